@@ -1,0 +1,117 @@
+/**
+ * Attribute layers and the one shared set of rules by which every operation carries them on.
+ *
+ * Standard layers: edge `hard`, `crease`, `seam`, `round`, `cut` (code of the cutter that made the rim, 0 none),
+ * `bridge` (edge laid only to divide a face with holes); corner `uv`, `normal` (held normals), `surface`
+ * (normal of the curved surface a cut face came from, zero where it is the face's own); face `material`,
+ * `rank` (RANK), `group`, `origin` (piece code, source face).
+ */
+export type LayerArray = Float64Array | Float32Array | Int32Array | Uint32Array | Uint8Array;
+export interface Layer {
+  /** Numbers per element. */
+  readonly size: number;
+  readonly data: LayerArray;
+}
+export type LayerSet = Readonly<Record<string, Layer>>;
+export type Domain = 'vertex' | 'edge' | 'corner' | 'face';
+export type Layers = Readonly<Record<Domain, LayerSet>>;
+
+export const emptyLayers = (): Layers => ({ vertex: {}, edge: {}, corner: {}, face: {} });
+
+/** How strongly a face leads the shading of its corners. 0 is the default of a missing layer. */
+export const RANK = { plain: 0, lead: 1, follow: 2 } as const;
+
+/** Layers whose values are names or codes: they are copied from the heaviest source, never mixed. */
+const DISCRETE = new Set(['hard', 'seam', 'cut', 'bridge', 'material', 'rank', 'group', 'origin']);
+/** Corner layers holding unit vectors: mixed, then brought back to unit length. */
+const UNIT = new Set(['normal', 'surface']);
+
+const allocate = (like: LayerArray, n: number): LayerArray =>
+  new (like.constructor as new (n: number) => LayerArray)(n);
+
+export const hasLayers = (set: LayerSet): boolean => {
+  for (const _ in set) return true;
+  return false;
+};
+
+/** Copies whole elements: output i takes source[i]; −1 leaves zeros. */
+export function copyLayers(set: LayerSet, source: Int32Array | Uint32Array): LayerSet {
+  const out: Record<string, Layer> = {};
+  for (const name in set) {
+    const { size, data } = set[name];
+    const result = allocate(data, source.length * size);
+    for (let i = 0; i < source.length; i++) {
+      const s = source[i];
+      if (s < 0) continue;
+      for (let k = 0; k < size; k++) result[i * size + k] = data[s * size + k];
+    }
+    out[name] = { size, data: result };
+  }
+  return out;
+}
+
+/** Up to three weighted sources per output element; index −1 ends the list early. */
+export interface Blend {
+  readonly index: Int32Array;
+  readonly weight: Float64Array;
+}
+export const makeBlend = (n: number): Blend => ({
+  index: new Int32Array(3 * n).fill(-1),
+  weight: new Float64Array(3 * n),
+});
+
+/** Mixes elements by weight; discrete layers copy the heaviest source, unit layers are renormalised. */
+export function blendLayers(set: LayerSet, blend: Blend): LayerSet {
+  const n = blend.index.length / 3;
+  const out: Record<string, Layer> = {};
+  for (const name in set) {
+    const { size, data } = set[name];
+    const result = allocate(data, n * size);
+    const discrete = DISCRETE.has(name);
+    for (let i = 0; i < n; i++) {
+      if (discrete) copyHeaviest(result, data, size, blend, i);
+      else mix(result, data, size, blend, i);
+      if (UNIT.has(name)) normaliseAt(result, i * size);
+    }
+    out[name] = { size, data: result };
+  }
+  return out;
+}
+
+function copyHeaviest(out: LayerArray, data: LayerArray, size: number, b: Blend, i: number): void {
+  let best = -1;
+  for (let k = 3 * i; k < 3 * i + 3 && b.index[k] >= 0; k++)
+    if (best < 0 || b.weight[k] > b.weight[best]) best = k;
+  if (best < 0) return;
+  for (let k = 0; k < size; k++) out[i * size + k] = data[b.index[best] * size + k];
+}
+
+function mix(out: LayerArray, data: LayerArray, size: number, b: Blend, i: number): void {
+  for (let k = 3 * i; k < 3 * i + 3 && b.index[k] >= 0; k++)
+    for (let j = 0; j < size; j++) out[i * size + j] += b.weight[k] * data[b.index[k] * size + j];
+}
+
+function normaliseAt(out: LayerArray, at: number): void {
+  const l = Math.hypot(out[at], out[at + 1], out[at + 2]);
+  if (l < 1e-12) return;
+  for (let k = 0; k < 3; k++) out[at + k] /= l;
+}
+
+/** Joins the layers of several meshes one after the other; a layer one of them lacks is zero there. */
+export function concatLayers(sets: ReadonlyArray<LayerSet>, counts: ReadonlyArray<number>): LayerSet {
+  const total = counts.reduce((a, b) => a + b, 0);
+  const out: Record<string, Layer> = {};
+  for (const set of sets)
+    for (const name in set) {
+      if (out[name]) continue;
+      const { size, data } = set[name];
+      const result = allocate(data, total * size);
+      let at = 0;
+      sets.forEach((other, i) => {
+        if (other[name]) result.set(other[name].data, at * size);
+        at += counts[i];
+      });
+      out[name] = { size, data: result };
+    }
+  return out;
+}

@@ -1,0 +1,81 @@
+/** Finds the triangle of a face a point lies in (or nearest to) and its barycentric weights there. */
+import type { PolyMesh } from '../mesh/PolyMesh';
+import { triangulate, type Triangulation } from './triangulate';
+import type { Blend } from '../mesh/layers';
+
+const firstTriangle = new WeakMap<Triangulation, Uint32Array>();
+
+function triangleStarts(mesh: PolyMesh, t: Triangulation): Uint32Array {
+  let s = firstTriangle.get(t);
+  if (s) return s;
+  s = new Uint32Array(mesh.faceStart.length);
+  for (let f = 0; f + 1 < s.length; f++) s[f + 1] = s[f] + mesh.faceStart[f + 1] - mesh.faceStart[f] - 2;
+  firstTriangle.set(t, s);
+  return s;
+}
+
+/** Writes the three corners and weights of the best triangle among `faces` into item `slot` of the blend. */
+export function locateInFace(
+  mesh: PolyMesh,
+  faces: ReadonlyArray<number>,
+  x: number,
+  y: number,
+  z: number,
+  blend: Blend,
+  slot: number,
+): void {
+  const t = triangulate(mesh);
+  const starts = triangleStarts(mesh, t);
+  let best = -Infinity;
+  for (const f of faces)
+    for (let i = starts[f]; i < starts[f + 1]; i++) {
+      const w = barycentric(mesh, t.corners, i, x, y, z);
+      if (!w) continue;
+      const worst = Math.min(w[0], w[1], w[2]);
+      if (worst <= best) continue;
+      best = worst;
+      writeClamped(blend, slot, t.corners, i, w);
+      if (worst >= -1e-12) return;
+    }
+  if (best === -Infinity) {
+    blend.index[3 * slot] = mesh.faceStart[faces[0]];
+    blend.weight[3 * slot] = 1;
+  }
+}
+
+function writeClamped(b: Blend, slot: number, corners: Uint32Array, i: number, w: number[]): void {
+  const clamped = w.map((v) => Math.max(0, v));
+  const sum = clamped[0] + clamped[1] + clamped[2];
+  for (let k = 0; k < 3; k++) {
+    b.index[3 * slot + k] = corners[3 * i + k];
+    b.weight[3 * slot + k] = clamped[k] / sum;
+  }
+}
+
+/** Weights of the foot of (x, y, z) in triangle i; null when the triangle has no area. */
+function barycentric(
+  m: PolyMesh,
+  corners: Uint32Array,
+  i: number,
+  x: number,
+  y: number,
+  z: number,
+): [number, number, number] | null {
+  const p = m.positions;
+  const a = 3 * m.corners[corners[3 * i]];
+  const b = 3 * m.corners[corners[3 * i + 1]];
+  const c = 3 * m.corners[corners[3 * i + 2]];
+  const e0 = [p[b] - p[a], p[b + 1] - p[a + 1], p[b + 2] - p[a + 2]];
+  const e1 = [p[c] - p[a], p[c + 1] - p[a + 1], p[c + 2] - p[a + 2]];
+  const q = [x - p[a], y - p[a + 1], z - p[a + 2]];
+  const d00 = e0[0] * e0[0] + e0[1] * e0[1] + e0[2] * e0[2];
+  const d01 = e0[0] * e1[0] + e0[1] * e1[1] + e0[2] * e1[2];
+  const d11 = e1[0] * e1[0] + e1[1] * e1[1] + e1[2] * e1[2];
+  const q0 = q[0] * e0[0] + q[1] * e0[1] + q[2] * e0[2];
+  const q1 = q[0] * e1[0] + q[1] * e1[1] + q[2] * e1[2];
+  const det = d00 * d11 - d01 * d01;
+  if (!(det > 1e-14 * d00 * d11)) return null;
+  const v = (d11 * q0 - d01 * q1) / det;
+  const w = (d00 * q1 - d01 * q0) / det;
+  return [1 - v - w, v, w];
+}

@@ -1,0 +1,75 @@
+/**
+ * Booleans that keep the polygons: the kernel works on triangles, each tagged with the face it came from; its
+ * result is put back together into faces.
+ *
+ * - A face the cut did not touch is recognised by its unchanged set of triangles and comes back as it was,
+ *   corner order, double-precision positions and layers included.
+ * - A face that was cut is traced along the rim of its triangles; where holes are left it is divided by the
+ *   fewest, shortest bridge edges (see planar/divideRegion).
+ * - New points are moved from the kernel's single precision onto the exact meeting point of the planes that
+ *   made them, so flat stays flat.
+ *
+ * Ways that lost: carrying vertex indices as kernel properties doubles every vertex at every seam and cost 1.7
+ * times the kernel on 130k triangles; matching positions by hash costs a tenth of that and is exact, because
+ * the kernel never moves a vertex it keeps.
+ */
+import type { PolyMesh } from '../mesh/PolyMesh';
+import { kernel } from './kernel';
+import { rebuild, type Operand } from './rebuild';
+import { markSound, solidOf } from './Solid';
+
+export type CutMode = 'subtract' | 'union' | 'intersect';
+
+export interface Cutter {
+  /** In the host's frame. */
+  mesh: PolyMesh;
+  name: string;
+  /** Piece id, for messages and for rim codes. */
+  id: string;
+}
+
+export interface CutResult {
+  mesh: PolyMesh;
+  /** Operand per face: 0 the host, i the cutter i−1. */
+  operandOfFace: Uint32Array;
+  /** Source face in that operand. */
+  sourceFace: Uint32Array;
+  /** Faces that were cut, and faces that came through untouched. */
+  report: { cutFaces: number; keptFaces: number; rimEdges: number };
+}
+
+/** The code by which rim edges remember their cutter: 31-bit FNV-1a of the piece's id, never 0. */
+export function cutterCode(id: string): number {
+  let h = 0x811c9dc5;
+  for (let i = 0; i < id.length; i++) h = Math.imul(h ^ id.charCodeAt(i), 0x01000193);
+  return (h & 0x7fffffff) || 1;
+}
+
+/**
+ * Cuts a closed host with closed cutters. The kernel must be loaded. Subtract and union take the cutters
+ * together; intersect keeps what lies inside the host and every cutter.
+ * @throws OperationError naming the operand that is not a closed, uncrossed solid.
+ */
+export function cut(
+  host: { mesh: PolyMesh; name: string; id?: string },
+  cutters: ReadonlyArray<Cutter>,
+  mode: CutMode,
+): CutResult {
+  const { Manifold } = kernel();
+  const hostSolid = solidOf(host.mesh, host.name, host.id);
+  const solids = cutters.map((c) => solidOf(c.mesh, c.name, c.id));
+  const bodies = [hostSolid.body, ...solids.map((s) => s.body)];
+  const operate = { subtract: 'difference', union: 'union', intersect: 'intersection' } as const;
+  const body = Manifold[operate[mode]](bodies);
+  try {
+    const operands: Operand[] = [
+      { solid: hostSolid, code: 0 },
+      ...solids.map((solid, i) => ({ solid, code: cutterCode(cutters[i].id) })),
+    ];
+    const result = rebuild(body.getMesh(), operands);
+    markSound(result.mesh);
+    return result;
+  } finally {
+    body.delete();
+  }
+}

@@ -1,0 +1,218 @@
+/**
+ * Cleans the traced polygons of what single precision leaves behind where surfaces lie in one another: welds
+ * points closer than the kernel can tell apart, takes out faces thinner than that, and drops points left on
+ * straight runs. The polygons stay edge to edge throughout.
+ */
+import type { PolyMesh } from '../mesh/PolyMesh';
+import { vertexCount } from '../mesh/PolyMesh';
+import { sizeOf } from '../mesh/measure';
+import { TOLERANCE } from '../mesh/tolerance';
+import type { Groups, Loop, Operand } from './rebuild';
+
+export function cleanLoops(
+  loops: Loop[],
+  g: Groups,
+  positions: Float64Array,
+  operands: ReadonlyArray<Operand>,
+): Loop[] {
+  const size = sizeOf(operands[0].solid.mesh);
+  const reach = 2 * TOLERANCE.kernel * size;
+  let left = weldShortEdges(loops, g, positions, reach);
+  left = removeThinFaces(left, positions, reach);
+  dropStraight(left, g, positions, TOLERANCE.straight * size, operands);
+  left = left.filter((l) => l.points.length >= 3);
+  // Regions of an operand stay together and in order for what follows.
+  return left.sort((a, b) => a.operand - b.operand);
+}
+
+/** Point pairs joined by an edge shorter than `reach` become one, unless one operand owns both. */
+function weldShortEdges(loops: Loop[], g: Groups, p: Float64Array, reach: number): Loop[] {
+  const to = new Map<number, number>();
+  const find = (v: number): number => {
+    let r = v;
+    while (to.has(r)) r = to.get(r)!;
+    return r;
+  };
+  const owner = (v: number): number => (g.sourceOperand[v] < 0 ? 1e9 : g.sourceOperand[v]);
+  for (const loop of loops) {
+    if (!loop.touched) continue;
+    for (let i = 0; i < loop.points.length; i++) {
+      const a = find(loop.points[i]);
+      const b = find(loop.points[(i + 1) % loop.points.length]);
+      if (a === b || distance(p, a, b) > reach) continue;
+      if (owner(a) === owner(b) && g.sourceVertex[a] !== g.sourceVertex[b]) continue;
+      const keepA = owner(a) !== owner(b) ? owner(a) < owner(b) : a < b;
+      if (keepA) to.set(b, a);
+      else to.set(a, b);
+    }
+  }
+  if (!to.size) return loops;
+  return loops.flatMap((loop) => simplify(loop, loop.points.map(find)));
+}
+
+/** The loop with other points: doubled neighbours dropped, and divided where it visits a point twice. */
+function simplify(loop: Loop, points: number[]): Loop[] {
+  const clean = points.filter((v, i) => v !== points[(i + 1) % points.length]);
+  const parts: number[][] = [];
+  const stack: number[] = [];
+  const at = new Map<number, number>();
+  for (const v of clean) {
+    const i = at.get(v);
+    if (i !== undefined) {
+      const part = stack.splice(i);
+      part.forEach((u) => at.delete(u));
+      if (part.length >= 3) parts.push(part);
+    }
+    at.set(v, stack.push(v) - 1);
+  }
+  if (stack.length >= 3) parts.push(stack);
+  const same = parts.length === 1 && parts[0].length === loop.points.length;
+  return parts.map((part) => ({ ...loop, points: part, touched: loop.touched || !same }));
+}
+
+/**
+ * A face all of whose points lie within `reach` of one line is taken out; its points go into the faces on
+ * its other sides, so that those meet each other directly.
+ */
+function removeThinFaces(loops: Loop[], p: Float64Array, reach: number): Loop[] {
+  let left = loops;
+  for (let round = 0; round < 8; round++) {
+    const thin = left.filter((l) => l.touched && isThin(l.points, p, reach));
+    if (!thin.length) return left;
+    left = takeOut(left, thin, p);
+  }
+  return left;
+}
+
+function isThin(points: number[], p: Float64Array, reach: number): boolean {
+  if (points.length > 64) return false;
+  const [a, b] = extremes(points, p);
+  return points.every((v) => offLine(p, a, b, v) <= reach);
+}
+
+function extremes(points: number[], p: Float64Array): [number, number] {
+  let best: [number, number] = [points[0], points[1]];
+  let far = -1;
+  for (let i = 0; i < points.length; i++)
+    for (let j = i + 1; j < points.length; j++) {
+      const d = distance(p, points[i], points[j]);
+      if (d > far) [far, best] = [d, [points[i], points[j]]];
+    }
+  return best;
+}
+
+function takeOut(loops: Loop[], thin: Loop[], p: Float64Array): Loop[] {
+  const gone = new Set(thin);
+  const key = (a: number, b: number): string => `${a},${b}`;
+  const owner = new Map<string, Loop>();
+  for (const l of loops)
+    if (!gone.has(l)) l.points.forEach((v, i) => owner.set(key(v, l.points[(i + 1) % l.points.length]), l));
+  const inserts = new Map<Loop, Map<string, number[]>>();
+  const busy = new Set<number>();
+  const removed = new Set<Loop>();
+  for (const t of thin) {
+    // One thin face at a time around any point, so that insertions never clash.
+    if (t.points.some((v) => busy.has(v))) continue;
+    const n = t.points.length;
+    const [a, b] = extremes(t.points, p);
+    const along = (v: number): number => alongLine(p, a, b, v);
+    const edges = t.points.map((v, i) => [v, t.points[(i + 1) % n]] as const);
+    if (edges.some(([u, v]) => !owner.has(key(v, u)))) continue;
+    t.points.forEach((v) => busy.add(v));
+    removed.add(t);
+    for (const [u, v] of edges) {
+      const [lo, hi] = [Math.min(along(u), along(v)), Math.max(along(u), along(v))];
+      const between = t.points.filter((w) => w !== u && w !== v && along(w) > lo && along(w) < hi);
+      if (!between.length) continue;
+      // The other face runs v → u.
+      const s = along(u) > along(v) ? 1 : -1;
+      between.sort((x, y) => s * (along(x) - along(y)));
+      const l = owner.get(key(v, u))!;
+      if (!inserts.has(l)) inserts.set(l, new Map());
+      inserts.get(l)!.set(key(v, u), between);
+    }
+  }
+  if (!removed.size) return loops;
+  return loops
+    .filter((l) => !removed.has(l))
+    .flatMap((l) => {
+      const add = inserts.get(l);
+      if (!add) return [l];
+      const n = l.points.length;
+      const points = l.points.flatMap((v, i) => [v, ...(add.get(key(v, l.points[(i + 1) % n])) ?? [])]);
+      return simplify({ ...l, touched: true }, points);
+    });
+}
+
+function dropStraight(
+  loops: Loop[],
+  g: Groups,
+  p: Float64Array,
+  reach: number,
+  operands: ReadonlyArray<Operand>,
+): void {
+  const uses = new Int32Array(g.pointCount);
+  const straight = new Uint8Array(g.pointCount);
+  const keep = new Uint8Array(g.pointCount);
+  for (const loop of loops)
+    for (const v of loop.points) {
+      uses[v]++;
+      if (!loop.touched) keep[v] = 1;
+    }
+  for (const loop of loops) {
+    if (!loop.touched) continue;
+    const n = loop.points.length;
+    for (let i = 0; i < n; i++) {
+      const v = loop.points[i];
+      if (uses[v] !== 2 || keep[v] || wasTwoEdged(v, g, operands)) continue;
+      const a = loop.points[(i + n - 1) % n];
+      const b = loop.points[(i + 1) % n];
+      const s = alongLine(p, a, b, v);
+      if (a !== b && s > 0 && s < 1 && offLine(p, a, b, v) <= reach) straight[v]++;
+    }
+  }
+  const drop = (v: number): boolean => straight[v] === 2;
+  for (const loop of loops)
+    if (loop.touched && loop.points.some(drop)) loop.points = loop.points.filter((v) => !drop(v));
+}
+
+/** A vertex its owner had already put on a straight run is the owner's wish and stays. */
+function wasTwoEdged(v: number, g: Groups, operands: ReadonlyArray<Operand>): boolean {
+  const o = g.sourceOperand[v];
+  return o >= 0 && valences(operands[o].solid.mesh)[g.sourceVertex[v]] === 2;
+}
+
+const valenceCache = new WeakMap<PolyMesh, Uint32Array>();
+function valences(mesh: PolyMesh): Uint32Array {
+  let n = valenceCache.get(mesh);
+  if (n) return n;
+  n = new Uint32Array(vertexCount(mesh));
+  for (const v of mesh.corners) n[v]++;
+  valenceCache.set(mesh, n);
+  return n;
+}
+
+const distance = (p: Float64Array, a: number, b: number): number =>
+  Math.hypot(p[3 * a] - p[3 * b], p[3 * a + 1] - p[3 * b + 1], p[3 * a + 2] - p[3 * b + 2]);
+
+/** Where the foot of v lies on the line a→b: 0 at a, 1 at b. */
+function alongLine(p: Float64Array, a: number, b: number, v: number): number {
+  let dd = 0;
+  let dv = 0;
+  for (let k = 0; k < 3; k++) {
+    const d = p[3 * b + k] - p[3 * a + k];
+    dd += d * d;
+    dv += d * (p[3 * v + k] - p[3 * a + k]);
+  }
+  return dd > 0 ? dv / dd : 0;
+}
+
+function offLine(p: Float64Array, a: number, b: number, v: number): number {
+  const s = alongLine(p, a, b, v);
+  let out = 0;
+  for (let k = 0; k < 3; k++) {
+    const r = p[3 * v + k] - p[3 * a + k] - s * (p[3 * b + k] - p[3 * a + k]);
+    out += r * r;
+  }
+  return Math.sqrt(out);
+}

@@ -1,0 +1,340 @@
+/** Puts the kernel's triangles back together into the polygons they came from. See boolean.ts. */
+import type { PolyMesh } from '../mesh/PolyMesh';
+import { faceCount, makeMesh, vertexCount } from '../mesh/PolyMesh';
+import { separateFans } from '../mesh/separateFans';
+import { topologyOf } from '../mesh/Topology';
+import { areaVectors } from '../mesh/measure';
+import { frameFrom } from '../planar/frame';
+import { divideRegion } from '../planar/divideRegion';
+import type { Vec3 } from '../mesh/vec3';
+import type { Mesh } from './kernel';
+import type { CutResult } from './boolean';
+import { trianglePrint, type Solid } from './Solid';
+import { cleanLoops } from './cleanLoops';
+import { carryOverCut, type Draft } from './carryOverCut';
+import { sharpenPoints } from './sharpenPoints';
+
+export interface Operand {
+  solid: Solid;
+  /** Rim code of the cutter; 0 for the host. */
+  code: number;
+}
+
+export function rebuild(out: Mesh, operands: ReadonlyArray<Operand>): CutResult {
+  const groups = new Groups(out, operands);
+  const positions = restorePositions(out, operands, groups);
+  const traced = traceLoops(groups, operands, positions);
+  const loops = cleanLoops(traced, groups, positions, operands);
+  return assemble(loops, positions, operands, groups);
+}
+
+/** One polygon of the result before assembly. */
+export interface Loop {
+  group: number;
+  operand: number;
+  /** The face it stands for. */
+  face: number;
+  /** Kernel output vertices. */
+  points: number[];
+  touched: boolean;
+}
+
+/** Triangles of the result sorted by the region of the operand they came from. */
+export class Groups {
+  readonly triVerts: Uint32Array;
+  readonly pointCount: number;
+  /** Group numbers of operand i start at base[i]; a group is base + region. */
+  readonly base: number[] = [];
+  readonly flipped: boolean[];
+  /** Group per triangle. */
+  readonly groupOf: Uint32Array;
+  readonly count: Int32Array;
+  readonly touched: Uint8Array;
+  /** Operand and vertex each output point is, −1 where it is new. */
+  readonly sourceOperand: Int32Array;
+  readonly sourceVertex: Int32Array;
+  /** Output point per operand vertex. */
+  readonly pointOfVertex: Int32Array[];
+
+  constructor(
+    readonly out: Mesh,
+    readonly operands: ReadonlyArray<Operand>,
+  ) {
+    let total = 0;
+    for (const o of operands) {
+      this.base.push(total);
+      total += faceCount(o.solid.mesh);
+    }
+    this.triVerts = out.triVerts;
+    const T = this.triVerts.length / 3;
+    this.pointCount = out.vertProperties.length / out.numProp;
+    this.groupOf = new Uint32Array(T);
+    this.count = new Int32Array(total);
+    this.touched = new Uint8Array(total);
+    this.sourceOperand = new Int32Array(this.pointCount).fill(-1);
+    this.sourceVertex = new Int32Array(this.pointCount).fill(-1);
+    this.pointOfVertex = operands.map((o) => new Int32Array(vertexCount(o.solid.mesh)).fill(-1));
+    this.flipped = operands.map(() => false);
+    this.readRuns();
+  }
+
+  private readRuns(): void {
+    const { out, operands, triVerts } = this;
+    const byId = new Map(operands.map((o, i) => [o.solid.id, i]));
+    const print = new Uint32Array(this.count.length);
+    // Which operand's vertex table a point was last looked up in, and what it found.
+    const asked = new Int32Array(this.pointCount).fill(-1);
+    const found = new Int32Array(this.pointCount);
+    const p = out.vertProperties;
+    const stride = out.numProp;
+    const doubled = operands.map(() => new Set<number>());
+    for (let run = 0; run < out.runOriginalID.length; run++) {
+      const o = byId.get(out.runOriginalID[run])!;
+      const { solid } = operands[o];
+      const lookUp = (v: number): number => {
+        if (asked[v] === o) return found[v];
+        asked[v] = o;
+        const s = solid.find(p[stride * v], p[stride * v + 1], p[stride * v + 2]);
+        found[v] = s;
+        if (s >= 0) {
+          // Where surfaces lie in one another the kernel may keep two points at one vertex's position:
+          // the faces there must be traced, for only their triangles tell which point is meant.
+          const other = this.pointOfVertex[o][s];
+          if (other < 0) this.pointOfVertex[o][s] = v;
+          else if (other !== v) doubled[o].add(s);
+          if (this.sourceOperand[v] < 0 || this.sourceOperand[v] > o) {
+            this.sourceOperand[v] = o;
+            this.sourceVertex[v] = s;
+          }
+        }
+        return s;
+      };
+      if (out.runFlags?.[run] & 1) this.flipped[o] = true;
+      for (let t = out.runIndex[run] / 3; t < out.runIndex[run + 1] / 3; t++) {
+        const g = this.base[o] + out.faceID[t];
+        this.groupOf[t] = g;
+        this.count[g]++;
+        const a = lookUp(triVerts[3 * t]);
+        const b = lookUp(triVerts[3 * t + 1]);
+        const c = lookUp(triVerts[3 * t + 2]);
+        if (a < 0 || b < 0 || c < 0) this.touched[g] = 1;
+        else print[g] += trianglePrint(a, b, c);
+      }
+    }
+    operands.forEach(({ solid }, o) => {
+      for (let r = 0; r < solid.region.length; r++) {
+        const g = this.base[o] + r;
+        if (this.count[g] && (this.count[g] !== solid.regionTriangles[r] || print[g] !== solid.regionPrint[r]))
+          this.touched[g] = 1;
+      }
+      for (const v of doubled[o]) this.touchAround(o, v);
+    });
+  }
+
+  private touchAround(o: number, v: number): void {
+    const { mesh, region, canonical } = this.operands[o].solid;
+    for (let c = 0; c < mesh.corners.length; c++) {
+      const w = mesh.corners[c];
+      if ((canonical ? canonical[w] : w) !== v) continue;
+      this.touched[this.base[o] + region[topologyOf(mesh).faceOfCorner[c]]] = 1;
+    }
+  }
+
+  operandOf(group: number): number {
+    let o = this.base.length - 1;
+    while (this.base[o] > group) o--;
+    return o;
+  }
+}
+
+function restorePositions(out: Mesh, operands: ReadonlyArray<Operand>, g: Groups): Float64Array {
+  const positions = new Float64Array(3 * g.pointCount);
+  const fresh: number[] = [];
+  for (let v = 0; v < g.pointCount; v++) {
+    const o = g.sourceOperand[v];
+    for (let k = 0; k < 3; k++)
+      positions[3 * v + k] =
+        o >= 0
+          ? operands[o].solid.mesh.positions[3 * g.sourceVertex[v] + k]
+          : out.vertProperties[out.numProp * v + k];
+    if (o < 0) fresh.push(v);
+  }
+  sharpenPoints(positions, fresh, g);
+  return positions;
+}
+
+function traceLoops(g: Groups, operands: ReadonlyArray<Operand>, positions: Float64Array): Loop[] {
+  const byGroup = new Map<number, number[]>();
+  for (let t = 0; t < g.groupOf.length; t++) {
+    const group = g.groupOf[t];
+    if (!g.touched[group]) continue;
+    const list = byGroup.get(group);
+    if (list) list.push(t);
+    else byGroup.set(group, [t]);
+  }
+  const loops: Loop[] = [];
+  operands.forEach(({ solid }, o) => {
+    const { mesh, region, canonical } = solid;
+    for (let f = 0; f < faceCount(mesh); f++) {
+      const group = g.base[o] + region[f];
+      if (!g.count[group]) continue;
+      if (!g.touched[group]) {
+        const points: number[] = [];
+        for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
+          const v = mesh.corners[c];
+          points.push(g.pointOfVertex[o][canonical ? canonical[v] : v]);
+        }
+        if (g.flipped[o]) points.reverse();
+        loops.push({ group, operand: o, face: f, points, touched: false });
+      } else if (region[f] === f)
+        for (const points of outlines(byGroup.get(group) !, g, positions, mesh, f, g.flipped[o]))
+          loops.push({ group, operand: o, face: f, points, touched: true });
+    }
+  });
+  return loops;
+}
+
+/** The polygons one cut face is left as. */
+function outlines(
+  all: number[],
+  g: Groups,
+  positions: Float64Array,
+  mesh: PolyMesh,
+  face: number,
+  flipped: boolean,
+): number[][] {
+  const triangles = withoutFlaps(all, g.triVerts);
+  if (!triangles.length) return [];
+  const single = singleRim(triangles, g.triVerts);
+  if (single) return [single];
+  const area = areaVectors(mesh);
+  const s = flipped ? -1 : 1;
+  const normal: Vec3 = [s * area[3 * face], s * area[3 * face + 1], s * area[3 * face + 2]];
+  const local = new Map<number, number>();
+  const ids: number[] = [];
+  const tris = triangles.flatMap((t) =>
+    [0, 1, 2].map((k) => {
+      const v = g.triVerts[3 * t + k];
+      let i = local.get(v);
+      if (i === undefined) local.set(v, (i = ids.push(v) - 1));
+      return i;
+    }),
+  );
+  const frame = frameFrom([0, 0, 0], normal);
+  const xy = new Float64Array(2 * ids.length);
+  ids.forEach((v, i) => {
+    const [x, y, z] = [positions[3 * v], positions[3 * v + 1], positions[3 * v + 2]];
+    xy[2 * i] = x * frame.u[0] + y * frame.u[1] + z * frame.u[2];
+    xy[2 * i + 1] = x * frame.v[0] + y * frame.v[1] + z * frame.v[2];
+  });
+  return divideRegion(xy, tris).map((loop) => loop.map((i) => ids[i]));
+}
+
+/** The rim of a set of triangles if it is one loop that visits no point twice; else null. */
+function singleRim(triangles: number[], triVerts: Uint32Array): number[] | null {
+  if (triangles.length === 1) {
+    const t = 3 * triangles[0];
+    return [triVerts[t], triVerts[t + 1], triVerts[t + 2]];
+  }
+  const key = (a: number, b: number): number => a * 0x4000000 + b;
+  const all = new Set<number>();
+  for (const t of triangles)
+    for (let k = 0; k < 3; k++) {
+      const e = key(triVerts[3 * t + k], triVerts[3 * t + ((k + 1) % 3)]);
+      if (all.has(e)) return null;
+      all.add(e);
+    }
+  const after = new Map<number, number>();
+  let rim = 0;
+  for (const t of triangles)
+    for (let k = 0; k < 3; k++) {
+      const a = triVerts[3 * t + k];
+      const b = triVerts[3 * t + ((k + 1) % 3)];
+      if (all.has(key(b, a))) continue;
+      if (after.has(a)) return null;
+      after.set(a, b);
+      rim++;
+    }
+  const first = after.keys().next().value;
+  if (first === undefined) return null;
+  const loop = [first];
+  for (let v = after.get(first)!; v !== first; v = after.get(v)!) loop.push(v);
+  return loop.length === rim ? loop : null;
+}
+
+/** Triangles that cover each other back to back enclose nothing and are left out in pairs. */
+function withoutFlaps(triangles: number[], tv: Uint32Array): number[] {
+  const byPoints = new Map<string, number[]>();
+  for (const t of triangles) {
+    const k = [tv[3 * t], tv[3 * t + 1], tv[3 * t + 2]].sort((a, b) => a - b).join();
+    const list = byPoints.get(k);
+    if (list) list.push(t);
+    else byPoints.set(k, [t]);
+  }
+  const gone = new Set<number>();
+  for (const list of byPoints.values()) {
+    if (list.length < 2) continue;
+    const even = (t: number): boolean => {
+      const [a, b, c] = [tv[3 * t], tv[3 * t + 1], tv[3 * t + 2]];
+      return (a < b && b < c) || (b < c && c < a) || (c < a && a < b);
+    };
+    const up = list.filter(even);
+    const down = list.filter((t) => !even(t));
+    while (up.length && down.length) gone.add(up.pop()!).add(down.pop()!);
+  }
+  return gone.size ? triangles.filter((t) => !gone.has(t)) : triangles;
+}
+
+function assemble(
+  loops: Loop[],
+  points: Float64Array,
+  operands: ReadonlyArray<Operand>,
+  g: Groups,
+): CutResult {
+  const vertexOf = new Int32Array(g.pointCount).fill(-1);
+  const pointOf: number[] = [];
+  const faceStart = new Uint32Array(loops.length + 1);
+  loops.forEach((l, i) => (faceStart[i + 1] = faceStart[i] + l.points.length));
+  const corners = new Uint32Array(faceStart[loops.length]);
+  let at = 0;
+  for (const loop of loops)
+    for (const v of loop.points) {
+      if (vertexOf[v] < 0) vertexOf[v] = pointOf.push(v) - 1;
+      corners[at++] = vertexOf[v];
+    }
+  const positions = new Float64Array(3 * pointOf.length);
+  pointOf.forEach((v, i) => {
+    for (let k = 0; k < 3; k++) positions[3 * i + k] = points[3 * v + k];
+  });
+  const apart = separateFans(makeMesh(positions, faceStart, corners));
+  if (apart) {
+    const draft: Draft = {
+      loops,
+      pointOf: Array.from(apart.source, (v) => pointOf[v]),
+      positions: Float64Array.from({ length: 3 * apart.source.length }, (_, i) =>
+        positions[3 * apart.source[Math.floor(i / 3)] + (i % 3)],
+      ),
+      faceStart,
+      corners: apart.corners,
+      operands,
+      groups: g,
+    };
+    return finish(draft);
+  }
+  return finish({ loops, pointOf, positions, faceStart, corners, operands, groups: g });
+}
+
+function finish(draft: Draft): CutResult {
+  const { loops } = draft;
+  const { mesh, rimEdges } = carryOverCut(draft);
+  return {
+    mesh,
+    operandOfFace: Uint32Array.from(loops, (l) => l.operand),
+    sourceFace: Uint32Array.from(loops, (l) => l.face),
+    report: {
+      cutFaces: loops.filter((l) => l.touched).length,
+      keptFaces: loops.filter((l) => !l.touched).length,
+      rimEdges,
+    },
+  };
+}
