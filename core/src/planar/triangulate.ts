@@ -94,17 +94,13 @@ function polygon(m: PolyMesh, areas: Float64Array, f: number, out: Uint32Array, 
     flat[2 * k + 1] = m.positions[v + j];
   }
   const order = earcut(flat as unknown as number[]);
-  let count = 0;
-  for (; count + 2 < order.length && count < 3 * (n - 2); count += 3) {
-    // earcut's winding follows the outline; make it ours.
-    const [a, b, c] = [order[count], order[count + 1], order[count + 2]];
-    const ccw =
-      (flat[2 * b] - flat[2 * a]) * (flat[2 * c + 1] - flat[2 * a + 1]) -
-        (flat[2 * b + 1] - flat[2 * a + 1]) * (flat[2 * c] - flat[2 * a]) >=
-      0;
-    out[at + count] = s + a;
-    out[at + count + 1] = s + (ccw ? b : c);
-    out[at + count + 2] = s + (ccw ? c : b);
+  const count = Math.min(order.length, 3 * (n - 2));
+  // earcut hands out all triangles of an outline the same way round; make that ours.
+  const turned = windingOf(flat, order) < 0;
+  for (let k = 0; k < count; k += 3) {
+    out[at + k] = s + order[k];
+    out[at + k + 1] = s + order[turned ? k + 2 : k + 1];
+    out[at + k + 2] = s + order[turned ? k + 1 : k + 2];
   }
   if (count < 3 * (n - 2)) {
     // earcut skips points on straight runs; every point must keep its triangle or the mesh opens.
@@ -112,4 +108,16 @@ function polygon(m: PolyMesh, areas: Float64Array, f: number, out: Uint32Array, 
     for (let k = 0; k < ears.length; k++) out[at + k] = s + ears[k];
   }
   return at + 3 * (n - 2);
+}
+
+function windingOf(flat: Float64Array, triangles: ArrayLike<number>): number {
+  let sum = 0;
+  for (let i = 0; i < triangles.length; i += 3) {
+    const a = 2 * triangles[i];
+    const b = 2 * triangles[i + 1];
+    const c = 2 * triangles[i + 2];
+    sum +=
+      (flat[b] - flat[a]) * (flat[c + 1] - flat[a + 1]) - (flat[b + 1] - flat[a + 1]) * (flat[c] - flat[a]);
+  }
+  return sum;
 }

@@ -7,6 +7,7 @@ import type { PolyMesh } from '../mesh/PolyMesh';
 import { vertexCount } from '../mesh/PolyMesh';
 import { sizeOf } from '../mesh/measure';
 import { TOLERANCE } from '../mesh/tolerance';
+import { add, cross, dot, length, pointOf, sub, type Vec3 } from '../mesh/vec3';
 import type { Groups, Loop, Operand } from './rebuild';
 
 export function cleanLoops(
@@ -18,7 +19,10 @@ export function cleanLoops(
   const size = sizeOf(operands[0].solid.mesh);
   const reach = 2 * TOLERANCE.kernel * size;
   let left = weldShortEdges(loops, g, positions, reach);
-  left = removeThinFaces(left, positions, reach);
+  if (left.some((l) => l.touched && hasNoArea(l.points, positions, reach))) {
+    left = dropHollowShells(left, positions, reach);
+    left = removeThinFaces(left, positions, reach);
+  }
   dropStraight(left, g, positions, TOLERANCE.straight * size, operands);
   left = left.filter((l) => l.points.length >= 3);
   // Regions of an operand stay together and in order for what follows.
@@ -70,13 +74,46 @@ function simplify(loop: Loop, points: number[]): Loop[] {
   return parts.map((part) => ({ ...loop, points: part, touched: loop.touched || !same }));
 }
 
+/** Where a surface was cut with itself, shells of no thickness may be left; they hold nothing and go. */
+function dropHollowShells(loops: Loop[], p: Float64Array, reach: number): Loop[] {
+  const parent = new Map<number, number>();
+  const find = (v: number): number => {
+    let r = v;
+    while (parent.has(r)) r = parent.get(r)!;
+    if (r !== v) parent.set(v, r);
+    return r;
+  };
+  for (const { points } of loops)
+    for (let i = 1; i < points.length; i++) {
+      const [a, b] = [find(points[0]), find(points[i])];
+      if (a !== b) parent.set(b, a);
+    }
+  const shells = new Map<number, { volume: number; area: number }>();
+  for (const { points } of loops) {
+    const root = find(points[0]);
+    let s = shells.get(root);
+    if (!s) shells.set(root, (s = { volume: 0, area: 0 }));
+    for (let i = 1; i + 1 < points.length; i++) {
+      const [a, b, c] = [points[0], points[i], points[i + 1]].map((v) => pointOf(p, v));
+      const o = pointOf(p, root);
+      const n = cross(sub(b, a), sub(c, a));
+      s.area += length(n) / 2;
+      s.volume += dot(sub(a, o), n) / 6;
+    }
+  }
+  return loops.filter(({ points }) => {
+    const s = shells.get(find(points[0]))!;
+    return Math.abs(s.volume) > reach * s.area;
+  });
+}
+
 /**
  * A face all of whose points lie within `reach` of one line is taken out; its points go into the faces on
  * its other sides, so that those meet each other directly.
  */
 function removeThinFaces(loops: Loop[], p: Float64Array, reach: number): Loop[] {
   let left = loops;
-  for (let round = 0; round < 8; round++) {
+  for (let round = 0; round < 32; round++) {
     const thin = left.filter((l) => l.touched && isThin(l.points, p, reach));
     if (!thin.length) return left;
     left = takeOut(left, thin, p);
@@ -88,6 +125,19 @@ function isThin(points: number[], p: Float64Array, reach: number): boolean {
   if (points.length > 64) return false;
   const [a, b] = extremes(points, p);
   return points.every((v) => offLine(p, a, b, v) <= reach);
+}
+
+/** Less area than a strip as thin as the kernel's precision, folded faces included. */
+function hasNoArea(points: number[], p: Float64Array, reach: number): boolean {
+  let area: Vec3 = [0, 0, 0];
+  let rim = 0;
+  const o = pointOf(p, points[0]);
+  for (let i = 1; i < points.length; i++) {
+    const a = sub(pointOf(p, points[i]), o);
+    if (i + 1 < points.length) area = add(area, cross(a, sub(pointOf(p, points[i + 1]), o)));
+    rim += distance(p, points[i - 1], points[i]);
+  }
+  return length(area) <= 2 * reach * rim;
 }
 
 function extremes(points: number[], p: Float64Array): [number, number] {
@@ -102,11 +152,9 @@ function extremes(points: number[], p: Float64Array): [number, number] {
 }
 
 function takeOut(loops: Loop[], thin: Loop[], p: Float64Array): Loop[] {
-  const gone = new Set(thin);
   const key = (a: number, b: number): string => `${a},${b}`;
   const owner = new Map<string, Loop>();
-  for (const l of loops)
-    if (!gone.has(l)) l.points.forEach((v, i) => owner.set(key(v, l.points[(i + 1) % l.points.length]), l));
+  for (const l of loops) l.points.forEach((v, i) => owner.set(key(v, l.points[(i + 1) % l.points.length]), l));
   const inserts = new Map<Loop, Map<string, number[]>>();
   const busy = new Set<number>();
   const removed = new Set<Loop>();
