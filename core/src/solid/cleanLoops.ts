@@ -8,6 +8,7 @@ import { vertexCount } from '../mesh/PolyMesh';
 import { sizeOf } from '../mesh/measure';
 import { TOLERANCE } from '../mesh/tolerance';
 import { add, cross, dot, length, pointOf, sub, type Vec3 } from '../mesh/vec3';
+import { alongLine, distance, offLine, planThinRemoval } from '../planar/thinFaces';
 import type { Groups, Loop, Operand } from './rebuild';
 
 export function cleanLoops(
@@ -114,17 +115,22 @@ function dropHollowShells(loops: Loop[], p: Float64Array, reach: number): Loop[]
 function removeThinFaces(loops: Loop[], p: Float64Array, reach: number): Loop[] {
   let left = loops;
   for (let round = 0; round < 32; round++) {
-    const thin = left.filter((l) => l.touched && isThin(l.points, p, reach));
-    if (!thin.length) return left;
-    left = takeOut(left, thin, p);
+    const plan = planThinRemoval(
+      left.map((l) => l.points),
+      (i) => left[i].touched,
+      p,
+      reach,
+    );
+    if (!plan) return left;
+    left = left.flatMap((l, i) => {
+      if (plan.removed.has(i)) return [];
+      const add = plan.inserts.get(i);
+      if (!add) return [l];
+      const points = l.points.flatMap((v, k) => [v, ...(add.get(k) ?? [])]);
+      return simplify({ ...l, touched: true }, points);
+    });
   }
   return left;
-}
-
-function isThin(points: number[], p: Float64Array, reach: number): boolean {
-  if (points.length > 64) return false;
-  const [a, b] = extremes(points, p);
-  return points.every((v) => offLine(p, a, b, v) <= reach);
 }
 
 /** Less area than a strip as thin as the kernel's precision, folded faces included. */
@@ -138,58 +144,6 @@ function hasNoArea(points: number[], p: Float64Array, reach: number): boolean {
     rim += distance(p, points[i - 1], points[i]);
   }
   return length(area) <= 2 * reach * rim;
-}
-
-function extremes(points: number[], p: Float64Array): [number, number] {
-  let best: [number, number] = [points[0], points[1]];
-  let far = -1;
-  for (let i = 0; i < points.length; i++)
-    for (let j = i + 1; j < points.length; j++) {
-      const d = distance(p, points[i], points[j]);
-      if (d > far) [far, best] = [d, [points[i], points[j]]];
-    }
-  return best;
-}
-
-function takeOut(loops: Loop[], thin: Loop[], p: Float64Array): Loop[] {
-  const key = (a: number, b: number): string => `${a},${b}`;
-  const owner = new Map<string, Loop>();
-  for (const l of loops) l.points.forEach((v, i) => owner.set(key(v, l.points[(i + 1) % l.points.length]), l));
-  const inserts = new Map<Loop, Map<string, number[]>>();
-  const busy = new Set<number>();
-  const removed = new Set<Loop>();
-  for (const t of thin) {
-    // One thin face at a time around any point, so that insertions never clash.
-    if (t.points.some((v) => busy.has(v))) continue;
-    const n = t.points.length;
-    const [a, b] = extremes(t.points, p);
-    const along = (v: number): number => alongLine(p, a, b, v);
-    const edges = t.points.map((v, i) => [v, t.points[(i + 1) % n]] as const);
-    if (edges.some(([u, v]) => !owner.has(key(v, u)))) continue;
-    t.points.forEach((v) => busy.add(v));
-    removed.add(t);
-    for (const [u, v] of edges) {
-      const [lo, hi] = [Math.min(along(u), along(v)), Math.max(along(u), along(v))];
-      const between = t.points.filter((w) => w !== u && w !== v && along(w) > lo && along(w) < hi);
-      if (!between.length) continue;
-      // The other face runs v → u.
-      const s = along(u) > along(v) ? 1 : -1;
-      between.sort((x, y) => s * (along(x) - along(y)));
-      const l = owner.get(key(v, u))!;
-      if (!inserts.has(l)) inserts.set(l, new Map());
-      inserts.get(l)!.set(key(v, u), between);
-    }
-  }
-  if (!removed.size) return loops;
-  return loops
-    .filter((l) => !removed.has(l))
-    .flatMap((l) => {
-      const add = inserts.get(l);
-      if (!add) return [l];
-      const n = l.points.length;
-      const points = l.points.flatMap((v, i) => [v, ...(add.get(key(v, l.points[(i + 1) % n])) ?? [])]);
-      return simplify({ ...l, touched: true }, points);
-    });
 }
 
 function dropStraight(
@@ -238,29 +192,4 @@ function valences(mesh: PolyMesh): Uint32Array {
   for (const v of mesh.corners) n[v]++;
   valenceCache.set(mesh, n);
   return n;
-}
-
-const distance = (p: Float64Array, a: number, b: number): number =>
-  Math.hypot(p[3 * a] - p[3 * b], p[3 * a + 1] - p[3 * b + 1], p[3 * a + 2] - p[3 * b + 2]);
-
-/** Where the foot of v lies on the line a→b: 0 at a, 1 at b. */
-function alongLine(p: Float64Array, a: number, b: number, v: number): number {
-  let dd = 0;
-  let dv = 0;
-  for (let k = 0; k < 3; k++) {
-    const d = p[3 * b + k] - p[3 * a + k];
-    dd += d * d;
-    dv += d * (p[3 * v + k] - p[3 * a + k]);
-  }
-  return dd > 0 ? dv / dd : 0;
-}
-
-function offLine(p: Float64Array, a: number, b: number, v: number): number {
-  const s = alongLine(p, a, b, v);
-  let out = 0;
-  for (let k = 0; k < 3; k++) {
-    const r = p[3 * v + k] - p[3 * a + k] - s * (p[3 * b + k] - p[3 * a + k]);
-    out += r * r;
-  }
-  return Math.sqrt(out);
 }

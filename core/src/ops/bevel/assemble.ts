@@ -1,0 +1,497 @@
+/** Builds the mesh of a grown bevel: shrunken faces, strips, corner patches, and their layers. */
+import type { PolyMesh } from '../../mesh/PolyMesh';
+import { makeMesh } from '../../mesh/PolyMesh';
+import { blendLayers, concatLayers, copyLayers, makeBlend, RANK, type Layer, type LayerSet } from '../../mesh/layers';
+import { nextCorner, topologyOf } from '../../mesh/Topology';
+import { TOLERANCE } from '../../mesh/tolerance';
+import { distance, dot, lerp, pointOf, scale, sub, unit, type Vec3 } from '../../mesh/vec3';
+import { locateInFace } from '../../planar/locateInFace';
+import { planThinRemoval } from '../../planar/thinFaces';
+import { dividePolygon } from '../../planar/dividePolygon';
+import { largestFace, type Growth } from './bevel';
+import { gridPatch, type PatchSide } from './patch';
+import { onProfile, profileWeights } from './profile';
+import { inwardDirection, type Spoke, type VertexPlan } from './sectors';
+
+/** Where a corner of the result takes its attributes from. */
+type Source =
+  | { kind: 'corner'; corner: number }
+  | { kind: 'place'; faces: number[] }
+  /** Mixed between the original corner at the edge and the face's moved corner (share t of the latter). */
+  | { kind: 'between'; corner: number; node: number; region: number; t: number };
+
+interface OutFace {
+  loop: number[];
+  sources: Source[];
+  /** Source face for face layers. */
+  from: number;
+  made: boolean;
+  /** Divided from one region: edges between such faces are bridges. */
+  region: number;
+}
+
+export function assembleBevel(g: Growth): PolyMesh {
+  return new Assembly(g).build();
+}
+
+class Assembly {
+  private readonly positions: number[] = [];
+  private readonly vertexSource: number[] = [];
+  private readonly pointOfNode: number[] = [];
+  private readonly pointOfVertex: Int32Array;
+  private faces: OutFace[] = [];
+  private readonly curves = new Map<string, { ids: number[]; middle: Vec3 }>();
+  /** Source edge per surviving side, keyed by its two points. */
+  private readonly keptEdges = new Map<string, number>();
+  private readonly regionOfFace: Int32Array;
+
+  constructor(private readonly g: Growth) {
+    this.pointOfVertex = new Int32Array(g.mesh.positions.length / 3).fill(-1);
+    this.regionOfFace = new Int32Array(g.mesh.faceStart.length - 1);
+    g.regions.forEach((r, i) => r.faces.forEach((f) => (this.regionOfFace[f] = i)));
+    for (const v of g.plan.vertices) this.planOf.set(v.vertex, v);
+    this.weldTouching();
+  }
+
+  build(): PolyMesh {
+    const { g } = this;
+    g.regions.forEach((_, r) => (g.touched[r] ? this.addRegion(r) : this.copyRegion(r)));
+    for (let e = 0; e < g.rounded.length; e++) if (g.rounded[e]) this.addStrip(e);
+    for (const v of g.plan.vertices) this.addPatch(v);
+    this.removeThin();
+    return this.finish();
+  }
+
+  /** Faces used up by strips from both sides go; where they had points on one side only, these are shared. */
+  private removeThin(): void {
+    const reach = TOLERANCE.weld * 10 * this.g.size;
+    for (let round = 0; round < 32; round++) {
+      const plan = planThinRemoval(
+        this.faces.map((f) => f.loop),
+        (i) => this.faces[i].made || this.g.touched[this.faces[i].region] === 1,
+        this.positions,
+        reach,
+      );
+      if (!plan) return;
+      plan.inserts.forEach((sides, i) => {
+        const f = this.faces[i];
+        const loop = f.loop.flatMap((v, k) => [v, ...(sides.get(k) ?? [])]);
+        const sources = f.sources.flatMap((s, k) => [s, ...(sides.get(k) ?? []).map(() => s)]);
+        this.faces[i] = { ...f, loop, sources };
+      });
+      this.faces = this.faces.filter((_, i) => !plan.removed.has(i));
+    }
+  }
+
+  /** Nodes of one outline that ended in the same place become one. */
+  private weldTouching(): void {
+    const { g } = this;
+    const reach = TOLERANCE.weld * 10 * g.size;
+    for (const loops of g.loops)
+      for (const { nodes } of loops ?? [])
+        nodes.forEach((n, i) => {
+          const a = g.fronts.resolve(n);
+          const b = g.fronts.resolve(nodes[(i + 1) % nodes.length]);
+          if (a !== b && distance(this.place(a), this.place(b)) < reach) g.fronts.weldSpan(a, b);
+        });
+  }
+
+  private place(node: number): Vec3 {
+    return this.g.fronts.position(this.g.fronts.resolve(node), this.g.options.width);
+  }
+
+  private addPoint(p: Vec3, source: number): number {
+    this.positions.push(p[0], p[1], p[2]);
+    return this.vertexSource.push(source) - 1;
+  }
+
+  private vertexPoint(v: number): number {
+    if (this.pointOfVertex[v] < 0)
+      this.pointOfVertex[v] = this.addPoint(pointOf(this.g.mesh.positions, v), v);
+    return this.pointOfVertex[v];
+  }
+
+  private nodePoint(node: number): number {
+    const n = this.g.fronts.resolve(node);
+    const { group, vertex } = this.g.plan.nodes[n];
+    if (group < 0) return this.vertexPoint(vertex);
+    this.pointOfNode[n] ??= this.addPoint(this.place(n), vertex);
+    return this.pointOfNode[n];
+  }
+
+  private copyRegion(r: number): void {
+    const { mesh, t } = this.g;
+    for (const f of this.g.regions[r].faces) {
+      const loop: number[] = [];
+      const sources: Source[] = [];
+      for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
+        loop.push(this.vertexPoint(mesh.corners[c]));
+        sources.push({ kind: 'corner', corner: c });
+      }
+      loop.forEach((p, i) => this.keep(p, loop[(i + 1) % loop.length], t.edgeOfCorner[mesh.faceStart[f] + i]));
+      this.faces.push({ loop, sources, from: f, made: false, region: r });
+    }
+  }
+
+  private keep(a: number, b: number, edge: number): void {
+    this.keptEdges.set(a < b ? `${a},${b}` : `${b},${a}`, edge);
+  }
+
+  private addRegion(r: number): void {
+    const { g } = this;
+    const region = g.regions[r];
+    const from = largestFace(g.mesh, region.faces);
+    const outlines = g.loops[r]!.map(({ nodes, sides }) => this.outline(nodes, sides)).filter(
+      (l) => l.length >= 3,
+    );
+    if (!outlines.length) return;
+    const loops =
+      outlines.length === 1 && !hasRepeats(outlines[0])
+        ? outlines
+        : dividePolygon(outlines, this.positions, g.mesh, from);
+    for (const loop of loops)
+      this.faces.push({
+        loop,
+        sources: loop.map((p) => this.sourceAt(p, region.faces)),
+        from,
+        made: false,
+        region: r,
+      });
+  }
+
+  /** The points of one shrunken outline, chords of cut-off ends replaced by their profile curves. */
+  private outline(nodes: number[], sides: number[]): number[] {
+    const { g } = this;
+    const loop: number[] = [];
+    nodes.forEach((n, i) => {
+      const a = this.nodePoint(n);
+      loop.push(a);
+      const next = nodes[(i + 1) % nodes.length];
+      const b = this.nodePoint(next);
+      const side = g.fronts.sides[sides[i]];
+      if (side.edge >= 0) {
+        if (!side.rounded && a !== b) this.keep(a, b, side.edge);
+      } else if (a !== b) loop.push(...this.chordPoints(n, next));
+    });
+    return loop.filter((p, i) => p !== loop[(i + 1) % loop.length]);
+  }
+
+  /** Inner points of the curve a middle face meets where its corner was cut off, in its own direction. */
+  private chordPoints(from: number, to: number): number[] {
+    const v = this.g.plan.nodes[from].vertex;
+    const plan = this.planOf.get(v);
+    if (!plan) return [];
+    const resolve = (n: number): number => this.g.fronts.resolve(n);
+    if (plan.spokes.length === 1 && plan.spokes[0].gap === 'chord') {
+      const s = plan.spokes[0];
+      if (resolve(s.right) === resolve(from) && resolve(s.left) === resolve(to))
+        return this.curve(plan, 0).ids.slice(1, -1);
+      return [];
+    }
+    const k = plan.spokes.findIndex(
+      (s, i) =>
+        s.gap === 'chord' &&
+        resolve(s.left) === resolve(to) &&
+        resolve(plan.spokes[(i + 1) % plan.spokes.length].right) === resolve(from),
+    );
+    return k < 0 ? [] : [...this.chord(plan, k).ids].reverse().slice(1, -1);
+  }
+
+  private readonly planOf = new Map<number, VertexPlan>();
+
+  private sourceAt(p: number, faces: number[]): Source {
+    const { mesh } = this.g;
+    const v = this.vertexSource[p];
+    if (this.pointOfVertex[v] === p)
+      for (const f of faces)
+        for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++)
+          if (mesh.corners[c] === v) return { kind: 'corner', corner: c };
+    return { kind: 'place', faces };
+  }
+
+  /** The profile curve across spoke k's strip at a vertex, from its right to its left node. */
+  private curve(plan: VertexPlan, k: number): { ids: number[]; middle: Vec3 } {
+    const { g } = this;
+    const s = plan.spokes[k];
+    const a = this.nodePoint(s.right);
+    const b = this.nodePoint(s.left);
+    const A = this.at(a);
+    const B = this.at(b);
+    if (a === b) return { ids: [a], middle: A };
+    const found = this.curves.get(`${a},${b}`);
+    if (found) return found;
+    const mitre = plan.spokes.length === 2 && plan.spokes.every((x) => x.gap === 'none') && !plan.open;
+    const tip = pointOf(g.mesh.positions, plan.vertex);
+    const apex = mitre || plan.spokes.length === 1 ? tip : this.footOnEdge(s, tip, A, B);
+    const angle = mitre
+      ? (this.angleAt(plan.spokes[0]) + this.angleAt(plan.spokes[1])) / 2
+      : this.angleAt(s);
+    const n = g.options.segments;
+    const weights = profileWeights(n, g.options.profile, angle);
+    const ids = weights.map((w, i) =>
+      i === 0 ? a : i === n ? b : this.addPoint(onProfile(A, apex, B, w), plan.vertex),
+    );
+    const middle = onProfile(A, apex, B, profileWeights(2, g.options.profile, angle)[1]);
+    const made = { ids, middle };
+    this.curves.set(`${a},${b}`, made);
+    this.curves.set(`${b},${a}`, { ids: [...ids].reverse(), middle });
+    return made;
+  }
+
+  /** The straight side of a patch along a cut-off corner, from spoke k's left node to the next right one. */
+  private chord(plan: VertexPlan, k: number): { ids: number[]; middle: Vec3 } {
+    const a = this.nodePoint(plan.spokes[k].left);
+    const b = this.nodePoint(plan.spokes[(k + 1) % plan.spokes.length].right);
+    const [A, B] = [this.at(a), this.at(b)];
+    if (a === b) return { ids: [a], middle: A };
+    const key = `${a}-${b}`;
+    const found = this.curves.get(key);
+    if (found) return found;
+    const n = this.g.options.segments;
+    const ids = Array.from({ length: n + 1 }, (_, i) =>
+      i === 0 ? a : i === n ? b : this.addPoint(lerp(A, B, i / n), plan.vertex),
+    );
+    const made = { ids, middle: lerp(A, B, 0.5) };
+    this.curves.set(key, made);
+    return made;
+  }
+
+  private at(p: number): Vec3 {
+    return [this.positions[3 * p], this.positions[3 * p + 1], this.positions[3 * p + 2]];
+  }
+
+  private edgeDirection(s: Spoke): Vec3 {
+    const { mesh, t } = this.g;
+    const a = pointOf(mesh.positions, mesh.corners[s.corner]);
+    return unit(sub(pointOf(mesh.positions, mesh.corners[nextCorner(mesh, t, s.corner)]), a));
+  }
+
+  /**
+   * Apex of the curve at a corner patch: on the edge, between the feet of its two ends. Towards a square profile
+   * it moves to the farther foot, or the curves of a mixed convex and concave corner would run into one another.
+   */
+  private footOnEdge(s: Spoke, tip: Vec3, A: Vec3, B: Vec3): Vec3 {
+    const d = this.edgeDirection(s);
+    const [a, b] = [dot(sub(A, tip), d), dot(sub(B, tip), d)];
+    const square = Math.max(0, this.g.options.profile - 1);
+    const h = ((a + b) / 2) * (1 - square) + Math.max(a, b) * square;
+    return [tip[0] + h * d[0], tip[1] + h * d[1], tip[2] + h * d[2]];
+  }
+
+  /** Angle between the two faces' inward directions at an edge. */
+  private angleAt(s: Spoke): number {
+    const { mesh, t } = this.g;
+    const a = inwardDirection(mesh, t, t.faceOfCorner[s.corner], s.edge);
+    const b = inwardDirection(mesh, t, t.faceOfCorner[t.twin[s.corner]], s.edge);
+    return Math.acos(Math.min(1, Math.max(-1, dot(a, b))));
+  }
+
+  private addStrip(e: number): void {
+    const { mesh, t, options } = this.g;
+    const c = t.cornerOfEdge[e];
+    const [v1, v2] = [mesh.corners[c], mesh.corners[nextCorner(mesh, t, c)]];
+    const a = this.curveAt(v1, e);
+    const b = this.curveAt(v2, e);
+    const n = options.segments;
+    const faceA = t.faceOfCorner[c];
+    const faceB = t.faceOfCorner[t.twin[c]];
+    const along = (ids: number[], k: number): number => (ids.length === 1 ? ids[0] : ids[k]);
+    const corners = {
+      v1: { A: c, B: nextCorner(mesh, t, t.twin[c]) },
+      v2: { A: nextCorner(mesh, t, c), B: t.twin[c] },
+    };
+    for (let k = 0; k < n; k++) {
+      const quad = [along(a, k), along(b, n - k), along(b, n - k - 1), along(a, k + 1)];
+      // Curve a runs from face B to face A, so k counts away from B on both ends.
+      const shares: Array<['v1' | 'v2', number]> = [
+        ['v1', k],
+        ['v2', k],
+        ['v2', k + 1],
+        ['v1', k + 1],
+      ];
+      const sources = shares.map(([end, at]): Source => {
+        const inA = at * 2 >= n;
+        const share = Math.abs((2 * at) / n - 1);
+        const ids = end === 'v1' ? a : b;
+        const node = (end === 'v1') === inA ? ids[ids.length - 1] : ids[0];
+        return {
+          kind: 'between',
+          corner: corners[end][inA ? 'A' : 'B'],
+          node,
+          region: this.regionOfFace[inA ? faceA : faceB],
+          t: share,
+        };
+      });
+      this.addMade(quad, sources, k * 2 + 1 > n ? faceA : faceB);
+    }
+  }
+
+  private curveAt(v: number, e: number): number[] {
+    const plan = this.planOf.get(v)!;
+    return this.curve(plan, plan.spokes.findIndex((s) => s.edge === e)).ids;
+  }
+
+  private addMade(loop: number[], sources: Source[], from: number): void {
+    const keep = loop.map((p, i) => p !== loop[(i + 1) % loop.length]);
+    const clean = loop.filter((_, i) => keep[i]);
+    if (clean.length < 3) return;
+    this.faces.push({ loop: clean, sources: sources.filter((_, i) => keep[i]), from, made: true, region: -1 });
+  }
+
+  private addPatch(plan: VertexPlan): void {
+    const { g } = this;
+    const { mesh, t } = g;
+    const spokes = plan.spokes;
+    const source: Source = { kind: 'corner', corner: spokes[0].corner };
+    const from = t.faceOfCorner[spokes[0].corner];
+    const add = (loop: number[]): void => this.addMade(loop, loop.map(() => source), from);
+    const v = this.vertexPoint.bind(this, plan.vertex);
+    if (spokes.length === 1) {
+      const { ids } = this.curve(plan, 0);
+      if (spokes[0].gap === 'vertex' && ids.length > 1) add([...ids, v()]);
+      else if (plan.open && plan.keeps && ids.length > 1) add([...ids, v()]);
+      return;
+    }
+    const sides: PatchSide[] = [];
+    const addSide = (c: { ids: number[]; middle: Vec3 }, enters: Vec3): void => {
+      if (c.ids.length < 2) return;
+      sides.push({ ids: c.ids, points: c.ids.map((p) => this.at(p)), middle: c.middle, enters });
+    };
+    spokes.forEach((s, k) => {
+      addSide(this.curve(plan, k), scale(this.edgeDirection(s), -1));
+      const lastOfOpen = plan.open && k === spokes.length - 1;
+      if (s.gap === 'none' && !lastOfOpen) return;
+      const chord = this.chord(plan, k);
+      addSide(chord, [0, 0, 0]);
+      if (s.gap === 'vertex' && chord.ids.length > 1) add([v(), ...[...chord.ids].reverse()]);
+      if (lastOfOpen && plan.keeps && chord.ids.length > 1) add([v(), ...[...chord.ids].reverse()]);
+    });
+    if (sides.length < 3) {
+      if (sides.length === 2 && !sameReversed(sides[0].ids, sides[1].ids))
+        add([...sides[0].ids.slice(0, -1), ...sides[1].ids.slice(0, -1)]);
+      return;
+    }
+    if (g.options.segments === 1) {
+      add(sides.map((s) => s.ids[0]));
+      return;
+    }
+    const tip = pointOf(mesh.positions, plan.vertex);
+    const made = gridPatch(sides, g.options.segments, g.options.profile, tip, g.size, (p) =>
+      this.addPoint(p, plan.vertex),
+    );
+    made.forEach(add);
+  }
+
+  private finish(): PolyMesh {
+    const { mesh } = this.g;
+    const faceStart = new Uint32Array(this.faces.length + 1);
+    this.faces.forEach((f, i) => (faceStart[i + 1] = faceStart[i] + f.loop.length));
+    const corners = new Uint32Array(faceStart[this.faces.length]);
+    // Points nothing refers to (curves of strips used up on both sides) are left out.
+    const number = new Int32Array(this.vertexSource.length).fill(-1);
+    const order: number[] = [];
+    let at = 0;
+    for (const f of this.faces)
+      for (const p of f.loop) {
+        if (number[p] < 0) number[p] = order.push(p) - 1;
+        corners[at++] = number[p];
+      }
+    const positions = new Float64Array(3 * order.length);
+    order.forEach((p, i) => {
+      for (let k = 0; k < 3; k++) positions[3 * i + k] = this.positions[3 * p + k];
+    });
+    const vertex = copyLayers(mesh.layers.vertex, Int32Array.from(order, (p) => this.vertexSource[p]));
+    const bare = makeMesh(positions, faceStart, corners);
+    return makeMesh(positions, faceStart, corners, {
+      vertex,
+      edge: this.edgeLayers(bare, order),
+      corner: this.cornerLayers(faceStart),
+      face: this.faceLayers(),
+    });
+  }
+
+  private faceLayers(): LayerSet {
+    const copied = copyLayers(this.g.mesh.layers.face, Int32Array.from(this.faces, (f) => f.from));
+    const rank = new Uint8Array(this.faces.length);
+    this.faces.forEach((f, i) => (rank[i] = f.made ? RANK.follow : (copied.rank?.data[i] ?? RANK.plain)));
+    return { ...copied, rank: { size: 1, data: rank } };
+  }
+
+  private edgeLayers(bare: PolyMesh, order: number[]): LayerSet {
+    const t = topologyOf(bare);
+    const source = new Int32Array(t.edgeCount).fill(-1);
+    const bridge = new Uint8Array(t.edgeCount);
+    for (let e = 0; e < t.edgeCount; e++) {
+      const a = order[t.edges[2 * e]];
+      const b = order[t.edges[2 * e + 1]];
+      const kept = this.keptEdges.get(a < b ? `${a},${b}` : `${b},${a}`);
+      if (kept !== undefined) source[e] = kept;
+      const c = t.cornerOfEdge[e];
+      if (t.twin[c] < 0) continue;
+      const f = this.faces[t.faceOfCorner[c]];
+      const h = this.faces[t.faceOfCorner[t.twin[c]]];
+      if (kept === undefined && f.region >= 0 && f.region === h.region) bridge[e] = 1;
+    }
+    const copied = copyLayers(this.g.mesh.layers.edge, source);
+    const before = copied.bridge?.data;
+    if (before) for (let e = 0; e < bridge.length; e++) bridge[e] ||= before[e];
+    return { ...copied, bridge: { size: 1, data: bridge } };
+  }
+
+  private cornerLayers(faceStart: Uint32Array): LayerSet {
+    const { mesh } = this.g;
+    const set = mesh.layers.corner;
+    if (!Object.keys(set).length) return set;
+    const kept = this.faces.filter((f) => !f.made).length;
+    const first = makeBlend(faceStart[kept]);
+    const cornerAt = new Map<string, number>();
+    let slot = 0;
+    // Faces come first, strips after them, so strips can mix from the faces' finished corners.
+    for (const f of this.faces.slice(0, kept))
+      f.sources.forEach((s, i) => {
+        const p = f.loop[i];
+        cornerAt.set(`${f.region},${p}`, slot);
+        if (s.kind === 'corner') {
+          first.index[3 * slot] = s.corner;
+          first.weight[3 * slot] = 1;
+        } else if (s.kind === 'place') {
+          const [x, y, z] = this.at(p);
+          locateInFace(mesh, s.faces, x, y, z, first, slot);
+        }
+        slot++;
+      });
+    const faces = blendLayers(set, first);
+    const total = mesh.corners.length;
+    const both = concatLayers([set, faces], [total, slot]);
+    const second = makeBlend(faceStart[this.faces.length] - slot);
+    let k = 0;
+    for (const f of this.faces.slice(kept))
+      for (const s of f.sources) {
+        if (s.kind !== 'place') second.index[3 * k] = s.corner;
+        second.weight[3 * k] = 1;
+        const moved = s.kind === 'between' ? cornerAt.get(`${s.region},${s.node}`) : undefined;
+        if (s.kind === 'between' && moved !== undefined) {
+          second.weight[3 * k] = 1 - s.t;
+          second.index[3 * k + 1] = total + moved;
+          second.weight[3 * k + 1] = s.t;
+        }
+        k++;
+      }
+    const strips = withoutNormals(blendLayers(both, second));
+    return concatLayers([faces, strips], [slot, k]);
+  }
+}
+
+/** New faces have no old shading to keep. */
+function withoutNormals(set: LayerSet): LayerSet {
+  const out: Record<string, Layer> = { ...set };
+  for (const name of ['normal', 'surface'])
+    if (out[name]) out[name] = { size: 3, data: out[name].data.map(() => 0) as Layer['data'] };
+  return out;
+}
+
+const hasRepeats = (loop: number[]): boolean => new Set(loop).size !== loop.length;
+
+function sameReversed(a: number[], b: number[]): boolean {
+  return a.length === b.length && a.every((x, i) => x === b[b.length - 1 - i]);
+}

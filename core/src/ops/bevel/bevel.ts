@@ -1,0 +1,294 @@
+/**
+ * Edge rounding (bevel) of any set of edges on any mesh of n-gons.
+ *
+ * The width grows from nothing (see fronts.ts): every face outline moves its rounded sides inward in the face's
+ * own plane, so original faces stay in their planes and new points lie on them. Strips of quads take the profile
+ * between the moved sides, and every corner where three or more strips meet gets a grid patch.
+ *
+ * Ways that lost:
+ *  - moving every vertex a fixed distance and clamping by the shortest edge: rims of cuts are full of tiny edges
+ *    where facets cross, and the whole bevel froze at their length;
+ *  - offsetting each face with a polygon clipper: exact for one face, but the two faces of an edge then disagree
+ *    about which sides survive, and strips tear;
+ *  - one global straight skeleton in 3D: events of unrelated rims had to be ordered against each other, for
+ *    cost that grew with their product.
+ */
+import type { PolyMesh } from '../../mesh/PolyMesh';
+import { topologyOf, nextCorner, type Topology } from '../../mesh/Topology';
+import { areaVectors, faceNormal, sizeOf } from '../../mesh/measure';
+import { TOLERANCE } from '../../mesh/tolerance';
+import { OperationError } from '../../mesh/errors';
+import { cross, pointOf, sub, unit, type Vec3 } from '../../mesh/vec3';
+import { edgeLines } from '../../inspect/edgeLines';
+import { markSound } from '../../solid/Solid';
+import { assembleBevel } from './assemble';
+import { Fronts, type Side } from './fronts';
+import { cornersBetween, outlinesOf, type Region } from './outlines';
+import { Planner, type Plan } from './sectors';
+
+export interface BevelOptions {
+  /** How far the rounded sides move into their faces, mm. */
+  width: number;
+  /** Quads across a strip. */
+  segments: number;
+  /** −1 scooped, 0 flat, 1 round, 2 square. */
+  profile: number;
+  /** Stop where strips would collide; otherwise too great a width is refused. */
+  clamp: boolean;
+}
+export const BEVEL_DEFAULTS: BevelOptions = { width: 2, segments: 3, profile: 1, clamp: true };
+
+export interface BevelResult {
+  mesh: PolyMesh;
+  report: {
+    roundedEdges: number;
+    /** Least width any group of edges reached, mm. */
+    reachedWidth: number;
+    /** Groups of connected edges that had to stop before the full width, and the number of groups. */
+    stoppedGroups: number;
+    groups: number;
+    /** Short sides used up on the way. */
+    consumedSides: number;
+  };
+}
+
+/** Everything the assembly needs. */
+export interface Growth {
+  mesh: PolyMesh;
+  t: Topology;
+  options: BevelOptions;
+  rounded: Uint8Array;
+  plan: Plan;
+  regions: Region[];
+  /** 1 per region with a moving corner. */
+  touched: Uint8Array;
+  /** Node loops per touched region, as laid out at the start; parallel side indices. */
+  loops: Array<Array<{ nodes: number[]; sides: number[] }> | undefined>;
+  fronts: Fronts;
+  fixedNode: (v: number) => number;
+  size: number;
+}
+
+/**
+ * Rounds the given edges. Open, bridge and flat edges among them are left alone.
+ * @throws OperationError `bevel-too-wide` when `clamp` is off and the width does not fit.
+ */
+export function bevel(mesh: PolyMesh, edges: Iterable<number>, options: Partial<BevelOptions> = {}): BevelResult {
+  const o = { ...BEVEL_DEFAULTS, ...options };
+  const t = topologyOf(mesh);
+  const flat = flatEdges(mesh, t);
+  const rounded = new Uint8Array(t.edgeCount);
+  let roundedEdges = 0;
+  for (const e of edges) {
+    if (rounded[e] || flat[e] || t.twin[t.cornerOfEdge[e]] < 0) continue;
+    rounded[e] = 1;
+    roundedEdges++;
+  }
+  const none = { roundedEdges: 0, reachedWidth: o.width, stoppedGroups: 0, groups: 0, consumedSides: 0 };
+  if (!roundedEdges || o.width <= 0) return { mesh, report: none };
+  const groups = groupVertices(mesh, t, rounded);
+  const planner = new Planner(mesh, t, rounded, flat, groups.ofVertex);
+  for (let v = 0; v < groups.ofVertex.length; v++) if (groups.ofVertex[v] >= 0) planner.addVertex(v);
+  const regions = outlinesOf(mesh, t);
+  const laid = laySides(mesh, t, rounded, regions, planner, groups.ofVertex);
+  const size = sizeOf(mesh);
+  const fronts = new Fronts(planner.plan.nodes, laid.sides, regions.length, groups.count, o.width, size);
+  const outcome = fronts.grow();
+  const stopped = [...outcome.reached].filter((r) => r < o.width * (1 - TOLERANCE.bevelEvent)).length;
+  const least = outcome.reached.reduce((a, b) => Math.min(a, b), o.width);
+  if (!o.clamp && stopped) throw tooWide(mesh, t, rounded, groups.ofVertex, outcome.reached, o.width);
+  const stuck = (e: number): boolean => outcome.reached[groups.ofVertex[t.edges[2 * e]]] <= TOLERANCE.kernel * size;
+  const free = [...edgesOf(rounded)].filter((e) => !stuck(e));
+  if (free.length < roundedEdges) {
+    // Groups that cannot grow at all stay sharp.
+    const rest = bevel(mesh, free, options);
+    return {
+      mesh: rest.mesh,
+      report: {
+        ...rest.report,
+        reachedWidth: 0,
+        stoppedGroups: rest.report.stoppedGroups + groups.count - rest.report.groups,
+        groups: groups.count,
+      },
+    };
+  }
+  const result = assembleBevel({
+    mesh,
+    t,
+    options: o,
+    rounded,
+    plan: planner.plan,
+    regions,
+    touched: laid.touched,
+    loops: laid.loops,
+    fronts,
+    fixedNode: (v) => planner.fixedNode(v),
+    size,
+  });
+  return {
+    mesh: markSound(result),
+    report: {
+      roundedEdges,
+      reachedWidth: least,
+      stoppedGroups: stopped,
+      groups: groups.count,
+      consumedSides: outcome.consumedSides,
+    },
+  };
+}
+
+function* edgesOf(flags: Uint8Array): Generator<number> {
+  for (let e = 0; e < flags.length; e++) if (flags[e]) yield e;
+}
+
+/** Bridges and edges between faces of one plane: they follow, never lead. */
+function flatEdges(mesh: PolyMesh, t: Topology): Uint8Array {
+  const out = new Uint8Array(t.edgeCount);
+  const bridge = mesh.layers.edge.bridge?.data;
+  const n = areaVectors(mesh);
+  const sin = Math.sin(TOLERANCE.coplanarAngle * 100);
+  for (let e = 0; e < t.edgeCount; e++) {
+    const c = t.cornerOfEdge[e];
+    if (t.twin[c] < 0) continue;
+    if (bridge?.[e]) {
+      out[e] = 1;
+      continue;
+    }
+    const f = 3 * t.faceOfCorner[c];
+    const g = 3 * t.faceOfCorner[t.twin[c]];
+    const a: Vec3 = unit([n[f], n[f + 1], n[f + 2]]);
+    const b: Vec3 = unit([n[g], n[g + 1], n[g + 2]]);
+    const x = cross(a, b);
+    if (a[0] * b[0] + a[1] * b[1] + a[2] * b[2] > 0 && Math.hypot(x[0], x[1], x[2]) < sin) out[e] = 1;
+  }
+  return out;
+}
+
+function groupVertices(
+  mesh: PolyMesh,
+  t: Topology,
+  rounded: Uint8Array,
+): { ofVertex: Int32Array; count: number } {
+  const V = mesh.positions.length / 3;
+  const parent = Int32Array.from({ length: V }, (_, v) => v);
+  const find = (v: number): number => {
+    while (parent[v] !== v) v = parent[v] = parent[parent[v]];
+    return v;
+  };
+  const used = new Uint8Array(V);
+  for (let e = 0; e < t.edgeCount; e++) {
+    if (!rounded[e]) continue;
+    const [a, b] = [t.edges[2 * e], t.edges[2 * e + 1]];
+    used[a] = used[b] = 1;
+    parent[find(a)] = find(b);
+  }
+  const ofVertex = new Int32Array(V).fill(-1);
+  const number = new Map<number, number>();
+  for (let v = 0; v < V; v++) {
+    if (!used[v]) continue;
+    const r = find(v);
+    if (!number.has(r)) number.set(r, number.size);
+    ofVertex[v] = number.get(r)!;
+  }
+  return { ofVertex, count: number.size };
+}
+
+interface Laid {
+  sides: Side[];
+  touched: Uint8Array;
+  loops: Growth['loops'];
+}
+
+function laySides(
+  mesh: PolyMesh,
+  t: Topology,
+  rounded: Uint8Array,
+  regions: Region[],
+  planner: Planner,
+  groupOfVertex: Int32Array,
+): Laid {
+  const bridge = mesh.layers.edge.bridge?.data;
+  const sides: Side[] = [];
+  const touched = new Uint8Array(regions.length);
+  const loops: Laid['loops'] = new Array(regions.length);
+  const { nodes, stations } = planner.plan;
+  regions.forEach((region, r) => {
+    if (!region.loops.some((l) => l.some((h) => groupOfVertex[mesh.corners[h]] >= 0))) return;
+    touched[r] = 1;
+    const normal = faceNormal(mesh, largestFace(mesh, region.faces));
+    loops[r] = region.loops.map((loop) => {
+      const nodesOut: number[] = [];
+      const sidesOut: number[] = [];
+      const addSide = (node: number, edge: number, along: Vec3): void => {
+        nodesOut.push(node);
+        sidesOut.push(
+          sides.push({
+            node,
+            edge,
+            rounded: edge >= 0 && rounded[edge] === 1,
+            along,
+            inward: cross(normal, along),
+            next: -1,
+            prev: -1,
+            region: r,
+            alive: true,
+            version: 0,
+          }) - 1,
+        );
+      };
+      loop.forEach((h, i) => {
+        const before = loop[(i + loop.length - 1) % loop.length];
+        const list: number[] = [];
+        for (const c of cornersBetween(mesh, t, bridge, before))
+          for (const n of stations[c] ?? [planner.fixedNode(mesh.corners[h])])
+            if (list[list.length - 1] !== n) list.push(n);
+        for (let k = 0; k + 1 < list.length; k++)
+          addSide(list[k], -1, unit(sub(nodes[list[k + 1]].velocity, nodes[list[k]].velocity)));
+        const a = pointOf(mesh.positions, mesh.corners[h]);
+        const b = pointOf(mesh.positions, mesh.corners[nextCorner(mesh, t, h)]);
+        addSide(list[list.length - 1], t.edgeOfCorner[h], unit(sub(b, a)));
+      });
+      sidesOut.forEach((s, k) => {
+        sides[s].next = sidesOut[(k + 1) % sidesOut.length];
+        sides[s].prev = sidesOut[(k + sidesOut.length - 1) % sidesOut.length];
+      });
+      return { nodes: nodesOut, sides: sidesOut };
+    });
+  });
+  return { sides, touched, loops };
+}
+
+export function largestFace(mesh: PolyMesh, faces: number[]): number {
+  const a = areaVectors(mesh);
+  let best = faces[0];
+  let most = -1;
+  for (const f of faces) {
+    const s = Math.hypot(a[3 * f], a[3 * f + 1], a[3 * f + 2]);
+    if (s > most) [best, most] = [f, s];
+  }
+  return best;
+}
+
+function tooWide(
+  mesh: PolyMesh,
+  t: Topology,
+  rounded: Uint8Array,
+  groupOfVertex: Int32Array,
+  reached: Float64Array,
+  width: number,
+): OperationError {
+  const bad: number[] = [];
+  for (let e = 0; e < t.edgeCount; e++)
+    if (rounded[e] && reached[groupOfVertex[t.edges[2 * e]]] < width) bad.push(e);
+  const most = Math.min(...reached);
+  return new OperationError(
+    'bevel-too-wide',
+    `A width of ${format(width)} mm does not fit: strips would collide at ${format(most)} mm.`,
+    { domain: 'edge', indices: bad },
+    `Use at most ${format(most)} mm, or turn clamping on.`,
+    undefined,
+    edgeLines(mesh, bad),
+  );
+}
+
+const format = (x: number): string => String(Number(x.toPrecision(4)));

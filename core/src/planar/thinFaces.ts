@@ -1,0 +1,100 @@
+/**
+ * Faces that have shrunk to a line: all their points lie on it within a reach. They are taken out, and their points
+ * go into the faces on their other sides, so that those meet each other directly and the mesh stays closed.
+ */
+
+export interface ThinRemoval {
+  /** Loops to take out. */
+  removed: Set<number>;
+  /** Per loop and side (index of its first point): points to insert after that point. */
+  inserts: Map<number, Map<number, number[]>>;
+}
+
+/**
+ * Plans one round; rounds are repeated until null is returned, for thin faces that touch wait for one another.
+ * @param loops closed, edge to edge, consistently turned
+ * @param mayGo whether a loop may be taken out at all
+ * @param p positions, 3 numbers per point
+ */
+export function planThinRemoval(
+  loops: number[][],
+  mayGo: (loop: number) => boolean,
+  p: ArrayLike<number>,
+  reach: number,
+): ThinRemoval | null {
+  const thin: number[] = [];
+  loops.forEach((points, i) => mayGo(i) && isThin(points, p, reach) && thin.push(i));
+  if (!thin.length) return null;
+  const key = (a: number, b: number): number => a * 0x4000000 + b;
+  const owner = new Map<number, [number, number]>();
+  loops.forEach((points, i) =>
+    points.forEach((v, k) => owner.set(key(v, points[(k + 1) % points.length]), [i, k])),
+  );
+  const plan: ThinRemoval = { removed: new Set(), inserts: new Map() };
+  const busy = new Set<number>();
+  for (const t of thin) {
+    const points = loops[t];
+    // One thin face at a time around any point, so that insertions never clash.
+    if (points.some((v) => busy.has(v))) continue;
+    const sides = points.map((v, i) => [v, points[(i + 1) % points.length]] as const);
+    if (sides.some(([u, v]) => !owner.has(key(v, u)))) continue;
+    points.forEach((v) => busy.add(v));
+    plan.removed.add(t);
+    const [a, b] = extremes(points, p);
+    const along = (v: number): number => alongLine(p, a, b, v);
+    for (const [u, v] of sides) {
+      const [lo, hi] = [Math.min(along(u), along(v)), Math.max(along(u), along(v))];
+      const between = points.filter((w) => w !== u && w !== v && along(w) > lo && along(w) < hi);
+      if (!between.length) continue;
+      // The other face runs v → u.
+      const s = along(u) > along(v) ? 1 : -1;
+      between.sort((x, y) => s * (along(x) - along(y)));
+      const [loop, side] = owner.get(key(v, u))!;
+      if (!plan.inserts.has(loop)) plan.inserts.set(loop, new Map());
+      plan.inserts.get(loop)!.set(side, between);
+    }
+  }
+  return plan.removed.size ? plan : null;
+}
+
+function isThin(points: number[], p: ArrayLike<number>, reach: number): boolean {
+  if (points.length > 64) return false;
+  const [a, b] = extremes(points, p);
+  return points.every((v) => offLine(p, a, b, v) <= reach);
+}
+
+function extremes(points: number[], p: ArrayLike<number>): [number, number] {
+  let best: [number, number] = [points[0], points[1]];
+  let far = -1;
+  for (let i = 0; i < points.length; i++)
+    for (let j = i + 1; j < points.length; j++) {
+      const d = distance(p, points[i], points[j]);
+      if (d > far) [far, best] = [d, [points[i], points[j]]];
+    }
+  return best;
+}
+
+export const distance = (p: ArrayLike<number>, a: number, b: number): number =>
+  Math.hypot(p[3 * a] - p[3 * b], p[3 * a + 1] - p[3 * b + 1], p[3 * a + 2] - p[3 * b + 2]);
+
+/** Where the foot of v lies on the line a→b: 0 at a, 1 at b. */
+export function alongLine(p: ArrayLike<number>, a: number, b: number, v: number): number {
+  let dd = 0;
+  let dv = 0;
+  for (let k = 0; k < 3; k++) {
+    const d = p[3 * b + k] - p[3 * a + k];
+    dd += d * d;
+    dv += d * (p[3 * v + k] - p[3 * a + k]);
+  }
+  return dd > 0 ? dv / dd : 0;
+}
+
+export function offLine(p: ArrayLike<number>, a: number, b: number, v: number): number {
+  const s = alongLine(p, a, b, v);
+  let out = 0;
+  for (let k = 0; k < 3; k++) {
+    const r = p[3 * v + k] - p[3 * a + k] - s * (p[3 * b + k] - p[3 * a + k]);
+    out += r * r;
+  }
+  return Math.sqrt(out);
+}
