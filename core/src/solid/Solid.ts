@@ -35,6 +35,8 @@ const bodies = new FinalizationRegistry<Manifold>((body) => body.delete());
 /** Spares a mesh the search for self-crossings; only for meshes that cannot have any. */
 export const markSound = (mesh: PolyMesh): PolyMesh => (sound.add(mesh), mesh);
 
+export const isSound = (mesh: PolyMesh): boolean => sound.has(mesh);
+
 /**
  * @throws OperationError `open-operand`, `folded-operand` or `crossed-operand` with the edges to light up.
  */

@@ -148,7 +148,7 @@ class Assembly {
     const loops =
       outlines.length === 1 && !hasRepeats(outlines[0])
         ? outlines
-        : dividePolygon(outlines, this.positions, g.mesh, from);
+        : this.divide(outlines, from, r);
     for (const loop of loops)
       this.faces.push({
         loop,
@@ -157,6 +157,15 @@ class Assembly {
         made: false,
         region: r,
       });
+  }
+
+  private divide(outlines: number[][], from: number, r: number): number[][] {
+    try {
+      return dividePolygon(outlines, this.positions, this.g.mesh, from);
+    } catch {
+      // The triangulation refuses outlines that touch or cross.
+      throw this.g.refuseRegion(r);
+    }
   }
 
   /** The points of one shrunken outline, chords of cut-off ends replaced by their profile curves. */

@@ -67,6 +67,8 @@ export interface Growth {
   fronts: Fronts;
   fixedNode: (v: number) => number;
   size: number;
+  /** The error that says a region's outlines touch. */
+  refuseRegion: (region: number) => Error;
 }
 
 /**
@@ -87,12 +89,43 @@ export function bevel(mesh: PolyMesh, edges: Iterable<number>, options: Partial<
   const none = { roundedEdges: 0, reachedWidth: o.width, stoppedGroups: 0, groups: 0, consumedSides: 0 };
   if (!roundedEdges || o.width <= 0) return { mesh, report: none };
   const groups = groupVertices(mesh, t, rounded);
+  const caps = new Float64Array(groups.count).fill(o.width);
+  for (let attempt = 0; ; attempt++) {
+    try {
+      return grown(mesh, t, o, { rounded, roundedEdges, flat, groups, caps });
+    } catch (e) {
+      if (!(e instanceof TouchingOutlines) || attempt > 24) throw e;
+      // Slides led by two faces are a mean, so outlines can graze a little early: give their groups less.
+      for (const [g, reached] of e.groups) caps[g] = attempt > 16 ? 0 : reached * (attempt < 4 ? 0.98 : 0.8);
+    }
+  }
+}
+
+interface Prepared {
+  rounded: Uint8Array;
+  roundedEdges: number;
+  flat: Uint8Array;
+  groups: { ofVertex: Int32Array; count: number };
+  /** Width each group may reach at most. */
+  caps: Float64Array;
+}
+
+/** The outlines of a region touch or cross, so it cannot be divided; with the groups around and their widths. */
+class TouchingOutlines extends Error {
+  constructor(readonly groups: Map<number, number>) {
+    super('outlines touch');
+  }
+}
+
+function grown(mesh: PolyMesh, t: Topology, o: BevelOptions, prepared: Prepared): BevelResult {
+  const { rounded, roundedEdges, flat, groups, caps } = prepared;
   const planner = new Planner(mesh, t, rounded, flat, groups.ofVertex);
   for (let v = 0; v < groups.ofVertex.length; v++) if (groups.ofVertex[v] >= 0) planner.addVertex(v);
   const regions = outlinesOf(mesh, t);
   const laid = laySides(mesh, t, rounded, regions, planner, groups.ofVertex);
   const size = sizeOf(mesh);
-  const fronts = new Fronts(planner.plan.nodes, laid.sides, regions.length, groups.count, o.width, size);
+  const { nodes } = planner.plan;
+  const fronts = new Fronts(nodes, laid.sides, regions.length, caps, o.width, size);
   const outcome = fronts.grow();
   const stopped = [...outcome.reached].filter((r) => r < o.width * (1 - TOLERANCE.bevelEvent)).length;
   const least = outcome.reached.reduce((a, b) => Math.min(a, b), o.width);
@@ -101,7 +134,7 @@ export function bevel(mesh: PolyMesh, edges: Iterable<number>, options: Partial<
   const free = [...edgesOf(rounded)].filter((e) => !stuck(e));
   if (free.length < roundedEdges) {
     // Groups that cannot grow at all stay sharp.
-    const rest = bevel(mesh, free, options);
+    const rest = bevel(mesh, free, o);
     return {
       mesh: rest.mesh,
       report: {
@@ -112,7 +145,7 @@ export function bevel(mesh: PolyMesh, edges: Iterable<number>, options: Partial<
       },
     };
   }
-  const result = assembleBevel({
+  const growth: Growth = {
     mesh,
     t,
     options: o,
@@ -124,9 +157,13 @@ export function bevel(mesh: PolyMesh, edges: Iterable<number>, options: Partial<
     fronts,
     fixedNode: (v) => planner.fixedNode(v),
     size,
-  });
+    refuseRegion: (r) => {
+      const around = laid.loops[r]!.flatMap((l) => l.nodes.map((n) => nodes[n].group)).filter((g) => g >= 0);
+      return new TouchingOutlines(new Map(around.map((g) => [g, outcome.reached[g]])));
+    },
+  };
   return {
-    mesh: markSound(result),
+    mesh: markSound(assembleBevel(growth)),
     report: {
       roundedEdges,
       reachedWidth: least,

@@ -37,6 +37,7 @@ export interface Outcome {
 
 interface Event {
   time: number;
+  /** −1 − g where group g reaches its cap. */
   side: number;
   version: number;
   /** The side whose start node hits `side`, or −1 for a span used up. */
@@ -57,14 +58,15 @@ export class Fronts {
     readonly nodes: Node[],
     readonly sides: Side[],
     regionCount: number,
-    groupCount: number,
+    /** Width each group may reach at most. */
+    private readonly caps: Float64Array,
     private readonly width: number,
     private readonly size: number,
   ) {
-    this.frozenAt = new Float64Array(groupCount).fill(Infinity);
+    this.frozenAt = new Float64Array(caps.length).fill(Infinity);
     this.sidesOfNode = nodes.map(() => []);
     this.sidesOfRegion = Array.from({ length: regionCount }, () => []);
-    this.nodesOfGroup = Array.from({ length: groupCount }, () => []);
+    this.nodesOfGroup = Array.from({ length: caps.length }, () => []);
     nodes.forEach((n, i) => n.group >= 0 && this.nodesOfGroup[n.group].push(i));
     sides.forEach((s, i) => {
       this.sidesOfNode[s.node].push(i);
@@ -75,7 +77,14 @@ export class Fronts {
   grow(): Outcome {
     for (let i = 0; i < this.sides.length; i++) this.scheduleSpan(i, 0);
     for (const list of this.sidesOfRegion) this.scheduleHits(list, list, 0);
+    this.caps.forEach((time, g) => {
+      if (time < this.width) this.push({ time, side: -1 - g, version: 0, hitBy: -1, hitVersion: 0 });
+    });
     for (let e = this.pop(); e && e.time < this.width; e = this.pop()) {
+      if (e.side < 0) {
+        this.freeze([this.nodesOfGroup[-1 - e.side][0]], e.time);
+        continue;
+      }
       const s = this.sides[e.side];
       if (!s.alive || s.version !== e.version) continue;
       if (e.hitBy >= 0) {

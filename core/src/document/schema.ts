@@ -1,0 +1,74 @@
+/** The stored scene and the recipe: one JSON shape for the library, the evaluator and the command line. */
+import { Type, type Static } from 'typebox';
+import { PRIMITIVES } from '../primitives';
+import { StepSchema } from '../steps/kinds';
+
+const strict = { additionalProperties: false };
+const vec3 = (minimum: number, maximum: number, initial: [number, number, number]) =>
+  Type.Tuple(
+    [Type.Number({ minimum, maximum }), Type.Number({ minimum, maximum }), Type.Number({ minimum, maximum })],
+    { default: initial },
+  );
+
+export const TransformSchema = Type.Object(
+  {
+    move: Type.Optional(vec3(-1e6, 1e6, [0, 0, 0])),
+    turn: Type.Optional(vec3(-36000, 36000, [0, 0, 0])),
+    size: Type.Optional(vec3(-1000, 1000, [1, 1, 1])),
+  },
+  strict,
+);
+
+export const FileBaseSchema = Type.Object({ file: Type.String({ minLength: 1, maxLength: 1024 }) }, strict);
+/** A stored mesh, by the hash of its bytes. */
+export const BlobBaseSchema = Type.Object({ blob: Type.String({ pattern: '^[0-9a-f]{64}$' }) }, strict);
+/** A piece that only groups others. */
+export const GroupBaseSchema = Type.Object({ group: Type.Literal(true) }, strict);
+
+export const BaseSchema = Type.Union([
+  PRIMITIVES.box,
+  PRIMITIVES.cylinder,
+  PRIMITIVES.cone,
+  PRIMITIVES.sphere,
+  PRIMITIVES.quadSphere,
+  PRIMITIVES.torus,
+  PRIMITIVES.tube,
+  PRIMITIVES.plane,
+  PRIMITIVES.disc,
+  FileBaseSchema,
+  BlobBaseSchema,
+  GroupBaseSchema,
+]);
+
+export const PieceSchema = Type.Object(
+  {
+    id: Type.String({ minLength: 1, maxLength: 64, pattern: '^[A-Za-z0-9_.-]+$' }),
+    name: Type.Optional(Type.String({ minLength: 1, maxLength: 120 })),
+    role: Type.Optional(Type.Union([Type.Literal('solid'), Type.Literal('cutter'), Type.Literal('guide')])),
+    parent: Type.Optional(Type.String({ maxLength: 64 })),
+    base: BaseSchema,
+    transform: Type.Optional(TransformSchema),
+    steps: Type.Optional(Type.Array(StepSchema, { maxItems: 200 })),
+    color: Type.Optional(Type.String({ pattern: '^#[0-9a-f]{6}$' })),
+    hidden: Type.Optional(Type.Boolean()),
+    faint: Type.Optional(Type.Boolean()),
+    locked: Type.Optional(Type.Boolean()),
+  },
+  strict,
+);
+
+export const RecipeSchema = Type.Object(
+  {
+    units: Type.Optional(Type.Literal('mm')),
+    pieces: Type.Array(PieceSchema, { maxItems: 5000 }),
+    export: Type.Optional(Type.Array(Type.String({ maxLength: 64 }), { maxItems: 5000 })),
+  },
+  strict,
+);
+
+export type PieceTransform = Static<typeof TransformSchema>;
+export type Piece = Static<typeof PieceSchema>;
+export type Base = Piece['base'];
+export type Recipe = Static<typeof RecipeSchema>;
+/** What a scene stores: the same pieces, without an export list. */
+export type SceneDocument = { pieces: Piece[] };

@@ -1,0 +1,282 @@
+/**
+ * Evaluates builds: base, then steps lane by lane, each result cached under its input mesh, parameters and
+ * operands. Pieces used as cutters are evaluated first and brought into the host's frame.
+ */
+import type { Piece } from '../document/schema';
+import { operandsOf } from '../document/graph';
+import { worldMatrix } from '../document/placement';
+import type { PolyMesh } from '../mesh/PolyMesh';
+import { EMPTY_MESH, faceCount } from '../mesh/PolyMesh';
+import { faultOf, OperationError, type Fault } from '../mesh/errors';
+import { invert, multiply, transformMesh, type Matrix } from '../mesh/transform';
+import { bevel } from '../ops/bevel/bevel';
+import { buildPrimitive, type Primitive } from '../primitives';
+import { cut } from '../solid/boolean';
+import { isSound, markSound } from '../solid/Solid';
+import { edgesInScope } from './scope';
+import { inLaneOrder, type BevelStep, type CutStep, type NormalsStep, type Step } from './kinds';
+import { shade } from './shade';
+
+export interface StepReport {
+  /** The step's place in the piece's own list. */
+  index: number;
+  kind: Step['kind'];
+  /** Time this evaluation spent on it, ms; 0 when its cached result served. */
+  ms: number;
+  /** The key number for its bead, e.g. `−12` or `2 mm`. */
+  key: string;
+  /** Something a person should look at; the result still stands. */
+  warning?: string;
+  fault?: Fault;
+}
+
+export interface BuildResult {
+  mesh: PolyMesh;
+  steps: StepReport[];
+  /** The base alone. */
+  base: PolyMesh;
+}
+
+/** Where meshes that are not primitives come from. */
+export interface MeshSource {
+  blob(hash: string): PolyMesh;
+  file(path: string): PolyMesh;
+}
+
+export interface Progress {
+  /** Called before every step; throw to cancel. */
+  (done: number, total: number, label: string): void;
+}
+
+interface Cached {
+  input: PolyMesh;
+  key: string;
+  operands: PolyMesh[];
+  matrices: string;
+  mesh: PolyMesh;
+  report: Omit<StepReport, 'index' | 'ms'>;
+}
+
+/** Holds the caches of one document; survives edits, recomputing what changed. */
+export class Evaluator {
+  private readonly bases = new Map<string, { key: string; mesh: PolyMesh }>();
+  private readonly steps = new Map<string, Cached>();
+  private readonly results = new Map<string, BuildResult>();
+  private pieces = new Map<string, Piece>();
+
+  constructor(private readonly source: MeshSource) {}
+
+  /** Takes the document to evaluate next. Caches of pieces that are gone are dropped. */
+  setPieces(pieces: ReadonlyArray<Piece>): void {
+    this.pieces = new Map(pieces.map((p) => [p.id, p]));
+    this.results.clear();
+    for (const id of this.bases.keys()) if (!this.pieces.has(id)) this.bases.delete(id);
+    for (const key of this.steps.keys()) if (!this.pieces.has(key.split('/')[0])) this.steps.delete(key);
+  }
+
+  /**
+   * The built mesh of a piece, in the piece's own frame.
+   * @param upTo evaluate only the first so many steps in lane order (for looking at a stage)
+   */
+  build(id: string, progress?: Progress, upTo = Infinity): BuildResult {
+    const done = this.results.get(id);
+    if (done && upTo === Infinity) return done;
+    const piece = this.pieces.get(id);
+    if (!piece) throw new OperationError('no-piece', `There is no piece “${id}”.`);
+    this.refuseCycle(id, []);
+    const base = this.base(piece);
+    const ordered = inLaneOrder((piece.steps ?? []).map((step, index) => ({ ...step, index })));
+    const active = ordered.filter((s) => !s.off).length;
+    let mesh = base;
+    const reports: StepReport[] = [];
+    let count = 0;
+    for (const step of ordered.slice(0, upTo)) {
+      if (step.off) continue;
+      progress?.(count++, active, piece.name ?? id);
+      const { index, ...plain } = step;
+      const before = performance.now();
+      const slot = `${id}/${plain.id ?? index}`;
+      try {
+        const { mesh: next, report } = this.runStep(slot, piece, plain as Step, mesh, progress);
+        reports.push({ index, ms: performance.now() - before, ...report });
+        mesh = next;
+      } catch (e) {
+        if (!(e instanceof OperationError)) throw e;
+        // A step that cannot act passes its input on, so the rest of the build stays to look at.
+        reports.push({ index, kind: plain.kind, ms: performance.now() - before, key: 'fault', fault: faultOf(e) });
+      }
+    }
+    const result = { mesh, steps: reports, base };
+    if (upTo === Infinity) this.results.set(id, result);
+    return result;
+  }
+
+  private refuseCycle(id: string, path: string[]): void {
+    const name = (x: string): string => this.pieces.get(x)?.name ?? x;
+    if (path.includes(id)) {
+      const circle = [...path.slice(path.indexOf(id)), id].map(name);
+      throw new OperationError(
+        'cutter-cycle',
+        `Cutters run in a circle: ${circle.join(' → ')}.`,
+        undefined,
+        'Take one of these cutters away.',
+      );
+    }
+    const piece = this.pieces.get(id);
+    if (piece) for (const c of operandsOf(piece)) this.refuseCycle(c, [...path, id]);
+  }
+
+  private base(piece: Piece): PolyMesh {
+    const key = JSON.stringify(piece.base);
+    const hit = this.bases.get(piece.id);
+    if (hit?.key === key) return hit.mesh;
+    const mesh = this.makeBase(piece);
+    this.bases.set(piece.id, { key, mesh });
+    return mesh;
+  }
+
+  private makeBase({ base }: Piece): PolyMesh {
+    if ('group' in base) return EMPTY_MESH;
+    if ('blob' in base) return this.source.blob(base.blob);
+    if ('file' in base) return this.source.file(base.file);
+    return markSound(buildPrimitive(base as Primitive));
+  }
+
+  private runStep(
+    slot: string,
+    piece: Piece,
+    step: Step,
+    input: PolyMesh,
+    progress?: Progress,
+  ): { mesh: PolyMesh; report: Omit<StepReport, 'index' | 'ms'> } {
+    const operands = step.kind === 'cut' ? this.operands(piece, step, progress) : [];
+    const key = JSON.stringify({ ...step, id: undefined, name: undefined });
+    const matrices = operands.map((o) => o.matrix.join()).join(';');
+    const hit = this.steps.get(slot);
+    if (
+      hit &&
+      hit.input === input &&
+      hit.key === key &&
+      hit.matrices === matrices &&
+      hit.operands.length === operands.length &&
+      hit.operands.every((m, i) => m === operands[i].mesh)
+    )
+      return { mesh: hit.mesh, report: hit.report };
+    const { mesh, ...report } = RUN[step.kind](input, step as never, { piece, operands });
+    const full = { kind: step.kind, ...report };
+    this.steps.set(slot, { input, key, operands: operands.map((o) => o.mesh), matrices, mesh, report: full });
+    return { mesh, report: full };
+  }
+
+  private operands(piece: Piece, step: CutStep, progress?: Progress): Operand[] {
+    const toHost = invert(worldMatrix(this.pieces, piece.id));
+    return step.cutters
+      .filter((c) => !step.resting?.includes(c) && this.pieces.has(c))
+      .map((id) => {
+        const built = this.build(id, progress);
+        const failed = built.steps.find((s) => s.fault);
+        return {
+          id,
+          name: this.pieces.get(id)!.name ?? id,
+          mesh: built.mesh,
+          matrix: multiply(toHost, worldMatrix(this.pieces, id)),
+          failed: failed?.fault?.message,
+        };
+      });
+  }
+}
+
+interface Operand {
+  id: string;
+  name: string;
+  mesh: PolyMesh;
+  matrix: Matrix;
+  failed?: string;
+}
+interface Context {
+  piece: Piece;
+  operands: Operand[];
+}
+interface Ran {
+  mesh: PolyMesh;
+  key: string;
+  warning?: string;
+}
+
+const RUN: {
+  cut: (m: PolyMesh, s: CutStep, c: Context) => Ran;
+  bevel: (m: PolyMesh, s: BevelStep, c: Context) => Ran;
+  normals: (m: PolyMesh, s: NormalsStep, c: Context) => Ran;
+} = {
+  cut: runCut,
+  bevel: runBevel,
+  normals: runNormals,
+};
+
+const MODE_SIGN = { subtract: '−', union: '+', intersect: '∩' } as const;
+
+function runCut(mesh: PolyMesh, step: CutStep, { piece, operands }: Context): Ran {
+  const key = `${MODE_SIGN[step.mode]} ${operands.length}`;
+  if (!operands.length) return { mesh, key, warning: 'All cutters are switched off.' };
+  if (!faceCount(mesh) && step.mode !== 'union')
+    return { mesh, key, warning: 'Nothing is left to cut.' };
+  const cutters = operands.map((o) => ({ id: o.id, name: o.name, mesh: placed(o.mesh, o.matrix) }));
+  const result = cut({ mesh, name: piece.name ?? piece.id, id: piece.id }, cutters, step.mode);
+  const failed = operands.find((o) => o.failed);
+  return {
+    mesh: result.mesh,
+    key,
+    warning: failed
+      ? `“${failed.name}” has a step that failed: ${failed.failed}`
+      : !faceCount(result.mesh)
+        ? 'The cut leaves nothing of the piece.'
+        : result.report.rimEdges === 0
+          ? 'No cutter touches the piece.'
+          : undefined,
+  };
+}
+
+const placedCache = new WeakMap<PolyMesh, Map<string, PolyMesh>>();
+
+/** The operand in the host's frame, cached so that an unmoved cutter stays the same mesh. */
+function placed(mesh: PolyMesh, matrix: Matrix): PolyMesh {
+  let byMatrix = placedCache.get(mesh);
+  if (!byMatrix) placedCache.set(mesh, (byMatrix = new Map()));
+  const key = matrix.join();
+  let out = byMatrix.get(key);
+  if (!out) {
+    if (byMatrix.size > 4) byMatrix.clear();
+    out = transformMesh(mesh, matrix);
+    if (isSound(mesh)) markSound(out);
+    byMatrix.set(key, out);
+  }
+  return out;
+}
+
+function runBevel(mesh: PolyMesh, step: BevelStep): Ran {
+  const scope = step.scope ?? { rule: 'sharp' as const, angle: 30 };
+  const edges = edgesInScope(mesh, scope);
+  const { mesh: out, report } = bevel(mesh, edges, {
+    width: step.width,
+    segments: step.segments ?? 3,
+    profile: step.profile ?? 1,
+    clamp: step.clamp ?? true,
+  });
+  const key = `${Number(step.width.toPrecision(4))} mm · ${step.segments ?? 3} seg`;
+  if (!report.roundedEdges) return { mesh: out, key, warning: 'No edge is in scope.' };
+  const stopped = report.stoppedGroups
+    ? `${report.stoppedGroups} of ${report.groups} runs of edges stop early, the first at ${Number(report.reachedWidth.toPrecision(3))} mm.`
+    : undefined;
+  return { mesh: out, key, warning: stopped };
+}
+
+function runNormals(mesh: PolyMesh, step: NormalsStep): Ran {
+  const weight = step.weight ?? 'area';
+  const out = shade(mesh, {
+    hardAngle: step.hardAngle ?? 40,
+    weight,
+    rank: step.rank ?? true,
+    cutOff: step.cutOff ?? 0,
+  });
+  return { mesh: out, key: `${weight} · ${step.hardAngle ?? 40}°` };
+}
