@@ -1,0 +1,59 @@
+/** What exporters write: built meshes with a name, a place and a colour. */
+import type { PolyMesh } from '../mesh/PolyMesh';
+import { faceCount, triangleCount, vertexCount } from '../mesh/PolyMesh';
+import { multiply, transformMesh, type Matrix } from '../mesh/transform';
+import { shadingNormals } from '../shading/cornerNormals';
+
+export interface Part {
+  name: string;
+  mesh: PolyMesh;
+  /** From the mesh's frame to the world. */
+  matrix: Matrix;
+  /** `#rrggbb` */
+  color?: string;
+}
+
+export const FORMATS = ['glb', 'gltf', 'obj', 'stl', 'ply'] as const;
+export type Format = (typeof FORMATS)[number];
+export const UNITS = { mm: 1, cm: 0.1, m: 0.001, in: 1 / 25.4 } as const;
+export type Unit = keyof typeof UNITS;
+
+export interface ExportOptions {
+  format: Format;
+  /** Length of one file unit. glTF is defined in metres. */
+  unit: Unit;
+  /** Which file axis points up. glTF is defined Y up. */
+  up: 'y' | 'z';
+}
+
+/** The unit a format's readers expect. */
+export const usualUnit = (format: Format): Unit => (format === 'glb' || format === 'gltf' ? 'm' : 'mm');
+
+/** A part in file coordinates with its shading normals held per corner, so that nothing is lost on the way. */
+export function placedForExport(part: Part, options: Pick<ExportOptions, 'unit' | 'up'>): PolyMesh {
+  const s = UNITS[options.unit];
+  const frame: Matrix =
+    options.up === 'z'
+      ? [s, 0, 0, 0, 0, 0, s, 0, 0, -s, 0, 0, 0, 0, 0, 1]
+      : [s, 0, 0, 0, 0, s, 0, 0, 0, 0, s, 0, 0, 0, 0, 1];
+  const normals = shadingNormals(part.mesh);
+  const held: PolyMesh = {
+    ...part.mesh,
+    layers: {
+      ...part.mesh.layers,
+      corner: { ...part.mesh.layers.corner, normal: { size: 3, data: normals } },
+    },
+  };
+  return transformMesh(held, multiply(frame, part.matrix));
+}
+
+export interface PartCounts {
+  points: number;
+  faces: number;
+  triangles: number;
+}
+export const countsOf = (mesh: PolyMesh): PartCounts => ({
+  points: vertexCount(mesh),
+  faces: faceCount(mesh),
+  triangles: triangleCount(mesh),
+});

@@ -1,0 +1,76 @@
+/** Writes glTF 2.0, binary or JSON with its buffer inside, through glTF-Transform. */
+import { Document, WebIO, type Material } from '@gltf-transform/core';
+import { drawableOf } from './drawable';
+import { placedForExport, type ExportOptions, type Part } from './part';
+
+export async function writeGltf(parts: Part[], o: ExportOptions): Promise<Uint8Array> {
+  const doc = new Document();
+  doc.getRoot().getAsset().generator = 'Urnsmith';
+  const buffer = doc.createBuffer();
+  const scene = doc.createScene('Scene');
+  doc.getRoot().setDefaultScene(scene);
+  const materials = new Map<string, Material>();
+  const materialOf = (color: string): Material => {
+    let m = materials.get(color);
+    if (!m) {
+      m = doc
+        .createMaterial(color)
+        .setBaseColorFactor(linearColor(color))
+        .setRoughnessFactor(0.6)
+        .setMetallicFactor(0);
+      materials.set(color, m);
+    }
+    return m;
+  };
+  for (const part of parts) {
+    const d = drawableOf(placedForExport(part, o));
+    if (!d.indices.length) continue;
+    const small = d.positions.length / 3 < 65535;
+    const primitive = doc
+      .createPrimitive()
+      .setIndices(
+        doc
+          .createAccessor()
+          .setType('SCALAR')
+          .setArray(small ? Uint16Array.from(d.indices) : d.indices)
+          .setBuffer(buffer),
+      )
+      .setAttribute('POSITION', doc.createAccessor().setType('VEC3').setArray(d.positions).setBuffer(buffer))
+      .setAttribute('NORMAL', doc.createAccessor().setType('VEC3').setArray(d.normals).setBuffer(buffer))
+      .setMaterial(materialOf(part.color ?? DEFAULT_COLOR));
+    if (d.uvs)
+      primitive.setAttribute(
+        'TEXCOORD_0',
+        doc.createAccessor().setType('VEC2').setArray(flipV(d.uvs)).setBuffer(buffer),
+      );
+    scene.addChild(doc.createNode(part.name).setMesh(doc.createMesh(part.name).addPrimitive(primitive)));
+  }
+  const io = new WebIO();
+  if (o.format === 'glb') return io.writeBinary(doc);
+  const { json, resources } = await io.writeJSON(doc, { basename: 'scene' });
+  for (const b of json.buffers ?? []) {
+    const bytes = b.uri ? resources[b.uri] : undefined;
+    if (bytes) b.uri = `data:application/octet-stream;base64,${toBase64(bytes)}`;
+  }
+  return new TextEncoder().encode(JSON.stringify(json));
+}
+
+export const DEFAULT_COLOR = '#b9bdb2';
+
+/** glTF colours are linear; `#rrggbb` is sRGB (IEC 61966-2-1). */
+function linearColor(hex: string): [number, number, number, number] {
+  const channel = (k: number): number => {
+    const c = parseInt(hex.slice(k, k + 2), 16) / 255;
+    return c <= 0.04045 ? c / 12.92 : ((c + 0.055) / 1.055) ** 2.4;
+  };
+  return [channel(1), channel(3), channel(5), 1];
+}
+
+/** glTF counts V downward. */
+const flipV = (uv: Float32Array): Float32Array => uv.map((x, i) => (i % 2 ? 1 - x : x));
+
+function toBase64(bytes: Uint8Array): string {
+  let s = '';
+  for (let i = 0; i < bytes.length; i += 8192) s += String.fromCharCode(...bytes.subarray(i, i + 8192));
+  return btoa(s);
+}
