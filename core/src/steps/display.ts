@@ -1,0 +1,123 @@
+/** What a viewer needs of a built piece: arrays for drawing, counts, shading figures. */
+import type { PolyMesh } from '../mesh/PolyMesh';
+import { faceCount, vertexCount } from '../mesh/PolyMesh';
+import { boundsOf, faceKinds, shellCount, volume, type Bounds } from '../mesh/measure';
+import { topologyOf } from '../mesh/Topology';
+import { triangulate } from '../planar/triangulate';
+import { drawableOf } from '../formats/drawable';
+import { drift } from '../shading/drift';
+import type { BuildResult, StepReport } from './evaluate';
+
+export interface Display {
+  positions: Float32Array;
+  normals: Float32Array;
+  indices: Uint32Array;
+  /** Face per triangle. */
+  faceOfTriangle: Uint32Array;
+  /** Line segments of real polygon edges (no triangulation lines, no bridges), 6 numbers each. */
+  wire: Float32Array;
+  /** Drift per triangle corner, degrees. */
+  drift: Float32Array;
+  counts: { points: number; faces: number; triangles: number; quads: number; ngons: number; tris: number };
+  bounds: Bounds;
+  solid: { closed: boolean; openEdges: number; shells: number; volume: number | null };
+  shading: {
+    /** Corners per degree of drift, 0…12 and above. */
+    histogram: number[];
+    /** Flat-sided faces whose corners drift more than 2°. */
+    facesOver: number;
+    worst: number;
+  };
+  steps: StepReport[];
+  /** Time of the whole evaluation, ms. */
+  ms: number;
+}
+
+export const DRIFT_LIMIT = 2;
+
+export function displayOf({ mesh, steps }: BuildResult, ms: number): Display {
+  const d = drawableOf(mesh);
+  const tri = triangulate(mesh);
+  const perCorner = drift(mesh);
+  return {
+    positions: d.positions,
+    normals: d.normals,
+    indices: d.indices,
+    faceOfTriangle: tri.face.slice(),
+    wire: wireOf(mesh),
+    drift: Float32Array.from(tri.corners, (c) => perCorner[c]),
+    counts: countsOf(mesh, tri.face.length),
+    bounds: boundsOf(mesh),
+    solid: solidity(mesh),
+    shading: shadingFigures(mesh, perCorner),
+    steps,
+    ms,
+  };
+}
+
+/** All buffers of a display, for moving it between threads. */
+export const buffersOf = (d: Display): ArrayBuffer[] =>
+  [d.positions, d.normals, d.indices, d.faceOfTriangle, d.wire, d.drift].map((a) => a.buffer as ArrayBuffer);
+
+function wireOf(mesh: PolyMesh): Float32Array {
+  const t = topologyOf(mesh);
+  const bridge = mesh.layers.edge.bridge?.data;
+  let n = 0;
+  for (let e = 0; e < t.edgeCount; e++) if (!bridge?.[e]) n++;
+  const out = new Float32Array(6 * n);
+  let at = 0;
+  for (let e = 0; e < t.edgeCount; e++) {
+    if (bridge?.[e]) continue;
+    for (let k = 0; k < 2; k++) {
+      const v = 3 * t.edges[2 * e + k];
+      for (let a = 0; a < 3; a++) out[at++] = mesh.positions[v + a];
+    }
+  }
+  return out;
+}
+
+function countsOf(mesh: PolyMesh, triangles: number): Display['counts'] {
+  const k = faceKinds(mesh);
+  return {
+    points: vertexCount(mesh),
+    faces: faceCount(mesh),
+    triangles,
+    tris: k.triangles,
+    quads: k.quads,
+    ngons: k.ngons,
+  };
+}
+
+function solidity(mesh: PolyMesh): Display['solid'] {
+  const t = topologyOf(mesh);
+  let openEdges = 0;
+  for (let e = 0; e < t.edgeCount; e++) if (t.twin[t.cornerOfEdge[e]] < 0) openEdges++;
+  const closed = openEdges === 0 && faceCount(mesh) > 0;
+  return { closed, openEdges, shells: shellCount(mesh), volume: closed ? volume(mesh) : null };
+}
+
+function shadingFigures(mesh: PolyMesh, perCorner: Float32Array): Display['shading'] {
+  const histogram = new Array<number>(13).fill(0);
+  const rank = mesh.layers.face.rank?.data;
+  let facesOver = 0;
+  let worst = 0;
+  for (let f = 0; f < faceCount(mesh); f++) {
+    let most = 0;
+    for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
+      histogram[Math.min(12, Math.floor(perCorner[c]))]++;
+      most = Math.max(most, perCorner[c]);
+    }
+    worst = Math.max(worst, most);
+    // Strips and patches are meant to bend the light; a surface carried over from a curve too.
+    if (rank?.[f] !== 2 && most > DRIFT_LIMIT && !isCurved(mesh, f)) facesOver++;
+  }
+  return { histogram, facesOver, worst };
+}
+
+/** Faces that stand for a curved surface: they carry its normals, or are small facets among their like. */
+function isCurved(mesh: PolyMesh, f: number): boolean {
+  const surface = mesh.layers.corner.surface?.data;
+  if (surface)
+    for (let c = 3 * mesh.faceStart[f]; c < 3 * mesh.faceStart[f + 1]; c++) if (surface[c] !== 0) return true;
+  return false;
+}

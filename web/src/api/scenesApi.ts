@@ -1,0 +1,56 @@
+/** The scene library through RTK Query. */
+import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
+import type { SceneDocument } from '@urnsmith/core/document/schema';
+import type { SceneCard } from './types';
+
+export const scenesApi = createApi({
+  reducerPath: 'scenesApi',
+  baseQuery: fetchBaseQuery({ baseUrl: '/api/scenes' }),
+  tagTypes: ['Scenes'],
+  endpoints: (b) => ({
+    scenes: b.query<SceneCard[], string>({
+      query: (search) => ({ url: '/', params: search ? { search } : {} }),
+      providesTags: ['Scenes'],
+    }),
+    createScene: b.mutation<{ id: string }, { name: string; document?: SceneDocument }>({
+      query: (body) => ({ url: '/', method: 'POST', body }),
+      invalidatesTags: ['Scenes'],
+    }),
+    importScene: b.mutation<{ id: string }, { name: string; text: string }>({
+      query: ({ name, text }) => ({
+        url: '/import',
+        params: { name },
+        method: 'POST',
+        body: text,
+        headers: { 'content-type': 'text/plain' },
+      }),
+      invalidatesTags: ['Scenes'],
+    }),
+    renameScene: b.mutation<object, { id: string; name: string }>({
+      query: ({ id, name }) => ({ url: `/${id}`, method: 'PATCH', body: { name } }),
+      invalidatesTags: ['Scenes'],
+    }),
+    duplicateScene: b.mutation<{ id: string }, string>({
+      query: (id) => ({ url: `/${id}/duplicate`, method: 'POST' }),
+      invalidatesTags: ['Scenes'],
+    }),
+    deleteScene: b.mutation<object, string>({
+      query: (id) => ({ url: `/${id}`, method: 'DELETE' }),
+      invalidatesTags: ['Scenes'],
+    }),
+    restoreScene: b.mutation<object, string>({
+      query: (id) => ({ url: `/${id}/restore`, method: 'POST' }),
+      invalidatesTags: ['Scenes'],
+    }),
+  }),
+});
+
+export const {
+  useScenesQuery,
+  useCreateSceneMutation,
+  useImportSceneMutation,
+  useRenameSceneMutation,
+  useDuplicateSceneMutation,
+  useDeleteSceneMutation,
+  useRestoreSceneMutation,
+} = scenesApi;

@@ -1,0 +1,225 @@
+/** Every command of the Bench: its name, its key, when it can act, and what it does. */
+import type { PrimitiveKind } from '@urnsmith/core/primitives/index';
+import { PRIMITIVE_TITLES } from '@urnsmith/core/primitives/index';
+import {
+  addPrimitive,
+  addStep,
+  cutWith,
+  deletePieces,
+  duplicatePieces,
+  flagPieces,
+  groupPieces,
+  redo,
+  undo,
+} from '../state/actions';
+import { bench, LOOKS, type Look } from '../state/benchSlice';
+import { hostsOfCutter } from '../state/selectors';
+import { store } from '../state/store';
+import type { Stage } from '../viewport/Stage';
+import type { View } from '../viewport/CameraRig';
+
+export interface Command {
+  id: string;
+  title: string;
+  /** As `event.key`, with Ctrl+, Shift+, Alt+ in front. */
+  keys?: string;
+  group: 'Add' | 'Piece' | 'Build' | 'View' | 'Look' | 'Tool' | 'History';
+  enabled?: () => boolean;
+  run: () => void;
+}
+
+let stage: Stage | null = null;
+export const setStage = (s: Stage | null): void => {
+  stage = s;
+};
+export const currentStage = (): Stage | null => stage;
+
+const s = () => store.getState().bench;
+const some = (): boolean => s().selected.length > 0;
+const d = store.dispatch;
+
+/** New pieces stand where the view looks, on whole millimetres. */
+function spot(): [number, number, number] {
+  if (!stage || !store.getState().document.pieces.length) return [0, 0, 0];
+  const t = stage.rig.target;
+  return [Math.round(t.x), Math.round(t.y), Math.round(t.z)];
+}
+
+function cut(mode: 'subtract' | 'union' | 'intersect'): void {
+  const { selected } = s();
+  const host = selected.at(-1);
+  if (!host) {
+    d(bench.noticed({ text: 'Select the cutters first, then the piece to cut.', tone: 'problem' }));
+    return;
+  }
+  cutWith(host, selected.slice(0, -1), mode);
+}
+
+function hasRims(): boolean {
+  const { document, bench: b } = store.getState();
+  return document.pieces.find((p) => p.id === b.active)?.steps?.some((x) => x.kind === 'cut') ?? false;
+}
+
+function round(): void {
+  const id = s().active;
+  if (!id) return;
+  addStep(
+    id,
+    {
+      kind: 'bevel',
+      scope: hasRims() ? { rule: 'rims' } : { rule: 'sharp', angle: 30 },
+      width: 2,
+      segments: 3,
+      profile: 1,
+      clamp: true,
+    },
+    hasRims() ? 'Round the rims' : 'Round sharp edges',
+  );
+}
+
+const look = (value: Look): Command => ({
+  id: `look-${value}`,
+  title: `Look: ${value}`,
+  group: 'Look',
+  run: () => d(bench.lookChosen(value)),
+});
+
+const view = (v: View, keys: string): Command => ({
+  id: `view-${v}`,
+  title: `Look from ${v === 'top' ? 'above' : v === 'bottom' ? 'below' : `the ${v}`}`,
+  keys,
+  group: 'View',
+  run: () => {
+    stage?.rig.look(v);
+    stage?.redraw();
+  },
+});
+
+const KINDS: PrimitiveKind[] = ['box', 'cylinder', 'cone', 'sphere', 'quadSphere', 'torus', 'tube', 'plane', 'disc'];
+
+export const COMMANDS: Command[] = [
+  ...KINDS.map(
+    (k): Command => ({
+      id: `add-${k}`,
+      title: `Add ${PRIMITIVE_TITLES[k].toLowerCase()}`,
+      group: 'Add',
+      run: () => addPrimitive(k, spot()),
+    }),
+  ),
+  { id: 'tool-select', title: 'Select', keys: 'a', group: 'Tool', run: () => d(bench.toolTaken('select')) },
+  { id: 'tool-move', title: 'Move', keys: 'm', group: 'Tool', run: () => d(bench.toolTaken('move')) },
+  { id: 'tool-turn', title: 'Turn', keys: 't', group: 'Tool', run: () => d(bench.toolTaken('turn')) },
+  { id: 'tool-resize', title: 'Resize', keys: 'y', group: 'Tool', run: () => d(bench.toolTaken('resize')) },
+  { id: 'cut-subtract', title: 'Cut: subtract the others from the last selected', keys: 'k', group: 'Build', enabled: some, run: () => cut('subtract') },
+  { id: 'cut-union', title: 'Cut: union with the last selected', keys: 'Shift+k', group: 'Build', enabled: some, run: () => cut('union') },
+  { id: 'cut-intersect', title: 'Cut: intersect with the last selected', keys: 'Alt+k', group: 'Build', enabled: some, run: () => cut('intersect') },
+  { id: 'round', title: 'Round edges', keys: 'o', group: 'Build', enabled: some, run: round },
+  {
+    id: 'normals',
+    title: 'Set shading normals',
+    keys: 'n',
+    group: 'Build',
+    enabled: some,
+    run: () => {
+      const id = s().active;
+      if (id) addStep(id, { kind: 'normals', weight: 'area', hardAngle: 40, rank: true }, 'Set shading normals');
+    },
+  },
+  {
+    id: 'before-after',
+    title: 'Shading before / after',
+    keys: 'b',
+    group: 'Look',
+    enabled: some,
+    run: () => d(bench.stageShown(s().stage === 'Shade' ? null : 'Shade')),
+  },
+  { id: 'duplicate', title: 'Duplicate', keys: 'Ctrl+d', group: 'Piece', enabled: some, run: () => duplicatePieces(s().selected) },
+  { id: 'delete', title: 'Delete', keys: 'Delete', group: 'Piece', enabled: some, run: () => deletePieces(s().selected) },
+  { id: 'group', title: 'Group', keys: 'Ctrl+g', group: 'Piece', enabled: some, run: () => groupPieces(s().selected) },
+  { id: 'hide', title: 'Hide or show', keys: 'h', group: 'Piece', enabled: some, run: () => flagPieces(s().selected, 'hidden') },
+  { id: 'faint', title: 'Faint or solid', keys: 'j', group: 'Piece', enabled: some, run: () => flagPieces(s().selected, 'faint') },
+  { id: 'lock', title: 'Lock or unlock', keys: 'l', group: 'Piece', enabled: some, run: () => flagPieces(s().selected, 'locked') },
+  { id: 'isolate', title: 'Isolate the selection', keys: 'i', group: 'View', run: () => d(bench.toggled('isolated')) },
+  {
+    id: 'select-all',
+    title: 'Select all',
+    keys: 'Ctrl+a',
+    group: 'Piece',
+    run: () => d(bench.selected({ ids: store.getState().document.pieces.filter((p) => !p.hidden).map((p) => p.id) })),
+  },
+  {
+    id: 'select-cutters',
+    title: 'Select the cutters of this piece',
+    keys: 'u',
+    group: 'Piece',
+    enabled: some,
+    run: () => {
+      const hosts = hostsOfCutter(store.getState());
+      const ids = [...hosts].filter(([, h]) => h.includes(s().active ?? '')).map(([c]) => c);
+      if (ids.length) d(bench.selected({ ids }));
+    },
+  },
+  {
+    id: 'frame',
+    title: 'Frame the selection',
+    keys: 'f',
+    group: 'View',
+    run: () => {
+      stage?.rig.frame(stage.bounds(some() ? s().selected : undefined));
+      stage?.redraw();
+    },
+  },
+  {
+    id: 'frame-all',
+    title: 'Frame everything',
+    keys: 'Shift+f',
+    group: 'View',
+    run: () => {
+      stage?.rig.frame(stage.bounds());
+      stage?.redraw();
+    },
+  },
+  view('front', '1'),
+  view('right', '2'),
+  view('back', '3'),
+  view('left', '4'),
+  view('top', '5'),
+  view('bottom', '6'),
+  { id: 'parallel', title: 'Parallel or perspective view', keys: 'p', group: 'View', run: () => d(bench.toggled('parallel')) },
+  { id: 'wire', title: 'Wire on or off', keys: 'w', group: 'Look', run: () => d(bench.toggled('wire')) },
+  { id: 'xray', title: 'X-ray on or off', keys: 'v', group: 'Look', run: () => d(bench.toggled('xray')) },
+  { id: 'grid', title: 'Grid on or off', keys: 'g', group: 'Look', run: () => d(bench.toggled('grid')) },
+  { id: 'snap', title: 'Snapping on or off', keys: 's', group: 'Tool', run: () => d(bench.toggled('snap')) },
+  {
+    id: 'next-look',
+    title: 'Next look',
+    keys: 'q',
+    group: 'Look',
+    run: () => d(bench.lookChosen(LOOKS[(LOOKS.indexOf(s().look) + 1) % LOOKS.length])),
+  },
+  ...LOOKS.map(look),
+  { id: 'undo', title: 'Undo', keys: 'Ctrl+z', group: 'History', enabled: () => store.getState().document.undo.length > 0, run: undo },
+  { id: 'redo', title: 'Redo', keys: 'Ctrl+Shift+z', group: 'History', enabled: () => store.getState().document.redo.length > 0, run: redo },
+  { id: 'search', title: 'Find a command', keys: ' ', group: 'Tool', run: () => d(bench.toggled('searchOpen')) },
+];
+
+/** The name of a key event, as `Command.keys` spells it. */
+export function keyName(e: KeyboardEvent): string {
+  const key = e.key.length === 1 ? e.key.toLowerCase() : e.key;
+  return [(e.ctrlKey || e.metaKey) && 'Ctrl+', e.altKey && 'Alt+', e.shiftKey && 'Shift+', key].filter(Boolean).join('');
+}
+
+/** A key as it is printed on its cap. */
+export const keyLabel = (keys: string): string =>
+  keys.replace(/(^|\+)( |[a-z])$/, (_, p: string, k: string) => p + (k === ' ' ? 'Space' : k.toUpperCase()));
+
+export const commandById = (id: string): Command => COMMANDS.find((c) => c.id === id)!;
+
+/** Runs the command a key stands for; true when there was one. */
+export function runKey(e: KeyboardEvent): boolean {
+  const name = keyName(e);
+  const c = COMMANDS.find((x) => x.keys === name) ?? (name === 'Backspace' ? commandById('delete') : undefined);
+  if (!c) return false;
+  if (c.enabled?.() ?? true) c.run();
+  return true;
+}

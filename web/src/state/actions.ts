@@ -1,0 +1,256 @@
+/** Actions on the open scene. Each is one named step of the history, saved as it happens. */
+import { diffDocuments } from '@urnsmith/core/document/patch';
+import { cutterCycle, namedOperands } from '@urnsmith/core/document/graph';
+import { worldMatrix } from '@urnsmith/core/document/placement';
+import type { Piece } from '@urnsmith/core/document/schema';
+import { invert, multiply, type Matrix } from '@urnsmith/core/mesh/transform';
+import { PRIMITIVE_TITLES, PRIMITIVES, type Primitive, type PrimitiveKind } from '@urnsmith/core/primitives/index';
+import type { CutStep, Step } from '@urnsmith/core/steps/kinds';
+import { matrixToTransform } from '../viewport/matrix';
+import { bench } from './benchSlice';
+import { acted, broughtAgain, previewed, tookBack } from './documentSlice';
+import { saver } from './saving';
+import { store } from './store';
+
+const pieces = (): Piece[] => store.getState().document.pieces;
+const notice = (text: string, undo = false, tone: 'info' | 'problem' = 'info'): void => {
+  store.dispatch(bench.noticed({ text, undo, tone }));
+};
+
+/** Commits a new list of pieces under a name; does nothing when nothing differs. */
+export function commit(label: string, after: Piece[]): boolean {
+  const change = diffDocuments({ pieces: pieces() }, { pieces: after });
+  store.dispatch(previewed(null));
+  if (!change) return false;
+  store.dispatch(acted({ label, ...change }));
+  saver.add({ kind: 'revision', label, ...change });
+  return true;
+}
+
+export function undo(): void {
+  const last = store.getState().document.undo.at(-1);
+  if (!last) return;
+  store.dispatch(tookBack());
+  saver.add({ kind: 'move', steps: -1 });
+  keepSelectionReal();
+}
+
+export function redo(): void {
+  if (!store.getState().document.redo.length) return;
+  store.dispatch(broughtAgain());
+  saver.add({ kind: 'move', steps: 1 });
+  keepSelectionReal();
+}
+
+function keepSelectionReal(): void {
+  const { selected, step, active } = store.getState().bench;
+  const byId = new Map(pieces().map((p) => [p.id, p]));
+  if (selected.some((id) => !byId.has(id)))
+    store.dispatch(bench.selected({ ids: selected.filter((id) => byId.has(id)) }));
+  else if (step !== null && active && !(byId.get(active)?.steps ?? [])[step]) store.dispatch(bench.stepChosen(null));
+}
+
+const change = (id: string, make: (p: Piece) => Piece): Piece[] =>
+  pieces().map((p) => (p.id === id ? make(p) : p));
+
+/** Changes one piece. */
+export const editPiece = (id: string, label: string, make: (p: Piece) => Piece): boolean =>
+  commit(label, change(id, make));
+
+/** Shows pieces as they would be, without making it an action. */
+export const preview = (changed: Record<string, Piece> | null): void => {
+  store.dispatch(previewed(changed));
+};
+
+export function newId(prefix = 'p'): string {
+  const taken = new Set(pieces().map((p) => p.id));
+  for (let k = taken.size + 1; ; k++) if (!taken.has(`${prefix}${k}`)) return `${prefix}${k}`;
+}
+
+function newName(title: string): string {
+  const taken = new Set(pieces().map((p) => p.name));
+  if (!taken.has(title)) return title;
+  for (let k = 2; ; k++) if (!taken.has(`${title} ${k}`)) return `${title} ${k}`;
+}
+
+/** Adds a primitive at a place and selects it. */
+export function addPrimitive(kind: PrimitiveKind, at: [number, number, number] = [0, 0, 0]): string {
+  const fields = PRIMITIVES[kind].properties as Record<string, { default?: unknown }>;
+  const base: Record<string, unknown> = { primitive: kind };
+  for (const key in fields) if (key !== 'primitive') base[key] = structuredClone(fields[key].default);
+  const piece: Piece = {
+    id: newId(),
+    name: newName(PRIMITIVE_TITLES[kind]),
+    base: base as Primitive,
+    ...(at.some((x) => x !== 0) ? { transform: { move: at } } : {}),
+  };
+  commit(`Add ${piece.name}`, [...pieces(), piece]);
+  store.dispatch(bench.selected({ ids: [piece.id] }));
+  return piece.id;
+}
+
+export function deletePieces(ids: string[]): void {
+  const gone = new Set(ids);
+  // What is nested in a piece goes with it; cutters of a deleted host stay as pieces.
+  for (let grew = true; grew; ) {
+    grew = false;
+    for (const p of pieces())
+      if (p.parent && gone.has(p.parent) && !gone.has(p.id)) {
+        gone.add(p.id);
+        grew = true;
+      }
+  }
+  const after = pieces()
+    .filter((p) => !gone.has(p.id))
+    .map((p) => withoutOperands(p, gone));
+  const names = pieces().filter((p) => gone.has(p.id));
+  const what = names.length === 1 ? (names[0].name ?? names[0].id) : `${names.length} pieces`;
+  if (!commit(`Delete ${what}`, after)) return;
+  store.dispatch(bench.selected({ ids: [] }));
+  notice(`Deleted ${what}.`, true);
+}
+
+function withoutOperands(p: Piece, gone: Set<string>): Piece {
+  if (!namedOperands(p).some((c) => gone.has(c))) return p;
+  const steps = p.steps!.flatMap((s): Step[] => {
+    if (s.kind !== 'cut') return [s];
+    const cutters = s.cutters.filter((c) => !gone.has(c));
+    return cutters.length ? [{ ...s, cutters, resting: s.resting?.filter((c) => !gone.has(c)) }] : [];
+  });
+  return { ...p, steps };
+}
+
+export function duplicatePieces(ids: string[]): void {
+  const list = pieces();
+  const fresh = new Map<string, string>();
+  const copies: Piece[] = [];
+  for (const p of list.filter((x) => ids.includes(x.id))) {
+    const used = new Set([...list.map((x) => x.id), ...fresh.values()]);
+    let k = list.length + 1;
+    while (used.has(`p${k}`)) k++;
+    fresh.set(p.id, `p${k}`);
+    copies.push({ ...structuredClone(p), id: `p${k}`, name: `${p.name ?? p.id} copy` });
+  }
+  // Copies of host and cutter together cut each other's copies.
+  const renamed = copies.map((p) => ({
+    ...p,
+    parent: p.parent && (fresh.get(p.parent) ?? p.parent),
+    steps: p.steps?.map((s) =>
+      s.kind === 'cut' ? { ...s, cutters: s.cutters.map((c) => fresh.get(c) ?? c) } : s,
+    ),
+  }));
+  const label = copies.length === 1 ? `Duplicate ${list.find((p) => p.id === ids[0])?.name}` : `Duplicate ${copies.length} pieces`;
+  if (commit(label, [...list, ...renamed.map(clean)])) store.dispatch(bench.selected({ ids: [...fresh.values()] }));
+}
+
+const clean = (p: Piece): Piece => JSON.parse(JSON.stringify(p)) as Piece;
+
+/** Makes the first pieces cutters of the last one, live. */
+export function cutWith(host: string, cutters: string[], mode: CutStep['mode']): void {
+  const list = pieces();
+  const named = list.find((p) => p.id === host)?.name ?? host;
+  if (!cutters.length) {
+    notice('Select the cutters first, then the piece to cut, and cut again.', false, 'problem');
+    return;
+  }
+  const stepId = newStepId(list.find((p) => p.id === host)!);
+  const after = list.map((p): Piece => {
+    if (p.id === host)
+      return { ...p, steps: [...(p.steps ?? []), { kind: 'cut', id: stepId, mode, cutters }] };
+    if (cutters.includes(p.id)) return { ...p, role: 'cutter' };
+    return p;
+  });
+  const circle = cutterCycle(after);
+  if (circle) {
+    notice(`That would cut in a circle: ${circle.join(' → ')}.`, false, 'problem');
+    return;
+  }
+  const index = after.find((p) => p.id === host)!.steps!.length - 1;
+  if (!commit(`${titleOf(mode)} ${cutters.length === 1 ? nameOf(cutters[0]) : `${cutters.length} pieces`} ${mode === 'union' ? 'to' : 'from'} ${named}`, after)) return;
+  store.dispatch(bench.selected({ ids: [host] }));
+  store.dispatch(bench.stepChosen(index));
+}
+
+const titleOf = (mode: string): string => mode[0].toUpperCase() + mode.slice(1);
+const nameOf = (id: string): string => pieces().find((p) => p.id === id)?.name ?? id;
+
+export function newStepId(p: Piece): string {
+  const taken = new Set((p.steps ?? []).map((s) => s.id));
+  for (let k = 1; ; k++) if (!taken.has(`s${k}`)) return `s${k}`;
+}
+
+/** Adds a step to a piece and opens it. */
+export function addStep(id: string, step: Step, label: string): void {
+  const p = pieces().find((x) => x.id === id);
+  if (!p || 'group' in p.base) {
+    notice('Select a piece with faces first.', false, 'problem');
+    return;
+  }
+  editPiece(id, label, (x) => ({ ...x, steps: [...(x.steps ?? []), { ...step, id: newStepId(x) }] }));
+  store.dispatch(bench.stepChosen(p.steps?.length ?? 0));
+}
+
+export function editStep(id: string, index: number, label: string, make: (s: Step) => Step): boolean {
+  return editPiece(id, label, (p) => ({ ...p, steps: p.steps!.map((s, i) => (i === index ? make(s) : s)) }));
+}
+
+export function removeStep(id: string, index: number, label: string): void {
+  const step = pieces().find((p) => p.id === id)?.steps?.[index];
+  if (!step) return;
+  const freed = step.kind === 'cut' ? step.cutters : [];
+  const after = pieces().map((p): Piece => {
+    if (p.id === id) return { ...p, steps: p.steps!.filter((_, i) => i !== index) };
+    return p;
+  });
+  // A cutter nobody cuts with any more is a solid again.
+  const stillUsed = new Set(after.flatMap(namedOperands));
+  commit(
+    label,
+    after.map((p) => (freed.includes(p.id) && !stillUsed.has(p.id) ? { ...p, role: 'solid' as const } : p)),
+  );
+  store.dispatch(bench.stepChosen(null));
+}
+
+/** Nests a piece in another (or nowhere), keeping it where it is in the world. */
+export function nest(id: string, parent: string | null): void {
+  const byId = new Map(pieces().map((p) => [p.id, p]));
+  for (let at = parent; at; at = byId.get(at)?.parent ?? null)
+    if (at === id) {
+      notice(`${nameOf(id)} cannot be nested inside itself.`, false, 'problem');
+      return;
+    }
+  if ((byId.get(id)?.parent ?? null) === parent) return;
+  const world = worldMatrix(byId, id);
+  const inParent: Matrix = parent ? multiply(invert(worldMatrix(byId, parent)), world) : world;
+  const label = parent ? `Nest ${nameOf(id)} in ${nameOf(parent)}` : `Take ${nameOf(id)} out`;
+  editPiece(id, label, (p) => {
+    const { parent: _, ...rest } = p;
+    return { ...rest, ...(parent ? { parent } : {}), transform: matrixToTransform(inParent) };
+  });
+}
+
+/** Puts pieces under a new group. */
+export function groupPieces(ids: string[]): void {
+  if (!ids.length) return;
+  const list = pieces();
+  const group: Piece = { id: newId('g'), name: newName('Group'), base: { group: true } };
+  const first = list.findIndex((p) => ids.includes(p.id));
+  const parent = list[first].parent;
+  const after = list.map((p) => (ids.includes(p.id) && p.parent === parent ? { ...p, parent: group.id } : p));
+  after.splice(first, 0, parent ? { ...group, parent } : group);
+  commit(`Group ${ids.length} pieces`, after);
+  store.dispatch(bench.selected({ ids: [group.id] }));
+}
+
+/** Flips a flag on pieces: all get the opposite of what the first has. */
+export function flagPieces(ids: string[], flag: 'hidden' | 'faint' | 'locked'): void {
+  const first = pieces().find((p) => p.id === ids[0]);
+  if (!first) return;
+  const on = !first[flag];
+  const verb = { hidden: on ? 'Hide' : 'Show', faint: on ? 'Make faint' : 'Make solid', locked: on ? 'Lock' : 'Unlock' }[flag];
+  const what = ids.length === 1 ? (first.name ?? first.id) : `${ids.length} pieces`;
+  commit(
+    `${verb} ${what}`,
+    pieces().map((p) => (ids.includes(p.id) ? { ...p, [flag]: on } : p)),
+  );
+}

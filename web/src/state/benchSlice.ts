@@ -1,0 +1,145 @@
+/** What is in hand on the Bench: selection, tool, look of the surface. */
+import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
+import type { Lane } from '@urnsmith/core/steps/kinds';
+
+export type Tool = 'select' | 'move' | 'turn' | 'resize';
+export type Look = 'clay' | 'gloss' | 'normals' | 'facing' | 'drift';
+export const LOOKS: Look[] = ['clay', 'gloss', 'normals', 'facing', 'drift'];
+export type LedgerFilter = 'all' | 'solids' | 'cutters' | 'guides' | 'hidden';
+
+export interface BenchState {
+  selected: string[];
+  /** The piece whose build is shown; the last one selected. */
+  active: string | null;
+  /** Index of the chosen step in the active piece's list; null shows the piece itself. */
+  step: number | null;
+  hovered: string | null;
+  tool: Tool;
+  look: Look;
+  wire: boolean;
+  xray: boolean;
+  grid: boolean;
+  parallel: boolean;
+  snap: boolean;
+  /** Grid step, mm, and angle step, degrees. */
+  gridStep: number;
+  angleStep: number;
+  isolated: boolean;
+  /** Show the active piece as it stood before this lane. */
+  stage: Lane | null;
+  ledgerFilter: LedgerFilter;
+  ledgerSearch: string;
+  collapsed: string[];
+  panels: { ledger: boolean; card: boolean };
+  searchOpen: boolean;
+  notice: Notice | null;
+}
+export interface Notice {
+  id: number;
+  text: string;
+  tone: 'info' | 'problem';
+  /** Offers to take back what was just done. */
+  undo?: boolean;
+}
+
+const initialState: BenchState = {
+  selected: [],
+  active: null,
+  step: null,
+  hovered: null,
+  tool: 'select',
+  look: 'clay',
+  wire: true,
+  xray: false,
+  grid: true,
+  parallel: false,
+  snap: false,
+  gridStep: 5,
+  angleStep: 15,
+  isolated: false,
+  stage: null,
+  ledgerFilter: 'all',
+  ledgerSearch: '',
+  collapsed: [],
+  panels: { ledger: true, card: true },
+  searchOpen: false,
+  notice: null,
+};
+
+let notices = 0;
+
+const slice = createSlice({
+  name: 'bench',
+  initialState,
+  reducers: {
+    selected: (s, { payload }: PayloadAction<{ ids: string[]; mode?: 'set' | 'toggle' | 'add' }>) => {
+      const { ids, mode = 'set' } = payload;
+      if (mode === 'set') s.selected = ids;
+      else
+        for (const id of ids) {
+          const at = s.selected.indexOf(id);
+          if (at < 0) s.selected.push(id);
+          else if (mode === 'toggle') s.selected.splice(at, 1);
+          else s.selected.push(...s.selected.splice(at, 1));
+        }
+      const active = s.selected.at(-1) ?? null;
+      if (active !== s.active) s.step = null;
+      s.active = active;
+      s.stage = null;
+    },
+    stepChosen: (s, { payload }: PayloadAction<number | null>) => {
+      s.step = payload;
+    },
+    hovered: (s, { payload }: PayloadAction<string | null>) => {
+      s.hovered = payload;
+    },
+    toolTaken: (s, { payload }: PayloadAction<Tool>) => {
+      s.tool = payload;
+    },
+    lookChosen: (s, { payload }: PayloadAction<Look>) => {
+      s.look = payload;
+    },
+    toggled: (
+      s,
+      { payload }: PayloadAction<'wire' | 'xray' | 'grid' | 'parallel' | 'snap' | 'isolated' | 'searchOpen'>,
+    ) => {
+      s[payload] = !s[payload];
+    },
+    gridStepSet: (s, { payload }: PayloadAction<number>) => {
+      s.gridStep = payload;
+    },
+    angleStepSet: (s, { payload }: PayloadAction<number>) => {
+      s.angleStep = payload;
+    },
+    stageShown: (s, { payload }: PayloadAction<Lane | null>) => {
+      s.stage = payload;
+    },
+    ledgerFiltered: (s, { payload }: PayloadAction<LedgerFilter>) => {
+      s.ledgerFilter = payload;
+    },
+    ledgerSearched: (s, { payload }: PayloadAction<string>) => {
+      s.ledgerSearch = payload;
+    },
+    collapseToggled: (s, { payload }: PayloadAction<string>) => {
+      const at = s.collapsed.indexOf(payload);
+      if (at < 0) s.collapsed.push(payload);
+      else s.collapsed.splice(at, 1);
+    },
+    panelToggled: (s, { payload }: PayloadAction<'ledger' | 'card'>) => {
+      s.panels[payload] = !s.panels[payload];
+    },
+    noticed: {
+      prepare: (n: Omit<Notice, 'id'>) => ({ payload: { ...n, id: ++notices } }),
+      reducer: (s, { payload }: PayloadAction<Notice>) => {
+        s.notice = payload;
+      },
+    },
+    noticeClosed: (s) => {
+      s.notice = null;
+    },
+    benchCleared: (s) => ({ ...initialState, panels: s.panels, look: s.look }),
+  },
+});
+
+export const bench = slice.actions;
+export const benchReducer = slice.reducer;

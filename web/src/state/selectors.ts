@@ -1,0 +1,40 @@
+/** Values derived from the store. */
+import { createSelector } from '@reduxjs/toolkit';
+import type { Piece } from '@urnsmith/core/document/schema';
+import type { RootState } from './store';
+
+/** Pieces as they are to be drawn: the document with a drag's preview laid over it. */
+export const livePieces = createSelector(
+  [(s: RootState) => s.document.pieces, (s: RootState) => s.document.preview],
+  (pieces, preview): Piece[] => (preview ? pieces.map((p) => preview[p.id] ?? p) : pieces),
+);
+
+export const piecesById = createSelector([livePieces], (pieces) => new Map(pieces.map((p) => [p.id, p])));
+
+export const activePiece = createSelector(
+  [piecesById, (s: RootState) => s.bench.active],
+  (byId, id) => (id ? (byId.get(id) ?? null) : null),
+);
+
+export const roleOf = (p: Piece): 'solid' | 'cutter' | 'guide' | 'group' =>
+  'group' in p.base ? 'group' : (p.role ?? 'solid');
+
+/** Hosts per cutter: which pieces name it in a cut. */
+export const hostsOfCutter = createSelector([livePieces], (pieces) => {
+  const out = new Map<string, string[]>();
+  for (const p of pieces)
+    for (const s of p.steps ?? [])
+      if (s.kind === 'cut')
+        for (const c of s.cutters) out.set(c, [...(out.get(c) ?? []), p.id]);
+  return out;
+});
+
+/** Pieces hidden themselves or inside a hidden parent. */
+export const hiddenPieces = createSelector([livePieces, piecesById], (pieces, byId) => {
+  const hidden = new Set<string>();
+  for (const p of pieces) {
+    for (let at: Piece | undefined = p; at; at = at.parent ? byId.get(at.parent) : undefined)
+      if (at.hidden) hidden.add(p.id);
+  }
+  return hidden;
+});

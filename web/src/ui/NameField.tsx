@@ -1,0 +1,39 @@
+/** A name that turns into a field on double click or F2. */
+import { useEffect, useRef, useState } from 'react';
+
+export interface NameFieldProps {
+  value: string;
+  label: string;
+  editing: boolean;
+  onDone: (name: string | null) => void;
+}
+
+export function NameField({ value, label, editing, onDone }: NameFieldProps) {
+  const [text, setText] = useState(value);
+  const ref = useRef<HTMLInputElement>(null);
+  useEffect(() => {
+    if (!editing) return;
+    setText(value);
+    const later = setTimeout(() => ref.current?.select(), 0);
+    return () => clearTimeout(later);
+  }, [editing, value]);
+  if (!editing) return <span className="name">{value}</span>;
+  const finish = (): void => onDone(text.trim() && text.trim() !== value ? text.trim().slice(0, 120) : null);
+  return (
+    <input
+      ref={ref}
+      className="nameInput"
+      aria-label={label}
+      maxLength={120}
+      value={text}
+      onChange={(e) => setText(e.currentTarget.value)}
+      onBlur={finish}
+      onClick={(e) => e.stopPropagation()}
+      onKeyDown={(e) => {
+        e.stopPropagation();
+        if (e.key === 'Enter') finish();
+        if (e.key === 'Escape') onDone(null);
+      }}
+    />
+  );
+}

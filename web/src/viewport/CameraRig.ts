@@ -1,0 +1,129 @@
+/** The camera: a target it turns about, a direction, a distance; perspective or parallel. */
+import { Box3, MathUtils, OrthographicCamera, PerspectiveCamera, Plane, Ray, Vector2, Vector3 } from 'three';
+
+const FIELD = 32;
+
+export type View = 'front' | 'back' | 'left' | 'right' | 'top' | 'bottom';
+/** Yaw and pitch of the square-on views, degrees. */
+const VIEWS: Record<View, [number, number]> = {
+  front: [0, 0],
+  back: [180, 0],
+  right: [90, 0],
+  left: [-90, 0],
+  top: [0, 90],
+  bottom: [0, -90],
+};
+
+export class CameraRig {
+  readonly target = new Vector3();
+  yaw = 36;
+  pitch = 28;
+  distance = 400;
+  parallel = false;
+  private readonly perspective = new PerspectiveCamera(FIELD, 1, 1, 1e5);
+  private readonly ortho = new OrthographicCamera(-1, 1, 1, -1, -1e5, 1e5);
+  private width = 1;
+  private height = 1;
+
+  get camera(): PerspectiveCamera | OrthographicCamera {
+    return this.parallel ? this.ortho : this.perspective;
+  }
+
+  /** Direction from the target to the camera. */
+  get back(): Vector3 {
+    const y = MathUtils.degToRad(this.yaw);
+    const p = MathUtils.degToRad(this.pitch);
+    return new Vector3(Math.sin(y) * Math.cos(p), Math.sin(p), Math.cos(y) * Math.cos(p));
+  }
+
+  get up(): Vector3 {
+    const y = MathUtils.degToRad(this.yaw);
+    const p = MathUtils.degToRad(this.pitch);
+    return new Vector3(-Math.sin(y) * Math.sin(p), Math.cos(p), -Math.cos(y) * Math.sin(p));
+  }
+
+  resize(width: number, height: number): void {
+    this.width = Math.max(1, width);
+    this.height = Math.max(1, height);
+    this.apply();
+  }
+
+  /** Millimetres one pixel spans at a point. */
+  pixelSize(at: Vector3): number {
+    const half = Math.tan(MathUtils.degToRad(FIELD / 2));
+    if (this.parallel) return (2 * this.distance * half) / this.height;
+    const depth = Math.max(1e-3, this.camera.position.clone().sub(at).dot(this.back));
+    return (2 * depth * half) / this.height;
+  }
+
+  orbit(dx: number, dy: number): void {
+    this.yaw -= dx * 0.4;
+    this.pitch = MathUtils.clamp(this.pitch + dy * 0.4, -90, 90);
+    this.apply();
+  }
+
+  pan(dx: number, dy: number): void {
+    const s = this.pixelSize(this.target);
+    const right = new Vector3().crossVectors(this.up, this.back);
+    this.target.addScaledVector(right, -dx * s).addScaledVector(this.up, dy * s);
+    this.apply();
+  }
+
+  /** Zooms so that what is under the pointer (−1…1 both ways) stays there. */
+  zoom(factor: number, pointer: Vector2): void {
+    const before = this.onTargetPlane(pointer);
+    this.distance = MathUtils.clamp(this.distance * factor, 0.5, 50000);
+    this.apply();
+    const after = this.onTargetPlane(pointer);
+    if (before && after) this.target.add(before.sub(after));
+    this.apply();
+  }
+
+  frame(box: Box3): void {
+    if (box.isEmpty()) return;
+    box.getCenter(this.target);
+    const radius = Math.max(1, box.getSize(new Vector3()).length() / 2);
+    const narrow = Math.min(1, this.width / this.height);
+    this.distance = (radius * 1.12) / Math.sin(MathUtils.degToRad(FIELD / 2)) / narrow;
+    this.apply();
+  }
+
+  look(view: View): void {
+    [this.yaw, this.pitch] = VIEWS[view];
+    this.apply();
+  }
+
+  ray(pointer: Vector2): Ray {
+    const c = this.camera;
+    const near = new Vector3(pointer.x, pointer.y, -1).unproject(c);
+    const far = new Vector3(pointer.x, pointer.y, 1).unproject(c);
+    return new Ray(near, far.sub(near).normalize());
+  }
+
+  apply(): void {
+    const aspect = this.width / this.height;
+    const half = this.distance * Math.tan(MathUtils.degToRad(FIELD / 2));
+    const near = Math.max(0.05, this.distance / 200);
+    this.perspective.aspect = aspect;
+    this.perspective.near = near;
+    this.perspective.far = this.distance * 60 + 5000;
+    this.ortho.left = -half * aspect;
+    this.ortho.right = half * aspect;
+    this.ortho.top = half;
+    this.ortho.bottom = -half;
+    this.ortho.near = -this.distance * 20 - 5000;
+    this.ortho.far = this.distance * 20 + 5000;
+    for (const c of [this.perspective, this.ortho]) {
+      c.position.copy(this.target).addScaledVector(this.back, this.distance);
+      c.up.copy(this.up);
+      c.lookAt(this.target);
+      c.updateProjectionMatrix();
+      c.updateMatrixWorld();
+    }
+  }
+
+  private onTargetPlane(pointer: Vector2): Vector3 | null {
+    const plane = new Plane().setFromNormalAndCoplanarPoint(this.back, this.target);
+    return this.ray(pointer).intersectPlane(plane, new Vector3());
+  }
+}

@@ -1,0 +1,133 @@
+/** One piece as drawn: its surface, its real edges, or its ghost when it is a cutter. */
+import {
+  BufferAttribute,
+  BufferGeometry,
+  Color,
+  EdgesGeometry,
+  Group,
+  LineBasicMaterial,
+  LineDashedMaterial,
+  LineSegments,
+  Matrix4,
+  Mesh,
+  MeshBasicMaterial,
+} from 'three';
+import { acceleratedRaycast, MeshBVH } from 'three-mesh-bvh';
+import type { Display } from '@urnsmith/core/steps/display';
+import { driftColor, type Looks, type SurfaceState } from './looks';
+
+export interface PieceLook extends SurfaceState {
+  ghost: boolean;
+  wire: boolean;
+}
+
+const WIRE = {
+  plain: new LineBasicMaterial({ color: '#20302e', transparent: true, opacity: 0.55 }),
+  selected: new LineBasicMaterial({ color: '#63d8bd', transparent: true, opacity: 0.9 }),
+  hovered: new LineBasicMaterial({ color: '#cfeee4', transparent: true, opacity: 0.75 }),
+  faint: new LineBasicMaterial({ color: '#8aa39d', transparent: true, opacity: 0.18 }),
+};
+const GHOST_FILL = new MeshBasicMaterial({ color: '#8aa9ff', transparent: true, opacity: 0.07, depthWrite: false });
+const ghostLine = (color: string): LineDashedMaterial =>
+  new LineDashedMaterial({ color, dashSize: 3, gapSize: 2.2, transparent: true, opacity: 0.95, depthTest: false });
+const GHOST_LINES = { none: ghostLine('#8aa9ff'), hovered: ghostLine('#dbe4ff'), selected: ghostLine('#63d8bd') };
+
+export class PieceView {
+  readonly group = new Group();
+  readonly mesh: Mesh;
+  private readonly wire: LineSegments;
+  private ghostEdges: LineSegments | null = null;
+  private readonly geometry = new BufferGeometry();
+  private driftGeometry: BufferGeometry | null = null;
+  private display: Display | null = null;
+  private hasTree = false;
+
+  constructor(
+    readonly id: string,
+    private readonly looks: Looks,
+  ) {
+    this.mesh = new Mesh(this.geometry);
+    this.mesh.raycast = acceleratedRaycast;
+    this.mesh.userData.piece = id;
+    this.wire = new LineSegments(new BufferGeometry(), WIRE.plain);
+    this.wire.raycast = () => {};
+    this.group.matrixAutoUpdate = false;
+    this.group.add(this.mesh, this.wire);
+  }
+
+  /** Takes new arrays if they are new. */
+  setDisplay(d: Display): void {
+    if (d === this.display) return;
+    this.display = d;
+    const g = this.geometry;
+    g.setAttribute('position', new BufferAttribute(d.positions, 3));
+    g.setAttribute('normal', new BufferAttribute(d.normals, 3));
+    g.setIndex(new BufferAttribute(d.indices, 1));
+    g.boundsTree = undefined;
+    this.hasTree = false;
+    g.computeBoundingSphere();
+    g.computeBoundingBox();
+    this.wire.geometry.dispose();
+    this.wire.geometry = new BufferGeometry().setAttribute('position', new BufferAttribute(d.wire, 3));
+    this.driftGeometry?.dispose();
+    this.driftGeometry = null;
+    if (this.ghostEdges) {
+      this.ghostEdges.geometry.dispose();
+      this.group.remove(this.ghostEdges);
+      this.ghostEdges = null;
+    }
+  }
+
+  setMatrix(m: number[]): void {
+    this.group.matrix.copy(new Matrix4().fromArray(m));
+    this.group.matrixWorldNeedsUpdate = true;
+  }
+
+  setLook(look: PieceLook): void {
+    const { ghost, wire, ...surface } = look;
+    this.mesh.material = ghost ? GHOST_FILL : this.looks.material(surface);
+    this.mesh.geometry = !ghost && look.look === 'drift' ? this.driftMesh() : this.geometry;
+    this.mesh.renderOrder = ghost ? 2 : look.faint ? 1 : 0;
+    this.wire.visible = !ghost && (wire || look.lit !== 'none') && this.display !== null;
+    this.wire.material = look.faint ? WIRE.faint : look.lit === 'none' ? WIRE.plain : WIRE[look.lit];
+    if (ghost) this.showGhost(look.lit);
+    else if (this.ghostEdges) this.ghostEdges.visible = false;
+  }
+
+  /** Prepares exact picking; done once per shape, when it is first pointed at. */
+  ensureTree(): void {
+    if (this.hasTree || !this.geometry.index?.count) return;
+    this.geometry.boundsTree = new MeshBVH(this.geometry);
+    if (this.driftGeometry) this.driftGeometry.boundsTree = undefined;
+    this.hasTree = true;
+  }
+
+  dispose(): void {
+    this.geometry.dispose();
+    this.driftGeometry?.dispose();
+    this.wire.geometry.dispose();
+    this.ghostEdges?.geometry.dispose();
+  }
+
+  private showGhost(lit: PieceLook['lit']): void {
+    if (!this.ghostEdges) {
+      this.ghostEdges = new LineSegments(new EdgesGeometry(this.geometry, 25), GHOST_LINES.none);
+      this.ghostEdges.computeLineDistances();
+      this.ghostEdges.raycast = () => {};
+      this.ghostEdges.renderOrder = 3;
+      this.group.add(this.ghostEdges);
+    }
+    this.ghostEdges.visible = true;
+    this.ghostEdges.material = GHOST_LINES[lit];
+  }
+
+  private driftMesh(): BufferGeometry {
+    if (this.driftGeometry || !this.display) return this.driftGeometry ?? this.geometry;
+    const g = this.geometry.toNonIndexed();
+    const colors = new Float32Array(this.display.drift.length * 3);
+    const c = new Color();
+    this.display.drift.forEach((d, i) => driftColor(d, c).toArray(colors, 3 * i));
+    g.setAttribute('color', new BufferAttribute(colors, 3));
+    return (this.driftGeometry = g);
+  }
+}

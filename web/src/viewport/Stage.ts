@@ -1,0 +1,268 @@
+/** The 3D stage: scene, camera, drawing on demand, picking. Knows pieces, not React. */
+import {
+  ACESFilmicToneMapping,
+  Box3,
+  BufferAttribute,
+  BufferGeometry,
+  Color,
+  DirectionalLight,
+  HemisphereLight,
+  LineBasicMaterial,
+  LineSegments,
+  Matrix4,
+  Quaternion,
+  Raycaster,
+  Scene,
+  SRGBColorSpace,
+  Vector2,
+  Vector3,
+  WebGLRenderer,
+} from 'three';
+import type { Display } from '@urnsmith/core/steps/display';
+import type { Matrix } from '@urnsmith/core/mesh/transform';
+import type { Tool } from '../state/benchSlice';
+import { CameraRig } from './CameraRig';
+import { Gizmo } from './Gizmo';
+import { Grid } from './Grid';
+import { Looks } from './looks';
+import { PieceView, type PieceLook } from './PieceView';
+
+export interface StagePiece {
+  id: string;
+  matrix: Matrix;
+  display: Display;
+  visible: boolean;
+  pickable: boolean;
+  look: PieceLook;
+}
+
+export interface StageSettings {
+  grid: boolean;
+  gridStep: number;
+  parallel: boolean;
+  tool: Tool;
+  /** Where the handles stand and how they are turned. */
+  handle: { at: [number, number, number]; matrix: Matrix } | null;
+  /** Segments to light up, in the world. */
+  faults: Float32Array | null;
+}
+
+export interface Pick {
+  piece: string;
+  point: Vector3;
+}
+
+export class Stage {
+  readonly rig = new CameraRig();
+  readonly gizmo = new Gizmo();
+  private readonly renderer: WebGLRenderer;
+  private readonly scene = new Scene();
+  private readonly looks: Looks;
+  private readonly views = new Map<string, PieceView>();
+  private readonly pickable = new Set<string>();
+  private readonly grid = new Grid();
+  private readonly key = new DirectionalLight('#fff6e6', 2.5);
+  private readonly rim = new DirectionalLight('#b9d4ff', 0.8);
+  private readonly faults = new LineSegments(
+    new BufferGeometry(),
+    new LineBasicMaterial({ color: '#ff8a4c', depthTest: false, linewidth: 2 }),
+  );
+  private settings: StageSettings | null = null;
+  private frame = 0;
+  private readonly listeners = new Set<() => void>();
+  private readonly raycaster = new Raycaster();
+  /** Frames drawn; tests and measurements wait on it. */
+  frames = 0;
+
+  constructor(readonly canvas: HTMLCanvasElement) {
+    this.renderer = new WebGLRenderer({ canvas, antialias: true, alpha: true });
+    this.renderer.outputColorSpace = SRGBColorSpace;
+    this.renderer.toneMapping = ACESFilmicToneMapping;
+    this.renderer.toneMappingExposure = 0.92;
+    this.renderer.setPixelRatio(Math.min(2, window.devicePixelRatio));
+    this.renderer.setClearColor(new Color('#000000'), 0);
+    this.looks = new Looks(this.renderer);
+    this.faults.renderOrder = 10;
+    this.faults.raycast = () => {};
+    this.scene.add(new HemisphereLight('#dfeee8', '#3a423c', 1.05), this.key, this.rim, this.key.target, this.rim.target);
+    this.scene.add(this.grid, this.faults, this.gizmo.root);
+    this.raycaster.firstHitOnly = true;
+  }
+
+  /** Brings the stage in line with the pieces to show. */
+  show(pieces: StagePiece[], settings: StageSettings): void {
+    this.settings = settings;
+    const wanted = new Set(pieces.map((p) => p.id));
+    for (const [id, view] of this.views)
+      if (!wanted.has(id)) {
+        this.scene.remove(view.group);
+        view.dispose();
+        this.views.delete(id);
+      }
+    this.pickable.clear();
+    for (const p of pieces) {
+      let view = this.views.get(p.id);
+      if (!view) {
+        view = new PieceView(p.id, this.looks);
+        this.views.set(p.id, view);
+        this.scene.add(view.group);
+      }
+      view.setDisplay(p.display);
+      view.setMatrix(p.matrix);
+      view.setLook(p.look);
+      view.group.visible = p.visible;
+      if (p.visible && p.pickable) this.pickable.add(p.id);
+    }
+    this.rig.parallel = settings.parallel;
+    this.gizmo.setTool(settings.tool);
+    this.showFaults(settings.faults);
+    this.redraw();
+  }
+
+  resize(width: number, height: number): void {
+    this.renderer.setSize(width, height, false);
+    this.rig.resize(width, height);
+    this.redraw();
+  }
+
+  redraw(): void {
+    this.frame ||= requestAnimationFrame(() => {
+      this.frame = 0;
+      this.draw();
+    });
+  }
+
+  /** Called after every frame, for what is laid over the picture. */
+  onFrame(f: () => void): () => void {
+    this.listeners.add(f);
+    return () => this.listeners.delete(f);
+  }
+
+  /** Pixel position of a world point, from the canvas's top left; null behind the camera. */
+  project(p: Vector3): { x: number; y: number } | null {
+    const v = p.clone().project(this.rig.camera);
+    if (v.z > 1 || v.z < -1) return null;
+    return { x: ((v.x + 1) / 2) * this.canvas.clientWidth, y: ((1 - v.y) / 2) * this.canvas.clientHeight };
+  }
+
+  pointer(x: number, y: number): Vector2 {
+    const box = this.canvas.getBoundingClientRect();
+    return new Vector2(((x - box.left) / box.width) * 2 - 1, 1 - ((y - box.top) / box.height) * 2);
+  }
+
+  aim(x: number, y: number): Raycaster {
+    this.rig.apply();
+    this.raycaster.setFromCamera(this.pointer(x, y), this.rig.camera);
+    return this.raycaster;
+  }
+
+  /** The nearest piece under the pointer; ghosts only when nothing solid is. */
+  pick(x: number, y: number): Pick | null {
+    const ray = this.aim(x, y);
+    const meshes = [...this.pickable].map((id) => {
+      const v = this.views.get(id)!;
+      v.ensureTree();
+      return v.mesh;
+    });
+    const hits = ray.intersectObjects(meshes, false);
+    const hit = hits.find((h) => h.object.renderOrder !== 2) ?? hits[0];
+    return hit ? { piece: hit.object.userData.piece as string, point: hit.point } : null;
+  }
+
+  /** Pieces whose middle of bounds, or any of whose bounds' corners, falls into a pixel rectangle. */
+  inBox(x0: number, y0: number, x1: number, y1: number): string[] {
+    const box = this.canvas.getBoundingClientRect();
+    const [l, r] = [Math.min(x0, x1) - box.left, Math.max(x0, x1) - box.left];
+    const [t, b] = [Math.min(y0, y1) - box.top, Math.max(y0, y1) - box.top];
+    return [...this.pickable].filter((id) => {
+      const v = this.views.get(id)!;
+      const bounds = v.mesh.geometry.boundingBox;
+      if (!bounds) return false;
+      const p = this.project(bounds.getCenter(new Vector3()).applyMatrix4(v.group.matrix));
+      return p !== null && p.x >= l && p.x <= r && p.y >= t && p.y <= b;
+    });
+  }
+
+  /** World bounds of some pieces, or of all that are visible. */
+  bounds(ids?: Iterable<string>): Box3 {
+    const box = new Box3();
+    for (const id of ids ?? this.views.keys()) {
+      const v = this.views.get(id);
+      if (!v || (!ids && (!v.group.visible || !this.pickable.has(id)))) continue;
+      const b = v.mesh.geometry.boundingBox;
+      if (b) box.union(b.clone().applyMatrix4(v.group.matrix));
+    }
+    return box;
+  }
+
+  /** A picture of the stage without handles, as PNG. */
+  async picture(width: number, height: number): Promise<Blob> {
+    const shown = [this.gizmo.root.visible, this.grid.visible, this.faults.visible];
+    const { parallel } = this.rig;
+    [this.gizmo.root.visible, this.faults.visible] = [false, false];
+    this.draw();
+    const out = document.createElement('canvas');
+    out.width = width;
+    out.height = height;
+    const c = out.getContext('2d')!;
+    const scale = Math.max(width / this.canvas.width, height / this.canvas.height);
+    const [w, h] = [this.canvas.width * scale, this.canvas.height * scale];
+    const g = c.createRadialGradient(width / 2, height * 0.25, 10, width / 2, height * 0.3, width * 0.8);
+    g.addColorStop(0, '#3a4a4a');
+    g.addColorStop(1, '#1a2324');
+    c.fillStyle = g;
+    c.fillRect(0, 0, width, height);
+    c.drawImage(this.canvas, (width - w) / 2, (height - h) / 2, w, h);
+    [this.gizmo.root.visible, this.grid.visible, this.faults.visible] = shown;
+    this.rig.parallel = parallel;
+    this.redraw();
+    return new Promise((resolve) => out.toBlob((b) => resolve(b!), 'image/png'));
+  }
+
+  dispose(): void {
+    cancelAnimationFrame(this.frame);
+    for (const v of this.views.values()) v.dispose();
+    this.looks.dispose();
+    this.renderer.dispose();
+    this.renderer.forceContextLoss();
+  }
+
+  /** Draws now. */
+  draw(): void {
+    const s = this.settings;
+    this.rig.apply();
+    // Light comes from over the viewer's left shoulder, wherever the camera goes.
+    const right = new Vector3().crossVectors(this.rig.up, this.rig.back);
+    const at = this.rig.target;
+    this.key.target.position.copy(at);
+    this.key.position
+      .copy(at)
+      .addScaledVector(this.rig.back, 0.75)
+      .addScaledVector(this.rig.up, 0.9)
+      .addScaledVector(right, -0.65);
+    this.rim.target.position.copy(at);
+    this.rim.position.copy(at).addScaledVector(right, 1).addScaledVector(this.rig.back, -0.35);
+    this.grid.visible = s?.grid ?? true;
+    this.grid.fit(s?.gridStep ?? 10, this.rig.pixelSize(at), this.rig.distance, at);
+    this.placeGizmo();
+    this.renderer.render(this.scene, this.rig.camera);
+    this.frames++;
+    for (const f of this.listeners) f();
+  }
+
+  private placeGizmo(): void {
+    const h = this.settings?.handle;
+    if (!h) return this.gizmo.place(null, new Quaternion(), 1);
+    const at = new Vector3(...h.at);
+    const turn = new Quaternion();
+    new Matrix4().fromArray(h.matrix).decompose(new Vector3(), turn, new Vector3());
+    this.gizmo.place(at, turn, this.rig.pixelSize(at) * 84);
+  }
+
+  private showFaults(lines: Float32Array | null): void {
+    this.faults.visible = lines !== null;
+    if (!lines) return;
+    this.faults.geometry.dispose();
+    this.faults.geometry = new BufferGeometry().setAttribute('position', new BufferAttribute(lines, 3));
+  }
+}

@@ -1,0 +1,39 @@
+/** The one short message under the model: what happened, or why something could not. */
+import { useEffect } from 'react';
+import { CircleAlert, Info } from 'lucide-react';
+import { undo } from '../state/actions';
+import { bench } from '../state/benchSlice';
+import { useAct, useApp } from '../state/store';
+
+export function Notices() {
+  const notice = useApp((s) => s.bench.notice);
+  const act = useAct();
+  useEffect(() => {
+    if (!notice) return;
+    const t = setTimeout(() => act(bench.noticeClosed()), 7000);
+    return () => clearTimeout(t);
+  }, [notice, act]);
+  return (
+    <div className="notices" role="status" aria-live="polite">
+      {notice && (
+        <div className={`notice ${notice.tone}`}>
+          {notice.tone === 'problem' ? <CircleAlert size={15} aria-hidden /> : <Info size={15} aria-hidden />}
+          <span>{notice.text}</span>
+          {notice.undo && (
+            <button
+              onClick={() => {
+                undo();
+                act(bench.noticeClosed());
+              }}
+            >
+              Undo
+            </button>
+          )}
+          <button aria-label="Close message" onClick={() => act(bench.noticeClosed())}>
+            ✕
+          </button>
+        </div>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,71 @@
+/** Frame of an open scene: loads it, shows the top bar, keeps builds up to date, listens to keys. */
+import { useEffect } from 'react';
+import { Link, Outlet, useNavigate, useParams } from 'react-router';
+import { runKey } from '../commands/commands';
+import { bench } from '../state/benchSlice';
+import { saver } from '../state/saving';
+import { livePieces } from '../state/selectors';
+import { store, useAct, useApp } from '../state/store';
+import { Mark } from '../ui/Mark';
+import { builds } from '../workers/builds';
+import { CommandSearch } from './CommandSearch';
+import { Notices } from './Notices';
+import { TopBar } from './TopBar';
+
+export function SceneShell() {
+  const { id } = useParams();
+  const act = useAct();
+  const status = useApp((s) => s.document.status);
+  const failure = useApp((s) => s.document.failure);
+  const pieces = useApp(livePieces);
+  const ready = useApp((s) => s.document.status === 'ready' && s.document.id === id);
+  const stage = useApp((s) => s.bench.stage);
+  const active = useApp((s) => s.bench.active);
+  const navigate = useNavigate();
+  useEffect(() => {
+    builds.clear();
+    act(bench.benchCleared());
+    void saver.open(id!);
+    return () => builds.clear();
+  }, [id, act]);
+  useEffect(() => {
+    if (ready) builds.show(pieces);
+  }, [pieces, ready]);
+  useEffect(() => builds.showStage(stage && active ? { id: active, lane: stage } : null), [stage, active]);
+  useEffect(() => {
+    const onKey = (e: KeyboardEvent): void => {
+      const t = e.target as HTMLElement;
+      if (t.closest('input, textarea, [role=dialog], [role=menu], [contenteditable]')) return;
+      // Space and Enter belong to the button that has the focus.
+      if ((e.key === ' ' || e.key === 'Enter') && t.closest('button, a, [role=radio]')) return;
+      if (store.getState().document.status === 'ready' && runKey(e)) e.preventDefault();
+    };
+    window.addEventListener('keydown', onKey);
+    return () => window.removeEventListener('keydown', onKey);
+  }, [navigate]);
+  if (status === 'failed')
+    return (
+      <main className="lost">
+        <Mark />
+        <h1>This scene cannot be opened</h1>
+        <p>{failure}</p>
+        <Link to="/" className="btn">
+          Back to the scenes
+        </Link>
+      </main>
+    );
+  return (
+    <div className="shell">
+      <TopBar />
+      {ready ? (
+        <Outlet />
+      ) : (
+        <main className="lost" aria-busy>
+          <p>Opening…</p>
+        </main>
+      )}
+      <CommandSearch />
+      <Notices />
+    </div>
+  );
+}

@@ -1,0 +1,153 @@
+/** The base of a piece: a primitive's dimensions and segment counts. */
+import type { Piece } from '@urnsmith/core/document/schema';
+import {
+  completePrimitive,
+  PRIMITIVES,
+  PRIMITIVE_TITLES,
+  primitiveFault,
+  type Primitive,
+} from '@urnsmith/core/primitives/index';
+import { editPiece, preview } from '../../state/actions';
+import { bench } from '../../state/benchSlice';
+import { roleOf } from '../../state/selectors';
+import { store } from '../../state/store';
+import { NumberField } from '../../ui/NumberField';
+import { Segmented } from '../../ui/Segmented';
+
+interface FieldSchema {
+  type?: string;
+  title?: string;
+  unit?: string;
+  minimum?: number;
+  maximum?: number;
+  items?: { minimum?: number; maximum?: number };
+  anyOf?: Array<{ const: string }>;
+}
+
+export function BaseCard({ piece }: { piece: Piece }) {
+  const { base } = piece;
+  const role = roleOf(piece);
+  const title = 'primitive' in base ? PRIMITIVE_TITLES[base.primitive] : 'group' in base ? 'Group' : 'Mesh';
+  return (
+    <>
+      <div className="head">
+        <b>{piece.name ?? piece.id}</b>
+        <span className={`tag ${role}`}>{role === 'solid' ? title : `${title} · ${role}`}</span>
+      </div>
+      {'primitive' in base && <PrimitiveFields piece={piece} base={base as Primitive} />}
+      {role !== 'group' && <RoleChoice piece={piece} />}
+    </>
+  );
+}
+
+function RoleChoice({ piece }: { piece: Piece }) {
+  return (
+    <Segmented
+      label="Role"
+      className="wide"
+      value={piece.role ?? 'solid'}
+      options={[
+        { value: 'solid', label: 'solid' },
+        { value: 'cutter', label: 'cutter' },
+        { value: 'guide', label: 'guide' },
+      ]}
+      onChange={(role) => editPiece(piece.id, `Make ${piece.name} a ${role}`, (p) => ({ ...p, role }))}
+    />
+  );
+}
+
+function PrimitiveFields({ piece, base }: { piece: Piece; base: Primitive }) {
+  const full = completePrimitive(base) as Record<string, unknown>;
+  const fields = PRIMITIVES[base.primitive].properties as Record<string, FieldSchema>;
+  const withKey = (key: string, value: unknown): Piece => ({ ...piece, base: { ...full, [key]: value } as Primitive });
+  const commit = (key: string, title: string, value: unknown): void => {
+    const next = withKey(key, value);
+    const fault = primitiveFault(next.base as Primitive);
+    if (fault) {
+      preview(null);
+      store.dispatch(bench.noticed({ text: fault, tone: 'problem' }));
+      return;
+    }
+    editPiece(piece.id, `${title} of ${piece.name}`, () => next);
+  };
+  const show = (key: string, value: unknown): void => {
+    const next = withKey(key, value);
+    if (!primitiveFault(next.base as Primitive)) preview({ [piece.id]: next });
+  };
+  return (
+    <>
+      {Object.entries(fields).map(([key, f]) => {
+        if (key === 'primitive') return null;
+        const title = f.title ?? key;
+        const value = full[key];
+        if (f.anyOf)
+          return (
+            <div key={key} className="field">
+              <span className="lab">{title}</span>
+              <Segmented
+                label={title}
+                value={value as string}
+                options={f.anyOf.map((o) => ({ value: o.const, label: o.const }))}
+                onChange={(v) => commit(key, title, v)}
+              />
+            </div>
+          );
+        if (f.type === 'array')
+          return (
+            <SegmentFields
+              key={key}
+              value={value as number[]}
+              maximum={f.items?.maximum ?? 256}
+              onPreview={(v) => show(key, v)}
+              onCommit={(v) => commit(key, title, v)}
+            />
+          );
+        return (
+          <NumberField
+            key={key}
+            label={title}
+            value={value as number}
+            quantity={f.unit === 'mm' ? 'length' : 'number'}
+            unit={f.unit || undefined}
+            minimum={f.minimum}
+            maximum={f.maximum}
+            integer={f.type === 'integer'}
+            onPreview={(v) => show(key, v)}
+            onCommit={(v) => commit(key, title, v)}
+          />
+        );
+      })}
+    </>
+  );
+}
+
+interface SegmentFieldsProps {
+  value: number[];
+  maximum: number;
+  onPreview: (v: number[]) => void;
+  onCommit: (v: number[]) => void;
+}
+
+function SegmentFields({ value, maximum, onPreview, onCommit }: SegmentFieldsProps) {
+  const names = value.length === 3 ? ['X', 'Y', 'Z'] : ['X', 'Z'];
+  const put = (k: number, v: number): number[] => value.map((x, i) => (i === k ? v : x));
+  return (
+    <div className="triple" role="group" aria-label="Segments">
+      <span className="lab">Segments</span>
+      {value.map((v, k) => (
+        <NumberField
+          key={names[k]}
+          compact
+          label={names[k]}
+          value={v}
+          integer
+          minimum={1}
+          maximum={maximum}
+          step={0.1}
+          onPreview={(x) => onPreview(put(k, x))}
+          onCommit={(x) => onCommit(put(k, x))}
+        />
+      ))}
+    </div>
+  );
+}

@@ -1,0 +1,158 @@
+/** The Build strip: the chosen piece's lanes as a string, a bead for each step. */
+import { clsx } from 'clsx';
+import { Plus, TriangleAlert, CircleX } from 'lucide-react';
+import type { Piece } from '@urnsmith/core/document/schema';
+import { PRIMITIVE_TITLES, type Primitive } from '@urnsmith/core/primitives/index';
+import { formatNumber } from '@urnsmith/core/document/expression';
+import { LANES, LANE_OF, STEP_TITLES, type Lane, type Step } from '@urnsmith/core/steps/kinds';
+import type { StepReport } from '@urnsmith/core/steps/evaluate';
+import { commandById } from '../../commands/commands';
+import { bench } from '../../state/benchSlice';
+import { activePiece } from '../../state/selectors';
+import { useAct, useApp } from '../../state/store';
+import { builds, useBuilt, useBuildsVersion } from '../../workers/builds';
+
+export function BuildStrip() {
+  const piece = useApp(activePiece);
+  const built = useBuilt(piece?.id ?? null);
+  return (
+    <section className="strip" aria-label={piece ? `Build of ${piece.name}` : 'Build'}>
+      <Who piece={piece} ms={built?.display?.ms} />
+      {piece && !('group' in piece.base) ? (
+        LANES.map((lane) => <LaneView key={lane} lane={lane} piece={piece} reports={built?.display?.steps ?? []} />)
+      ) : (
+        <p className="stripHint">
+          {piece ? 'A group only holds pieces together.' : 'Select a piece to see how it is built.'}
+        </p>
+      )}
+    </section>
+  );
+}
+
+function Who({ piece, ms }: { piece: Piece | null; ms?: number }) {
+  useBuildsVersion();
+  const p = builds.progress;
+  const slow = p !== null && performance.now() - p.since > 300;
+  return (
+    <div className="who">
+      <b title={piece?.name}>{piece?.name ?? 'Build'}</b>
+      {slow ? (
+        <span className="working" role="status">
+          {p.done + 1}/{p.total} {p.label}
+          <button onClick={() => builds.cancel()}>stop</button>
+        </span>
+      ) : (
+        piece && !('group' in piece.base) && <span className="ms">{ms === undefined ? '…' : `build ${milliseconds(ms)}`}</span>
+      )}
+    </div>
+  );
+}
+
+const milliseconds = (ms: number): string => (ms < 1 ? '< 1 ms' : `${Math.round(ms)} ms`);
+
+/** Empty lanes offer the command that puts something there. */
+const OFFERS: Partial<Record<Lane, string>> = { Cut: 'cut-subtract', Edge: 'round', Shade: 'normals' };
+
+function LaneView({ lane, piece, reports }: { lane: Lane; piece: Piece; reports: StepReport[] }) {
+  const act = useAct();
+  const stage = useApp((s) => s.bench.stage);
+  const steps = (piece.steps ?? []).map((step, index) => ({ step, index })).filter(({ step }) => LANE_OF[step.kind] === lane);
+  const offer = OFFERS[lane];
+  const empty = lane !== 'Form' && steps.length === 0;
+  return (
+    <div className={clsx('lane', empty && 'nil', stage === lane && 'staged')} data-lane={lane}>
+      <button
+        className="laneTitle"
+        title={`Hold to see the piece before ${lane}`}
+        onPointerDown={() => act(bench.stageShown(lane))}
+        onPointerUp={() => act(bench.stageShown(null))}
+        onPointerLeave={() => stage === lane && act(bench.stageShown(null))}
+      >
+        {lane}
+      </button>
+      {lane === 'Form' && <BaseBead piece={piece} />}
+      {steps.map(({ step, index }) => (
+        <Bead key={step.id ?? index} step={step} index={index} report={reports.find((r) => r.index === index)} />
+      ))}
+      {empty && offer && (
+        <button className="laneAdd" aria-label={commandById(offer).title} title={commandById(offer).title} onClick={() => commandById(offer).run()}>
+          <Plus size={11} aria-hidden />
+        </button>
+      )}
+    </div>
+  );
+}
+
+function BaseBead({ piece }: { piece: Piece }) {
+  const act = useAct();
+  const chosen = useApp((s) => s.bench.step === null);
+  return (
+    <button className={clsx('bead base', chosen && 'on')} onClick={() => act(bench.stepChosen(null))}>
+      <b>{baseTitle(piece)}</b>
+      <i>{baseKey(piece)}</i>
+    </button>
+  );
+}
+
+function Bead({ step, index, report }: { step: Step; index: number; report?: StepReport }) {
+  const act = useAct();
+  const chosen = useApp((s) => s.bench.step === index);
+  const byId = useApp((s) => s.document.pieces);
+  const problem = report?.fault?.message ?? report?.warning;
+  return (
+    <button
+      className={clsx('bead', chosen && 'on', step.off && 'off', report?.fault && 'broken', !report?.fault && report?.warning && 'warn')}
+      title={problem}
+      aria-pressed={chosen}
+      onClick={() => act(bench.stepChosen(index))}
+    >
+      <b>
+        {stepTitle(step, byId)}
+        {report?.fault ? <CircleX size={11} aria-label="fault" /> : report?.warning ? <TriangleAlert size={11} aria-label="warning" /> : null}
+      </b>
+      <i>{step.off ? 'off' : report ? beadKey(report) : '…'}</i>
+    </button>
+  );
+}
+
+const beadKey = (r: StepReport): string =>
+  r.fault ? 'cannot act' : r.ms >= 0.5 ? `${r.key} · ${milliseconds(r.ms)}` : r.key;
+
+export function stepTitle(step: Step, pieces: Piece[]): string {
+  if (step.name) return step.name;
+  if (step.kind === 'cut')
+    return step.cutters.length === 1
+      ? (pieces.find((p) => p.id === step.cutters[0])?.name ?? 'Cut')
+      : `${step.cutters.length} cutters`;
+  if (step.kind === 'bevel') {
+    const rule = step.scope?.rule ?? 'sharp';
+    return rule === 'rims' ? 'Rims' : rule === 'all' ? 'All edges' : 'Sharp edges';
+  }
+  return STEP_TITLES[step.kind];
+}
+
+function baseTitle({ base }: Piece): string {
+  return 'primitive' in base ? PRIMITIVE_TITLES[base.primitive] : 'Mesh';
+}
+
+function baseKey({ base }: Piece): string {
+  if (!('primitive' in base)) return 'stored';
+  const n = formatNumber;
+  const p = base as Primitive;
+  switch (p.primitive) {
+    case 'box':
+      return `${n(p.width)} × ${n(p.height)} × ${n(p.depth)}`;
+    case 'cylinder':
+      return `ø ${n(p.radius * 2)} × ${n(p.height)}`;
+    case 'cone':
+      return `ø ${n(p.bottomRadius * 2)}–${n(p.topRadius * 2)} × ${n(p.height)}`;
+    case 'torus':
+      return `ø ${n(p.radius * 2)}, tube ${n(p.tubeRadius * 2)}`;
+    case 'tube':
+      return `ø ${n(p.outerRadius * 2)}/${n(p.innerRadius * 2)}`;
+    case 'plane':
+      return `${n(p.width)} × ${n(p.depth)}`;
+    default:
+      return `ø ${n(p.radius * 2)}`;
+  }
+}

@@ -1,0 +1,43 @@
+/** The Card: numbers for whatever is in hand. */
+import { PanelRightClose, PanelRightOpen } from 'lucide-react';
+import { bench } from '../../state/benchSlice';
+import { activePiece } from '../../state/selectors';
+import { useAct, useApp } from '../../state/store';
+import { BaseCard } from './BaseCard';
+import { FaultBox } from './FaultBox';
+import { PlacementCard } from './PlacementCard';
+import { ShadingCard } from './ShadingCard';
+import { StepCard } from './StepCard';
+import { ToolCard } from './ToolCard';
+
+export function Card() {
+  const act = useAct();
+  const piece = useApp(activePiece);
+  const step = useApp((s) => s.bench.step);
+  const open = useApp((s) => s.bench.panels.card);
+  const count = useApp((s) => s.bench.selected.length);
+  if (!open)
+    return (
+      <button className="panelTab right" aria-label="Open the Card" onClick={() => act(bench.panelToggled('card'))}>
+        <PanelRightOpen size={15} aria-hidden />
+      </button>
+    );
+  const chosen = piece && step !== null ? piece.steps?.[step] : undefined;
+  return (
+    <aside className="card" aria-label="Card">
+      <button className="quiet cardClose" aria-label="Close the Card" onClick={() => act(bench.panelToggled('card'))}>
+        <PanelRightClose size={14} aria-hidden />
+      </button>
+      {piece ? (
+        <>
+          <FaultBox piece={piece} />
+          {chosen ? <StepCard key={`${piece.id}/${step}`} piece={piece} index={step!} step={chosen} /> : <BaseCard key={piece.id} piece={piece} />}
+          {!chosen && <PlacementCard piece={piece} count={count} />}
+          <ShadingCard piece={piece} />
+        </>
+      ) : (
+        <ToolCard />
+      )}
+    </aside>
+  );
+}

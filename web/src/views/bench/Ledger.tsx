@@ -1,0 +1,274 @@
+/** The Ledger: all pieces as a tree, cutters under their hosts. */
+import { useMemo, useRef, useState } from 'react';
+import { clsx } from 'clsx';
+import { ContextMenu, DropdownMenu } from 'radix-ui';
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { ChevronDown, ChevronRight, Eye, EyeOff, Ghost, Lock, PanelLeftClose, PanelLeftOpen, Plus } from 'lucide-react';
+import type { Piece } from '@urnsmith/core/document/schema';
+import { PRIMITIVE_TITLES, type PrimitiveKind } from '@urnsmith/core/primitives/index';
+import { commandById, keyLabel } from '../../commands/commands';
+import { deletePieces, duplicatePieces, editPiece, flagPieces, groupPieces, nest } from '../../state/actions';
+import { bench, type LedgerFilter } from '../../state/benchSlice';
+import { hostsOfCutter, roleOf } from '../../state/selectors';
+import { store, useAct, useApp } from '../../state/store';
+import { NameField } from '../../ui/NameField';
+import { builds, useBuildsVersion } from '../../workers/builds';
+import { ledgerRows, type LedgerRow } from './ledgerRows';
+
+const FILTERS: LedgerFilter[] = ['all', 'solids', 'cutters', 'guides', 'hidden'];
+
+export function Ledger() {
+  const act = useAct();
+  const pieces = useApp((s) => s.document.pieces);
+  const { ledgerFilter, ledgerSearch, collapsed, panels } = useApp((s) => s.bench);
+  const hosts = useApp(hostsOfCutter);
+  const rows = useMemo(
+    () => ledgerRows(pieces, hosts, { filter: ledgerFilter, search: ledgerSearch, collapsed }),
+    [pieces, hosts, ledgerFilter, ledgerSearch, collapsed],
+  );
+  const counts = useMemo(() => filterCounts(pieces), [pieces]);
+  if (!panels.ledger)
+    return (
+      <button className="panelTab left" aria-label="Open the Ledger" onClick={() => act(bench.panelToggled('ledger'))}>
+        <PanelLeftOpen size={15} aria-hidden />
+      </button>
+    );
+  return (
+    <aside className="ledger" aria-label="Ledger">
+      <div className="head">
+        <b>Ledger</b>
+        <span className="dim">{pieces.length} pieces</span>
+        <button className="quiet" aria-label="Close the Ledger" onClick={() => act(bench.panelToggled('ledger'))}>
+          <PanelLeftClose size={14} aria-hidden />
+        </button>
+      </div>
+      <input
+        className="ledgerSearch"
+        type="search"
+        placeholder="Find a piece"
+        aria-label="Find a piece"
+        value={ledgerSearch}
+        onChange={(e) => act(bench.ledgerSearched(e.currentTarget.value))}
+      />
+      <div className="chips" role="group" aria-label="Show">
+        {FILTERS.filter((f) => f === 'all' || counts[f] > 0 || f === ledgerFilter).map((f) => (
+          <button key={f} className={clsx('chip', f === ledgerFilter && 'on')} aria-pressed={f === ledgerFilter} onClick={() => act(bench.ledgerFiltered(f))}>
+            {f} {f !== 'all' && counts[f]}
+          </button>
+        ))}
+      </div>
+      <Rows rows={rows} />
+      <div className="foot">
+        <AddMenu />
+        <GroupButton />
+      </div>
+    </aside>
+  );
+}
+
+function filterCounts(pieces: Piece[]): Record<LedgerFilter, number> {
+  const n = { all: pieces.length, solids: 0, cutters: 0, guides: 0, hidden: 0 };
+  for (const p of pieces) {
+    const role = roleOf(p);
+    if (role !== 'group') n[`${role}s`]++;
+    if (p.hidden) n.hidden++;
+  }
+  return n;
+}
+
+function Rows({ rows }: { rows: LedgerRow[] }) {
+  const scroller = useRef<HTMLDivElement>(null);
+  const [drop, setDrop] = useState<string | null>(null);
+  const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => scroller.current, estimateSize: () => 27, overscan: 12 });
+  return (
+    <div
+      className="rows"
+      ref={scroller}
+      role="tree"
+      aria-label="Pieces"
+      aria-multiselectable
+      onDragOver={(e) => e.preventDefault()}
+      onDrop={(e) => {
+        const id = e.dataTransfer.getData('text/urnsmith-piece');
+        if (id && e.target === e.currentTarget) nest(id, null);
+        setDrop(null);
+      }}
+    >
+      <div style={{ height: virtual.getTotalSize(), position: 'relative' }}>
+        {virtual.getVirtualItems().map((v) => (
+          <Row key={rows[v.index].key} row={rows[v.index]} top={v.start} dropping={drop === rows[v.index].key} onDropTarget={setDrop} />
+        ))}
+      </div>
+    </div>
+  );
+}
+
+interface RowProps {
+  row: LedgerRow;
+  top: number;
+  dropping: boolean;
+  onDropTarget: (key: string | null) => void;
+}
+
+function Row({ row, top, dropping, onDropTarget }: RowProps) {
+  const act = useAct();
+  const { piece } = row;
+  const role = roleOf(piece);
+  const selected = useApp((s) => s.bench.selected.includes(piece.id));
+  const active = useApp((s) => s.bench.active === piece.id);
+  const hovered = useApp((s) => s.bench.hovered === piece.id);
+  const [editing, setEditing] = useState(false);
+  const name = piece.name ?? piece.id;
+  const targets = (): string[] => (selected ? selectedNow() : [piece.id]);
+  return (
+    <ContextMenu.Root>
+      <ContextMenu.Trigger asChild>
+        <div
+          role="treeitem"
+          aria-level={row.depth + 1}
+          aria-selected={selected}
+          aria-expanded={row.hasChildren ? row.open : undefined}
+          aria-label={name}
+          tabIndex={active || (!selected && top === 0) ? 0 : -1}
+          data-piece={piece.id}
+          className={clsx('row', selected && 'sel', active && 'act', hovered && 'hov', piece.hidden && 'dimrow', dropping && 'dropping', role)}
+          style={{ top, paddingLeft: 8 + row.depth * 15 }}
+          draggable={!editing && !row.link}
+          onDragStart={(e) => e.dataTransfer.setData('text/urnsmith-piece', piece.id)}
+          onDragOver={(e) => {
+            e.preventDefault();
+            onDropTarget(row.key);
+          }}
+          onDragLeave={() => onDropTarget(null)}
+          onDrop={(e) => {
+            e.stopPropagation();
+            onDropTarget(null);
+            const id = e.dataTransfer.getData('text/urnsmith-piece');
+            if (id && id !== piece.id) nest(id, piece.id);
+          }}
+          onMouseEnter={() => act(bench.hovered(piece.id))}
+          onMouseLeave={() => act(bench.hovered(null))}
+          onClick={(e) => act(bench.selected({ ids: [piece.id], mode: e.ctrlKey || e.metaKey || e.shiftKey ? 'toggle' : 'set' }))}
+          onDoubleClick={() => setEditing(true)}
+          onKeyDown={(e) => {
+            if (e.key === 'F2') setEditing(true);
+            if (e.key === 'Enter') act(bench.selected({ ids: [piece.id] }));
+            if (e.key === 'ArrowDown' || e.key === 'ArrowUp') {
+              e.preventDefault();
+              const all = [...document.querySelectorAll<HTMLElement>('.rows .row')];
+              const at = all.indexOf(e.currentTarget);
+              const next = all[at + (e.key === 'ArrowDown' ? 1 : -1)];
+              next?.focus();
+              if (next?.dataset.piece) act(bench.selected({ ids: [next.dataset.piece] }));
+            }
+          }}
+        >
+          {row.hasChildren ? (
+            <button
+              className="twist"
+              aria-label={row.open ? `Fold ${name}` : `Unfold ${name}`}
+              tabIndex={-1}
+              onClick={(e) => {
+                e.stopPropagation();
+                act(bench.collapseToggled(piece.id));
+              }}
+            >
+              {row.open ? <ChevronDown size={12} aria-hidden /> : <ChevronRight size={12} aria-hidden />}
+            </button>
+          ) : (
+            <i className="twist" />
+          )}
+          {role !== 'group' && <i className={clsx('ico', role === 'cutter' ? 'ghost' : role)} />}
+          <NameField
+            value={name}
+            label={`Name of ${name}`}
+            editing={editing}
+            onDone={(next) => {
+              setEditing(false);
+              if (next) editPiece(piece.id, `Rename ${name}`, (p) => ({ ...p, name: next }));
+            }}
+          />
+          <Flags piece={piece} />
+          <FaceCount piece={piece} link={row.link} />
+        </div>
+      </ContextMenu.Trigger>
+      <ContextMenu.Portal>
+        <ContextMenu.Content className="menu">
+          <ContextMenu.Item onSelect={() => setTimeout(() => setEditing(true), 50)}>Rename</ContextMenu.Item>
+          <ContextMenu.Item onSelect={() => duplicatePieces(targets())}>Duplicate</ContextMenu.Item>
+          <ContextMenu.Item onSelect={() => flagPieces(targets(), 'hidden')}>{piece.hidden ? 'Show' : 'Hide'}</ContextMenu.Item>
+          <ContextMenu.Item onSelect={() => flagPieces(targets(), 'faint')}>{piece.faint ? 'Solid' : 'Faint'}</ContextMenu.Item>
+          <ContextMenu.Item onSelect={() => flagPieces(targets(), 'locked')}>{piece.locked ? 'Unlock' : 'Lock'}</ContextMenu.Item>
+          {piece.parent && <ContextMenu.Item onSelect={() => nest(piece.id, null)}>Take out of its parent</ContextMenu.Item>}
+          <ContextMenu.Separator />
+          <ContextMenu.Item onSelect={() => deletePieces(targets())}>Delete</ContextMenu.Item>
+        </ContextMenu.Content>
+      </ContextMenu.Portal>
+    </ContextMenu.Root>
+  );
+}
+
+const selectedNow = (): string[] => store.getState().bench.selected;
+
+function Flags({ piece }: { piece: Piece }) {
+  const flag = (name: 'hidden' | 'faint' | 'locked', label: string, icon: React.ReactNode): React.ReactNode => (
+    <button
+      className={clsx('flag', piece[name] && 'set')}
+      aria-label={`${label} ${piece.name ?? piece.id}`}
+      aria-pressed={piece[name] ?? false}
+      title={label}
+      tabIndex={-1}
+      onClick={(e) => {
+        e.stopPropagation();
+        flagPieces([piece.id], name);
+      }}
+    >
+      {icon}
+    </button>
+  );
+  return (
+    <span className="flags">
+      {flag('locked', piece.locked ? 'Unlock' : 'Lock', <Lock size={11} aria-hidden />)}
+      {flag('faint', piece.faint ? 'Make solid' : 'Make faint', <Ghost size={11} aria-hidden />)}
+      {flag('hidden', piece.hidden ? 'Show' : 'Hide', piece.hidden ? <EyeOff size={11} aria-hidden /> : <Eye size={11} aria-hidden />)}
+    </span>
+  );
+}
+
+function FaceCount({ piece, link }: { piece: Piece; link: boolean }) {
+  useBuildsVersion();
+  if (link || roleOf(piece) === 'cutter') return <em>cuts</em>;
+  if ('group' in piece.base) return null;
+  const n = builds.get(piece.id)?.display?.counts.faces;
+  return <em>{n === undefined ? '…' : n.toLocaleString('en').replace(/,/g, ' ')}</em>;
+}
+
+const KINDS = Object.keys(PRIMITIVE_TITLES) as PrimitiveKind[];
+
+function AddMenu() {
+  return (
+    <DropdownMenu.Root>
+      <DropdownMenu.Trigger className="chip">
+        <Plus size={11} aria-hidden /> piece
+      </DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content className="menu" side="top" align="start">
+          {KINDS.map((k) => (
+            <DropdownMenu.Item key={k} onSelect={() => commandById(`add-${k}`).run()}>
+              {PRIMITIVE_TITLES[k]}
+            </DropdownMenu.Item>
+          ))}
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
+  );
+}
+
+function GroupButton() {
+  const selected = useApp((s) => s.bench.selected);
+  return (
+    <button className="chip" disabled={!selected.length} title={keyLabel(commandById('group').keys!)} onClick={() => groupPieces(selected)}>
+      group
+    </button>
+  );
+}

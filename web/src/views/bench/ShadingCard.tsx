@@ -1,0 +1,58 @@
+/** Shading and solidity of the piece in hand, measured. */
+import type { Piece } from '@urnsmith/core/document/schema';
+import { formatNumber } from '@urnsmith/core/document/expression';
+import { DRIFT_LIMIT } from '@urnsmith/core/steps/display';
+import { commandById } from '../../commands/commands';
+import { useBuilt } from '../../workers/builds';
+
+export function ShadingCard({ piece }: { piece: Piece }) {
+  const display = useBuilt(piece.id)?.display;
+  if (!display) return null;
+  const { histogram, facesOver } = display.shading;
+  const most = Math.max(1, ...histogram.map((n) => Math.sqrt(n)));
+  const hasNormals = piece.steps?.some((s) => s.kind === 'normals' && !s.off);
+  const { solid } = display;
+  return (
+    <>
+      <div className="head sub">
+        <b>Shading</b>
+        {facesOver > 0 ? (
+          <span>
+            <i className="dot warn">{facesOver}</i> faces over {DRIFT_LIMIT}°
+          </span>
+        ) : (
+          <span className="ok">✓ flat faces are true</span>
+        )}
+      </div>
+      <div className="hist" role="img" aria-label={`Corners by drift in degrees: ${histogram.join(', ')}`}>
+        <svg viewBox="0 0 234 44" width="100%" height="44" preserveAspectRatio="none" aria-hidden>
+          {histogram.map((n, i) => {
+            const h = n ? Math.max(1.5, (42 * Math.sqrt(n)) / most) : 0;
+            return <rect key={i} x={i * 18} y={44 - h} width="14" height={h} className={i >= DRIFT_LIMIT ? 'w' : ''} />;
+          })}
+        </svg>
+        <div className="axis">
+          <span>0°</span>
+          <span>drift</span>
+          <span>12°+</span>
+        </div>
+      </div>
+      {facesOver > 0 && !hasNormals && (
+        <div className="row2">
+          <span className="dim">Let large faces lead their corners.</span>
+          <button className="btn" onClick={() => commandById('normals').run()}>
+            Repair
+          </button>
+        </div>
+      )}
+      <div className="head sub">
+        <b>{solid.closed ? 'Closed solid' : 'Open mesh'}</b>
+        <span className={solid.closed ? 'ok' : 'bad'}>
+          {solid.closed ? '✓ ' : ''}
+          {solid.shells} {solid.shells === 1 ? 'shell' : 'shells'} · {solid.openEdges} open edges
+        </span>
+      </div>
+      {solid.volume !== null && <p className="dim pad">Volume {formatNumber(Number((solid.volume / 1000).toPrecision(6)))} cm³</p>}
+    </>
+  );
+}

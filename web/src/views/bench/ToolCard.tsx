@@ -1,0 +1,30 @@
+/** With nothing selected: the grid and snapping, and how to begin. */
+import { NumberField } from '../../ui/NumberField';
+import { bench } from '../../state/benchSlice';
+import { useAct, useApp } from '../../state/store';
+
+export function ToolCard() {
+  const act = useAct();
+  const { gridStep, angleStep, snap } = useApp((s) => s.bench);
+  return (
+    <>
+      <div className="head">
+        <b>Working grid</b>
+      </div>
+      <NumberField label="Grid step" value={gridStep} quantity="length" unit="mm" minimum={0.01} maximum={1000} onCommit={(v) => act(bench.gridStepSet(v))} />
+      <NumberField label="Angle step" value={angleStep} quantity="angle" unit="°" minimum={0.1} maximum={180} onCommit={(v) => act(bench.angleStepSet(v))} />
+      <label className="check">
+        <input type="checkbox" checked={snap} onChange={() => act(bench.toggled('snap'))} /> snap while dragging
+        <kbd>S</kbd>
+      </label>
+      <p className="dim pad">Ctrl turns snapping the other way for one drag.</p>
+      <div className="head sub">
+        <b>Nothing selected</b>
+      </div>
+      <p className="dim pad">
+        Click a piece to see its build and its numbers, or right-click the stage for a ring of things to add. Right-drag
+        turns the view, middle-drag shifts it, the wheel zooms to the pointer.
+      </p>
+    </>
+  );
+}

@@ -1,0 +1,154 @@
+/** The Crate: what leaves the workshop, and in which format. */
+import { useEffect, useMemo, useState } from 'react';
+import { Download, PackageCheck } from 'lucide-react';
+import { FORMATS, UNITS, usualUnit, type Format, type Unit } from '@urnsmith/core/formats/part';
+import { exportFile, HttpError } from '../../api/http';
+import { saver } from '../../state/saving';
+import { livePieces, roleOf } from '../../state/selectors';
+import { useApp } from '../../state/store';
+import { Segmented } from '../../ui/Segmented';
+import { builds, useBuildsVersion } from '../../workers/builds';
+import { CrateStage } from './CrateStage';
+
+const ABOUT: Record<Format, string> = {
+  glb: 'Binary glTF 2.0: triangles, shading normals, UVs and materials in one file.',
+  gltf: 'glTF 2.0 as readable JSON with its buffer inside.',
+  obj: 'Polygons as they are, with n-gons, corner normals and UVs.',
+  stl: 'Triangles for printing; no normals, no UVs.',
+  ply: 'Polygons with point normals.',
+};
+const WRITES_POLYGONS: Record<Format, boolean> = { glb: false, gltf: false, obj: true, stl: false, ply: true };
+
+interface Done {
+  name: string;
+  size: number;
+  counts: { points: number; faces: number; triangles: number };
+}
+
+export function CrateView() {
+  useBuildsVersion();
+  const { id } = useApp((s) => s.document);
+  const pieces = useApp(livePieces);
+  const solids = useMemo(() => pieces.filter((p) => roleOf(p) === 'solid'), [pieces]);
+  const [left, setLeft] = useState<ReadonlySet<string>>(() => new Set(solids.filter((p) => p.hidden).map((p) => p.id)));
+  const [format, setFormat] = useState<Format>('glb');
+  const [unit, setUnit] = useState<Unit>('m');
+  const [up, setUp] = useState<'y' | 'z'>('y');
+  const [state, setState] = useState<{ busy: boolean; done?: Done; problem?: string }>({ busy: false });
+  useEffect(() => setUnit(usualUnit(format)), [format]);
+  const chosen = solids.filter((p) => !left.has(p.id));
+  const totals = { points: 0, faces: 0, triangles: 0 };
+  for (const p of chosen) {
+    const c = builds.get(p.id)?.display?.counts;
+    if (!c) continue;
+    totals.points += c.points;
+    totals.faces += c.faces;
+    totals.triangles += c.triangles;
+  }
+  const materials = new Set(chosen.map((p) => p.color ?? '')).size;
+  const run = async (): Promise<void> => {
+    setState({ busy: true });
+    try {
+      await saver.settled();
+      const response = await exportFile(id, { pieces: chosen.map((p) => p.id), format, unit, up });
+      const blob = await response.blob();
+      const name = decodeURIComponent(/filename\*=UTF-8''(.+)$/.exec(response.headers.get('content-disposition') ?? '')?.[1] ?? `scene.${format}`);
+      download(blob, name);
+      setState({ busy: false, done: { name, size: blob.size, counts: JSON.parse(response.headers.get('x-counts')!) as Done['counts'] } });
+    } catch (e) {
+      const fault = e instanceof HttpError ? e.fault : null;
+      setState({ busy: false, problem: [fault?.message ?? String(e), fault?.fix].filter(Boolean).join(' ') });
+    }
+  };
+  const isGltf = format === 'glb' || format === 'gltf';
+  return (
+    <main className="crate" aria-label="Crate">
+      <CrateStage ids={chosen.map((p) => p.id)} />
+      <section className="packing" aria-label="Pieces to pack">
+        <div className="head">
+          <b>Pieces</b>
+          <span className="dim">
+            {chosen.length} of {solids.length}
+          </span>
+          <button className="quiet" onClick={() => setLeft(chosen.length === solids.length ? new Set(solids.map((p) => p.id)) : new Set())}>
+            {chosen.length === solids.length ? 'none' : 'all'}
+          </button>
+        </div>
+        <ul className="packList">
+          {solids.map((p) => {
+            const c = builds.get(p.id)?.display?.counts;
+            return (
+              <li key={p.id}>
+                <label className="check">
+                  <input
+                    type="checkbox"
+                    checked={!left.has(p.id)}
+                    onChange={() => setLeft((l) => (l.has(p.id) ? new Set([...l].filter((x) => x !== p.id)) : new Set([...l, p.id])))}
+                  />
+                  <span className="name">{p.name}</span>
+                  <em>{c ? `${c.faces}` : '…'}</em>
+                </label>
+              </li>
+            );
+          })}
+        </ul>
+      </section>
+      <aside className="card" aria-label="Format">
+        <div className="head">
+          <b>Format</b>
+        </div>
+        <Segmented label="Format" className="wide" value={format} options={FORMATS.map((f) => ({ value: f, label: f.toUpperCase() }))} onChange={setFormat} />
+        <p className="dim pad">{ABOUT[format]}</p>
+        <div className="field">
+          <span className="lab">Unit</span>
+          <Segmented label="Unit" value={unit} options={(Object.keys(UNITS) as Unit[]).map((u) => ({ value: u, label: u }))} onChange={setUnit} />
+        </div>
+        <div className="field">
+          <span className="lab">Up</span>
+          <Segmented label="Up axis" value={up} options={[{ value: 'y', label: 'Y up' }, { value: 'z', label: 'Z up' }]} onChange={setUp} />
+        </div>
+        {isGltf && (unit !== 'm' || up !== 'y') && <p className="fault pad">glTF readers expect metres and Y up.</p>}
+        <div className="head sub">
+          <b>What will be written</b>
+        </div>
+        <dl className="sums">
+          <dt>Pieces</dt>
+          <dd>{chosen.length}</dd>
+          <dt>Points</dt>
+          <dd data-sum="points">{totals.points}</dd>
+          <dt>{WRITES_POLYGONS[format] ? 'Polygons' : 'Faces'}</dt>
+          <dd data-sum="faces">{totals.faces}</dd>
+          <dt>Triangles</dt>
+          <dd data-sum="triangles">{totals.triangles}</dd>
+          <dt>Materials</dt>
+          <dd>{format === 'stl' || format === 'ply' || format === 'obj' ? '—' : materials}</dd>
+        </dl>
+        <div className="pad">
+          <button className="btn big" disabled={!chosen.length || state.busy} onClick={() => void run()}>
+            <Download size={15} aria-hidden /> {state.busy ? 'Packing…' : `Export ${format.toUpperCase()}`}
+          </button>
+        </div>
+        <div role="status">
+          {state.done && (
+            <p className="packed">
+              <PackageCheck size={15} aria-hidden /> {state.done.name}, {(state.done.size / 1024).toFixed(1)} KB, {state.done.counts.triangles} triangles
+            </p>
+          )}
+        </div>
+        {state.problem && (
+          <p className="faultBox" role="alert">
+            {state.problem}
+          </p>
+        )}
+      </aside>
+    </main>
+  );
+}
+
+function download(blob: Blob, name: string): void {
+  const a = document.createElement('a');
+  a.href = URL.createObjectURL(blob);
+  a.download = name;
+  a.click();
+  setTimeout(() => URL.revokeObjectURL(a.href), 10000);
+}

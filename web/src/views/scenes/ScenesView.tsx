@@ -1,0 +1,195 @@
+/** Scenes: the library of scenes as cards. */
+import { useDeferredValue, useEffect, useRef, useState } from 'react';
+import { useNavigate } from 'react-router';
+import { DropdownMenu } from 'radix-ui';
+import { FileInput, MoreHorizontal, Plus, Search } from 'lucide-react';
+import {
+  useCreateSceneMutation,
+  useDeleteSceneMutation,
+  useDuplicateSceneMutation,
+  useImportSceneMutation,
+  useRenameSceneMutation,
+  useRestoreSceneMutation,
+  useScenesQuery,
+} from '../../api/scenesApi';
+import type { ApiFault, SceneCard } from '../../api/types';
+import { Mark } from '../../ui/Mark';
+import { NameField } from '../../ui/NameField';
+import { pictureMissing } from './pictures';
+
+interface Message {
+  text: string;
+  problem?: boolean;
+  undo?: () => void;
+}
+
+export function ScenesView() {
+  const [search, setSearch] = useState('');
+  const { data: scenes, isError, refetch } = useScenesQuery(useDeferredValue(search), { refetchOnMountOrArgChange: true });
+  const [message, setMessage] = useState<Message | null>(null);
+  const [create] = useCreateSceneMutation();
+  const navigate = useNavigate();
+  useEffect(() => {
+    if (scenes) return pictureMissing(scenes, () => void refetch());
+  }, [scenes, refetch]);
+  const newScene = async (): Promise<void> => {
+    const names = new Set(scenes?.map((s) => s.name));
+    let name = 'New scene';
+    for (let k = 2; names.has(name); k++) name = `New scene ${k}`;
+    const made = await create({ name }).unwrap();
+    void navigate(`/scene/${made.id}/bench`);
+  };
+  return (
+    <div className="scenes">
+      <header className="top">
+        <div className="mark">
+          <Mark />
+        </div>
+        <h1>Urnsmith</h1>
+        <div className="right">
+          <label className="searchBox">
+            <Search size={14} aria-hidden />
+            <input type="search" placeholder="Find a scene" aria-label="Find a scene" value={search} onChange={(e) => setSearch(e.currentTarget.value)} />
+          </label>
+          <ImportButton onMessage={setMessage} />
+          <button className="btn" onClick={() => void newScene()}>
+            <Plus size={14} aria-hidden /> New scene
+          </button>
+        </div>
+      </header>
+      <main>
+        {isError && (
+          <p className="faultBox" role="alert">
+            The server cannot be reached. <button onClick={() => void refetch()}>Try again</button>
+          </p>
+        )}
+        <ul className="cards" aria-label="Scenes">
+          {scenes?.map((s) => (
+            <Card key={s.id} scene={s} onMessage={setMessage} />
+          ))}
+        </ul>
+        {scenes?.length === 0 && (
+          <p className="nothing">{search ? `No scene is called “${search}”.` : 'No scenes yet. Start one, or import an OBJ file.'}</p>
+        )}
+      </main>
+      <div className="notices" role="status">
+        {message && (
+          <div className={message.problem ? 'notice problem' : 'notice'}>
+            <span>{message.text}</span>
+            {message.undo && (
+              <button
+                onClick={() => {
+                  message.undo!();
+                  setMessage(null);
+                }}
+              >
+                Undo
+              </button>
+            )}
+            <button aria-label="Close message" onClick={() => setMessage(null)}>
+              ✕
+            </button>
+          </div>
+        )}
+      </div>
+    </div>
+  );
+}
+
+function ImportButton({ onMessage }: { onMessage: (m: Message) => void }) {
+  const input = useRef<HTMLInputElement>(null);
+  const [importScene, { isLoading }] = useImportSceneMutation();
+  const navigate = useNavigate();
+  const take = async (file: File): Promise<void> => {
+    try {
+      const name = file.name.replace(/\.obj$/i, '');
+      const made = await importScene({ name, text: await file.text() }).unwrap();
+      void navigate(`/scene/${made.id}/bench`);
+    } catch (e) {
+      const fault = (e as { data?: ApiFault }).data;
+      onMessage({ text: `${file.name} was not imported. ${fault?.message ?? 'The server cannot be reached.'} ${fault?.fix ?? ''}`, problem: true });
+    }
+  };
+  return (
+    <>
+      <button onClick={() => input.current?.click()} disabled={isLoading}>
+        <FileInput size={14} aria-hidden /> {isLoading ? 'Importing…' : 'Import OBJ'}
+      </button>
+      <input
+        ref={input}
+        type="file"
+        accept=".obj"
+        hidden
+        aria-label="OBJ file"
+        onChange={(e) => {
+          const file = e.currentTarget.files?.[0];
+          e.currentTarget.value = '';
+          if (file) void take(file);
+        }}
+      />
+    </>
+  );
+}
+
+function Card({ scene, onMessage }: { scene: SceneCard; onMessage: (m: Message) => void }) {
+  const [editing, setEditing] = useState(false);
+  const [rename] = useRenameSceneMutation();
+  const [duplicate] = useDuplicateSceneMutation();
+  const [remove] = useDeleteSceneMutation();
+  const [restore] = useRestoreSceneMutation();
+  const navigate = useNavigate();
+  const open = (): void => void navigate(`/scene/${scene.id}/bench`);
+  return (
+    <li className="sceneCard" data-scene={scene.id}>
+      <button className="picture" onClick={open} aria-label={`Open ${scene.name}`}>
+        {scene.hasThumbnail ? <img src={`/api/scenes/${scene.id}/thumbnail?${scene.changed}-${scene.faces}`} alt="" width={480} height={300} /> : <span className="blank"><Mark /></span>}
+      </button>
+      <div className="about">
+        <NameField
+          value={scene.name}
+          label={`Name of ${scene.name}`}
+          editing={editing}
+          onDone={(name) => {
+            setEditing(false);
+            if (name) void rename({ id: scene.id, name });
+          }}
+        />
+        <DropdownMenu.Root>
+          <DropdownMenu.Trigger className="quiet" aria-label={`More for ${scene.name}`}>
+            <MoreHorizontal size={16} aria-hidden />
+          </DropdownMenu.Trigger>
+          <DropdownMenu.Portal>
+            <DropdownMenu.Content className="menu" align="end">
+              <DropdownMenu.Item onSelect={open}>Open</DropdownMenu.Item>
+              <DropdownMenu.Item onSelect={() => setTimeout(() => setEditing(true), 50)}>Rename</DropdownMenu.Item>
+              <DropdownMenu.Item onSelect={() => void duplicate(scene.id)}>Duplicate</DropdownMenu.Item>
+              <DropdownMenu.Separator />
+              <DropdownMenu.Item
+                onSelect={() => {
+                  void remove(scene.id)
+                    .unwrap()
+                    .then(() => onMessage({ text: `Deleted ${scene.name}.`, undo: () => void restore(scene.id) }));
+                }}
+              >
+                Delete
+              </DropdownMenu.Item>
+            </DropdownMenu.Content>
+          </DropdownMenu.Portal>
+        </DropdownMenu.Root>
+        <p className="dim">
+          {scene.pieces} {scene.pieces === 1 ? 'piece' : 'pieces'}
+          {scene.faces !== null && ` · ${scene.faces.toLocaleString('en').replace(/,/g, ' ')} faces`}
+          <time dateTime={new Date(scene.changed).toISOString()}>{when(scene.changed)}</time>
+        </p>
+      </div>
+    </li>
+  );
+}
+
+function when(t: number): string {
+  const s = (Date.now() - t) / 1000;
+  if (s < 60) return 'just now';
+  if (s < 3600) return `${Math.round(s / 60)} min ago`;
+  if (s < 86400) return `${Math.round(s / 3600)} h ago`;
+  return new Date(t).toLocaleDateString('en', { day: 'numeric', month: 'short', year: 'numeric' });
+}

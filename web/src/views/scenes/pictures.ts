@@ -1,0 +1,88 @@
+/** Makes the card pictures that are missing (imported and freshly laid-out scenes), one scene after another. */
+import type { Piece } from '@urnsmith/core/document/schema';
+import { worldMatrix } from '@urnsmith/core/document/placement';
+import type { Display } from '@urnsmith/core/steps/display';
+import { openScene, putThumbnail } from '../../api/http';
+import type { SceneCard } from '../../api/types';
+import { CLAY } from '../../viewport/looks';
+import { Stage, type StagePiece } from '../../viewport/Stage';
+import { BuildPool } from '../../workers/BuildPool';
+
+const tried = new Set<string>();
+
+/** Starts in the background; the result stops it. */
+export function pictureMissing(scenes: SceneCard[], onMade: () => void): () => void {
+  let stopped = false;
+  const todo = scenes.filter((s) => !s.hasThumbnail && s.pieces > 0 && !tried.has(s.id));
+  void (async () => {
+    for (const { id } of todo) {
+      if (stopped) return;
+      tried.add(id);
+      try {
+        if (await pictureOf(id)) onMade();
+      } catch {
+        // A scene that cannot be drawn keeps its blank card.
+      }
+    }
+  })();
+  return () => {
+    stopped = true;
+  };
+}
+
+async function pictureOf(id: string): Promise<boolean> {
+  const { document: doc } = await openScene(id);
+  const solids = doc.pieces.filter((p) => !('group' in p.base) && (p.role ?? 'solid') === 'solid');
+  const displays = await buildAll(doc.pieces, solids);
+  if (!displays.size) return false;
+  const canvas = document.createElement('canvas');
+  const stage = new Stage(canvas);
+  try {
+    stage.resize(960, 600);
+    stage.show(stagePieces(doc.pieces, solids, displays), { grid: true, gridStep: 10, parallel: false, tool: 'select', handle: null, faults: null });
+    stage.rig.frame(stage.bounds());
+    const png = await stage.picture(480, 300);
+    let faces = 0;
+    for (const d of displays.values()) faces += d.counts.faces;
+    await putThumbnail(id, png, faces);
+    return true;
+  } finally {
+    stage.dispose();
+  }
+}
+
+function buildAll(pieces: Piece[], wanted: Piece[]): Promise<Map<string, Display>> {
+  const out = new Map<string, Display>();
+  return new Promise((resolve) => {
+    let left = wanted.length;
+    const pool = new BuildPool(
+      1,
+      (id, answer) => {
+        if ('display' in answer) out.set(id, answer.display);
+        if (--left) return;
+        pool.close();
+        resolve(out);
+      },
+      () => {},
+    );
+    if (!left) {
+      pool.close();
+      resolve(out);
+    }
+    for (const p of wanted) pool.request(pieces, p.id);
+  });
+}
+
+function stagePieces(pieces: Piece[], solids: Piece[], displays: Map<string, Display>): StagePiece[] {
+  const byId = new Map(pieces.map((p) => [p.id, p]));
+  return solids
+    .filter((p) => displays.has(p.id))
+    .map((p) => ({
+      id: p.id,
+      matrix: worldMatrix(byId, p.id),
+      display: displays.get(p.id)!,
+      visible: !p.hidden,
+      pickable: true,
+      look: { ghost: false, wire: true, look: 'clay', xray: false, faint: p.faint ?? false, lit: 'none', color: p.color ?? CLAY },
+    }));
+}

@@ -1,0 +1,100 @@
+/**
+ * The worker pool. Every piece belongs to one worker, so its caches stay warm; a piece's newest request wins and
+ * older ones waiting behind a running build are dropped.
+ */
+import * as Comlink from 'comlink';
+import { namedOperands } from '@urnsmith/core/document/graph';
+import type { Piece } from '@urnsmith/core/document/schema';
+import type { Answer, BuildWorker } from './build.worker';
+
+export interface Progress {
+  piece: string;
+  label: string;
+  done: number;
+  total: number;
+}
+
+interface Slot {
+  raw: Worker;
+  api: Comlink.Remote<BuildWorker>;
+  /** The list the worker was last given. */
+  given: Piece[] | null;
+  running: string | null;
+  waiting: Map<string, { pieces: Piece[]; upTo: number }>;
+}
+
+export class BuildPool {
+  private readonly slots: Slot[];
+  private readonly owner = new Map<string, number>();
+
+  constructor(
+    size: number,
+    private readonly onAnswer: (piece: string, answer: Answer, pieces: Piece[], upTo: number) => void,
+    private readonly onProgress: (p: Progress | null) => void,
+  ) {
+    this.slots = Array.from({ length: size }, () => this.open());
+  }
+
+  request(pieces: Piece[], id: string, upTo = -1): void {
+    const slot = this.slots[this.slotOf(pieces, id)];
+    slot.waiting.set(id, { pieces, upTo });
+    void this.work(slot);
+  }
+
+  /** Nothing is running or waiting. */
+  get idle(): boolean {
+    return this.slots.every((s) => !s.running && !s.waiting.size);
+  }
+
+  /** Ends what is running; workers start afresh and keep what waits. */
+  cancel(): void {
+    this.slots.forEach((s, i) => {
+      if (!s.running) return;
+      s.raw.terminate();
+      const fresh = this.open();
+      this.slots[i] = fresh;
+      s.waiting.clear();
+    });
+    this.onProgress(null);
+  }
+
+  close(): void {
+    for (const s of this.slots) s.raw.terminate();
+  }
+
+  private open(): Slot {
+    const raw = new Worker(new URL('./build.worker.ts', import.meta.url), { type: 'module' });
+    return { raw, api: Comlink.wrap<BuildWorker>(raw), given: null, running: null, waiting: new Map() };
+  }
+
+  /** Pieces that cut one another share a worker, so a cutter is built once. */
+  private slotOf(pieces: Piece[], id: string): number {
+    const known = this.owner.get(id);
+    if (known !== undefined) return known;
+    const host = pieces.find((p) => namedOperands(p).includes(id));
+    const load = this.slots.map((_, i) => [...this.owner.values()].filter((o) => o === i).length);
+    const slot = host ? this.slotOf(pieces, host.id) : load.indexOf(Math.min(...load));
+    this.owner.set(id, slot);
+    return slot;
+  }
+
+  private async work(slot: Slot): Promise<void> {
+    if (slot.running) return;
+    const next = slot.waiting.entries().next().value;
+    if (!next) return;
+    const [id, { pieces, upTo }] = next;
+    slot.waiting.delete(id);
+    slot.running = id;
+    const report = Comlink.proxy((done: number, total: number, label: string) =>
+      this.onProgress({ piece: id, label, done, total }),
+    );
+    const list = slot.given === pieces ? null : pieces;
+    slot.given = pieces;
+    const answer = await slot.api.build(list, id, upTo, report);
+    slot.running = null;
+    if (!this.slots.includes(slot)) return;
+    this.onProgress(null);
+    this.onAnswer(id, answer, pieces, upTo);
+    void this.work(slot);
+  }
+}

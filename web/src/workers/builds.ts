@@ -1,0 +1,146 @@
+/** Built pieces, outside Redux: filled by the pool, read by views through hooks. */
+import { useSyncExternalStore } from 'react';
+import { dependents } from '@urnsmith/core/document/graph';
+import type { Piece } from '@urnsmith/core/document/schema';
+import type { Fault } from '@urnsmith/core/mesh/errors';
+import type { Display } from '@urnsmith/core/steps/display';
+import { inLaneOrder, LANES, LANE_OF, type Lane } from '@urnsmith/core/steps/kinds';
+import { BuildPool, type Progress } from './BuildPool';
+
+export interface Built {
+  display: Display | null;
+  fault: Fault | null;
+}
+
+class Builds {
+  private readonly results = new Map<string, Built>();
+  private readonly listeners = new Set<() => void>();
+  private pieces: Piece[] = [];
+  private pool: BuildPool | null = null;
+  private stage: { id: string; lane: Lane } | null = null;
+  progress: (Progress & { since: number }) | null = null;
+  /** Times of finished builds, for measuring: piece, ms. */
+  version = 0;
+
+  /** Takes the document's pieces as they are to be shown, and builds what a change reached. */
+  show(pieces: Piece[]): void {
+    const before = new Map(this.pieces.map((p) => [p.id, p]));
+    const changed = pieces.filter((p) => shapeKey(before.get(p.id)) !== shapeKey(p)).map((p) => p.id);
+    const moved = movedPieces(before, pieces);
+    this.pieces = pieces;
+    for (const id of this.results.keys()) if (!pieces.some((p) => p.id === id)) this.results.delete(id);
+    const affected = dependents(pieces, [...changed, ...moved]);
+    const shapes = new Set(changed);
+    for (const p of pieces) {
+      // A piece that only moved keeps its shape, unless cutters of it stayed behind.
+      const users = (p.steps ?? []).some((s) => s.kind === 'cut');
+      if (shapes.has(p.id) || (affected.has(p.id) && users)) this.request(p.id);
+    }
+    this.tell();
+  }
+
+  showStage(stage: { id: string; lane: Lane } | null): void {
+    if (stage?.id === this.stage?.id && stage?.lane === this.stage?.lane) return;
+    const before = this.stage;
+    this.stage = stage;
+    if (before) this.request(before.id);
+    if (stage) this.request(stage.id);
+  }
+
+  /** Ends running builds. */
+  cancel(): void {
+    this.pool?.cancel();
+  }
+
+  get idle(): boolean {
+    return this.pool?.idle ?? true;
+  }
+
+  clear(): void {
+    this.results.clear();
+    this.pieces = [];
+    this.stage = null;
+    this.pool?.close();
+    this.pool = null;
+    this.tell();
+  }
+
+  get(id: string): Built | undefined {
+    return this.results.get(id);
+  }
+
+  all(): ReadonlyMap<string, Built> {
+    return this.results;
+  }
+
+  readonly subscribe = (f: () => void): (() => void) => {
+    this.listeners.add(f);
+    return () => this.listeners.delete(f);
+  };
+
+  private request(id: string): void {
+    const piece = this.pieces.find((p) => p.id === id);
+    if (!piece || 'group' in piece.base) return;
+    this.pool ??= new BuildPool(
+      Math.max(1, Math.min(4, (navigator.hardwareConcurrency || 2) - 1)),
+      (piece_, answer) => {
+        const old = this.results.get(piece_);
+        if ('display' in answer) this.results.set(piece_, { display: answer.display, fault: null });
+        else this.results.set(piece_, { display: old?.display ?? null, fault: answer.fault });
+        this.tell();
+      },
+      (p) => {
+        this.progress = p ? { ...p, since: this.progress?.since ?? performance.now() } : null;
+        this.tell();
+      },
+    );
+    this.pool.request(this.pieces, id, this.stage?.id === id ? stepsBefore(piece, this.stage.lane) : -1);
+  }
+
+  private tell(): void {
+    this.version++;
+    for (const f of this.listeners) f();
+  }
+}
+
+/** Everything of a piece that its own mesh depends on, apart from other pieces. */
+function shapeKey(p: Piece | undefined): string {
+  return p ? JSON.stringify([p.base, p.steps]) : '';
+}
+
+function movedPieces(before: Map<string, Piece>, after: Piece[]): string[] {
+  const moved = new Set(
+    after
+      .filter((p) => {
+        const b = before.get(p.id);
+        return b && (JSON.stringify(b.transform) !== JSON.stringify(p.transform) || b.parent !== p.parent);
+      })
+      .map((p) => p.id),
+  );
+  // What is nested in a moved piece moved too.
+  for (let grew = moved.size > 0; grew; ) {
+    grew = false;
+    for (const p of after)
+      if (p.parent && moved.has(p.parent) && !moved.has(p.id)) {
+        moved.add(p.id);
+        grew = true;
+      }
+  }
+  return [...moved];
+}
+
+function stepsBefore(piece: Piece, lane: Lane): number {
+  return inLaneOrder(piece.steps ?? []).filter((s) => LANES.indexOf(LANE_OF[s.kind]) < LANES.indexOf(lane)).length;
+}
+
+export const builds = new Builds();
+
+/** Re-renders whenever any build changed. */
+export function useBuildsVersion(): number {
+  return useSyncExternalStore(builds.subscribe, () => builds.version);
+}
+
+/** The build of one piece. */
+export function useBuilt(id: string | null): Built | undefined {
+  return useSyncExternalStore(builds.subscribe, () => (id ? builds.get(id) : undefined));
+}
