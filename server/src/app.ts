@@ -43,6 +43,8 @@ export function createApp({ db, webRoot }: AppOptions) {
         frameAncestors: ["'none'"],
       },
       crossOriginEmbedderPolicy: false,
+      // Plain HTTP on loopback.
+      strictTransportSecurity: false,
     }),
   );
   app.use('/api/*', async (c, next) => (isForeign(c) ? refuseForeign(c) : next()));

@@ -14,29 +14,43 @@ function triangleStarts(mesh: PolyMesh, t: Triangulation): Uint32Array {
   return s;
 }
 
-/** Writes the three corners and weights of the best triangle among `faces` into item `slot` of the blend. */
+/**
+ * Writes the three corners and weights of the best triangle among `faces` into item `slot` of the blend.
+ * @param near a vertex the point is likely close to: its triangles are tried first
+ */
 export function locateInFace(
   mesh: PolyMesh,
   faces: ReadonlyArray<number>,
-  x: number,
-  y: number,
-  z: number,
+  [x, y, z]: readonly [number, number, number],
   blend: Blend,
   slot: number,
+  near = -1,
 ): void {
   const t = triangulate(mesh);
   const starts = triangleStarts(mesh, t);
+  const { corners } = mesh;
   let best = -Infinity;
-  for (const f of faces)
-    for (let i = starts[f]; i < starts[f + 1]; i++) {
-      const w = barycentric(mesh, t.corners, i, x, y, z);
-      if (!w) continue;
-      const worst = Math.min(w[0], w[1], w[2]);
-      if (worst <= best) continue;
-      best = worst;
-      writeClamped(blend, slot, t.corners, i, w);
-      if (worst >= -1e-12) return;
-    }
+  /** True when the point lies in triangle i. */
+  const attempt = (i: number): boolean => {
+    const w = barycentric(mesh, t.corners, i, x, y, z);
+    if (!w) return false;
+    const worst = Math.min(w[0], w[1], w[2]);
+    if (worst <= best) return false;
+    best = worst;
+    writeClamped(blend, slot, t.corners, i, w);
+    return worst >= -1e-12;
+  };
+  if (near >= 0)
+    for (const f of faces)
+      for (let i = starts[f]; i < starts[f + 1]; i++)
+        if (
+          (corners[t.corners[3 * i]] === near ||
+            corners[t.corners[3 * i + 1]] === near ||
+            corners[t.corners[3 * i + 2]] === near) &&
+          attempt(i)
+        )
+          return;
+  for (const f of faces) for (let i = starts[f]; i < starts[f + 1]; i++) if (attempt(i)) return;
   if (best === -Infinity) {
     blend.index[3 * slot] = mesh.faceStart[faces[0]];
     blend.weight[3 * slot] = 1;

@@ -58,9 +58,26 @@ export function planThinRemoval(
 }
 
 function isThin(points: number[], p: ArrayLike<number>, reach: number): boolean {
-  if (points.length > 64) return false;
+  if (points.length > 64 || !hasLittleArea(points, p, reach)) return false;
   const [a, b] = extremes(points, p);
   return points.every((v) => offLine(p, a, b, v) <= reach);
+}
+
+/** A quick way out: no strip of that thinness has more area than this. */
+function hasLittleArea(points: number[], p: ArrayLike<number>, reach: number): boolean {
+  const o = 3 * points[0];
+  let [x, y, z, rim] = [0, 0, 0, 0];
+  for (let i = 1; i < points.length; i++) {
+    const a = 3 * points[i];
+    const b = 3 * points[i + 1 < points.length ? i + 1 : 0];
+    const [ax, ay, az] = [p[a] - p[o], p[a + 1] - p[o + 1], p[a + 2] - p[o + 2]];
+    const [bx, by, bz] = [p[b] - p[o], p[b + 1] - p[o + 1], p[b + 2] - p[o + 2]];
+    x += ay * bz - az * by;
+    y += az * bx - ax * bz;
+    z += ax * by - ay * bx;
+    rim += Math.abs(p[a] - p[b]) + Math.abs(p[a + 1] - p[b + 1]) + Math.abs(p[a + 2] - p[b + 2]);
+  }
+  return Math.abs(x) + Math.abs(y) + Math.abs(z) <= 8 * reach * rim;
 }
 
 function extremes(points: number[], p: ArrayLike<number>): [number, number] {

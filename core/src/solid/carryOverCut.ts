@@ -95,7 +95,7 @@ function blendTouched(d: Draft, i: number, mesh: PolyMesh, o: number, blend: Ble
             return;
           }
     const v = 3 * d.corners[d.faceStart[i] + k];
-    locateInFace(mesh, faces, d.positions[v], d.positions[v + 1], d.positions[v + 2], blend, at + k);
+    locateInFace(mesh, faces, [d.positions[v], d.positions[v + 1], d.positions[v + 2]], blend, at + k);
   });
 }
 

@@ -120,7 +120,7 @@ async function buildRecipe(file: string, only?: string[]): Promise<Part[]> {
   evaluator.setPieces(recipe.pieces);
   const byId = new Map(recipe.pieces.map((p) => [p.id, p]));
   const chosen =
-    only ?? recipe.export ?? recipe.pieces.filter((p) => (p.role ?? 'solid') === 'solid').map((p) => p.id);
+    only ?? recipe.export ?? recipe.pieces.filter((p) => !('group' in p.base) && (p.role ?? 'solid') === 'solid').map((p) => p.id);
   return chosen.map((id) => {
     const piece = byId.get(id);
     if (!piece) throw new UsageError(`The recipe has no piece “${id}”.`);

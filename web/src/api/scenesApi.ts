@@ -9,11 +9,11 @@ export const scenesApi = createApi({
   tagTypes: ['Scenes'],
   endpoints: (b) => ({
     scenes: b.query<SceneCard[], string>({
-      query: (search) => ({ url: '/', params: search ? { search } : {} }),
+      query: (search) => ({ url: '', params: search ? { search } : {} }),
       providesTags: ['Scenes'],
     }),
     createScene: b.mutation<{ id: string }, { name: string; document?: SceneDocument }>({
-      query: (body) => ({ url: '/', method: 'POST', body }),
+      query: (body) => ({ url: '', method: 'POST', body }),
       invalidatesTags: ['Scenes'],
     }),
     importScene: b.mutation<{ id: string }, { name: string; text: string }>({

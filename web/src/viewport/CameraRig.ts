@@ -79,12 +79,24 @@ export class CameraRig {
     this.apply();
   }
 
-  frame(box: Box3): void {
+  /** Moves back just so far that the whole box fits, seen from where the camera looks now. */
+  frame(box: Box3, margin = 1.22): void {
     if (box.isEmpty()) return;
     box.getCenter(this.target);
-    const radius = Math.max(1, box.getSize(new Vector3()).length() / 2);
-    const narrow = Math.min(1, this.width / this.height);
-    this.distance = (radius * 1.12) / Math.sin(MathUtils.degToRad(FIELD / 2)) / narrow;
+    const right = new Vector3().crossVectors(this.up, this.back);
+    const half = Math.tan(MathUtils.degToRad(FIELD / 2));
+    let distance = 0.5;
+    for (let k = 0; k < 8; k++) {
+      const corner = new Vector3(
+        k & 1 ? box.max.x : box.min.x,
+        k & 2 ? box.max.y : box.min.y,
+        k & 4 ? box.max.z : box.min.z,
+      ).sub(this.target);
+      const wide = (Math.abs(corner.dot(right)) * this.height) / this.width;
+      const reach = Math.max(wide, Math.abs(corner.dot(this.up))) / half;
+      distance = Math.max(distance, reach * margin + (this.parallel ? 0 : corner.dot(this.back)));
+    }
+    this.distance = distance;
     this.apply();
   }
 

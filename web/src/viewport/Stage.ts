@@ -61,8 +61,8 @@ export class Stage {
   private readonly views = new Map<string, PieceView>();
   private readonly pickable = new Set<string>();
   private readonly grid = new Grid();
-  private readonly key = new DirectionalLight('#fff6e6', 2.5);
-  private readonly rim = new DirectionalLight('#b9d4ff', 0.8);
+  private readonly key = new DirectionalLight('#fffaf0', 2.6);
+  private readonly rim = new DirectionalLight('#e2ecf2', 0.7);
   private readonly faults = new LineSegments(
     new BufferGeometry(),
     new LineBasicMaterial({ color: '#ff8a4c', depthTest: false, linewidth: 2 }),
@@ -84,7 +84,7 @@ export class Stage {
     this.looks = new Looks(this.renderer);
     this.faults.renderOrder = 10;
     this.faults.raycast = () => {};
-    this.scene.add(new HemisphereLight('#dfeee8', '#3a423c', 1.05), this.key, this.rim, this.key.target, this.rim.target);
+    this.scene.add(new HemisphereLight('#eef2ee', '#4a4a44', 1.1), this.key, this.rim, this.key.target, this.rim.target);
     this.scene.add(this.grid, this.faults, this.gizmo.root);
     this.raycaster.firstHitOnly = true;
   }

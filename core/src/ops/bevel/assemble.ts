@@ -15,7 +15,8 @@ import { inwardDirection, type Spoke, type VertexPlan } from './sectors';
 
 /** Where a corner of the result takes its attributes from. */
 type Source =
-  | { kind: 'corner'; corner: number }
+  /** A corner of the source mesh, as it is. */
+  | number
   | { kind: 'place'; faces: number[] }
   /** Mixed between the original corner at the edge and the face's moved corner (share t of the latter). */
   | { kind: 'between'; corner: number; node: number; region: number; t: number };
@@ -40,9 +41,10 @@ class Assembly {
   private readonly pointOfNode: number[] = [];
   private readonly pointOfVertex: Int32Array;
   private faces: OutFace[] = [];
-  private readonly curves = new Map<string, { ids: number[]; middle: Vec3 }>();
+  private readonly curves = new Map<number, { ids: number[]; middle: Vec3 }>();
+  private readonly chords = new Map<number, { ids: number[]; middle: Vec3 }>();
   /** Source edge per surviving side, keyed by its two points. */
-  private readonly keptEdges = new Map<string, number>();
+  private readonly keptEdges = new Map<number, number>();
   private readonly regionOfFace: Int32Array;
 
   constructor(private readonly g: Growth) {
@@ -126,7 +128,7 @@ class Assembly {
       const sources: Source[] = [];
       for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
         loop.push(this.vertexPoint(mesh.corners[c]));
-        sources.push({ kind: 'corner', corner: c });
+        sources.push(c);
       }
       loop.forEach((p, i) => this.keep(p, loop[(i + 1) % loop.length], t.edgeOfCorner[mesh.faceStart[f] + i]));
       this.faces.push({ loop, sources, from: f, made: false, region: r });
@@ -134,7 +136,7 @@ class Assembly {
   }
 
   private keep(a: number, b: number, edge: number): void {
-    this.keptEdges.set(a < b ? `${a},${b}` : `${b},${a}`, edge);
+    this.keptEdges.set(a < b ? pairKey(a, b) : pairKey(b, a), edge);
   }
 
   private addRegion(r: number): void {
@@ -214,7 +216,7 @@ class Assembly {
     if (this.pointOfVertex[v] === p)
       for (const f of faces)
         for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++)
-          if (mesh.corners[c] === v) return { kind: 'corner', corner: c };
+          if (mesh.corners[c] === v) return c;
     return { kind: 'place', faces };
   }
 
@@ -227,7 +229,7 @@ class Assembly {
     const A = this.at(a);
     const B = this.at(b);
     if (a === b) return { ids: [a], middle: A };
-    const found = this.curves.get(`${a},${b}`);
+    const found = this.curves.get(pairKey(a, b));
     if (found) return found;
     const mitre = plan.spokes.length === 2 && plan.spokes.every((x) => x.gap === 'none') && !plan.open;
     const tip = pointOf(g.mesh.positions, plan.vertex);
@@ -242,8 +244,8 @@ class Assembly {
     );
     const middle = onProfile(A, apex, B, profileWeights(2, g.options.profile, angle)[1]);
     const made = { ids, middle };
-    this.curves.set(`${a},${b}`, made);
-    this.curves.set(`${b},${a}`, { ids: [...ids].reverse(), middle });
+    this.curves.set(pairKey(a, b), made);
+    this.curves.set(pairKey(b, a), { ids: [...ids].reverse(), middle });
     return made;
   }
 
@@ -253,15 +255,16 @@ class Assembly {
     const b = this.nodePoint(plan.spokes[(k + 1) % plan.spokes.length].right);
     const [A, B] = [this.at(a), this.at(b)];
     if (a === b) return { ids: [a], middle: A };
-    const key = `${a}-${b}`;
-    const found = this.curves.get(key);
+    // Chords have a map of their own: a profile curve may join the same two points.
+    const key = pairKey(a, b);
+    const found = this.chords.get(key);
     if (found) return found;
     const n = this.g.options.segments;
     const ids = Array.from({ length: n + 1 }, (_, i) =>
       i === 0 ? a : i === n ? b : this.addPoint(lerp(A, B, i / n), plan.vertex),
     );
     const made = { ids, middle: lerp(A, B, 0.5) };
-    this.curves.set(key, made);
+    this.chords.set(key, made);
     return made;
   }
 
@@ -351,7 +354,7 @@ class Assembly {
     const { g } = this;
     const { mesh, t } = g;
     const spokes = plan.spokes;
-    const source: Source = { kind: 'corner', corner: spokes[0].corner };
+    const source: Source = spokes[0].corner;
     const from = t.faceOfCorner[spokes[0].corner];
     const add = (loop: number[]): void => this.addMade(loop, loop.map(() => source), from);
     const v = this.vertexPoint.bind(this, plan.vertex);
@@ -433,7 +436,7 @@ class Assembly {
     for (let e = 0; e < t.edgeCount; e++) {
       const a = order[t.edges[2 * e]];
       const b = order[t.edges[2 * e + 1]];
-      const kept = this.keptEdges.get(a < b ? `${a},${b}` : `${b},${a}`);
+      const kept = this.keptEdges.get(a < b ? pairKey(a, b) : pairKey(b, a));
       if (kept !== undefined) source[e] = kept;
       const c = t.cornerOfEdge[e];
       if (t.twin[c] < 0) continue;
@@ -453,19 +456,18 @@ class Assembly {
     if (!Object.keys(set).length) return set;
     const kept = this.faces.filter((f) => !f.made).length;
     const first = makeBlend(faceStart[kept]);
-    const cornerAt = new Map<string, number>();
+    const cornerAt = new Map<number, number>();
     let slot = 0;
     // Faces come first, strips after them, so strips can mix from the faces' finished corners.
     for (const f of this.faces.slice(0, kept))
       f.sources.forEach((s, i) => {
         const p = f.loop[i];
-        cornerAt.set(`${f.region},${p}`, slot);
-        if (s.kind === 'corner') {
-          first.index[3 * slot] = s.corner;
+        if (typeof s === 'number') {
+          first.index[3 * slot] = s;
           first.weight[3 * slot] = 1;
         } else if (s.kind === 'place') {
-          const [x, y, z] = this.at(p);
-          locateInFace(mesh, s.faces, x, y, z, first, slot);
+          cornerAt.set(pairKey(f.region, p), slot);
+          locateInFace(mesh, s.faces, this.at(p), first, slot, this.vertexSource[p]);
         }
         slot++;
       });
@@ -476,13 +478,14 @@ class Assembly {
     let k = 0;
     for (const f of this.faces.slice(kept))
       for (const s of f.sources) {
-        if (s.kind !== 'place') second.index[3 * k] = s.corner;
+        const between = typeof s === 'object' && s.kind === 'between' ? s : null;
+        second.index[3 * k] = between ? between.corner : (s as number);
         second.weight[3 * k] = 1;
-        const moved = s.kind === 'between' ? cornerAt.get(`${s.region},${s.node}`) : undefined;
-        if (s.kind === 'between' && moved !== undefined) {
-          second.weight[3 * k] = 1 - s.t;
+        const moved = between ? cornerAt.get(pairKey(between.region, between.node)) : undefined;
+        if (between && moved !== undefined) {
+          second.weight[3 * k] = 1 - between.t;
           second.index[3 * k + 1] = total + moved;
-          second.weight[3 * k + 1] = s.t;
+          second.weight[3 * k + 1] = between.t;
         }
         k++;
       }
@@ -498,6 +501,9 @@ function withoutNormals(set: LayerSet): LayerSet {
     if (out[name]) out[name] = { size: 3, data: out[name].data.map(() => 0) as Layer['data'] };
   return out;
 }
+
+/** Two indices below 2²⁶ as one exact number. */
+const pairKey = (a: number, b: number): number => a * 0x4000000 + b;
 
 const hasRepeats = (loop: number[]): boolean => new Set(loop).size !== loop.length;
 

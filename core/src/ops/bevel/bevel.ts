@@ -193,10 +193,12 @@ function flatEdges(mesh: PolyMesh, t: Topology): Uint8Array {
     }
     const f = 3 * t.faceOfCorner[c];
     const g = 3 * t.faceOfCorner[t.twin[c]];
-    const a: Vec3 = unit([n[f], n[f + 1], n[f + 2]]);
-    const b: Vec3 = unit([n[g], n[g + 1], n[g + 2]]);
-    const x = cross(a, b);
-    if (a[0] * b[0] + a[1] * b[1] + a[2] * b[2] > 0 && Math.hypot(x[0], x[1], x[2]) < sin) out[e] = 1;
+    const x = n[f + 1] * n[g + 2] - n[f + 2] * n[g + 1];
+    const y = n[f + 2] * n[g] - n[f] * n[g + 2];
+    const z = n[f] * n[g + 1] - n[f + 1] * n[g];
+    const cos = n[f] * n[g] + n[f + 1] * n[g + 1] + n[f + 2] * n[g + 2];
+    // |a×b| < sin·|a||b|, with a·b standing for |a||b| at such small angles.
+    if (cos > 0 && x * x + y * y + z * z < sin * sin * cos * cos) out[e] = 1;
   }
   return out;
 }

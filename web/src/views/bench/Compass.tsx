@@ -44,10 +44,14 @@ export function Compass({ stage }: { stage: Stage }) {
               stage.redraw();
             }}
           >
-            {e.sign > 0 && <path d={`M0 0L${e.x} ${e.y}`} stroke={AXIS_COLORS[e.axis]} strokeWidth="2.4" strokeLinecap="round" />}
-            <circle cx={e.x} cy={e.y} r={e.sign > 0 ? 7.5 : 4} fill={e.sign > 0 ? AXIS_COLORS[e.axis] : '#1d292a'} stroke={AXIS_COLORS[e.axis]} strokeWidth="1.4" />
+            <circle cx={e.x} cy={e.y} r="9" fill="transparent" />
+            {e.sign > 0 ? (
+              <path d={`M0 0L${e.x} ${e.y}`} stroke={AXIS_COLORS[e.axis]} strokeWidth="2.4" strokeLinecap="round" />
+            ) : (
+              <path d={`M${e.x * 0.45} ${e.y * 0.45}L${e.x * 0.62} ${e.y * 0.62}`} stroke="#93a7a2" strokeWidth="1.6" strokeLinecap="round" />
+            )}
             {e.name && (
-              <text x={e.x} y={e.y + 3.2} fontSize="9" fontWeight="700" fill="#101718" textAnchor="middle">
+              <text x={e.x * 1.32} y={e.y * 1.32 + 3.2} fontSize="10" fontWeight="600" fill="#e9ece4" textAnchor="middle">
                 {e.name}
               </text>
             )}

@@ -40,7 +40,7 @@ async function pictureOf(id: string): Promise<boolean> {
   try {
     stage.resize(960, 600);
     stage.show(stagePieces(doc.pieces, solids, displays), { grid: true, gridStep: 10, parallel: false, tool: 'select', handle: null, faults: null });
-    stage.rig.frame(stage.bounds());
+    stage.rig.frame(stage.bounds(), 1.08);
     const png = await stage.picture(480, 300);
     let faces = 0;
     for (const d of displays.values()) faces += d.counts.faces;

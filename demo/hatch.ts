@@ -1,0 +1,231 @@
+/**
+ * Skerry Light, machine room: the pressure hatch. A round door in a square frame with seat ring, bolt holes and
+ * bolts, a handwheel on its boss, and hinge lugs. Laid out flat, front upward, and stood up by its group.
+ */
+import type { Piece, SceneDocument } from '@urnsmith/core/document/schema';
+import { circlePoint } from '@urnsmith/core/primitives/index';
+
+type Vec = [number, number, number];
+
+const STEEL = '#8d9d99';
+const PALE = '#c6c7bc';
+const BRASS = '#b79f66';
+const DARK = '#6c7b78';
+const SEAL = '#4d5652';
+
+const at = (move: Vec, turn?: Vec): Pick<Piece, 'transform'> => ({ transform: turn ? { move, turn } : { move } });
+
+const cylinder = (radius: number, height: number, sides: number): Piece['base'] => ({
+  primitive: 'cylinder',
+  radius,
+  height,
+  sides,
+});
+
+const around = (count: number, radius: number, y: number, start = 0): Vec[] =>
+  Array.from({ length: count }, (_, i) => {
+    const [c, s] = circlePoint(2 * i + start, 2 * count);
+    return [Math.round(radius * c * 1000) / 1000, y, Math.round(-radius * s * 1000) / 1000];
+  });
+
+const cutter = (id: string, name: string, base: Piece['base'], move: Vec, extra: Partial<Piece> = {}): Piece => ({
+  id,
+  name,
+  role: 'cutter',
+  parent: 'hatch',
+  base,
+  ...at(move),
+  ...extra,
+});
+
+function frame(): Piece[] {
+  const corners: Vec[] = [[-145, 0, -145], [145, 0, -145], [145, 0, 145], [-145, 0, 145]]; // prettier-ignore
+  const holes = corners.map((move, i) => cutter(`anchor${i + 1}`, `Anchor hole ${i + 1}`, cylinder(7, 60, 24), move));
+  return [
+    {
+      id: 'frame',
+      name: 'Frame',
+      parent: 'hatch',
+      color: STEEL,
+      base: { primitive: 'box', width: 330, height: 30, depth: 330, segments: [1, 1, 1] },
+      steps: [
+        { kind: 'cut', id: 's1', name: 'Opening', mode: 'subtract', cutters: ['opening', 'recess'] },
+        { kind: 'cut', id: 's2', name: 'Anchor holes', mode: 'subtract', cutters: holes.map((h) => h.id) },
+        { kind: 'bevel', id: 's3', scope: { rule: 'rims' }, width: 2, segments: 3, profile: 1, clamp: true },
+        { kind: 'bevel', id: 's4', name: 'Outer', scope: { rule: 'sharp', angle: 60 }, width: 5, segments: 3, profile: 1, clamp: true },
+        { kind: 'normals', id: 's5', weight: 'area', hardAngle: 40, rank: true },
+      ],
+    },
+    cutter('opening', 'Opening', cylinder(112, 60, 64), [0, 0, 0]),
+    cutter('recess', 'Seat recess', cylinder(132, 20, 64), [0, 15, 0]),
+    ...holes,
+    {
+      id: 'seat',
+      name: 'Seat ring',
+      parent: 'hatch',
+      color: SEAL,
+      base: { primitive: 'tube', outerRadius: 129, innerRadius: 114, height: 6, sides: 64 },
+      ...at([0, 8, 0]),
+      steps: [{ kind: 'bevel', id: 's1', scope: { rule: 'sharp', angle: 60 }, width: 1.5, segments: 2, profile: 1, clamp: true }],
+    },
+  ];
+}
+
+function door(): Piece[] {
+  const holes = around(12, 112, 24, 1).map((move, i) => cutter(`bolt-hole${i + 1}`, `Bolt hole ${i + 1}`, cylinder(4.5, 60, 20), move));
+  return [
+    {
+      id: 'door',
+      name: 'Door',
+      parent: 'hatch',
+      color: PALE,
+      base: cylinder(127, 22, 64),
+      ...at([0, 22, 0]),
+      steps: [
+        { kind: 'cut', id: 's1', mode: 'subtract', cutters: ['dish'] },
+        { kind: 'cut', id: 's2', mode: 'union', cutters: ['boss'] },
+        { kind: 'cut', id: 's3', name: 'Bolt holes', mode: 'subtract', cutters: holes.map((h) => h.id) },
+        { kind: 'bevel', id: 's4', scope: { rule: 'rims' }, width: 1.5, segments: 3, profile: 1, clamp: true },
+        { kind: 'bevel', id: 's5', name: 'Outer', scope: { rule: 'sharp', angle: 60 }, width: 2.5, segments: 3, profile: 1, clamp: true },
+        { kind: 'normals', id: 's6', weight: 'area', hardAngle: 40, rank: true },
+      ],
+    },
+    cutter('dish', 'Dish', cylinder(92, 20, 64), [0, 35, 0]),
+    // The boss is a cutter with a build of its own: a keyway is cut into it first.
+    cutter('boss', 'Boss', cylinder(30, 34, 48), [0, 34, 0], {
+      steps: [{ kind: 'cut', id: 's1', mode: 'subtract', cutters: ['keyway'] }],
+    }),
+    cutter('keyway', 'Keyway', { primitive: 'box', width: 12, height: 16, depth: 80, segments: [1, 1, 1] }, [0, 49, 0]),
+    ...holes,
+  ];
+}
+
+function bolts(): Piece[] {
+  const group: Piece = { id: 'bolts', name: 'Bolts', parent: 'hatch', base: { group: true } };
+  const heads = around(12, 112, 36.5, 1).map(
+    (move, i): Piece => ({
+      id: `bolt${i + 1}`,
+      name: `Bolt ${i + 1}`,
+      parent: 'bolts',
+      color: BRASS,
+      base: cylinder(8.5, 7, 6),
+      transform: { move, turn: [0, (i * 30 + 15) % 60, 0] },
+      steps: [
+        { kind: 'bevel', id: 's1', scope: { rule: 'all' }, width: 0.9, segments: 2, profile: 1, clamp: true },
+        { kind: 'normals', id: 's2', weight: 'area', hardAngle: 60, rank: true },
+      ],
+    }),
+  );
+  return [group, ...heads];
+}
+
+function handwheel(): Piece[] {
+  const group: Piece = { id: 'handwheel', name: 'Handwheel', parent: 'hatch', base: { group: true } };
+  const spokes = [0, 60, 120].map(
+    (turn, i): Piece => ({
+      id: `spoke${i + 1}`,
+      name: `Spoke ${i + 1}`,
+      role: 'cutter',
+      parent: 'handwheel',
+      base: cylinder(5, 124, 20),
+      transform: { move: [0, 74, 0], turn: [90, 0, turn] },
+    }),
+  );
+  return [
+    group,
+    {
+      id: 'rim',
+      name: 'Wheel',
+      parent: 'handwheel',
+      color: BRASS,
+      base: { primitive: 'torus', radius: 62, tubeRadius: 7.5, sides: 64, tubeSides: 20 },
+      ...at([0, 74, 0]),
+      steps: [
+        { kind: 'cut', id: 's1', name: 'Spokes and hub', mode: 'union', cutters: [...spokes.map((s) => s.id), 'hub'] },
+        { kind: 'bevel', id: 's2', scope: { rule: 'rims' }, width: 1.2, segments: 2, profile: 1, clamp: true },
+        { kind: 'normals', id: 's3', weight: 'area', hardAngle: 40, rank: true },
+      ],
+    },
+    ...spokes,
+    {
+      id: 'hub',
+      name: 'Hub',
+      role: 'cutter',
+      parent: 'handwheel',
+      base: cylinder(17, 30, 48),
+      ...at([0, 70, 0]),
+      steps: [{ kind: 'bevel', id: 's1', scope: { rule: 'sharp', angle: 60 }, width: 3, segments: 3, profile: 1, clamp: true }],
+    },
+  ];
+}
+
+function hinge(): Piece[] {
+  const lugs = [-70, 70].flatMap((z, i): Piece[] => [
+    {
+      id: `lug${i + 1}`,
+      name: `Hinge lug ${i + 1}`,
+      parent: 'hatch',
+      color: DARK,
+      base: { primitive: 'box', width: 44, height: 34, depth: 30, segments: [1, 1, 1] },
+      ...at([-148, 30, z]),
+      steps: [
+        { kind: 'cut', id: 's1', mode: 'union', cutters: [`knuckle${i + 1}`] },
+        { kind: 'cut', id: 's2', mode: 'subtract', cutters: [`pin-bore${i + 1}`] },
+        { kind: 'bevel', id: 's3', scope: { rule: 'sharp', angle: 50 }, width: 1.8, segments: 3, profile: 1, clamp: true },
+        { kind: 'normals', id: 's4', weight: 'area', hardAngle: 40, rank: true },
+      ],
+    },
+    cutter(`knuckle${i + 1}`, `Knuckle ${i + 1}`, cylinder(17, 30, 40), [-148, 47, z], {
+      transform: { move: [-148, 47, z], turn: [90, 0, 0] },
+    }),
+    cutter(`pin-bore${i + 1}`, `Pin bore ${i + 1}`, cylinder(8, 60, 32), [-148, 47, z], {
+      transform: { move: [-148, 47, z], turn: [90, 0, 0] },
+    }),
+  ]);
+  return [
+    ...lugs,
+    {
+      id: 'pin',
+      name: 'Hinge pin',
+      parent: 'hatch',
+      color: BRASS,
+      base: cylinder(7.5, 190, 32),
+      transform: { move: [-148, 47, 0], turn: [90, 0, 0] },
+      steps: [
+        { kind: 'bevel', id: 's1', scope: { rule: 'sharp', angle: 60 }, width: 1.5, segments: 2, profile: 1, clamp: true },
+        { kind: 'normals', id: 's2', weight: 'area', hardAngle: 40, rank: true },
+      ],
+    },
+    {
+      id: 'strap',
+      name: 'Hinge strap',
+      parent: 'hatch',
+      color: PALE,
+      base: { primitive: 'box', width: 100, height: 9, depth: 74, segments: [1, 1, 1] },
+      ...at([-104, 38, 0]),
+      steps: [
+        { kind: 'cut', id: 's1', mode: 'union', cutters: ['strap-knuckle'] },
+        { kind: 'cut', id: 's2', mode: 'subtract', cutters: ['strap-bore'] },
+        { kind: 'bevel', id: 's3', scope: { rule: 'sharp', angle: 50 }, width: 1.5, segments: 3, profile: 1, clamp: true },
+        { kind: 'normals', id: 's4', weight: 'area', hardAngle: 40, rank: true },
+      ],
+    },
+    cutter('strap-knuckle', 'Strap knuckle', cylinder(14, 74, 40), [-148, 47, 0], {
+      transform: { move: [-148, 47, 0], turn: [90, 0, 0] },
+    }),
+    cutter('strap-bore', 'Strap bore', cylinder(8, 120, 32), [-148, 47, 0], {
+      transform: { move: [-148, 47, 0], turn: [90, 0, 0] },
+    }),
+  ];
+}
+
+/** The whole hatch, live steps kept. */
+export function hatch(): SceneDocument {
+  const group: Piece = {
+    id: 'hatch',
+    name: 'Pressure hatch',
+    base: { group: true },
+    transform: { move: [0, 165, 0], turn: [90, 0, 0] },
+  };
+  return { pieces: [group, ...frame(), ...door(), ...bolts(), ...handwheel(), ...hinge()] };
+}

@@ -1,0 +1,58 @@
+/** Headless Chromium through selenium-webdriver, with a profile and download folder of its own. */
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { Builder, logging, type WebDriver } from 'selenium-webdriver';
+import chrome from 'selenium-webdriver/chrome.js';
+
+export interface Browser {
+  driver: WebDriver;
+  downloads: string;
+  close(): Promise<void>;
+}
+
+const FLAGS = [
+  '--headless',
+  '--no-sandbox',
+  '--disable-quic',
+  '--no-first-run',
+  '--disable-background-networking',
+  '--disable-component-update',
+  '--disable-sync',
+  '--use-angle=swiftshader',
+  '--enable-unsafe-swiftshader',
+  '--hide-scrollbars',
+];
+
+export async function openBrowser(width = 1280, height = 800): Promise<Browser> {
+  const folder = mkdtempSync(join(tmpdir(), 'urnsmith-browser-'));
+  const downloads = join(folder, 'downloads');
+  const options = new chrome.Options();
+  options.setChromeBinaryPath('/usr/bin/chromium');
+  options.addArguments(...FLAGS, `--user-data-dir=${join(folder, 'profile')}`, `--window-size=${width},${height}`);
+  options.setUserPreferences({ 'download.default_directory': downloads, 'download.prompt_for_download': false });
+  const prefs = new logging.Preferences();
+  prefs.setLevel(logging.Type.BROWSER, logging.Level.WARNING);
+  options.setLoggingPrefs(prefs);
+  const service = new chrome.ServiceBuilder('/usr/bin/chromedriver');
+  const driver = await new Builder().forBrowser('chrome').setChromeOptions(options).setChromeService(service).build();
+  // The window's frame takes part of its size: ask for the page to be exactly this large.
+  await (driver as unknown as { sendDevToolsCommand(c: string, p: object): Promise<void> }).sendDevToolsCommand(
+    'Emulation.setDeviceMetricsOverride',
+    { width, height, deviceScaleFactor: 1, mobile: false },
+  );
+  return {
+    driver,
+    downloads,
+    close: async () => {
+      await driver.quit();
+      rmSync(folder, { recursive: true, force: true, maxRetries: 5 });
+    },
+  };
+}
+
+/** Severe messages of the page's console so far, apart from refused requests a test provokes. */
+export async function consoleProblems(driver: WebDriver): Promise<string[]> {
+  const entries = await driver.manage().logs().get(logging.Type.BROWSER);
+  return entries.filter((e) => e.level.value >= logging.Level.SEVERE.value).map((e) => e.message);
+}
