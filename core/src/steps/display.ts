@@ -1,6 +1,7 @@
 /** What a viewer needs of a built piece: arrays for drawing, counts, shading figures. */
 import type { PolyMesh } from '../mesh/PolyMesh';
 import { faceCount, vertexCount } from '../mesh/PolyMesh';
+import { RANK } from '../mesh/layers';
 import { boundsOf, faceKinds, shellCount, volume, type Bounds } from '../mesh/measure';
 import { topologyOf } from '../mesh/Topology';
 import { triangulate } from '../planar/triangulate';
@@ -22,9 +23,10 @@ export interface Display {
   bounds: Bounds;
   solid: { closed: boolean; openEdges: number; shells: number; volume: number | null };
   shading: {
-    /** Corners per degree of drift, 0…12 and above. */
+    /** Corners of flat faces per degree of drift, 0…12 and above. A facet all of whose corners drift alike is no
+     * flat face but part of a curved surface. */
     histogram: number[];
-    /** Flat-sided faces whose corners drift more than 2°. */
+    /** Flat faces whose corners drift more than 2°. */
     facesOver: number;
     worst: number;
   };
@@ -102,19 +104,23 @@ function shadingFigures(mesh: PolyMesh, perCorner: Float32Array): Display['shadi
   let facesOver = 0;
   let worst = 0;
   for (let f = 0; f < faceCount(mesh); f++) {
-    let most = 0;
+    // Strips and patches are meant to bend the light, and so are the facets of a curved surface.
+    if (rank?.[f] === RANK.follow) continue;
+    let [least, most] = [Infinity, 0];
     for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
-      histogram[Math.min(12, Math.floor(perCorner[c]))]++;
+      least = Math.min(least, perCorner[c]);
       most = Math.max(most, perCorner[c]);
     }
+    if (isCurved(mesh, f) || (most > 0.01 && least > most / 2)) continue;
+    for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++)
+      histogram[Math.min(12, Math.floor(perCorner[c]))]++;
     worst = Math.max(worst, most);
-    // Strips and patches are meant to bend the light; a surface carried over from a curve too.
-    if (rank?.[f] !== 2 && most > DRIFT_LIMIT && !isCurved(mesh, f)) facesOver++;
+    if (most > DRIFT_LIMIT) facesOver++;
   }
   return { histogram, facesOver, worst };
 }
 
-/** Faces that stand for a curved surface: they carry its normals, or are small facets among their like. */
+/** Faces cut from a curved surface carry its normals. */
 function isCurved(mesh: PolyMesh, f: number): boolean {
   const surface = mesh.layers.corner.surface?.data;
   if (surface)

@@ -128,7 +128,8 @@ function Row({ row, top, dropping, onDropTarget }: RowProps) {
           aria-level={row.depth + 1}
           aria-selected={selected}
           aria-expanded={row.hasChildren ? row.open : undefined}
-          aria-label={name}
+          aria-labelledby={`name-${row.key} count-${row.key}`}
+          data-name={name}
           tabIndex={active || (!selected && top === 0) ? 0 : -1}
           data-piece={piece.id}
           className={clsx('row', selected && 'sel', active && 'act', hovered && 'hov', piece.hidden && 'dimrow', dropping && 'dropping', role)}
@@ -180,6 +181,7 @@ function Row({ row, top, dropping, onDropTarget }: RowProps) {
           )}
           {role !== 'group' && <i className={clsx('ico', role === 'cutter' ? 'ghost' : role)} />}
           <NameField
+            id={`name-${row.key}`}
             value={name}
             label={`Name of ${name}`}
             editing={editing}
@@ -189,7 +191,7 @@ function Row({ row, top, dropping, onDropTarget }: RowProps) {
             }}
           />
           <Flags piece={piece} />
-          <FaceCount piece={piece} link={row.link} />
+          <FaceCount id={`count-${row.key}`} piece={piece} link={row.link} />
         </div>
       </ContextMenu.Trigger>
       <ContextMenu.Portal>
@@ -235,12 +237,12 @@ function Flags({ piece }: { piece: Piece }) {
   );
 }
 
-function FaceCount({ piece, link }: { piece: Piece; link: boolean }) {
+function FaceCount({ id, piece, link }: { id: string; piece: Piece; link: boolean }) {
   useBuildsVersion();
-  if (link || roleOf(piece) === 'cutter') return <em>cuts</em>;
+  if (link || roleOf(piece) === 'cutter') return <em id={id}>cuts</em>;
   if ('group' in piece.base) return null;
   const n = builds.get(piece.id)?.display?.counts.faces;
-  return <em>{n === undefined ? '…' : n.toLocaleString('en').replace(/,/g, ' ')}</em>;
+  return <em id={id}>{n === undefined ? '…' : n.toLocaleString('en').replace(/,/g, ' ')}</em>;
 }
 
 const KINDS = Object.keys(PRIMITIVE_TITLES) as PrimitiveKind[];

@@ -1,0 +1,129 @@
+/** What a person does at the interface: clicking, typing, dragging, by the names they see. */
+import { By, Key, Origin, until, type WebDriver, type WebElement } from 'selenium-webdriver';
+
+export class HandsOn {
+  constructor(readonly driver: WebDriver) {}
+
+  /** The first shown element with an accessible name or text, by CSS. */
+  async see(css: string, ms = 15000): Promise<WebElement> {
+    const e = await this.driver.wait(until.elementLocated(By.css(css)), ms, `nothing matches ${css}`);
+    await this.driver.wait(until.elementIsVisible(e), ms, `${css} stays hidden`);
+    return e;
+  }
+
+  async text(css: string): Promise<string> {
+    return (await this.see(css)).getText();
+  }
+
+  async click(css: string): Promise<void> {
+    await (await this.see(css)).click();
+  }
+
+  /** A button by its visible text. */
+  async press(text: string, within = 'body'): Promise<void> {
+    const xpath = `//button[normalize-space(.)=${quote(text)} or @aria-label=${quote(text)}]`;
+    const e = await this.driver.wait(
+      async () => {
+        for (const box of await this.driver.findElements(By.css(within)))
+          for (const b of await box.findElements(By.xpath('.' + xpath))) if (await b.isDisplayed()) return b;
+        return null;
+      },
+      15000,
+      `no button “${text}”`,
+    );
+    await e!.click();
+  }
+
+  async menuItem(text: string): Promise<void> {
+    const e = await this.driver.wait(
+      until.elementLocated(By.xpath(`//*[@role='menuitem'][normalize-space(.)=${quote(text)}]`)),
+      10000,
+    );
+    await e.click();
+  }
+
+  /** Types into the field with that label. */
+  async type(label: string, value: string, within = '.card'): Promise<void> {
+    const input = await this.driver.wait(
+      async () => {
+        for (const f of await this.driver.findElements(By.css(`${within} .field`))) {
+          const l = await f.findElements(By.css('label'));
+          if (l.length && (await l[0].getText()) === label) return f.findElement(By.css('input'));
+        }
+        return null;
+      },
+      10000,
+      `no field “${label}”`,
+    );
+    await input!.click();
+    await input!.sendKeys(Key.chord(Key.CONTROL, 'a'), value, Key.ENTER);
+    await this.driver.actions().sendKeys(Key.ESCAPE).perform();
+  }
+
+  async keys(...keys: string[]): Promise<void> {
+    await this.driver.actions().sendKeys(...keys).perform();
+  }
+
+  /** Modifiers, then one key. */
+  async chord(...keys: string[]): Promise<void> {
+    const a = this.driver.actions();
+    for (const k of keys) a.keyDown(k);
+    for (const k of [...keys].reverse()) a.keyUp(k);
+    await a.perform();
+  }
+
+  /** Presses at a point of an element (pixels from its middle), moves in steps, lets go. */
+  async drag(e: WebElement, from: [number, number], by: [number, number], during?: () => Promise<void>): Promise<void> {
+    const start = this.driver.actions({ async: true }).move({ origin: e, x: Math.round(from[0]), y: Math.round(from[1]) }).press();
+    await start.perform();
+    for (let k = 1; k <= 6; k++)
+      await this.driver
+        .actions({ async: true })
+        .move({ origin: e, x: Math.round(from[0] + (by[0] * k) / 6), y: Math.round(from[1] + (by[1] * k) / 6), duration: 40 })
+        .perform();
+    await during?.();
+    await this.driver.actions({ async: true }).release().perform();
+  }
+
+  /** Drags a thing that moves along while it is dragged. */
+  async pull(e: WebElement, by: [number, number]): Promise<void> {
+    await this.driver.actions({ async: true }).move({ origin: e }).press().perform();
+    for (let k = 0; k < 6; k++)
+      await this.driver
+        .actions({ async: true })
+        .move({ origin: Origin.POINTER, x: Math.round(by[0] / 6), y: Math.round(by[1] / 6), duration: 40 })
+        .perform();
+    await this.driver.actions({ async: true }).release().perform();
+  }
+
+  async until<T>(what: string, f: () => Promise<T | null | undefined | false>, ms = 20000): Promise<T> {
+    return (await this.driver.wait(async () => {
+      try {
+        return await f();
+      } catch {
+        return null;
+      }
+    }, ms, `${what} did not happen`)) as T;
+  }
+
+  /** Selects a piece by its name in the Ledger; more are added with Shift. */
+  async pick(...names: string[]): Promise<void> {
+    for (const [i, name] of names.entries()) {
+      const row = await this.see(`.rows [data-name="${name}"]`);
+      const a = this.driver.actions();
+      if (i) await a.keyDown(Key.SHIFT).click(row).keyUp(Key.SHIFT).perform();
+      else await a.click(row).perform();
+    }
+  }
+
+  /** The stage knows no keys while a field has the focus: give it back. */
+  async focusStage(): Promise<void> {
+    await this.driver.executeScript('document.activeElement && document.activeElement.blur()');
+  }
+
+  async saved(): Promise<void> {
+    await this.until('saving', async () => (await (await this.see('.saved')).getAttribute('data-save')) === 'saved');
+  }
+}
+
+const quote = (s: string): string => (s.includes("'") ? `"${s}"` : `'${s}'`);
