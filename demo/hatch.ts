@@ -13,7 +13,9 @@ const BRASS = '#b79f66';
 const DARK = '#6c7b78';
 const SEAL = '#4d5652';
 
-const at = (move: Vec, turn?: Vec): Pick<Piece, 'transform'> => ({ transform: turn ? { move, turn } : { move } });
+const at = (move: Vec, turn?: Vec): Pick<Piece, 'transform'> => ({
+  transform: turn ? { move, turn } : { move },
+});
 
 const cylinder = (radius: number, height: number, sides: number): Piece['base'] => ({
   primitive: 'cylinder',
@@ -28,7 +30,13 @@ const around = (count: number, radius: number, y: number, start = 0): Vec[] =>
     return [Math.round(radius * c * 1000) / 1000, y, Math.round(-radius * s * 1000) / 1000];
   });
 
-const cutter = (id: string, name: string, base: Piece['base'], move: Vec, extra: Partial<Piece> = {}): Piece => ({
+const cutter = (
+  id: string,
+  name: string,
+  base: Piece['base'],
+  move: Vec,
+  extra: Partial<Piece> = {},
+): Piece => ({
   id,
   name,
   role: 'cutter',
@@ -40,7 +48,9 @@ const cutter = (id: string, name: string, base: Piece['base'], move: Vec, extra:
 
 function frame(): Piece[] {
   const corners: Vec[] = [[-145, 0, -145], [145, 0, -145], [145, 0, 145], [-145, 0, 145]]; // prettier-ignore
-  const holes = corners.map((move, i) => cutter(`anchor${i + 1}`, `Anchor hole ${i + 1}`, cylinder(7, 60, 24), move));
+  const holes = corners.map((move, i) =>
+    cutter(`anchor${i + 1}`, `Anchor hole ${i + 1}`, cylinder(7, 60, 24), move),
+  );
   return [
     {
       id: 'frame',
@@ -52,7 +62,16 @@ function frame(): Piece[] {
         { kind: 'cut', id: 's1', name: 'Opening', mode: 'subtract', cutters: ['opening', 'recess'] },
         { kind: 'cut', id: 's2', name: 'Anchor holes', mode: 'subtract', cutters: holes.map((h) => h.id) },
         { kind: 'bevel', id: 's3', scope: { rule: 'rims' }, width: 2, segments: 3, profile: 1, clamp: true },
-        { kind: 'bevel', id: 's4', name: 'Outer', scope: { rule: 'sharp', angle: 60 }, width: 5, segments: 3, profile: 1, clamp: true },
+        {
+          kind: 'bevel',
+          id: 's4',
+          name: 'Outer',
+          scope: { rule: 'sharp', angle: 60 },
+          width: 5,
+          segments: 3,
+          profile: 1,
+          clamp: true,
+        },
         { kind: 'normals', id: 's5', weight: 'area', hardAngle: 40, rank: true },
       ],
     },
@@ -66,13 +85,25 @@ function frame(): Piece[] {
       color: SEAL,
       base: { primitive: 'tube', outerRadius: 129, innerRadius: 114, height: 6, sides: 64 },
       ...at([0, 8, 0]),
-      steps: [{ kind: 'bevel', id: 's1', scope: { rule: 'sharp', angle: 60 }, width: 1.5, segments: 2, profile: 1, clamp: true }],
+      steps: [
+        {
+          kind: 'bevel',
+          id: 's1',
+          scope: { rule: 'sharp', angle: 60 },
+          width: 1.5,
+          segments: 2,
+          profile: 1,
+          clamp: true,
+        },
+      ],
     },
   ];
 }
 
 function door(): Piece[] {
-  const holes = around(12, 112, 24, 1).map((move, i) => cutter(`bolt-hole${i + 1}`, `Bolt hole ${i + 1}`, cylinder(4.5, 60, 20), move));
+  const holes = around(12, 112, 24, 1).map((move, i) =>
+    cutter(`bolt-hole${i + 1}`, `Bolt hole ${i + 1}`, cylinder(4.5, 60, 20), move),
+  );
   return [
     {
       id: 'door',
@@ -85,8 +116,25 @@ function door(): Piece[] {
         { kind: 'cut', id: 's1', mode: 'subtract', cutters: ['dish'] },
         { kind: 'cut', id: 's2', mode: 'union', cutters: ['boss'] },
         { kind: 'cut', id: 's3', name: 'Bolt holes', mode: 'subtract', cutters: holes.map((h) => h.id) },
-        { kind: 'bevel', id: 's4', scope: { rule: 'rims' }, width: 1.5, segments: 3, profile: 1, clamp: true },
-        { kind: 'bevel', id: 's5', name: 'Outer', scope: { rule: 'sharp', angle: 60 }, width: 2.5, segments: 3, profile: 1, clamp: true },
+        {
+          kind: 'bevel',
+          id: 's4',
+          scope: { rule: 'rims' },
+          width: 1.5,
+          segments: 3,
+          profile: 1,
+          clamp: true,
+        },
+        {
+          kind: 'bevel',
+          id: 's5',
+          name: 'Outer',
+          scope: { rule: 'sharp', angle: 60 },
+          width: 2.5,
+          segments: 3,
+          profile: 1,
+          clamp: true,
+        },
         { kind: 'normals', id: 's6', weight: 'area', hardAngle: 40, rank: true },
       ],
     },
@@ -95,42 +143,43 @@ function door(): Piece[] {
     cutter('boss', 'Boss', cylinder(30, 34, 48), [0, 34, 0], {
       steps: [{ kind: 'cut', id: 's1', mode: 'subtract', cutters: ['keyway'] }],
     }),
-    cutter('keyway', 'Keyway', { primitive: 'box', width: 12, height: 16, depth: 80, segments: [1, 1, 1] }, [0, 49, 0]),
+    cutter(
+      'keyway',
+      'Keyway',
+      { primitive: 'box', width: 12, height: 16, depth: 80, segments: [1, 1, 1] },
+      [0, 49, 0],
+    ),
     ...holes,
   ];
 }
 
 function bolts(): Piece[] {
   const group: Piece = { id: 'bolts', name: 'Bolts', parent: 'hatch', base: { group: true } };
-  const heads = around(12, 112, 36.5, 1).map(
-    (move, i): Piece => ({
-      id: `bolt${i + 1}`,
-      name: `Bolt ${i + 1}`,
-      parent: 'bolts',
-      color: BRASS,
-      base: cylinder(8.5, 7, 6),
-      transform: { move, turn: [0, (i * 30 + 15) % 60, 0] },
-      steps: [
-        { kind: 'bevel', id: 's1', scope: { rule: 'all' }, width: 0.9, segments: 2, profile: 1, clamp: true },
-        { kind: 'normals', id: 's2', weight: 'area', hardAngle: 60, rank: true },
-      ],
-    }),
-  );
+  const heads = around(12, 112, 36.5, 1).map((move, i): Piece => ({
+    id: `bolt${i + 1}`,
+    name: `Bolt ${i + 1}`,
+    parent: 'bolts',
+    color: BRASS,
+    base: cylinder(8.5, 7, 6),
+    transform: { move, turn: [0, (i * 30 + 15) % 60, 0] },
+    steps: [
+      { kind: 'bevel', id: 's1', scope: { rule: 'all' }, width: 0.9, segments: 2, profile: 1, clamp: true },
+      { kind: 'normals', id: 's2', weight: 'area', hardAngle: 60, rank: true },
+    ],
+  }));
   return [group, ...heads];
 }
 
 function handwheel(): Piece[] {
   const group: Piece = { id: 'handwheel', name: 'Handwheel', parent: 'hatch', base: { group: true } };
-  const spokes = [0, 60, 120].map(
-    (turn, i): Piece => ({
-      id: `spoke${i + 1}`,
-      name: `Spoke ${i + 1}`,
-      role: 'cutter',
-      parent: 'handwheel',
-      base: cylinder(5, 124, 20),
-      transform: { move: [0, 74, 0], turn: [90, 0, turn] },
-    }),
-  );
+  const spokes = [0, 60, 120].map((turn, i): Piece => ({
+    id: `spoke${i + 1}`,
+    name: `Spoke ${i + 1}`,
+    role: 'cutter',
+    parent: 'handwheel',
+    base: cylinder(5, 124, 20),
+    transform: { move: [0, 74, 0], turn: [90, 0, turn] },
+  }));
   return [
     group,
     {
@@ -141,8 +190,22 @@ function handwheel(): Piece[] {
       base: { primitive: 'torus', radius: 62, tubeRadius: 7.5, sides: 64, tubeSides: 20 },
       ...at([0, 74, 0]),
       steps: [
-        { kind: 'cut', id: 's1', name: 'Spokes and hub', mode: 'union', cutters: [...spokes.map((s) => s.id), 'hub'] },
-        { kind: 'bevel', id: 's2', scope: { rule: 'rims' }, width: 1.2, segments: 2, profile: 1, clamp: true },
+        {
+          kind: 'cut',
+          id: 's1',
+          name: 'Spokes and hub',
+          mode: 'union',
+          cutters: [...spokes.map((s) => s.id), 'hub'],
+        },
+        {
+          kind: 'bevel',
+          id: 's2',
+          scope: { rule: 'rims' },
+          width: 1.2,
+          segments: 2,
+          profile: 1,
+          clamp: true,
+        },
         { kind: 'normals', id: 's3', weight: 'area', hardAngle: 40, rank: true },
       ],
     },
@@ -154,7 +217,17 @@ function handwheel(): Piece[] {
       parent: 'handwheel',
       base: cylinder(17, 30, 48),
       ...at([0, 70, 0]),
-      steps: [{ kind: 'bevel', id: 's1', scope: { rule: 'sharp', angle: 60 }, width: 3, segments: 3, profile: 1, clamp: true }],
+      steps: [
+        {
+          kind: 'bevel',
+          id: 's1',
+          scope: { rule: 'sharp', angle: 60 },
+          width: 3,
+          segments: 3,
+          profile: 1,
+          clamp: true,
+        },
+      ],
     },
   ];
 }
@@ -171,7 +244,15 @@ function hinge(): Piece[] {
       steps: [
         { kind: 'cut', id: 's1', mode: 'union', cutters: [`knuckle${i + 1}`] },
         { kind: 'cut', id: 's2', mode: 'subtract', cutters: [`pin-bore${i + 1}`] },
-        { kind: 'bevel', id: 's3', scope: { rule: 'sharp', angle: 50 }, width: 1.8, segments: 3, profile: 1, clamp: true },
+        {
+          kind: 'bevel',
+          id: 's3',
+          scope: { rule: 'sharp', angle: 50 },
+          width: 1.8,
+          segments: 3,
+          profile: 1,
+          clamp: true,
+        },
         { kind: 'normals', id: 's4', weight: 'area', hardAngle: 40, rank: true },
       ],
     },
@@ -192,7 +273,15 @@ function hinge(): Piece[] {
       base: cylinder(7.5, 190, 32),
       transform: { move: [-148, 47, 0], turn: [90, 0, 0] },
       steps: [
-        { kind: 'bevel', id: 's1', scope: { rule: 'sharp', angle: 60 }, width: 1.5, segments: 2, profile: 1, clamp: true },
+        {
+          kind: 'bevel',
+          id: 's1',
+          scope: { rule: 'sharp', angle: 60 },
+          width: 1.5,
+          segments: 2,
+          profile: 1,
+          clamp: true,
+        },
         { kind: 'normals', id: 's2', weight: 'area', hardAngle: 40, rank: true },
       ],
     },
@@ -206,7 +295,15 @@ function hinge(): Piece[] {
       steps: [
         { kind: 'cut', id: 's1', mode: 'union', cutters: ['strap-knuckle'] },
         { kind: 'cut', id: 's2', mode: 'subtract', cutters: ['strap-bore'] },
-        { kind: 'bevel', id: 's3', scope: { rule: 'sharp', angle: 50 }, width: 1.5, segments: 3, profile: 1, clamp: true },
+        {
+          kind: 'bevel',
+          id: 's3',
+          scope: { rule: 'sharp', angle: 50 },
+          width: 1.5,
+          segments: 3,
+          profile: 1,
+          clamp: true,
+        },
         { kind: 'normals', id: 's4', weight: 'area', hardAngle: 40, rank: true },
       ],
     },

@@ -29,18 +29,33 @@ export async function openBrowser(width = 1280, height = 800): Promise<Browser> 
   const downloads = join(folder, 'downloads');
   const options = new chrome.Options();
   options.setChromeBinaryPath('/usr/bin/chromium');
-  options.addArguments(...FLAGS, `--user-data-dir=${join(folder, 'profile')}`, `--window-size=${width},${height}`);
-  options.setUserPreferences({ 'download.default_directory': downloads, 'download.prompt_for_download': false });
+  options.addArguments(
+    ...FLAGS,
+    `--user-data-dir=${join(folder, 'profile')}`,
+    `--window-size=${width},${height}`,
+  );
+  options.setUserPreferences({
+    'download.default_directory': downloads,
+    'download.prompt_for_download': false,
+  });
   const prefs = new logging.Preferences();
   prefs.setLevel(logging.Type.BROWSER, logging.Level.WARNING);
   options.setLoggingPrefs(prefs);
   const service = new chrome.ServiceBuilder('/usr/bin/chromedriver');
-  const driver = await new Builder().forBrowser('chrome').setChromeOptions(options).setChromeService(service).build();
+  const driver = await new Builder()
+    .forBrowser('chrome')
+    .setChromeOptions(options)
+    .setChromeService(service)
+    .build();
   // The window's frame takes part of its size: ask for the page to be exactly this large.
-  await (driver as unknown as { sendDevToolsCommand(c: string, p: object): Promise<void> }).sendDevToolsCommand(
-    'Emulation.setDeviceMetricsOverride',
-    { width, height, deviceScaleFactor: 1, mobile: false },
-  );
+  await (
+    driver as unknown as { sendDevToolsCommand(c: string, p: object): Promise<void> }
+  ).sendDevToolsCommand('Emulation.setDeviceMetricsOverride', {
+    width,
+    height,
+    deviceScaleFactor: 1,
+    mobile: false,
+  });
   return {
     driver,
     downloads,

@@ -61,7 +61,10 @@ export class HandsOn {
   }
 
   async keys(...keys: string[]): Promise<void> {
-    await this.driver.actions().sendKeys(...keys).perform();
+    await this.driver
+      .actions()
+      .sendKeys(...keys)
+      .perform();
   }
 
   /** Modifiers, then one key. */
@@ -73,13 +76,26 @@ export class HandsOn {
   }
 
   /** Presses at a point of an element (pixels from its middle), moves in steps, lets go. */
-  async drag(e: WebElement, from: [number, number], by: [number, number], during?: () => Promise<void>): Promise<void> {
-    const start = this.driver.actions({ async: true }).move({ origin: e, x: Math.round(from[0]), y: Math.round(from[1]) }).press();
+  async drag(
+    e: WebElement,
+    from: [number, number],
+    by: [number, number],
+    during?: () => Promise<void>,
+  ): Promise<void> {
+    const start = this.driver
+      .actions({ async: true })
+      .move({ origin: e, x: Math.round(from[0]), y: Math.round(from[1]) })
+      .press();
     await start.perform();
     for (let k = 1; k <= 6; k++)
       await this.driver
         .actions({ async: true })
-        .move({ origin: e, x: Math.round(from[0] + (by[0] * k) / 6), y: Math.round(from[1] + (by[1] * k) / 6), duration: 40 })
+        .move({
+          origin: e,
+          x: Math.round(from[0] + (by[0] * k) / 6),
+          y: Math.round(from[1] + (by[1] * k) / 6),
+          duration: 40,
+        })
         .perform();
     await during?.();
     await this.driver.actions({ async: true }).release().perform();
@@ -97,13 +113,17 @@ export class HandsOn {
   }
 
   async until<T>(what: string, f: () => Promise<T | null | undefined | false>, ms = 20000): Promise<T> {
-    return (await this.driver.wait(async () => {
-      try {
-        return await f();
-      } catch {
-        return null;
-      }
-    }, ms, `${what} did not happen`)) as T;
+    return (await this.driver.wait(
+      async () => {
+        try {
+          return await f();
+        } catch {
+          return null;
+        }
+      },
+      ms,
+      `${what} did not happen`,
+    )) as T;
   }
 
   /** Selects a piece by its name in the Ledger; more are added with Shift. */
@@ -122,7 +142,10 @@ export class HandsOn {
   }
 
   async saved(): Promise<void> {
-    await this.until('saving', async () => (await (await this.see('.saved')).getAttribute('data-save')) === 'saved');
+    await this.until(
+      'saving',
+      async () => (await (await this.see('.saved')).getAttribute('data-save')) === 'saved',
+    );
   }
 }
 

@@ -19,7 +19,9 @@ import { HandsOn } from './hands';
 import { TestServer } from './server';
 
 const validator = createRequire(import.meta.url)('gltf-validator') as {
-  validateBytes(b: Uint8Array): Promise<{ issues: { numErrors: number; numWarnings: number; messages: unknown[] } }>;
+  validateBytes(
+    b: Uint8Array,
+  ): Promise<{ issues: { numErrors: number; numWarnings: number; messages: unknown[] } }>;
 };
 
 const server = new TestServer();
@@ -43,7 +45,8 @@ interface Stored {
   undo: Array<{ label: string }>;
   redo: Array<{ label: string }>;
 }
-const stored = async (): Promise<Stored> => (await (await fetch(`${server.url}/api/scenes/${scene}`)).json()) as Stored;
+const stored = async (): Promise<Stored> =>
+  (await (await fetch(`${server.url}/api/scenes/${scene}`)).json()) as Stored;
 
 /** What core makes of the stored scene. */
 async function built(name: string): Promise<PolyMesh> {
@@ -75,7 +78,9 @@ describe('Scenes', () => {
     await h.see('.sceneCard img', 60000);
     expect(await h.text('.sceneCard .name')).toBe('Skerry Light: pressure hatch');
     expect(await h.text('.sceneCard .about')).toMatch(/54 pieces · \d+ \d+ faces/);
-    const width = await browser.driver.executeScript('return document.querySelector(".sceneCard img").naturalWidth');
+    const width = await browser.driver.executeScript(
+      'return document.querySelector(".sceneCard img").naturalWidth',
+    );
     expect(width).toBe(480);
     await expectAccessible();
   });
@@ -90,10 +95,16 @@ describe('Scenes', () => {
     await field.sendKeys(Key.chord(Key.CONTROL, 'a'), 'Spare hatch', Key.ENTER);
     await h.see('[aria-label="Open Spare hatch"]');
     await (await h.see('[aria-label="Find a scene"]')).sendKeys('spare');
-    await h.until('filtering', async () => (await browser.driver.findElements(By.css('.sceneCard'))).length === 1);
+    await h.until(
+      'filtering',
+      async () => (await browser.driver.findElements(By.css('.sceneCard'))).length === 1,
+    );
     await h.press('More for Spare hatch');
     await h.menuItem('Delete');
-    await h.until('the card going', async () => (await browser.driver.findElements(By.css('.sceneCard'))).length === 0);
+    await h.until(
+      'the card going',
+      async () => (await browser.driver.findElements(By.css('.sceneCard'))).length === 0,
+    );
     await h.press('Undo', '.notices');
     await h.see('[aria-label="Open Spare hatch"]');
     await (await h.see('[aria-label="Find a scene"]')).sendKeys(Key.chord(Key.CONTROL, 'a'), Key.DELETE);
@@ -104,9 +115,14 @@ describe('Scenes', () => {
     writeFileSync(bad, 'v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\nf 1 2 9\n');
     const input = await browser.driver.findElement(By.css('input[type=file]'));
     await input.sendKeys(bad);
-    expect(await h.text('.notice')).toMatch(/broken\.obj was not imported\. Line 5: point 9 does not exist, there are 3 so far/);
+    expect(await h.text('.notice')).toMatch(
+      /broken\.obj was not imported\. Line 5: point 9 does not exist, there are 3 so far/,
+    );
     const good = join(browser.downloads, '..', 'wedge.obj');
-    writeFileSync(good, 'o Wedge\nv 0 0 0\nv 30 0 0\nv 30 0 20\nv 0 0 20\nv 0 15 20\nv 30 15 20\nf -6 -5 -4 -3\nf 4 3 6 5\nf 1 5 6 2\nf 1 4 5\nf 2 6 3\n');
+    writeFileSync(
+      good,
+      'o Wedge\nv 0 0 0\nv 30 0 0\nv 30 0 20\nv 0 0 20\nv 0 15 20\nv 30 15 20\nf -6 -5 -4 -3\nf 4 3 6 5\nf 1 5 6 2\nf 1 4 5\nf 2 6 3\n',
+    );
     await (await browser.driver.findElement(By.css('input[type=file]'))).sendKeys(good);
     await h.until('the faces showing', async () => (await shownFaces('Wedge')()) === 5);
     await browser.driver.get(server.url);
@@ -123,7 +139,12 @@ describe('Bench', () => {
     await h.type('Height', '40/2');
     await h.type('Depth', '80');
     await h.saved();
-    expect((await stored()).document.pieces[0].base).toMatchObject({ primitive: 'box', width: 100, height: 20, depth: 80 });
+    expect((await stored()).document.pieces[0].base).toMatchObject({
+      primitive: 'box',
+      width: 100,
+      height: 20,
+      depth: 80,
+    });
   });
 
   it('refuses numbers out of range with a sentence and changes nothing', async () => {
@@ -355,7 +376,9 @@ describe('Bench', () => {
     await h.focusStage();
     await h.chord(Key.CONTROL, 'z');
     await h.saved();
-    expect((await stored()).document.pieces.find((p) => p.name === 'Box')!.base).toMatchObject({ height: 24 });
+    expect((await stored()).document.pieces.find((p) => p.name === 'Box')!.base).toMatchObject({
+      height: 24,
+    });
   });
 
   it('notices a change made in another window', async () => {
@@ -363,7 +386,12 @@ describe('Bench', () => {
     await fetch(`${server.url}/api/scenes/${scene}/revisions`, {
       method: 'POST',
       headers: { 'content-type': 'application/json' },
-      body: JSON.stringify({ seq: now.seq, label: 'Elsewhere', forward: { pieces: {} }, inverse: { pieces: {} } }),
+      body: JSON.stringify({
+        seq: now.seq,
+        label: 'Elsewhere',
+        forward: { pieces: {} },
+        inverse: { pieces: {} },
+      }),
     });
     await h.pick('Box');
     await h.type('Depth', '81');
@@ -381,22 +409,38 @@ describe('Crate', () => {
     await h.until('the counts', async () => Number(await h.text('[data-sum="faces"]')) > 0);
     const mesh = await built('Box');
     const said = Object.fromEntries(
-      await Promise.all(['points', 'faces', 'triangles'].map(async (k) => [k, Number(await h.text(`[data-sum="${k}"]`))])),
+      await Promise.all(
+        ['points', 'faces', 'triangles'].map(async (k) => [k, Number(await h.text(`[data-sum="${k}"]`))]),
+      ),
     ) as Record<string, number>;
-    expect(said).toEqual({ points: mesh.positions.length / 3, faces: mesh.faceStart.length - 1, triangles: drawableOf(mesh).indices.length / 3 });
+    expect(said).toEqual({
+      points: mesh.positions.length / 3,
+      faces: mesh.faceStart.length - 1,
+      triangles: drawableOf(mesh).indices.length / 3,
+    });
     await expectAccessible();
     await h.press('Export GLB');
-    const file = await h.until('the download', async () => readdirSync(browser.downloads).find((f) => f.endsWith('.glb')));
+    const file = await h.until('the download', async () =>
+      readdirSync(browser.downloads).find((f) => f.endsWith('.glb')),
+    );
     const bytes = new Uint8Array(readFileSync(join(browser.downloads, file)));
     const { issues } = await validator.validateBytes(bytes);
-    expect([issues.numErrors, issues.numWarnings, issues.messages.slice(0, 5)]).toEqual([0, 0, expect.anything()]);
+    expect([issues.numErrors, issues.numWarnings, issues.messages.slice(0, 5)]).toEqual([
+      0,
+      0,
+      expect.anything(),
+    ]);
     const doc = await new NodeIO().readBinary(bytes);
     const primitive = doc.getRoot().listMeshes()[0].listPrimitives()[0];
-    const expected = drawableOf(placedForExport({ name: 'Box', mesh, matrix: IDENTITY }, { unit: 'm', up: 'y' }));
+    const expected = drawableOf(
+      placedForExport({ name: 'Box', mesh, matrix: IDENTITY }, { unit: 'm', up: 'y' }),
+    );
     const normals = primitive.getAttribute('NORMAL')!.getArray()!;
     const positions = primitive.getAttribute('POSITION')!.getArray()!;
     expect(normals.length).toBe(expected.normals.length);
-    expect(Math.max(...Array.from(normals, (x: number, i) => Math.abs(x - expected.normals[i])))).toBeLessThan(1e-6);
+    expect(
+      Math.max(...Array.from(normals, (x: number, i) => Math.abs(x - expected.normals[i]))),
+    ).toBeLessThan(1e-6);
     const index = primitive.getIndices()!.getArray()!;
     expect(index.length / 3).toBe(said.triangles);
     expect(triangleVolume(positions, index) * 1e9).toBeCloseTo(volume(mesh), -1);
@@ -405,7 +449,9 @@ describe('Crate', () => {
   it('exports polygons as OBJ, and prints the format it wrote', async () => {
     await h.press('OBJ', '.card');
     await h.press('Export OBJ');
-    const file = await h.until('the download', async () => readdirSync(browser.downloads).find((f) => f.endsWith('.obj')));
+    const file = await h.until('the download', async () =>
+      readdirSync(browser.downloads).find((f) => f.endsWith('.obj')),
+    );
     const text = readFileSync(join(browser.downloads, file), 'utf8');
     const mesh = await built('Box');
     expect(text.split('\n').filter((l) => l.startsWith('f ')).length).toBe(mesh.faceStart.length - 1);
@@ -413,7 +459,9 @@ describe('Crate', () => {
   });
 
   it('left no severe message in the console', async () => {
-    const problems = (await consoleProblems(browser.driver)).filter((m) => !/Failed to load resource|ERR_CONNECTION/.test(m));
+    const problems = (await consoleProblems(browser.driver)).filter(
+      (m) => !/Failed to load resource|ERR_CONNECTION/.test(m),
+    );
     expect(problems).toEqual([]);
   });
 });
@@ -421,9 +469,15 @@ describe('Crate', () => {
 function triangleVolume(p: ArrayLike<number>, index: ArrayLike<number>): number {
   let six = 0;
   for (let i = 0; i < index.length; i += 3) {
-    const [a, b, c] = [index[i], index[i + 1], index[i + 2]].map((v) => [p[3 * v], p[3 * v + 1], p[3 * v + 2]]);
+    const [a, b, c] = [index[i], index[i + 1], index[i + 2]].map((v) => [
+      p[3 * v],
+      p[3 * v + 1],
+      p[3 * v + 2],
+    ]);
     six +=
-      a[0] * (b[1] * c[2] - b[2] * c[1]) + a[1] * (b[2] * c[0] - b[0] * c[2]) + a[2] * (b[0] * c[1] - b[1] * c[0]);
+      a[0] * (b[1] * c[2] - b[2] * c[1]) +
+      a[1] * (b[2] * c[0] - b[0] * c[2]) +
+      a[2] * (b[0] * c[1] - b[1] * c[0]);
   }
   return six / 6;
 }

@@ -13,11 +13,19 @@ import { sharpEdges } from '../src/steps/scope';
 import { selfCrossings } from '../src/inspect/selfCross';
 
 const all = (m: PolyMesh): number[] => Array.from({ length: topologyOf(m).edgeCount }, (_, e) => e);
-const box = (w: number, h: number, d: number): Primitive => ({ primitive: 'box', width: w, height: h, depth: d });
+const box = (w: number, h: number, d: number): Primitive => ({
+  primitive: 'box',
+  width: w,
+  height: h,
+  depth: d,
+});
 const round = (m: PolyMesh, edges: number[], o: Partial<BevelOptions>): PolyMesh => bevel(m, edges, o).mesh;
 const rims = (m: PolyMesh): number[] => all(m).filter((e) => m.layers.edge.cut?.data[e]);
-const place = (p: Primitive, move: [number, number, number], turn: [number, number, number] = [0, 0, 0]): PolyMesh =>
-  transformMesh(buildPrimitive(p), transformMatrix({ move, turn, size: [1, 1, 1] }));
+const place = (
+  p: Primitive,
+  move: [number, number, number],
+  turn: [number, number, number] = [0, 0, 0],
+): PolyMesh => transformMesh(buildPrimitive(p), transformMatrix({ move, turn, size: [1, 1, 1] }));
 
 function expectClean(m: PolyMesh): void {
   expect(checkMesh(m).findings).toEqual([]);
@@ -54,7 +62,9 @@ describe('bevel of a box', () => {
     // Three grids of 3×3 quads with a shared centre: 37 points less... counted: 1 + 3·(3·2+3) per corner.
     expect(onBall).toBe(8 * (1 + 3 * 3 + 3 * 9 - 9 + 9));
     expect(faceCount(m)).toBe(6 + 12 * segments + 8 * 27);
-    const flat = Array.from({ length: faceCount(m) }, (_, f) => faceArea(m, f)).filter((a) => Math.abs(a - 3600) < 1e-6);
+    const flat = Array.from({ length: faceCount(m) }, (_, f) => faceArea(m, f)).filter(
+      (a) => Math.abs(a - 3600) < 1e-6,
+    );
     expect(flat).toHaveLength(6);
   });
 
@@ -87,7 +97,11 @@ describe('bevel of a box', () => {
     for (const pick of [[0], [0, 1], [0, 1, 2]]) {
       const t = topologyOf(cube);
       const at = all(cube).filter((e) => t.edges[2 * e] === 0 || t.edges[2 * e + 1] === 0);
-      const m = round(cube, pick.map((k) => at[k]), { width: 10, segments: 4, profile: 1 });
+      const m = round(
+        cube,
+        pick.map((k) => at[k]),
+        { width: 10, segments: 4, profile: 1 },
+      );
       expectClean(m);
       expect(volume(m)).toBeLessThan(1e6);
       expect(volume(m)).toBeGreaterThan(1e6 - pick.length * 100 * 100);
@@ -98,7 +112,10 @@ describe('bevel of a box', () => {
 describe('bevel on other shapes', () => {
   it('marks new faces follow and keeps materials', () => {
     const cube = buildPrimitive(box(10, 10, 10));
-    const painted = { ...cube, layers: { ...cube.layers, face: { material: { size: 1, data: Int32Array.of(1, 2, 3, 4, 5, 6) } } } };
+    const painted = {
+      ...cube,
+      layers: { ...cube.layers, face: { material: { size: 1, data: Int32Array.of(1, 2, 3, 4, 5, 6) } } },
+    };
     const m = round(painted, all(painted), { width: 1, segments: 1 });
     const rank = Array.from(m.layers.face.rank.data);
     expect(rank.filter((r) => r === 0)).toHaveLength(6);
@@ -121,7 +138,9 @@ describe('bevel on other shapes', () => {
   it('rounds concave and mixed corners of an L', () => {
     const L: Array<[number, number]> = [[0, 0], [40, 0], [40, 20], [20, 20], [20, 40], [0, 40]]; // prettier-ignore
     const n = L.length;
-    const points = [...L.map(([x, z]) => [x, 0, -z]), ...L.map(([x, z]) => [x, 10, -z])] as Array<[number, number, number]>;
+    const points = [...L.map(([x, z]) => [x, 0, -z]), ...L.map(([x, z]) => [x, 10, -z])] as Array<
+      [number, number, number]
+    >;
     const faces = [
       ...L.map((_, i) => [i, (i + 1) % n, n + ((i + 1) % n), n + i]),
       L.map((_, i) => n - 1 - i),
@@ -162,8 +181,16 @@ describe('bevel on other shapes', () => {
   });
 
   it('two holes stop each other exactly half way', () => {
-    const hole = (x: number, id: string) => ({ mesh: place({ primitive: 'cylinder', radius: 10, height: 60, sides: 4 }, [x, 0, 0]), name: id, id });
-    const r = cut({ mesh: buildPrimitive(box(100, 20, 80)), name: 'plate' }, [hole(-12, 'a'), hole(12, 'b')], 'subtract');
+    const hole = (x: number, id: string) => ({
+      mesh: place({ primitive: 'cylinder', radius: 10, height: 60, sides: 4 }, [x, 0, 0]),
+      name: id,
+      id,
+    });
+    const r = cut(
+      { mesh: buildPrimitive(box(100, 20, 80)), name: 'plate' },
+      [hole(-12, 'a'), hole(12, 'b')],
+      'subtract',
+    );
     // Corners of the square holes face each other at a distance of 4: mitres move at √2.
     const b = bevel(r.mesh, rims(r.mesh), { width: 8, segments: 1, profile: 0 });
     expectClean(b.mesh);
@@ -173,7 +200,17 @@ describe('bevel on other shapes', () => {
   it('consumes the short edges where facets cross instead of stopping at them', () => {
     const r = cut(
       { mesh: buildPrimitive({ primitive: 'cylinder', radius: 30, height: 100, sides: 48 }), name: 'post' },
-      [{ mesh: place({ primitive: 'cylinder', radius: 12, height: 100, sides: 32 }, [0.61, 3.3, 1.7], [90, 0, 3.1]), name: 'bore', id: 'bore' }],
+      [
+        {
+          mesh: place(
+            { primitive: 'cylinder', radius: 12, height: 100, sides: 32 },
+            [0.61, 3.3, 1.7],
+            [90, 0, 3.1],
+          ),
+          name: 'bore',
+          id: 'bore',
+        },
+      ],
       'subtract',
     );
     const edges = rims(r.mesh);
@@ -196,18 +233,36 @@ describe('bevel on other shapes', () => {
       { primitive: 'torus', radius: 20, tubeRadius: 7, sides: 14, tubeSides: 8 },
       { primitive: 'tube', outerRadius: 24, innerRadius: 15, height: 30, sides: 16 },
     );
-    const move = fc.tuple(...[0, 1, 2].map(() => fc.integer({ min: -150, max: 150 }).map((x) => x / 10))) as fc.Arbitrary<[number, number, number]>;
-    const turn = fc.tuple(...[0, 1, 2].map(() => fc.constantFrom(0, 30, 45, 90, 17.3, 211))) as fc.Arbitrary<[number, number, number]>;
+    const move = fc.tuple(
+      ...[0, 1, 2].map(() => fc.integer({ min: -150, max: 150 }).map((x) => x / 10)),
+    ) as fc.Arbitrary<[number, number, number]>;
+    const turn = fc.tuple(...[0, 1, 2].map(() => fc.constantFrom(0, 30, 45, 90, 17.3, 211))) as fc.Arbitrary<
+      [number, number, number]
+    >;
     fc.assert(
-      fc.property(solid, solid, move, turn, fc.constantFrom('subtract', 'union', 'intersect' as const), fc.constantFrom(0.2, 1, 3, 20), fc.integer({ min: 1, max: 4 }), fc.boolean(), (a, b, m, tn, mode, width, segments, onlyRims) => {
-        const r = cut({ mesh: buildPrimitive(a), name: 'a' }, [{ mesh: place(b, m, tn), name: 'b', id: 'b' }], mode as 'union').mesh;
-        if (!faceCount(r)) return;
-        const edges = onlyRims ? rims(r) : sharpEdges(r, 25);
-        const out = round(r, edges, { width, segments, profile: 1 });
-        expect(checkMesh(out).findings).toEqual([]);
-        expect(eulerCharacteristic(out)).toBe(eulerCharacteristic(r));
-        expect(sizeOf(out)).toBeLessThan(sizeOf(r) * 1.5);
-      }),
+      fc.property(
+        solid,
+        solid,
+        move,
+        turn,
+        fc.constantFrom('subtract', 'union', 'intersect' as const),
+        fc.constantFrom(0.2, 1, 3, 20),
+        fc.integer({ min: 1, max: 4 }),
+        fc.boolean(),
+        (a, b, m, tn, mode, width, segments, onlyRims) => {
+          const r = cut(
+            { mesh: buildPrimitive(a), name: 'a' },
+            [{ mesh: place(b, m, tn), name: 'b', id: 'b' }],
+            mode as 'union',
+          ).mesh;
+          if (!faceCount(r)) return;
+          const edges = onlyRims ? rims(r) : sharpEdges(r, 25);
+          const out = round(r, edges, { width, segments, profile: 1 });
+          expect(checkMesh(out).findings).toEqual([]);
+          expect(eulerCharacteristic(out)).toBe(eulerCharacteristic(r));
+          expect(sizeOf(out)).toBeLessThan(sizeOf(r) * 1.5);
+        },
+      ),
       { numRuns: 120, seed: 11 },
     );
   });

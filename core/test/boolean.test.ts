@@ -11,12 +11,22 @@ import { transformMesh, transformMatrix } from '../src/mesh/transform';
 import { shadingNormals } from '../src/shading/cornerNormals';
 
 const host = (p: Primitive, id = 'host') => ({ mesh: buildPrimitive(p), name: id, id });
-const cutter = (p: Primitive, move: [number, number, number] = [0, 0, 0], turn: [number, number, number] = [0, 0, 0], id = 'cutter') => ({
+const cutter = (
+  p: Primitive,
+  move: [number, number, number] = [0, 0, 0],
+  turn: [number, number, number] = [0, 0, 0],
+  id = 'cutter',
+) => ({
   mesh: transformMesh(buildPrimitive(p), transformMatrix({ move, turn, size: [1, 1, 1] })),
   name: id,
   id,
 });
-const box = (width: number, height: number, depth: number): Primitive => ({ primitive: 'box', width, height, depth });
+const box = (width: number, height: number, depth: number): Primitive => ({
+  primitive: 'box',
+  width,
+  height,
+  depth,
+});
 const edgeSum = (m: PolyMesh, layer: string): number =>
   Array.from(m.layers.edge[layer].data).filter(Boolean).length;
 const tubePolygonArea = (r: number, n: number): number => (n / 2) * r * r * Math.sin((2 * Math.PI) / n);
@@ -28,7 +38,11 @@ beforeAll(async () => {
 describe('cut', () => {
   it('bores a hole: two bridges a side, exact volume, rims marked, sides identical', () => {
     const h = host(box(100, 20, 80));
-    const r = cut(h, [cutter({ primitive: 'cylinder', radius: 10, height: 60, sides: 32 }, [0, 0, 0], [0, 0, 0], 'hole')], 'subtract');
+    const r = cut(
+      h,
+      [cutter({ primitive: 'cylinder', radius: 10, height: 60, sides: 32 }, [0, 0, 0], [0, 0, 0], 'hole')],
+      'subtract',
+    );
     expect(checkMesh(r.mesh)).toMatchObject({ closed: true });
     expect(volume(r.mesh)).toBeCloseTo(100 * 20 * 80 - 20 * tubePolygonArea(10, 32), 6);
     expect(eulerCharacteristic(r.mesh)).toBe(0);
@@ -54,8 +68,16 @@ describe('cut', () => {
   });
 
   it('lays bridges afresh in a second cut, so they never pile up', () => {
-    const first = cut(host(box(100, 10, 100)), [cutter({ primitive: 'cylinder', radius: 10, height: 30 }, [-20, 0, 0], [0, 0, 0], 'a')], 'subtract');
-    const second = cut({ mesh: first.mesh, name: 'host' }, [cutter({ primitive: 'cylinder', radius: 10, height: 30 }, [20, 0, 0], [0, 0, 0], 'b')], 'subtract');
+    const first = cut(
+      host(box(100, 10, 100)),
+      [cutter({ primitive: 'cylinder', radius: 10, height: 30 }, [-20, 0, 0], [0, 0, 0], 'a')],
+      'subtract',
+    );
+    const second = cut(
+      { mesh: first.mesh, name: 'host' },
+      [cutter({ primitive: 'cylinder', radius: 10, height: 30 }, [20, 0, 0], [0, 0, 0], 'b')],
+      'subtract',
+    );
     const both = cut(host(box(100, 10, 100)), [cutter({ primitive: 'cylinder', radius: 10, height: 30 }, [-20, 0, 0], [0, 0, 0], 'a'), cutter({ primitive: 'cylinder', radius: 10, height: 30 }, [20, 0, 0], [0, 0, 0], 'b')], 'subtract'); // prettier-ignore
     expect(edgeSum(second.mesh, 'bridge')).toBe(edgeSum(both.mesh, 'bridge'));
     expect(edgeSum(second.mesh, 'cut')).toBe(128);
@@ -65,7 +87,11 @@ describe('cut', () => {
 
   it('adds volumes up: |A−B| + |A∩B| = |A| and |A∪B| = |A| + |B| − |A∩B|', () => {
     const a = host({ primitive: 'sphere', radius: 30, sides: 24, rings: 12 });
-    const b = cutter({ primitive: 'torus', radius: 28, tubeRadius: 9, sides: 20, tubeSides: 12 }, [3, 4, 5], [20, 30, 40]);
+    const b = cutter(
+      { primitive: 'torus', radius: 28, tubeRadius: 9, sides: 20, tubeSides: 12 },
+      [3, 4, 5],
+      [20, 30, 40],
+    );
     const [minus, both, plus] = (['subtract', 'intersect', 'union'] as const).map((m) => cut(a, [b], m).mesh);
     for (const m of [minus, both, plus]) expect(checkMesh(m).findings).toEqual([]);
     expect(volume(minus) + volume(both)).toBeCloseTo(volume(a.mesh), 3);
@@ -93,7 +119,9 @@ describe('cut', () => {
 
   it('names an open operand and its open edges', () => {
     const open = cutter({ primitive: 'plane', width: 50, depth: 50 }, [0, 0, 0], [0, 0, 0], 'sheet');
-    expect(() => cut(host(box(10, 10, 10)), [open], 'subtract')).toThrowError(/“sheet” is not a closed solid: 4 of its edges are open/);
+    expect(() => cut(host(box(10, 10, 10)), [open], 'subtract')).toThrowError(
+      /“sheet” is not a closed solid: 4 of its edges are open/,
+    );
   });
 
   it('names an operand that crosses itself', () => {
@@ -117,24 +145,38 @@ describe('cut', () => {
       { primitive: 'torus', radius: 20, tubeRadius: 7, sides: 14, tubeSides: 8 },
       { primitive: 'tube', outerRadius: 24, innerRadius: 15, height: 30, sides: 16 },
     );
-    const move = fc.tuple(...[0, 1, 2].map(() => fc.integer({ min: -200, max: 200 }).map((x) => x / 10))) as fc.Arbitrary<[number, number, number]>;
-    const turn = fc.tuple(...[0, 1, 2].map(() => fc.constantFrom(0, 30, 45, 90, 17.3, 211))) as fc.Arbitrary<[number, number, number]>;
+    const move = fc.tuple(
+      ...[0, 1, 2].map(() => fc.integer({ min: -200, max: 200 }).map((x) => x / 10)),
+    ) as fc.Arbitrary<[number, number, number]>;
+    const turn = fc.tuple(...[0, 1, 2].map(() => fc.constantFrom(0, 30, 45, 90, 17.3, 211))) as fc.Arbitrary<
+      [number, number, number]
+    >;
     fc.assert(
-      fc.property(solid, solid, solid, move, turn, move, turn, fc.constantFrom('subtract', 'union', 'intersect' as const), (a, b, c, m, t, m2, t2, mode) => {
-        const h = host(a);
-        const cutters = [cutter(b, m, t, 'b'), cutter(c, m2, t2, 'c')];
-        const r = cut(h, cutters, mode as 'subtract');
-        if (!faceCount(r.mesh)) return;
-        const again = cut({ mesh: r.mesh, name: 'again' }, [cutter(c, m2, t2, 'd')], 'subtract');
-        for (const x of [r.mesh, again.mesh]) {
-          expect(checkMesh(x).findings).toEqual([]);
-        }
-        if (mode === 'subtract') expect(volume(r.mesh)).toBeLessThanOrEqual(volume(h.mesh) + 1e-6);
-        let area = 0;
-        for (let f = 0; f < faceCount(r.mesh); f++) area += faceArea(r.mesh, f);
-        expect(area).toBeCloseTo(surfaceArea(r.mesh), 9);
-        expect(vertexCount(r.mesh)).toBeLessThan(5000);
-      }),
+      fc.property(
+        solid,
+        solid,
+        solid,
+        move,
+        turn,
+        move,
+        turn,
+        fc.constantFrom('subtract', 'union', 'intersect' as const),
+        (a, b, c, m, t, m2, t2, mode) => {
+          const h = host(a);
+          const cutters = [cutter(b, m, t, 'b'), cutter(c, m2, t2, 'c')];
+          const r = cut(h, cutters, mode as 'subtract');
+          if (!faceCount(r.mesh)) return;
+          const again = cut({ mesh: r.mesh, name: 'again' }, [cutter(c, m2, t2, 'd')], 'subtract');
+          for (const x of [r.mesh, again.mesh]) {
+            expect(checkMesh(x).findings).toEqual([]);
+          }
+          if (mode === 'subtract') expect(volume(r.mesh)).toBeLessThanOrEqual(volume(h.mesh) + 1e-6);
+          let area = 0;
+          for (let f = 0; f < faceCount(r.mesh); f++) area += faceArea(r.mesh, f);
+          expect(area).toBeCloseTo(surfaceArea(r.mesh), 9);
+          expect(vertexCount(r.mesh)).toBeLessThan(5000);
+        },
+      ),
       { numRuns: 150, seed: 7 },
     );
   });

@@ -71,12 +71,16 @@ const refuseForeign = (c: Context) =>
   c.json({ code: 'foreign-origin', message: 'This address only takes calls from its own interface.' }, 403);
 
 function answerError(e: Error, c: Context) {
-  if (e instanceof StoreError) return c.json({ code: e.code, message: e.message, detail: e.detail }, e.status);
+  if (e instanceof StoreError)
+    return c.json({ code: e.code, message: e.message, detail: e.detail }, e.status);
   if (e instanceof OperationError) return c.json({ code: e.code, message: e.message, fix: e.fix }, 422);
   if (e instanceof HTTPException)
     return c.json({ code: 'too-large', message: 'The request is larger than this address takes.' }, e.status);
   console.error(e);
-  return c.json({ code: 'internal', message: 'Something went wrong on the server; nothing was changed.' }, 500);
+  return c.json(
+    { code: 'internal', message: 'Something went wrong on the server; nothing was changed.' },
+    500,
+  );
 }
 
 function serveInterface(app: Hono, root: string): void {

@@ -5,7 +5,15 @@
 
 export type Quantity = 'length' | 'angle' | 'number';
 
-const LENGTHS: Record<string, number> = { mm: 1, cm: 10, m: 1000, in: 25.4, '"': 25.4, ft: 304.8, "'": 304.8 };
+const LENGTHS: Record<string, number> = {
+  mm: 1,
+  cm: 10,
+  m: 1000,
+  in: 25.4,
+  '"': 25.4,
+  ft: 304.8,
+  "'": 304.8,
+};
 const ANGLES: Record<string, number> = { '°': 1, deg: 1, rad: 180 / Math.PI };
 
 export type Parsed = { value: number } | { error: string };
@@ -45,7 +53,8 @@ class Parser {
 
   end(): void {
     this.space();
-    if (this.at < this.text.length) throw new Error(`“${this.text.slice(this.at).trim()}” is not understood.`);
+    if (this.at < this.text.length)
+      throw new Error(`“${this.text.slice(this.at).trim()}” is not understood.`);
   }
 
   private product(): number {

@@ -21,10 +21,17 @@ export interface DocumentFault {
 
 const ajv = new Ajv({ allErrors: true, strict: false });
 // Unions are checked by hand, by the branch that is meant, so that messages name one key and not all branches.
-const recipeOuter = ajv.compile({ ...RecipeSchema, properties: { ...RecipeSchema.properties, pieces: { type: 'array', maxItems: 5000 } } });
+const recipeOuter = ajv.compile({
+  ...RecipeSchema,
+  properties: { ...RecipeSchema.properties, pieces: { type: 'array', maxItems: 5000 } },
+});
 const pieceOuter = ajv.compile({
   ...PieceSchema,
-  properties: { ...PieceSchema.properties, base: { type: 'object' }, steps: { type: 'array', maxItems: 200 } },
+  properties: {
+    ...PieceSchema.properties,
+    base: { type: 'object' },
+    steps: { type: 'array', maxItems: 200 },
+  },
 });
 const bases = Object.fromEntries(Object.entries(PRIMITIVES).map(([k, s]) => [k, ajv.compile(s)]));
 const otherBases = {
@@ -113,8 +120,7 @@ function referenceFaults(pieces: Piece[], exported: string[]): DocumentFault[] {
     if (!ids.has(e)) faults.push({ path: `export/${i}`, message: `There is no piece “${e}”.` });
   });
   const cycle = cutterCycle(pieces);
-  if (cycle)
-    faults.push({ path: 'pieces', message: `Cutters run in a circle: ${cycle.join(' → ')}.` });
+  if (cycle) faults.push({ path: 'pieces', message: `Cutters run in a circle: ${cycle.join(' → ')}.` });
   const loop = parentCycle(pieces);
   if (loop) faults.push({ path: 'pieces', message: `“${loop}” is nested inside itself.` });
   return faults;
@@ -154,7 +160,10 @@ function explain(e: ErrorObject, path: string): DocumentFault {
       return { path: at, message: `The key “${String(p.missingProperty)}” is missing.` };
     case 'minimum':
     case 'maximum':
-      return { path: at, message: `Must be ${String(p.comparison) === '>=' ? 'at least' : 'at most'} ${String(p.limit)}.` };
+      return {
+        path: at,
+        message: `Must be ${String(p.comparison) === '>=' ? 'at least' : 'at most'} ${String(p.limit)}.`,
+      };
     default:
       return { path: at, message: `${e.message ?? 'is not allowed'}.`.replace(/^./, (c) => c.toUpperCase()) };
   }

@@ -61,7 +61,9 @@ export function decodeMesh(bytes: Uint8Array): PolyMesh {
   }
   const layers = (domain: Domain): Record<string, Layer> =>
     Object.fromEntries(
-      [...arrays].filter(([p]) => p.startsWith(domain + '/')).map(([p, l]) => [p.slice(domain.length + 1), l]),
+      [...arrays]
+        .filter(([p]) => p.startsWith(domain + '/'))
+        .map(([p, l]) => [p.slice(domain.length + 1), l]),
     );
   const main = (p: string): LayerArray => arrays.get(p)?.data ?? refuse();
   return makeMesh(

@@ -74,7 +74,10 @@ function readNumbers(words: string[], count: number, at: number, into: number[])
   for (let k = 1; k <= count; k++) {
     const x = words[k] === undefined || words[k] === '' ? NaN : Number(words[k]);
     if (!Number.isFinite(x))
-      throw fault(at, words[k] === undefined ? `“${words[0]}” needs ${count} numbers` : `“${words[k]}” is not a number`);
+      throw fault(
+        at,
+        words[k] === undefined ? `“${words[0]}” needs ${count} numbers` : `“${words[k]}” is not a number`,
+      );
     into.push(x);
   }
 }
@@ -84,10 +87,7 @@ function readFace(words: string[], at: number, r: Reading): void {
   if (words.length - 1 > OBJ_LIMITS.cornersPerFace) throw fault(at, 'a face has more than 100000 corners');
   let f = r.objects.get(r.current);
   if (!f)
-    r.objects.set(
-      r.current,
-      (f = { starts: [], v: [], vt: [], vn: [], groups: [], groupNames: new Map() }),
-    );
+    r.objects.set(r.current, (f = { starts: [], v: [], vt: [], vn: [], groups: [], groupNames: new Map() }));
   f.starts.push(f.v.length);
   const seen = new Set<number>();
   for (const word of words.slice(1)) {

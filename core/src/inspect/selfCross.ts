@@ -42,8 +42,7 @@ export function selfCrossings(mesh: PolyMesh): Crossings {
     const [y0, y1] = range(points, 1);
     const [z0, z1] = range(points, 2);
     for (let x = x0; x <= x1; x++)
-      for (let y = y0; y <= y1; y++)
-        for (let z = z0; z <= z1; z++) each((x * dims[1] + y) * dims[2] + z);
+      for (let y = y0; y <= y1; y++) for (let z = z0; z <= z1; z++) each((x * dims[1] + y) * dims[2] + z);
   };
   const vertices = (i: number): number[] => [
     mesh.corners[tri.corners[3 * i]],

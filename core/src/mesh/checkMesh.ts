@@ -76,8 +76,7 @@ function checkStructure(m: PolyMesh, reportTo: Report): boolean {
   if (m.faceStart[0] !== 0 || m.faceStart[faceCount(m)] !== m.corners.length)
     report('bad-structure', 'mesh', -1, 'face starts do not cover the corners');
   for (let f = 0; f < faceCount(m); f++)
-    if (m.faceStart[f + 1] < m.faceStart[f])
-      report('bad-structure', 'face', f, 'face starts run backwards');
+    if (m.faceStart[f + 1] < m.faceStart[f]) report('bad-structure', 'face', f, 'face starts run backwards');
   for (let c = 0; c < m.corners.length; c++)
     if (m.corners[c] >= V) {
       report('bad-structure', 'mesh', c, 'a corner points past the last vertex');

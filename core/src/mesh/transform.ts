@@ -57,8 +57,7 @@ export function transformMatrix(t: Transform): Matrix {
 export function multiply(a: Matrix, b: Matrix): Matrix {
   const out = new Array<number>(16).fill(0);
   for (let c = 0; c < 4; c++)
-    for (let r = 0; r < 4; r++)
-      for (let k = 0; k < 4; k++) out[4 * c + r] += a[4 * k + r] * b[4 * c + k];
+    for (let r = 0; r < 4; r++) for (let k = 0; k < 4; k++) out[4 * c + r] += a[4 * k + r] * b[4 * c + k];
   return out;
 }
 
@@ -68,7 +67,9 @@ export function applyMatrix(m: Matrix, p: ArrayLike<number>): Vec3 {
 
 export function determinant(m: Matrix): number {
   return (
-    m[0] * (m[5] * m[10] - m[6] * m[9]) - m[4] * (m[1] * m[10] - m[2] * m[9]) + m[8] * (m[1] * m[6] - m[2] * m[5])
+    m[0] * (m[5] * m[10] - m[6] * m[9]) -
+    m[4] * (m[1] * m[10] - m[2] * m[9]) +
+    m[8] * (m[1] * m[6] - m[2] * m[5])
   );
 }
 
@@ -128,7 +129,9 @@ function turnNormals(mesh: PolyMesh, m: Matrix, mirrored: boolean): PolyMesh['la
     const data = new Float32Array(n.length);
     for (let i = 0; i < n.length; i += 3) {
       // Normals go by the inverse transpose: row r of the adjugate's transpose.
-      const v = [0, 1, 2].map((r) => s * (adj[3 * r] * n[i] + adj[3 * r + 1] * n[i + 1] + adj[3 * r + 2] * n[i + 2]));
+      const v = [0, 1, 2].map(
+        (r) => s * (adj[3 * r] * n[i] + adj[3 * r + 1] * n[i + 1] + adj[3 * r + 2] * n[i + 2]),
+      );
       const l = Math.hypot(v[0], v[1], v[2]) || 1;
       for (let k = 0; k < 3; k++) data[i + k] = v[k] / l;
     }

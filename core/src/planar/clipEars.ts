@@ -7,14 +7,8 @@
 import { orient2d } from 'robust-predicates';
 
 /** Left turns positive, whatever the library's axis convention. */
-export const turn = (
-  ax: number,
-  ay: number,
-  bx: number,
-  by: number,
-  cx: number,
-  cy: number,
-): number => -orient2d(ax, ay, bx, by, cx, cy);
+export const turn = (ax: number, ay: number, bx: number, by: number, cx: number, cy: number): number =>
+  -orient2d(ax, ay, bx, by, cx, cy);
 
 /** Triangles (3 indices each, n−2 of them) of the counter-clockwise outline `flat` (x, y pairs). */
 export function clipEars(flat: Float64Array): number[] {

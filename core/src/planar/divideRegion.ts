@@ -4,11 +4,12 @@
  * A region with holes (or one that touches itself in a point) cannot be a single polygon: some edges must be
  * laid to bridge it. The region's triangulation is first made constrained Delaunay by Lawson's flips (Lawson
  * 1977; Lee & Lin 1986), which puts the shortest visible connections among its edges; then its inner edges
- * are deleted, longest first, wherever both sides would still join into one simple polygon.
+ * are deleted, longest first, wherever both sides would still join into one simple polygon, and at last exchanged
+ * as long as one edge can stand in for two.
  *
- * Ways that lost: a chain outer→hole→hole→outer of least total length needs one edge fewer now and then but
- * leaves spiral polygons that wind around every hole; straight cut lines (trapezoid decomposition) lay an edge
- * per reflex corner, dozens for a round hole; earcut's own key-hole bridges visit vertices twice.
+ * Ways that lost: deletion alone left 21 bridges for a ring of 12 holes where 13 do; the shortest closed chain
+ * through all holes is a travelling-salesman tour; straight cut lines (trapezoid decomposition) lay an edge per
+ * reflex corner, dozens for a round hole; earcut's own key-hole bridges visit vertices twice.
  */
 import { incircle } from 'robust-predicates';
 import { turn } from './clipEars';
@@ -109,55 +110,137 @@ function flip(h: HalfEdges, i: number, j: number): number[] {
 }
 
 function dissolveInner(xy: ArrayLike<number>, h: HalfEdges): number[][] {
-  const n = h.from.length;
-  const prev = new Int32Array(n);
-  for (let i = 0; i < n; i++) prev[h.next[i]] = i;
+  const faces = new Dissolver(h);
   const inner: Array<{ i: number; long: number }> = [];
-  for (let i = 0; i < n; i++) {
+  for (let i = 0; i < h.from.length; i++) {
     if (h.twin[i] <= i) continue;
     const a = h.from[i];
     const b = h.to(i);
     inner.push({ i, long: Math.hypot(xy[2 * a] - xy[2 * b], xy[2 * a + 1] - xy[2 * b + 1]) });
   }
   inner.sort((p, q) => q.long - p.long || p.i - q.i);
-  const gone = new Uint8Array(n);
-  let top = 0;
-  for (let i = 0; i < n; i++) top = Math.max(top, h.from[i] + 1);
-  const stamp = new Int32Array(top).fill(-1);
-  for (const { i } of inner) {
-    const j = h.twin[i];
-    if (!joinsSimply(h, i, j, stamp)) continue;
-    // Unlink both halves: the loops become one.
-    h.next[prev[i]] = h.next[j];
-    prev[h.next[j]] = prev[i];
-    h.next[prev[j]] = h.next[i];
-    prev[h.next[i]] = prev[j];
-    gone[i] = gone[j] = 1;
-  }
-  const loops: number[][] = [];
-  for (let i = 0; i < n; i++) {
-    if (gone[i]) continue;
-    const loop: number[] = [];
-    for (let k = i; !gone[k]; k = h.next[k]) {
-      loop.push(h.from[k]);
-      gone[k] = 1;
-    }
-    loops.push(loop);
-  }
-  return loops;
+  for (const { i } of inner) faces.tryRemove(i);
+  faces.improve(inner.map((e) => e.i));
+  return faces.loops();
 }
 
-/** Two faces may join over an edge if its ends are the only points they share. */
-function joinsSimply(h: HalfEdges, i: number, j: number, stamp: Int32Array): boolean {
-  for (let k = h.next[i]; k !== i; k = h.next[k]) {
-    if (k === j) return false;
-    stamp[h.from[k]] = i;
+/** Work the exchanges may cost at most, in half-edges walked. */
+const EXCHANGE_BUDGET = 4_000_000;
+
+/** Faces of a triangulation that grow together as inner edges are taken out, and can be divided again. */
+class Dissolver {
+  private readonly next: Int32Array;
+  private readonly prev: Int32Array;
+  private readonly gone: Uint8Array;
+  private readonly stamp: Int32Array;
+  private stamps = 0;
+  private walked = 0;
+
+  constructor(private readonly h: HalfEdges) {
+    const n = h.from.length;
+    this.next = h.next.slice();
+    this.prev = new Int32Array(n);
+    for (let i = 0; i < n; i++) this.prev[this.next[i]] = i;
+    this.gone = new Uint8Array(n);
+    let top = 0;
+    for (let i = 0; i < n; i++) top = Math.max(top, h.from[i] + 1);
+    this.stamp = new Int32Array(top);
   }
-  const a = h.from[i];
-  const b = h.from[j];
-  for (let k = h.next[j]; k !== j; k = h.next[k]) {
-    const v = h.from[k];
-    if (v !== a && v !== b && stamp[v] === i) return false;
+
+  /** Takes an edge out if both its sides then join into one simple polygon. */
+  tryRemove(i: number): boolean {
+    const j = this.h.twin[i];
+    if (this.gone[i] || !this.joinsSimply(i, j)) return false;
+    const { next, prev } = this;
+    next[prev[i]] = next[j];
+    prev[next[j]] = prev[i];
+    next[prev[j]] = next[i];
+    prev[next[i]] = prev[j];
+    this.gone[i] = this.gone[j] = 1;
+    return true;
   }
-  return true;
+
+  /**
+   * Exchanges: where putting one short edge back lets two or more others go, fewer are left. Taking edges out
+   * one by one ends in a set from which none can go, not always in the smallest.
+   */
+  improve(longestFirst: number[]): void {
+    for (let again = true; again && this.walked < EXCHANGE_BUDGET;) {
+      again = false;
+      const bridges = longestFirst.filter((i) => !this.gone[i]);
+      if (bridges.length < 3) return;
+      for (let k = longestFirst.length - 1; k >= 0 && this.walked < EXCHANGE_BUDGET; k--) {
+        const e = longestFirst[k];
+        if (!this.gone[e]) continue;
+        this.putBack(e);
+        const out = bridges.filter((i) => i !== e && this.tryRemove(i));
+        if (out.length >= 2) {
+          again = true;
+          break;
+        }
+        for (const i of out.reverse()) this.putBack(i);
+        this.tryRemove(e);
+      }
+    }
+  }
+
+  loops(): number[][] {
+    const out: number[][] = [];
+    const seen = this.gone.slice();
+    for (let i = 0; i < seen.length; i++) {
+      if (seen[i]) continue;
+      const loop: number[] = [];
+      for (let k = i; !seen[k]; k = this.next[k]) {
+        loop.push(this.h.from[k]);
+        seen[k] = 1;
+      }
+      out.push(loop);
+    }
+    return out;
+  }
+
+  /** Divides a face again by an edge of the triangulation that was taken out. */
+  private putBack(i: number): void {
+    const j = this.h.twin[i];
+    const p = this.intoStart(i);
+    const q = this.intoStart(j);
+    const { next, prev } = this;
+    const [afterP, afterQ] = [next[p], next[q]];
+    next[p] = i;
+    prev[i] = p;
+    next[i] = afterQ;
+    prev[afterQ] = i;
+    next[q] = j;
+    prev[j] = q;
+    next[j] = afterP;
+    prev[afterP] = j;
+    this.gone[i] = this.gone[j] = 0;
+  }
+
+  /** The half-edge still there that comes just before `i` around the point it starts from. */
+  private intoStart(i: number): number {
+    const { h } = this;
+    let p = h.next[h.next[i]];
+    while (this.gone[p]) p = h.next[h.next[h.twin[p]]];
+    return p;
+  }
+
+  /** Two faces may join over an edge if its ends are the only points they share. */
+  private joinsSimply(i: number, j: number): boolean {
+    const { from } = this.h;
+    const mark = ++this.stamps;
+    for (let k = this.next[i]; k !== i; k = this.next[k]) {
+      if (k === j) return false;
+      this.stamp[from[k]] = mark;
+      this.walked++;
+    }
+    const a = from[i];
+    const b = from[j];
+    for (let k = this.next[j]; k !== j; k = this.next[k]) {
+      const v = from[k];
+      this.walked++;
+      if (v !== a && v !== b && this.stamp[v] === mark) return false;
+    }
+    return true;
+  }
 }

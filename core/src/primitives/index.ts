@@ -196,11 +196,7 @@ function box(w: number, h: number, d: number, [nx, ny, nz]: [number, number, num
   const b = new LoopBuilder();
   const at = (i: number, j: number, k: number): number =>
     b.shared(`${i},${j},${k}`, () => [w * (i / nx - 0.5), h * (j / ny - 0.5), d * (k / nz - 0.5)]);
-  const grid = (
-    nu: number,
-    nv: number,
-    corner: (u: number, v: number) => number,
-  ): void => {
+  const grid = (nu: number, nv: number, corner: (u: number, v: number) => number): void => {
     for (let v = 0; v < nv; v++)
       for (let u = 0; u < nu; u++)
         b.face(
@@ -280,9 +276,7 @@ function lathe(profile: Profile, sides: number, bottom: Cap, top: Cap): PolyMesh
 function profileLengths(profile: Profile): number[] {
   const out = [0];
   for (let i = 1; i < profile.length; i++)
-    out.push(
-      out[i - 1] + Math.hypot(profile[i][0] - profile[i - 1][0], profile[i][1] - profile[i - 1][1]),
-    );
+    out.push(out[i - 1] + Math.hypot(profile[i][0] - profile[i - 1][0], profile[i][1] - profile[i - 1][1]));
   const total = out[out.length - 1] || 1;
   return out.map((l) => l / total);
 }
@@ -384,9 +378,7 @@ function quadSphere(r: number, n: number): PolyMesh {
   const cube = box(2, 2, 2, [n, n, n]);
   const p = cube.positions.slice();
   for (let i = 0; i < p.length; i += 3) {
-    const q = [0, 1, 2].map((k) =>
-      Math.abs(p[i + k]) >= 1 ? p[i + k] : Math.tan((p[i + k] * Math.PI) / 4),
-    );
+    const q = [0, 1, 2].map((k) => (Math.abs(p[i + k]) >= 1 ? p[i + k] : Math.tan((p[i + k] * Math.PI) / 4)));
     const l = r / Math.hypot(q[0], q[1], q[2]);
     for (let k = 0; k < 3; k++) p[i + k] = q[k] * l;
   }

@@ -73,7 +73,7 @@ export function cornerNormals(mesh: PolyMesh, options: Partial<NormalOptions> = 
       first = back;
     }
     let size = 0;
-    for (let c = first; ; ) {
+    for (let c = first; ;) {
       fan[size++] = c;
       done[c] = 1;
       const f = faceOf[c];
@@ -106,8 +106,7 @@ function sumFan(
   cutOff: number,
 ): void {
   let best = 99;
-  if (rank)
-    for (let i = 0; i < size; i++) best = Math.min(best, strength(rank[faceOf[fan[i]]]));
+  if (rank) for (let i = 0; i < size; i++) best = Math.min(best, strength(rank[faceOf[fan[i]]]));
   let heaviest = 0;
   if (cutOff > 0)
     for (let i = 0; i < size; i++)
@@ -185,7 +184,14 @@ function cornerWeights(mesh: PolyMesh, faces: FaceNormals, kind: NormalWeight): 
     if (kind === 'area') out.fill(faces.areas[f], s, e);
     else
       for (let c = s; c < e; c++) {
-        const angle = cornerAngle(mesh, faces.normals, f, c === s ? e - 1 : c - 1, c, c + 1 === e ? s : c + 1);
+        const angle = cornerAngle(
+          mesh,
+          faces.normals,
+          f,
+          c === s ? e - 1 : c - 1,
+          c,
+          c + 1 === e ? s : c + 1,
+        );
         out[c] = kind === 'angle' ? angle : angle * faces.areas[f];
       }
   }

@@ -42,7 +42,7 @@ export interface CutResult {
 export function cutterCode(id: string): number {
   let h = 0x811c9dc5;
   for (let i = 0; i < id.length; i++) h = Math.imul(h ^ id.charCodeAt(i), 0x01000193);
-  return (h & 0x7fffffff) || 1;
+  return h & 0x7fffffff || 1;
 }
 
 /**

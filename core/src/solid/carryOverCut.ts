@@ -175,8 +175,7 @@ function edgeLayers(d: Draft, bare: PolyMesh): { edge: LayerSet; rimEdges: numbe
     const copied = copyLayers(solid.mesh.layers.edge, sources[o]!);
     for (const name in copied) {
       if (!edge[name]) edge[name] = copied[name];
-      else
-        for (let i = 0; i < copied[name].data.length; i++) edge[name].data[i] += copied[name].data[i];
+      else for (let i = 0; i < copied[name].data.length; i++) edge[name].data[i] += copied[name].data[i];
     }
   });
   const mergeInto = (name: string, data: Int32Array | Uint8Array): void => {
@@ -204,15 +203,7 @@ function sourceEdge(d: Draft, bare: PolyMesh, a: Loop, b: Loop, c: number): numb
   return edgeAlong(d, mesh, o, a, b, bare.corners[c], bare.corners[nextCorner(bare, t, c)]);
 }
 
-function edgeAlong(
-  d: Draft,
-  mesh: PolyMesh,
-  o: number,
-  a: Loop,
-  b: Loop,
-  va: number,
-  vb: number,
-): number {
+function edgeAlong(d: Draft, mesh: PolyMesh, o: number, a: Loop, b: Loop, va: number, vb: number): number {
   const t = topologyOf(mesh);
   const { region } = d.operands[o].solid;
   const mid = [0, 1, 2].map((k) => (d.positions[3 * va + k] + d.positions[3 * vb + k]) / 2);

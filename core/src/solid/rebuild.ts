@@ -124,7 +124,10 @@ export class Groups {
     operands.forEach(({ solid }, o) => {
       for (let r = 0; r < solid.region.length; r++) {
         const g = this.base[o] + r;
-        if (this.count[g] && (this.count[g] !== solid.regionTriangles[r] || print[g] !== solid.regionPrint[r]))
+        if (
+          this.count[g] &&
+          (this.count[g] !== solid.regionTriangles[r] || print[g] !== solid.regionPrint[r])
+        )
           this.touched[g] = 1;
       }
       for (const v of doubled[o]) this.touchAround(o, v);
@@ -187,7 +190,7 @@ function traceLoops(g: Groups, operands: ReadonlyArray<Operand>, positions: Floa
         if (g.flipped[o]) points.reverse();
         loops.push({ group, operand: o, face: f, points, touched: false });
       } else if (region[f] === f)
-        for (const points of outlines(byGroup.get(group) !, g, positions, mesh, f, g.flipped[o]))
+        for (const points of outlines(byGroup.get(group)!, g, positions, mesh, f, g.flipped[o]))
           loops.push({ group, operand: o, face: f, points, touched: true });
     }
   });
@@ -311,8 +314,9 @@ function assemble(
     const draft: Draft = {
       loops,
       pointOf: Array.from(apart.source, (v) => pointOf[v]),
-      positions: Float64Array.from({ length: 3 * apart.source.length }, (_, i) =>
-        positions[3 * apart.source[Math.floor(i / 3)] + (i % 3)],
+      positions: Float64Array.from(
+        { length: 3 * apart.source.length },
+        (_, i) => positions[3 * apart.source[Math.floor(i / 3)] + (i % 3)],
       ),
       faceStart,
       corners: apart.corners,

@@ -103,7 +103,13 @@ export class Evaluator {
       } catch (e) {
         if (!(e instanceof OperationError)) throw e;
         // A step that cannot act passes its input on, so the rest of the build stays to look at.
-        reports.push({ index, kind: plain.kind, ms: performance.now() - before, key: 'fault', fault: faultOf(e) });
+        reports.push({
+          index,
+          kind: plain.kind,
+          ms: performance.now() - before,
+          key: 'fault',
+          fault: faultOf(e),
+        });
       }
     }
     const result = { mesh, steps: reports, base };
@@ -218,8 +224,7 @@ const MODE_SIGN = { subtract: '−', union: '+', intersect: '∩' } as const;
 function runCut(mesh: PolyMesh, step: CutStep, { piece, operands }: Context): Ran {
   const key = `${MODE_SIGN[step.mode]} ${operands.length}`;
   if (!operands.length) return { mesh, key, warning: 'All cutters are switched off.' };
-  if (!faceCount(mesh) && step.mode !== 'union')
-    return { mesh, key, warning: 'Nothing is left to cut.' };
+  if (!faceCount(mesh) && step.mode !== 'union') return { mesh, key, warning: 'Nothing is left to cut.' };
   const cutters = operands.map((o) => ({ id: o.id, name: o.name, mesh: placed(o.mesh, o.matrix) }));
   const result = cut({ mesh, name: piece.name ?? piece.id, id: piece.id }, cutters, step.mode);
   const failed = operands.find((o) => o.failed);

@@ -33,10 +33,10 @@ export const BevelStepSchema = Type.Object(
     kind: Type.Literal('bevel'),
     scope: Type.Optional(ScopeSchema),
     width: Type.Number({ title: 'Width', unit: 'mm', minimum: 0.001, maximum: 10000, default: 2 }),
-    segments: Type.Optional(Type.Integer({ title: 'Segments', unit: '', minimum: 1, maximum: 32, default: 3 })),
-    profile: Type.Optional(
-      Type.Number({ title: 'Profile', unit: '', minimum: -1, maximum: 2, default: 1 }),
+    segments: Type.Optional(
+      Type.Integer({ title: 'Segments', unit: '', minimum: 1, maximum: 32, default: 3 }),
     ),
+    profile: Type.Optional(Type.Number({ title: 'Profile', unit: '', minimum: -1, maximum: 2, default: 1 })),
     clamp: Type.Optional(Type.Boolean({ title: 'Stop where strips meet', default: true })),
   },
   strict,
@@ -68,7 +68,11 @@ export type NormalsStep = Static<typeof NormalsStepSchema>;
 export type Step = CutStep | BevelStep | NormalsStep;
 export type StepKind = Step['kind'];
 
-export const STEP_SCHEMAS = { cut: CutStepSchema, bevel: BevelStepSchema, normals: NormalsStepSchema } as const;
+export const STEP_SCHEMAS = {
+  cut: CutStepSchema,
+  bevel: BevelStepSchema,
+  normals: NormalsStepSchema,
+} as const;
 export const LANE_OF: Record<StepKind, Lane> = { cut: 'Cut', bevel: 'Edge', normals: 'Shade' };
 export const STEP_TITLES: Record<StepKind, string> = { cut: 'Cut', bevel: 'Round', normals: 'Normals' };
 

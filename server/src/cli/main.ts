@@ -10,13 +10,7 @@ import { writeParts } from '@urnsmith/core/formats/index';
 import { readObj } from '@urnsmith/core/formats/readObj';
 import { checkMesh } from '@urnsmith/core/mesh/checkMesh';
 import { OperationError } from '@urnsmith/core/mesh/errors';
-import {
-  eulerCharacteristic,
-  faceKinds,
-  shellCount,
-  surfaceArea,
-  volume,
-} from '@urnsmith/core/mesh/measure';
+import { eulerCharacteristic, faceKinds, shellCount, surfaceArea, volume } from '@urnsmith/core/mesh/measure';
 import { faceCount, triangleCount, vertexCount, type PolyMesh } from '@urnsmith/core/mesh/PolyMesh';
 import { topologyOf } from '@urnsmith/core/mesh/Topology';
 import { Evaluator } from '@urnsmith/core/steps/evaluate';
@@ -96,15 +90,19 @@ async function build(
 ): Promise<0 | 1> {
   if (!options.out) throw new UsageError('build needs --out FILE.');
   const format = extname(options.out).slice(1).toLowerCase() as Format;
-  if (!FORMATS.includes(format)) throw new UsageError(`“.${format}” is not a format; use ${FORMATS.join(', ')}.`);
+  if (!FORMATS.includes(format))
+    throw new UsageError(`“.${format}” is not a format; use ${FORMATS.join(', ')}.`);
   const unit = (options.unit ?? usualUnit(format)) as Unit;
-  if (!(unit in UNITS)) throw new UsageError(`“${unit}” is not a unit; use ${Object.keys(UNITS).join(', ')}.`);
+  if (!(unit in UNITS))
+    throw new UsageError(`“${unit}” is not a unit; use ${Object.keys(UNITS).join(', ')}.`);
   const up = options.up ?? 'y';
   if (up !== 'y' && up !== 'z') throw new UsageError('--up takes y or z.');
   const parts = await buildRecipe(file, options.pieces?.split(','));
   writeFileSync(options.out, await writeParts(parts, { format, unit, up }));
   for (const p of parts)
-    io.out(`${p.name}: ${vertexCount(p.mesh)} points, ${faceCount(p.mesh)} faces, ${triangleCount(p.mesh)} triangles`);
+    io.out(
+      `${p.name}: ${vertexCount(p.mesh)} points, ${faceCount(p.mesh)} faces, ${triangleCount(p.mesh)} triangles`,
+    );
   return 0;
 }
 
@@ -120,7 +118,9 @@ async function buildRecipe(file: string, only?: string[]): Promise<Part[]> {
   evaluator.setPieces(recipe.pieces);
   const byId = new Map(recipe.pieces.map((p) => [p.id, p]));
   const chosen =
-    only ?? recipe.export ?? recipe.pieces.filter((p) => !('group' in p.base) && (p.role ?? 'solid') === 'solid').map((p) => p.id);
+    only ??
+    recipe.export ??
+    recipe.pieces.filter((p) => !('group' in p.base) && (p.role ?? 'solid') === 'solid').map((p) => p.id);
   return chosen.map((id) => {
     const piece = byId.get(id);
     if (!piece) throw new UsageError(`The recipe has no piece “${id}”.`);
@@ -141,7 +141,8 @@ function readRecipe(file: string): Recipe {
     throw new UsageError(`${file} is not JSON: ${(e as Error).message}`);
   }
   const faults = recipeFaults(value);
-  if (faults.length) throw new UsageError(faults.map((f) => `${f.path || 'recipe'}: ${f.message}`).join('\n'));
+  if (faults.length)
+    throw new UsageError(faults.map((f) => `${f.path || 'recipe'}: ${f.message}`).join('\n'));
   return value as Recipe;
 }
 
@@ -187,9 +188,11 @@ async function check(file: string, json: boolean, io: Output): Promise<0 | 1> {
     for (const r of reports) {
       io.out(`${r.name}: ${r.closed ? 'closed solid' : r.valid ? 'sound, open' : 'faulty'}`);
       io.out(`  ${r.points} points, ${r.edges} edges, ${r.faces} faces (${r.triangles} triangles, ${r.quads} quads, ${r.ngons} n-gons), ${r.shells} shells, Euler ${r.euler}`); // prettier-ignore
-      io.out(`  area ${r.area.toFixed(3)} mm²${r.volume === null ? '' : `, volume ${r.volume.toFixed(3)} mm³`}`);
-      for (const f of r.findings) io.out(`  ${f.code} ×${f.count}: ${f.message} (${f.domain} ${f.elements.slice(0, 8).join(', ')})`);
+      io.out(
+        `  area ${r.area.toFixed(3)} mm²${r.volume === null ? '' : `, volume ${r.volume.toFixed(3)} mm³`}`,
+      );
+      for (const f of r.findings)
+        io.out(`  ${f.code} ×${f.count}: ${f.message} (${f.domain} ${f.elements.slice(0, 8).join(', ')})`);
     }
   return reports.every((r) => r.valid) ? 0 : 1;
 }
-

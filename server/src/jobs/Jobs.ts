@@ -25,10 +25,7 @@ export type Answer = { id: number } & ({ result: Imported | Exported } | { fault
 export class Jobs {
   private worker: Worker | null = null;
   private next = 1;
-  private readonly waiting = new Map<
-    number,
-    { resolve: (r: never) => void; reject: (e: Error) => void }
-  >();
+  private readonly waiting = new Map<number, { resolve: (r: never) => void; reject: (e: Error) => void }>();
 
   importObj(text: string): Promise<Imported> {
     return this.post({ kind: 'import', text });

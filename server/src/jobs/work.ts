@@ -49,7 +49,8 @@ async function exportPieces({ document, options, blobs }: Job & { kind: 'export'
     if (!piece) throw new OperationError('no-piece', `The scene has no piece “${id}”.`);
     const { mesh, steps } = evaluator.build(id);
     const failed = steps.find((s) => s.fault)?.fault;
-    if (failed) throw new OperationError(failed.code, `${piece.name ?? id}: ${failed.message}`, undefined, failed.fix);
+    if (failed)
+      throw new OperationError(failed.code, `${piece.name ?? id}: ${failed.message}`, undefined, failed.fix);
     const c = countsOf(mesh);
     counts.points += c.points;
     counts.faces += c.faces;

@@ -20,9 +20,7 @@ const PatchBody = Type.Object(
 const CreateBody = Type.Object(
   {
     name: Name,
-    document: Type.Optional(
-      Type.Object({ pieces: Type.Array(Type.Unknown(), { maxItems: 5000 }) }, strict),
-    ),
+    document: Type.Optional(Type.Object({ pieces: Type.Array(Type.Unknown(), { maxItems: 5000 }) }, strict)),
   },
   strict,
 );
@@ -72,7 +70,10 @@ export const sceneRoutes = (scenes: SceneStore) =>
       const faces = Number(c.req.query('faces'));
       const isPng = png.length < 1024 * 1024 && png[0] === 0x89 && png[1] === 0x50 && png[2] === 0x4e;
       if (!isPng || !Number.isSafeInteger(faces) || faces < 0)
-        return c.json({ code: 'bad-picture', message: 'A picture must be a PNG under 1 MB, with a face count.' }, 400);
+        return c.json(
+          { code: 'bad-picture', message: 'A picture must be a PNG under 1 MB, with a face count.' },
+          400,
+        );
       scenes.setPicture(c.req.param('id'), png, faces);
       return c.json({});
     });

@@ -148,7 +148,9 @@ export class SceneStore {
       const document = applyPatch(JSON.parse(row.document) as SceneDocument, forward);
       refuseFaults(document);
       const { last } = this.db
-        .prepare<[string], { last: number | null }>('SELECT max(number) AS last FROM revision WHERE scene = ?')
+        .prepare<[string], { last: number | null }>(
+          'SELECT max(number) AS last FROM revision WHERE scene = ?',
+        )
         .get(id)!;
       const number = (last ?? 0) + 1;
       this.db
@@ -172,7 +174,8 @@ export class SceneStore {
       const [from, target] = [position(row.head), position(to)];
       if (target < 0) throw new StoreError(422, 'no-revision', `Revision ${to} is not in this history.`);
       let document = JSON.parse(row.document) as SceneDocument;
-      for (let k = from; k < target; k++) document = applyPatch(document, JSON.parse(chain[k].inverse) as Patch);
+      for (let k = from; k < target; k++)
+        document = applyPatch(document, JSON.parse(chain[k].inverse) as Patch);
       for (let k = from - 1; k >= target; k--)
         document = applyPatch(document, JSON.parse(chain[k].forward) as Patch);
       this.write(id, document, to, row.tip);
@@ -182,7 +185,9 @@ export class SceneStore {
 
   setPicture(id: string, png: Uint8Array, faces: number): void {
     this.row(id);
-    this.db.prepare('UPDATE scene SET thumbnail = ?, faces = ? WHERE id = ?').run(Buffer.from(png), faces, id);
+    this.db
+      .prepare('UPDATE scene SET thumbnail = ?, faces = ? WHERE id = ?')
+      .run(Buffer.from(png), faces, id);
   }
 
   picture(id: string): Buffer {

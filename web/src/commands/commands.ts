@@ -95,24 +95,53 @@ const view = (v: View, keys: string): Command => ({
   },
 });
 
-const KINDS: PrimitiveKind[] = ['box', 'cylinder', 'cone', 'sphere', 'quadSphere', 'torus', 'tube', 'plane', 'disc'];
+const KINDS: PrimitiveKind[] = [
+  'box',
+  'cylinder',
+  'cone',
+  'sphere',
+  'quadSphere',
+  'torus',
+  'tube',
+  'plane',
+  'disc',
+];
 
 export const COMMANDS: Command[] = [
-  ...KINDS.map(
-    (k): Command => ({
-      id: `add-${k}`,
-      title: `Add ${PRIMITIVE_TITLES[k].toLowerCase()}`,
-      group: 'Add',
-      run: () => addPrimitive(k, spot()),
-    }),
-  ),
+  ...KINDS.map((k): Command => ({
+    id: `add-${k}`,
+    title: `Add ${PRIMITIVE_TITLES[k].toLowerCase()}`,
+    group: 'Add',
+    run: () => addPrimitive(k, spot()),
+  })),
   { id: 'tool-select', title: 'Select', keys: 'a', group: 'Tool', run: () => d(bench.toolTaken('select')) },
   { id: 'tool-move', title: 'Move', keys: 'm', group: 'Tool', run: () => d(bench.toolTaken('move')) },
   { id: 'tool-turn', title: 'Turn', keys: 't', group: 'Tool', run: () => d(bench.toolTaken('turn')) },
   { id: 'tool-resize', title: 'Resize', keys: 'y', group: 'Tool', run: () => d(bench.toolTaken('resize')) },
-  { id: 'cut-subtract', title: 'Cut: subtract the others from the last selected', keys: 'k', group: 'Build', enabled: some, run: () => cut('subtract') },
-  { id: 'cut-union', title: 'Cut: union with the last selected', keys: 'Shift+k', group: 'Build', enabled: some, run: () => cut('union') },
-  { id: 'cut-intersect', title: 'Cut: intersect with the last selected', keys: 'Alt+k', group: 'Build', enabled: some, run: () => cut('intersect') },
+  {
+    id: 'cut-subtract',
+    title: 'Cut: subtract the others from the last selected',
+    keys: 'k',
+    group: 'Build',
+    enabled: some,
+    run: () => cut('subtract'),
+  },
+  {
+    id: 'cut-union',
+    title: 'Cut: union with the last selected',
+    keys: 'Shift+k',
+    group: 'Build',
+    enabled: some,
+    run: () => cut('union'),
+  },
+  {
+    id: 'cut-intersect',
+    title: 'Cut: intersect with the last selected',
+    keys: 'Alt+k',
+    group: 'Build',
+    enabled: some,
+    run: () => cut('intersect'),
+  },
   { id: 'round', title: 'Round edges', keys: 'o', group: 'Build', enabled: some, run: round },
   {
     id: 'normals',
@@ -122,7 +151,8 @@ export const COMMANDS: Command[] = [
     enabled: some,
     run: () => {
       const id = s().active;
-      if (id) addStep(id, { kind: 'normals', weight: 'area', hardAngle: 40, rank: true }, 'Set shading normals');
+      if (id)
+        addStep(id, { kind: 'normals', weight: 'area', hardAngle: 40, rank: true }, 'Set shading normals');
     },
   },
   {
@@ -133,19 +163,75 @@ export const COMMANDS: Command[] = [
     enabled: some,
     run: () => d(bench.stageShown(s().stage === 'Shade' ? null : 'Shade')),
   },
-  { id: 'duplicate', title: 'Duplicate', keys: 'Ctrl+d', group: 'Piece', enabled: some, run: () => duplicatePieces(s().selected) },
-  { id: 'delete', title: 'Delete', keys: 'Delete', group: 'Piece', enabled: some, run: () => deletePieces(s().selected) },
-  { id: 'group', title: 'Group', keys: 'Ctrl+g', group: 'Piece', enabled: some, run: () => groupPieces(s().selected) },
-  { id: 'hide', title: 'Hide or show', keys: 'h', group: 'Piece', enabled: some, run: () => flagPieces(s().selected, 'hidden') },
-  { id: 'faint', title: 'Faint or solid', keys: 'j', group: 'Piece', enabled: some, run: () => flagPieces(s().selected, 'faint') },
-  { id: 'lock', title: 'Lock or unlock', keys: 'l', group: 'Piece', enabled: some, run: () => flagPieces(s().selected, 'locked') },
-  { id: 'isolate', title: 'Isolate the selection', keys: 'i', group: 'View', run: () => d(bench.toggled('isolated')) },
+  {
+    id: 'duplicate',
+    title: 'Duplicate',
+    keys: 'Ctrl+d',
+    group: 'Piece',
+    enabled: some,
+    run: () => duplicatePieces(s().selected),
+  },
+  {
+    id: 'delete',
+    title: 'Delete',
+    keys: 'Delete',
+    group: 'Piece',
+    enabled: some,
+    run: () => deletePieces(s().selected),
+  },
+  {
+    id: 'group',
+    title: 'Group',
+    keys: 'Ctrl+g',
+    group: 'Piece',
+    enabled: some,
+    run: () => groupPieces(s().selected),
+  },
+  {
+    id: 'hide',
+    title: 'Hide or show',
+    keys: 'h',
+    group: 'Piece',
+    enabled: some,
+    run: () => flagPieces(s().selected, 'hidden'),
+  },
+  {
+    id: 'faint',
+    title: 'Faint or solid',
+    keys: 'j',
+    group: 'Piece',
+    enabled: some,
+    run: () => flagPieces(s().selected, 'faint'),
+  },
+  {
+    id: 'lock',
+    title: 'Lock or unlock',
+    keys: 'l',
+    group: 'Piece',
+    enabled: some,
+    run: () => flagPieces(s().selected, 'locked'),
+  },
+  {
+    id: 'isolate',
+    title: 'Isolate the selection',
+    keys: 'i',
+    group: 'View',
+    run: () => d(bench.toggled('isolated')),
+  },
   {
     id: 'select-all',
     title: 'Select all',
     keys: 'Ctrl+a',
     group: 'Piece',
-    run: () => d(bench.selected({ ids: store.getState().document.pieces.filter((p) => !p.hidden).map((p) => p.id) })),
+    run: () =>
+      d(
+        bench.selected({
+          ids: store
+            .getState()
+            .document.pieces.filter((p) => !p.hidden)
+            .map((p) => p.id),
+        }),
+      ),
   },
   {
     id: 'select-cutters',
@@ -185,7 +271,13 @@ export const COMMANDS: Command[] = [
   view('left', '4'),
   view('top', '5'),
   view('bottom', '6'),
-  { id: 'parallel', title: 'Parallel or perspective view', keys: 'p', group: 'View', run: () => d(bench.toggled('parallel')) },
+  {
+    id: 'parallel',
+    title: 'Parallel or perspective view',
+    keys: 'p',
+    group: 'View',
+    run: () => d(bench.toggled('parallel')),
+  },
   { id: 'wire', title: 'Wire on or off', keys: 'w', group: 'Look', run: () => d(bench.toggled('wire')) },
   { id: 'xray', title: 'X-ray on or off', keys: 'v', group: 'Look', run: () => d(bench.toggled('xray')) },
   { id: 'grid', title: 'Grid on or off', keys: 'g', group: 'Look', run: () => d(bench.toggled('grid')) },
@@ -198,15 +290,37 @@ export const COMMANDS: Command[] = [
     run: () => d(bench.lookChosen(LOOKS[(LOOKS.indexOf(s().look) + 1) % LOOKS.length])),
   },
   ...LOOKS.map(look),
-  { id: 'undo', title: 'Undo', keys: 'Ctrl+z', group: 'History', enabled: () => store.getState().document.undo.length > 0, run: undo },
-  { id: 'redo', title: 'Redo', keys: 'Ctrl+Shift+z', group: 'History', enabled: () => store.getState().document.redo.length > 0, run: redo },
-  { id: 'search', title: 'Find a command', keys: ' ', group: 'Tool', run: () => d(bench.toggled('searchOpen')) },
+  {
+    id: 'undo',
+    title: 'Undo',
+    keys: 'Ctrl+z',
+    group: 'History',
+    enabled: () => store.getState().document.undo.length > 0,
+    run: undo,
+  },
+  {
+    id: 'redo',
+    title: 'Redo',
+    keys: 'Ctrl+Shift+z',
+    group: 'History',
+    enabled: () => store.getState().document.redo.length > 0,
+    run: redo,
+  },
+  {
+    id: 'search',
+    title: 'Find a command',
+    keys: ' ',
+    group: 'Tool',
+    run: () => d(bench.toggled('searchOpen')),
+  },
 ];
 
 /** The name of a key event, as `Command.keys` spells it. */
 export function keyName(e: KeyboardEvent): string {
   const key = e.key.length === 1 ? e.key.toLowerCase() : e.key;
-  return [(e.ctrlKey || e.metaKey) && 'Ctrl+', e.altKey && 'Alt+', e.shiftKey && 'Shift+', key].filter(Boolean).join('');
+  return [(e.ctrlKey || e.metaKey) && 'Ctrl+', e.altKey && 'Alt+', e.shiftKey && 'Shift+', key]
+    .filter(Boolean)
+    .join('');
 }
 
 /** A key as it is printed on its cap. */
@@ -218,7 +332,8 @@ export const commandById = (id: string): Command => COMMANDS.find((c) => c.id ==
 /** Runs the command a key stands for; true when there was one. */
 export function runKey(e: KeyboardEvent): boolean {
   const name = keyName(e);
-  const c = COMMANDS.find((x) => x.keys === name) ?? (name === 'Backspace' ? commandById('delete') : undefined);
+  const c =
+    COMMANDS.find((x) => x.keys === name) ?? (name === 'Backspace' ? commandById('delete') : undefined);
   if (!c) return false;
   if (c.enabled?.() ?? true) c.run();
   return true;

@@ -4,7 +4,12 @@ import { cutterCycle, namedOperands } from '@urnsmith/core/document/graph';
 import { worldMatrix } from '@urnsmith/core/document/placement';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { invert, multiply, type Matrix } from '@urnsmith/core/mesh/transform';
-import { PRIMITIVE_TITLES, PRIMITIVES, type Primitive, type PrimitiveKind } from '@urnsmith/core/primitives/index';
+import {
+  PRIMITIVE_TITLES,
+  PRIMITIVES,
+  type Primitive,
+  type PrimitiveKind,
+} from '@urnsmith/core/primitives/index';
 import type { CutStep, Step } from '@urnsmith/core/steps/kinds';
 import { matrixToTransform } from '../viewport/matrix';
 import { bench } from './benchSlice';
@@ -47,7 +52,8 @@ function keepSelectionReal(): void {
   const byId = new Map(pieces().map((p) => [p.id, p]));
   if (selected.some((id) => !byId.has(id)))
     store.dispatch(bench.selected({ ids: selected.filter((id) => byId.has(id)) }));
-  else if (step !== null && active && !(byId.get(active)?.steps ?? [])[step]) store.dispatch(bench.stepChosen(null));
+  else if (step !== null && active && !(byId.get(active)?.steps ?? [])[step])
+    store.dispatch(bench.stepChosen(null));
 }
 
 const change = (id: string, make: (p: Piece) => Piece): Piece[] =>
@@ -92,7 +98,7 @@ export function addPrimitive(kind: PrimitiveKind, at: [number, number, number] =
 export function deletePieces(ids: string[]): void {
   const gone = new Set(ids);
   // What is nested in a piece goes with it; cutters of a deleted host stay as pieces.
-  for (let grew = true; grew; ) {
+  for (let grew = true; grew;) {
     grew = false;
     for (const p of pieces())
       if (p.parent && gone.has(p.parent) && !gone.has(p.id)) {
@@ -139,8 +145,12 @@ export function duplicatePieces(ids: string[]): void {
       s.kind === 'cut' ? { ...s, cutters: s.cutters.map((c) => fresh.get(c) ?? c) } : s,
     ),
   }));
-  const label = copies.length === 1 ? `Duplicate ${list.find((p) => p.id === ids[0])?.name}` : `Duplicate ${copies.length} pieces`;
-  if (commit(label, [...list, ...renamed.map(clean)])) store.dispatch(bench.selected({ ids: [...fresh.values()] }));
+  const label =
+    copies.length === 1
+      ? `Duplicate ${list.find((p) => p.id === ids[0])?.name}`
+      : `Duplicate ${copies.length} pieces`;
+  if (commit(label, [...list, ...renamed.map(clean)]))
+    store.dispatch(bench.selected({ ids: [...fresh.values()] }));
 }
 
 const clean = (p: Piece): Piece => JSON.parse(JSON.stringify(p)) as Piece;
@@ -166,7 +176,13 @@ export function cutWith(host: string, cutters: string[], mode: CutStep['mode']):
     return;
   }
   const index = after.find((p) => p.id === host)!.steps!.length - 1;
-  if (!commit(`${titleOf(mode)} ${cutters.length === 1 ? nameOf(cutters[0]) : `${cutters.length} pieces`} ${mode === 'union' ? 'to' : 'from'} ${named}`, after)) return;
+  if (
+    !commit(
+      `${titleOf(mode)} ${cutters.length === 1 ? nameOf(cutters[0]) : `${cutters.length} pieces`} ${mode === 'union' ? 'to' : 'from'} ${named}`,
+      after,
+    )
+  )
+    return;
   store.dispatch(bench.selected({ ids: [host] }));
   store.dispatch(bench.stepChosen(index));
 }
@@ -247,7 +263,11 @@ export function flagPieces(ids: string[], flag: 'hidden' | 'faint' | 'locked'): 
   const first = pieces().find((p) => p.id === ids[0]);
   if (!first) return;
   const on = !first[flag];
-  const verb = { hidden: on ? 'Hide' : 'Show', faint: on ? 'Make faint' : 'Make solid', locked: on ? 'Lock' : 'Unlock' }[flag];
+  const verb = {
+    hidden: on ? 'Hide' : 'Show',
+    faint: on ? 'Make faint' : 'Make solid',
+    locked: on ? 'Lock' : 'Unlock',
+  }[flag];
   const what = ids.length === 1 ? (first.name ?? first.id) : `${ids.length} pieces`;
   commit(
     `${verb} ${what}`,

@@ -47,7 +47,11 @@ const slice = createSlice({
   name: 'document',
   initialState,
   reducers: {
-    loading: (_, a: PayloadAction<string>) => ({ ...initialState, id: a.payload, status: 'loading' as const }),
+    loading: (_, a: PayloadAction<string>) => ({
+      ...initialState,
+      id: a.payload,
+      status: 'loading' as const,
+    }),
     failed: (s, a: PayloadAction<string>) => {
       s.status = 'failed';
       s.failure = a.payload;

@@ -56,7 +56,10 @@ class Saver {
     while (this.running) await this.running;
   }
 
-  private take(id: string, state: { seq: number; undo: { number: number }[]; redo: { number: number }[] }): void {
+  private take(
+    id: string,
+    state: { seq: number; undo: { number: number }[]; redo: { number: number }[] },
+  ): void {
     this.scene = id;
     this.seq = state.seq;
     this.queue = [];

@@ -11,9 +11,8 @@ export const livePieces = createSelector(
 
 export const piecesById = createSelector([livePieces], (pieces) => new Map(pieces.map((p) => [p.id, p])));
 
-export const activePiece = createSelector(
-  [piecesById, (s: RootState) => s.bench.active],
-  (byId, id) => (id ? (byId.get(id) ?? null) : null),
+export const activePiece = createSelector([piecesById, (s: RootState) => s.bench.active], (byId, id) =>
+  id ? (byId.get(id) ?? null) : null,
 );
 
 export const roleOf = (p: Piece): 'solid' | 'cutter' | 'guide' | 'group' =>
@@ -24,8 +23,7 @@ export const hostsOfCutter = createSelector([livePieces], (pieces) => {
   const out = new Map<string, string[]>();
   for (const p of pieces)
     for (const s of p.steps ?? [])
-      if (s.kind === 'cut')
-        for (const c of s.cutters) out.set(c, [...(out.get(c) ?? []), p.id]);
+      if (s.kind === 'cut') for (const c of s.cutters) out.set(c, [...(out.get(c) ?? []), p.id]);
   return out;
 });
 

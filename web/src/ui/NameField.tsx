@@ -2,14 +2,13 @@
 import { useEffect, useRef, useState } from 'react';
 
 export interface NameFieldProps {
-  id?: string;
   value: string;
   label: string;
   editing: boolean;
   onDone: (name: string | null) => void;
 }
 
-export function NameField({ id, value, label, editing, onDone }: NameFieldProps) {
+export function NameField({ value, label, editing, onDone }: NameFieldProps) {
   const [text, setText] = useState(value);
   const ref = useRef<HTMLInputElement>(null);
   useEffect(() => {
@@ -18,12 +17,11 @@ export function NameField({ id, value, label, editing, onDone }: NameFieldProps)
     const later = setTimeout(() => ref.current?.select(), 0);
     return () => clearTimeout(later);
   }, [editing, value]);
-  if (!editing) return <span id={id} className="name">{value}</span>;
+  if (!editing) return <span className="name">{value}</span>;
   const finish = (): void => onDone(text.trim() && text.trim() !== value ? text.trim().slice(0, 120) : null);
   return (
     <input
       ref={ref}
-      id={id}
       className="nameInput"
       aria-label={label}
       maxLength={120}

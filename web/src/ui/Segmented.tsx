@@ -10,7 +10,13 @@ export interface SegmentedProps<T extends string> {
   className?: string;
 }
 
-export function Segmented<T extends string>({ label, value, options, onChange, className }: SegmentedProps<T>) {
+export function Segmented<T extends string>({
+  label,
+  value,
+  options,
+  onChange,
+  className,
+}: SegmentedProps<T>) {
   return (
     <ToggleGroup.Root
       type="single"

@@ -59,7 +59,10 @@ export class Gizmo {
     if (!this.root.visible) return null;
     const hits = raycaster.intersectObjects(this.root.children, true);
     // Small grips win over the planes and rings behind them.
-    hits.sort((a, b) => (a.object.userData.order as number) - (b.object.userData.order as number) || a.distance - b.distance);
+    hits.sort(
+      (a, b) =>
+        (a.object.userData.order as number) - (b.object.userData.order as number) || a.distance - b.distance,
+    );
     const o = hits[0]?.object;
     return o ? { grip: o.userData.grip as Grip, object: o } : null;
   }
@@ -80,7 +83,14 @@ export class Gizmo {
   private part(geometry: BufferGeometry, color: string, grip: Grip, order: number, opacity = 1): Mesh {
     const m = new Mesh(
       geometry,
-      new MeshBasicMaterial({ color, depthTest: false, depthWrite: false, transparent: true, opacity, side: 2 }),
+      new MeshBasicMaterial({
+        color,
+        depthTest: false,
+        depthWrite: false,
+        transparent: true,
+        opacity,
+        side: 2,
+      }),
     );
     m.renderOrder = 20 - order;
     m.userData = { grip, color, order };
@@ -100,7 +110,12 @@ export class Gizmo {
     AXES.forEach((axis, i) => {
       const q = new Quaternion().setFromUnitVectors(AXES[1], axis);
       const grip: Grip = { tool, axes: [i] };
-      const shaft = this.part(new CylinderGeometry(0.012, 0.012, 0.72).translate(0, 0.54, 0), AXIS_COLORS[i], grip, 1);
+      const shaft = this.part(
+        new CylinderGeometry(0.012, 0.012, 0.72).translate(0, 0.54, 0),
+        AXIS_COLORS[i],
+        grip,
+        1,
+      );
       const head = this.part(tip().translate(0, 0.98, 0), AXIS_COLORS[i], grip, 0);
       for (const m of [shaft, head]) m.quaternion.copy(q);
       shaft.userData.shows = head;

@@ -42,7 +42,14 @@ type Mode =
   | { kind: 'orbit' | 'pan'; x: number; y: number; moved: boolean }
   | { kind: 'press'; x: number; y: number; piece: string | null; add: boolean }
   | { kind: 'box'; x: number; y: number; add: boolean }
-  | { kind: 'drag'; start: DragStart; from: { x: number; y: number }; grabbed: Vector3; last: DragValue | null; at: { x: number; y: number } };
+  | {
+      kind: 'drag';
+      start: DragStart;
+      from: { x: number; y: number };
+      grabbed: Vector3;
+      last: DragValue | null;
+      at: { x: number; y: number };
+    };
 
 const CLICK_SLACK = 4;
 
@@ -108,7 +115,14 @@ export class Hands {
     const pivot = this.stage.gizmo.root.position.clone();
     const start = { grip, axes, pivot };
     this.constraint = null;
-    this.mode = { kind: 'drag', start, from: { x, y }, at: { x, y }, grabbed: this.grab(start, grip.axes, x, y), last: null };
+    this.mode = {
+      kind: 'drag',
+      start,
+      from: { x, y },
+      at: { x, y },
+      grabbed: this.grab(start, grip.axes, x, y),
+      last: null,
+    };
     return true;
   }
 
@@ -207,13 +221,21 @@ export class Hands {
     const now = this.grab(m.start, axes, m.at.x, m.at.y);
     const snap = this.host.snap();
     const on = snap.on !== invertSnap;
-    const value: DragValue = { tool: m.start.grip.tool, axes, move: [0, 0, 0], degrees: 0, factors: [1, 1, 1] };
+    const value: DragValue = {
+      tool: m.start.grip.tool,
+      axes,
+      move: [0, 0, 0],
+      degrees: 0,
+      factors: [1, 1, 1],
+    };
     if (value.tool === 'move') {
       const d = now.clone().sub(m.grabbed);
       m.start.axes.forEach((a, i) => {
         if (axes.length < 3 && !axes.includes(i)) return;
         const along = d.dot(a);
-        value.move[i] = on ? Math.round(along / snap.grid) * snap.grid : tidy(along, this.stage.rig.pixelSize(m.start.pivot));
+        value.move[i] = on
+          ? Math.round(along / snap.grid) * snap.grid
+          : tidy(along, this.stage.rig.pixelSize(m.start.pivot));
       });
     } else if (value.tool === 'turn') {
       value.axes = [axes[0]];
@@ -224,7 +246,13 @@ export class Hands {
     this.host.dragged(value);
   }
 
-  private resize(m: Mode & { kind: 'drag' }, axes: number[], now: Vector3, on: boolean, value: DragValue): void {
+  private resize(
+    m: Mode & { kind: 'drag' },
+    axes: number[],
+    now: Vector3,
+    on: boolean,
+    value: DragValue,
+  ): void {
     const { pivot } = m.start;
     const step = on ? 0.1 : 0.01;
     const quantize = (f: number): number => Math.max(0.01, Math.round(f / step) * step);
@@ -275,7 +303,11 @@ export class Hands {
   }
 }
 
-function rectOf(m: { x: number; y: number }, x: number, y: number): { x: number; y: number; w: number; h: number } {
+function rectOf(
+  m: { x: number; y: number },
+  x: number,
+  y: number,
+): { x: number; y: number; w: number; h: number } {
   return { x: Math.min(m.x, x), y: Math.min(m.y, y), w: Math.abs(x - m.x), h: Math.abs(y - m.y) };
 }
 
@@ -293,4 +325,3 @@ export function nearestOnAxis(origin: Vector3, direction: Vector3, pivot: Vector
   const t = (w.dot(axis) - b * w.dot(direction)) / denominator;
   return pivot.clone().addScaledVector(axis, t);
 }
-

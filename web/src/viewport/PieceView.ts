@@ -27,10 +27,26 @@ const WIRE = {
   hovered: new LineBasicMaterial({ color: '#cfeee4', transparent: true, opacity: 0.75 }),
   faint: new LineBasicMaterial({ color: '#8aa39d', transparent: true, opacity: 0.18 }),
 };
-const GHOST_FILL = new MeshBasicMaterial({ color: '#8aa9ff', transparent: true, opacity: 0.07, depthWrite: false });
+const GHOST_FILL = new MeshBasicMaterial({
+  color: '#8aa9ff',
+  transparent: true,
+  opacity: 0.07,
+  depthWrite: false,
+});
 const ghostLine = (color: string): LineDashedMaterial =>
-  new LineDashedMaterial({ color, dashSize: 3, gapSize: 2.2, transparent: true, opacity: 0.95, depthTest: false });
-const GHOST_LINES = { none: ghostLine('#8aa9ff'), hovered: ghostLine('#dbe4ff'), selected: ghostLine('#63d8bd') };
+  new LineDashedMaterial({
+    color,
+    dashSize: 3,
+    gapSize: 2.2,
+    transparent: true,
+    opacity: 0.95,
+    depthTest: false,
+  });
+const GHOST_LINES = {
+  none: ghostLine('#8aa9ff'),
+  hovered: ghostLine('#dbe4ff'),
+  selected: ghostLine('#63d8bd'),
+};
 
 export class PieceView {
   readonly group = new Group();

@@ -84,7 +84,13 @@ export class Stage {
     this.looks = new Looks(this.renderer);
     this.faults.renderOrder = 10;
     this.faults.raycast = () => {};
-    this.scene.add(new HemisphereLight('#eef2ee', '#4a4a44', 1.1), this.key, this.rim, this.key.target, this.rim.target);
+    this.scene.add(
+      new HemisphereLight('#eef2ee', '#4a4a44', 1.1),
+      this.key,
+      this.rim,
+      this.key.target,
+      this.rim.target,
+    );
     this.scene.add(this.grid, this.faults, this.gizmo.root);
     this.raycaster.firstHitOnly = true;
   }

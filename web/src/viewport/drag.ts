@@ -32,7 +32,10 @@ export function dragPieces(
       const size = p.transform?.size ?? [1, 1, 1];
       out[id] = {
         ...p,
-        transform: { ...p.transform, size: size.map((s, i) => tidy(s * v.factors[i])) as [number, number, number] },
+        transform: {
+          ...p.transform,
+          size: size.map((s, i) => tidy(s * v.factors[i])) as [number, number, number],
+        },
       };
       continue;
     }
@@ -45,7 +48,11 @@ export function dragPieces(
       transform:
         v.tool === 'move'
           ? { ...p.transform, move: next.move.map(tidy) as [number, number, number] }
-          : { ...next, move: next.move.map(tidy) as [number, number, number], turn: next.turn.map(tidy) as [number, number, number] },
+          : {
+              ...next,
+              move: next.move.map(tidy) as [number, number, number],
+              turn: next.turn.map(tidy) as [number, number, number],
+            },
     };
   }
   return out;
@@ -73,6 +80,8 @@ export function describeDrag(v: DragValue): string {
   const num = (x: number): string => String(Number(x.toFixed(3)));
   if (v.tool === 'turn') return `${name(v.axes[0])} ${num(v.degrees)}°`;
   if (v.tool === 'resize')
-    return v.axes.length === 3 ? `× ${num(v.factors[0])}` : v.axes.map((i) => `${name(i)} × ${num(v.factors[i])}`).join('  ');
+    return v.axes.length === 3
+      ? `× ${num(v.factors[0])}`
+      : v.axes.map((i) => `${name(i)} × ${num(v.factors[i])}`).join('  ');
   return v.axes.map((i) => `${name(i)} ${num(v.move[i])} mm`).join('  ');
 }

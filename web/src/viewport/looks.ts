@@ -27,7 +27,8 @@ export function makeStudio(renderer: WebGLRenderer): Texture {
     new SphereGeometry(50, 32, 16),
     new ShaderMaterial({
       side: BackSide,
-      vertexShader: 'varying vec3 p; void main(){ p = position; gl_Position = projectionMatrix * modelViewMatrix * vec4(position, 1.0); }',
+      vertexShader:
+        'varying vec3 p; void main(){ p = position; gl_Position = projectionMatrix * modelViewMatrix * vec4(position, 1.0); }',
       fragmentShader:
         'varying vec3 p; void main(){ float h = normalize(p).y; vec3 c = mix(vec3(0.035,0.045,0.045), vec3(0.30,0.34,0.33), smoothstep(-0.6, 0.9, h)); gl_FragColor = vec4(c, 1.0); }',
     }),
@@ -116,7 +117,8 @@ export class Looks {
       case 'normals':
         return new ShaderMaterial({
           vertexShader: NORMAL_VERTEX,
-          fragmentShader: 'varying vec3 n; void main(){ gl_FragColor = vec4(normalize(n) * 0.5 + 0.5, 1.0); }',
+          fragmentShader:
+            'varying vec3 n; void main(){ gl_FragColor = vec4(normalize(n) * 0.5 + 0.5, 1.0); }',
         });
       case 'facing':
         return new ShaderMaterial({

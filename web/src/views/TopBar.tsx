@@ -34,10 +34,20 @@ export function TopBar() {
         <SaveStateLine />
       </div>
       <div className="right">
-        <button onClick={undo} disabled={!last} aria-label={last ? `Undo ${last.label}` : 'Undo'} title={last && `Undo “${last.label}”`}>
+        <button
+          onClick={undo}
+          disabled={!last}
+          aria-label={last ? `Undo ${last.label}` : 'Undo'}
+          title={last && `Undo “${last.label}”`}
+        >
           <Undo2 size={14} aria-hidden /> <span>{last?.label}</span>
         </button>
-        <button onClick={redo} disabled={!next} aria-label={next ? `Redo ${next.label}` : 'Redo'} title={next && `Redo “${next.label}”`}>
+        <button
+          onClick={redo}
+          disabled={!next}
+          aria-label={next ? `Redo ${next.label}` : 'Redo'}
+          title={next && `Redo “${next.label}”`}
+        >
           <Redo2 size={14} aria-hidden /> <span>{next?.label}</span>
         </button>
         <button className="search" onClick={() => act(bench.toggled('searchOpen'))}>
@@ -65,7 +75,11 @@ function SaveStateLine() {
       </span>
     );
   const text =
-    save === 'saved' ? `saved ${ago(Math.max(now, savedAt) - savedAt)}` : save === 'saving' ? 'saving…' : 'server away, kept here';
+    save === 'saved'
+      ? `saved ${ago(Math.max(now, savedAt) - savedAt)}`
+      : save === 'saving'
+        ? 'saving…'
+        : 'server away, kept here';
   return (
     <span className="saved" data-save={save}>
       <i className={`pip ${save}`} />

@@ -118,7 +118,7 @@ function movedPieces(before: Map<string, Piece>, after: Piece[]): string[] {
       .map((p) => p.id),
   );
   // What is nested in a moved piece moved too.
-  for (let grew = moved.size > 0; grew; ) {
+  for (let grew = moved.size > 0; grew;) {
     grew = false;
     for (const p of after)
       if (p.parent && moved.has(p.parent) && !moved.has(p.id)) {
@@ -130,7 +130,8 @@ function movedPieces(before: Map<string, Piece>, after: Piece[]): string[] {
 }
 
 function stepsBefore(piece: Piece, lane: Lane): number {
-  return inLaneOrder(piece.steps ?? []).filter((s) => LANES.indexOf(LANE_OF[s.kind]) < LANES.indexOf(lane)).length;
+  return inLaneOrder(piece.steps ?? []).filter((s) => LANES.indexOf(LANE_OF[s.kind]) < LANES.indexOf(lane))
+    .length;
 }
 
 export const builds = new Builds();

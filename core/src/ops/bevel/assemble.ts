@@ -1,7 +1,15 @@
 /** Builds the mesh of a grown bevel: shrunken faces, strips, corner patches, and their layers. */
 import type { PolyMesh } from '../../mesh/PolyMesh';
 import { makeMesh } from '../../mesh/PolyMesh';
-import { blendLayers, concatLayers, copyLayers, makeBlend, RANK, type Layer, type LayerSet } from '../../mesh/layers';
+import {
+  blendLayers,
+  concatLayers,
+  copyLayers,
+  makeBlend,
+  RANK,
+  type Layer,
+  type LayerSet,
+} from '../../mesh/layers';
 import { nextCorner, topologyOf } from '../../mesh/Topology';
 import { TOLERANCE } from '../../mesh/tolerance';
 import { distance, dot, lerp, pointOf, scale, sub, unit, type Vec3 } from '../../mesh/vec3';
@@ -130,7 +138,9 @@ class Assembly {
         loop.push(this.vertexPoint(mesh.corners[c]));
         sources.push(c);
       }
-      loop.forEach((p, i) => this.keep(p, loop[(i + 1) % loop.length], t.edgeOfCorner[mesh.faceStart[f] + i]));
+      loop.forEach((p, i) =>
+        this.keep(p, loop[(i + 1) % loop.length], t.edgeOfCorner[mesh.faceStart[f] + i]),
+      );
       this.faces.push({ loop, sources, from: f, made: false, region: r });
     }
   }
@@ -148,9 +158,7 @@ class Assembly {
     );
     if (!outlines.length) return;
     const loops =
-      outlines.length === 1 && !hasRepeats(outlines[0])
-        ? outlines
-        : this.divide(outlines, from, r);
+      outlines.length === 1 && !hasRepeats(outlines[0]) ? outlines : this.divide(outlines, from, r);
     for (const loop of loops)
       this.faces.push({
         loop,
@@ -215,8 +223,7 @@ class Assembly {
     const v = this.vertexSource[p];
     if (this.pointOfVertex[v] === p)
       for (const f of faces)
-        for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++)
-          if (mesh.corners[c] === v) return c;
+        for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) if (mesh.corners[c] === v) return c;
     return { kind: 'place', faces };
   }
 
@@ -234,9 +241,7 @@ class Assembly {
     const mitre = plan.spokes.length === 2 && plan.spokes.every((x) => x.gap === 'none') && !plan.open;
     const tip = pointOf(g.mesh.positions, plan.vertex);
     const apex = mitre || plan.spokes.length === 1 ? tip : this.footOnEdge(s, tip, A, B);
-    const angle = mitre
-      ? (this.angleAt(plan.spokes[0]) + this.angleAt(plan.spokes[1])) / 2
-      : this.angleAt(s);
+    const angle = mitre ? (this.angleAt(plan.spokes[0]) + this.angleAt(plan.spokes[1])) / 2 : this.angleAt(s);
     const n = g.options.segments;
     const weights = profileWeights(n, g.options.profile, angle);
     const ids = weights.map((w, i) =>
@@ -340,14 +345,23 @@ class Assembly {
 
   private curveAt(v: number, e: number): number[] {
     const plan = this.planOf.get(v)!;
-    return this.curve(plan, plan.spokes.findIndex((s) => s.edge === e)).ids;
+    return this.curve(
+      plan,
+      plan.spokes.findIndex((s) => s.edge === e),
+    ).ids;
   }
 
   private addMade(loop: number[], sources: Source[], from: number): void {
     const keep = loop.map((p, i) => p !== loop[(i + 1) % loop.length]);
     const clean = loop.filter((_, i) => keep[i]);
     if (clean.length < 3) return;
-    this.faces.push({ loop: clean, sources: sources.filter((_, i) => keep[i]), from, made: true, region: -1 });
+    this.faces.push({
+      loop: clean,
+      sources: sources.filter((_, i) => keep[i]),
+      from,
+      made: true,
+      region: -1,
+    });
   }
 
   private addPatch(plan: VertexPlan): void {
@@ -356,7 +370,12 @@ class Assembly {
     const spokes = plan.spokes;
     const source: Source = spokes[0].corner;
     const from = t.faceOfCorner[spokes[0].corner];
-    const add = (loop: number[]): void => this.addMade(loop, loop.map(() => source), from);
+    const add = (loop: number[]): void =>
+      this.addMade(
+        loop,
+        loop.map(() => source),
+        from,
+      );
     const v = this.vertexPoint.bind(this, plan.vertex);
     if (spokes.length === 1) {
       const { ids } = this.curve(plan, 0);
@@ -412,7 +431,10 @@ class Assembly {
     order.forEach((p, i) => {
       for (let k = 0; k < 3; k++) positions[3 * i + k] = this.positions[3 * p + k];
     });
-    const vertex = copyLayers(mesh.layers.vertex, Int32Array.from(order, (p) => this.vertexSource[p]));
+    const vertex = copyLayers(
+      mesh.layers.vertex,
+      Int32Array.from(order, (p) => this.vertexSource[p]),
+    );
     const bare = makeMesh(positions, faceStart, corners);
     return makeMesh(positions, faceStart, corners, {
       vertex,
@@ -423,7 +445,10 @@ class Assembly {
   }
 
   private faceLayers(): LayerSet {
-    const copied = copyLayers(this.g.mesh.layers.face, Int32Array.from(this.faces, (f) => f.from));
+    const copied = copyLayers(
+      this.g.mesh.layers.face,
+      Int32Array.from(this.faces, (f) => f.from),
+    );
     const rank = new Uint8Array(this.faces.length);
     this.faces.forEach((f, i) => (rank[i] = f.made ? RANK.follow : (copied.rank?.data[i] ?? RANK.plain)));
     return { ...copied, rank: { size: 1, data: rank } };

@@ -75,7 +75,11 @@ export interface Growth {
  * Rounds the given edges. Open, bridge and flat edges among them are left alone.
  * @throws OperationError `bevel-too-wide` when `clamp` is off and the width does not fit.
  */
-export function bevel(mesh: PolyMesh, edges: Iterable<number>, options: Partial<BevelOptions> = {}): BevelResult {
+export function bevel(
+  mesh: PolyMesh,
+  edges: Iterable<number>,
+  options: Partial<BevelOptions> = {},
+): BevelResult {
   const o = { ...BEVEL_DEFAULTS, ...options };
   const t = topologyOf(mesh);
   const flat = flatEdges(mesh, t);
@@ -130,7 +134,8 @@ function grown(mesh: PolyMesh, t: Topology, o: BevelOptions, prepared: Prepared)
   const stopped = [...outcome.reached].filter((r) => r < o.width * (1 - TOLERANCE.bevelEvent)).length;
   const least = outcome.reached.reduce((a, b) => Math.min(a, b), o.width);
   if (!o.clamp && stopped) throw tooWide(mesh, t, rounded, groups.ofVertex, outcome.reached, o.width);
-  const stuck = (e: number): boolean => outcome.reached[groups.ofVertex[t.edges[2 * e]]] <= TOLERANCE.kernel * size;
+  const stuck = (e: number): boolean =>
+    outcome.reached[groups.ofVertex[t.edges[2 * e]]] <= TOLERANCE.kernel * size;
   const free = [...edgesOf(rounded)].filter((e) => !stuck(e));
   if (free.length < roundedEdges) {
     // Groups that cannot grow at all stay sharp.

@@ -235,9 +235,14 @@ export class Fronts {
     const b = this.end(s);
     const before = this.sides[s.prev];
     const after = this.sides[s.next];
-    const onlyHere = (n: number): boolean => this.sidesOfNode[n].filter((k) => this.sides[k].alive).length === 1;
+    const onlyHere = (n: number): boolean =>
+      this.sidesOfNode[n].filter((k) => this.sides[k].alive).length === 1;
     const canMerge =
-      s.rounded && this.sides[before.prev] !== s && before.prev !== s.next && this.growing(a) && this.growing(b);
+      s.rounded &&
+      this.sides[before.prev] !== s &&
+      before.prev !== s.next &&
+      this.growing(a) &&
+      this.growing(b);
     if (canMerge && before.rounded && after.rounded && onlyHere(a) && onlyHere(b))
       return this.merge(i, a, b, time, mitreVelocity(before.inward, after.inward), -1);
     const slide = canMerge ? this.slideAfter(i, a, b, before, after, onlyHere) : null;
@@ -263,7 +268,10 @@ export class Fronts {
     const [slider, lead, still] =
       this.nodes[a].slidesOn >= 0 && this.nodes[a].slidesOn === before.edge && after.rounded && onlyHere(b)
         ? [a, after, before]
-        : this.nodes[b].slidesOn >= 0 && this.nodes[b].slidesOn === after.edge && before.rounded && onlyHere(a)
+        : this.nodes[b].slidesOn >= 0 &&
+            this.nodes[b].slidesOn === after.edge &&
+            before.rounded &&
+            onlyHere(a)
           ? [b, before, after]
           : [-1, after, before];
     if (slider < 0) return null;

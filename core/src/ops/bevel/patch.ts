@@ -38,7 +38,13 @@ export function gridPatch(
   const h = Math.floor(segments / 2);
   const even = segments % 2 === 0;
   const centre = centreOf(sides, profile, tip);
-  const sphere = Math.abs(profile - 1) < 1e-9 ? fitSphere(sides.flatMap((s) => s.points), size) : null;
+  const sphere =
+    Math.abs(profile - 1) < 1e-9
+      ? fitSphere(
+          sides.flatMap((s) => s.points),
+          size,
+        )
+      : null;
   const place = (p: Vec3): number => addPoint(sphere ? ontoSphere(p, sphere) : p);
   const inner = (s: PatchSide, x: number): Vec3 => {
     const lead = addScaled(s.middle, s.enters, 0.55 * dot(sub(centre, s.middle), s.enters));

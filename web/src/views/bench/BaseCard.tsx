@@ -59,7 +59,10 @@ function RoleChoice({ piece }: { piece: Piece }) {
 function PrimitiveFields({ piece, base }: { piece: Piece; base: Primitive }) {
   const full = completePrimitive(base) as Record<string, unknown>;
   const fields = PRIMITIVES[base.primitive].properties as Record<string, FieldSchema>;
-  const withKey = (key: string, value: unknown): Piece => ({ ...piece, base: { ...full, [key]: value } as Primitive });
+  const withKey = (key: string, value: unknown): Piece => ({
+    ...piece,
+    base: { ...full, [key]: value } as Primitive,
+  });
   const commit = (key: string, title: string, value: unknown): void => {
     const next = withKey(key, value);
     const fault = primitiveFault(next.base as Primitive);

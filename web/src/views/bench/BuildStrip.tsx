@@ -19,7 +19,9 @@ export function BuildStrip() {
     <section className="strip" aria-label={piece ? `Build of ${piece.name}` : 'Build'}>
       <Who piece={piece} ms={built?.display?.ms} />
       {piece && !('group' in piece.base) ? (
-        LANES.map((lane) => <LaneView key={lane} lane={lane} piece={piece} reports={built?.display?.steps ?? []} />)
+        LANES.map((lane) => (
+          <LaneView key={lane} lane={lane} piece={piece} reports={built?.display?.steps ?? []} />
+        ))
       ) : (
         <p className="stripHint">
           {piece ? 'A group only holds pieces together.' : 'Select a piece to see how it is built.'}
@@ -42,7 +44,10 @@ function Who({ piece, ms }: { piece: Piece | null; ms?: number }) {
           <button onClick={() => builds.cancel()}>stop</button>
         </span>
       ) : (
-        piece && !('group' in piece.base) && <span className="ms">{ms === undefined ? '…' : `build ${milliseconds(ms)}`}</span>
+        piece &&
+        !('group' in piece.base) && (
+          <span className="ms">{ms === undefined ? '…' : `build ${milliseconds(ms)}`}</span>
+        )
       )}
     </div>
   );
@@ -56,7 +61,9 @@ const OFFERS: Partial<Record<Lane, string>> = { Cut: 'cut-subtract', Edge: 'roun
 function LaneView({ lane, piece, reports }: { lane: Lane; piece: Piece; reports: StepReport[] }) {
   const act = useAct();
   const stage = useApp((s) => s.bench.stage);
-  const steps = (piece.steps ?? []).map((step, index) => ({ step, index })).filter(({ step }) => LANE_OF[step.kind] === lane);
+  const steps = (piece.steps ?? [])
+    .map((step, index) => ({ step, index }))
+    .filter(({ step }) => LANE_OF[step.kind] === lane);
   const offer = OFFERS[lane];
   const empty = lane !== 'Form' && steps.length === 0;
   return (
@@ -72,10 +79,20 @@ function LaneView({ lane, piece, reports }: { lane: Lane; piece: Piece; reports:
       </button>
       {lane === 'Form' && <BaseBead piece={piece} />}
       {steps.map(({ step, index }) => (
-        <Bead key={step.id ?? index} step={step} index={index} report={reports.find((r) => r.index === index)} />
+        <Bead
+          key={step.id ?? index}
+          step={step}
+          index={index}
+          report={reports.find((r) => r.index === index)}
+        />
       ))}
       {empty && offer && (
-        <button className="laneAdd" aria-label={commandById(offer).title} title={commandById(offer).title} onClick={() => commandById(offer).run()}>
+        <button
+          className="laneAdd"
+          aria-label={commandById(offer).title}
+          title={commandById(offer).title}
+          onClick={() => commandById(offer).run()}
+        >
           <Plus size={11} aria-hidden />
         </button>
       )}
@@ -101,14 +118,24 @@ function Bead({ step, index, report }: { step: Step; index: number; report?: Ste
   const problem = report?.fault?.message ?? report?.warning;
   return (
     <button
-      className={clsx('bead', chosen && 'on', step.off && 'off', report?.fault && 'broken', !report?.fault && report?.warning && 'warn')}
+      className={clsx(
+        'bead',
+        chosen && 'on',
+        step.off && 'off',
+        report?.fault && 'broken',
+        !report?.fault && report?.warning && 'warn',
+      )}
       title={problem}
       aria-pressed={chosen}
       onClick={() => act(bench.stepChosen(index))}
     >
       <b>
         {stepTitle(step, byId)}
-        {report?.fault ? <CircleX size={11} aria-label="fault" /> : report?.warning ? <TriangleAlert size={11} aria-label="warning" /> : null}
+        {report?.fault ? (
+          <CircleX size={11} aria-label="fault" />
+        ) : report?.warning ? (
+          <TriangleAlert size={11} aria-label="warning" />
+        ) : null}
       </b>
       <i>{step.off ? 'off' : report ? beadKey(report) : '…'}</i>
     </button>

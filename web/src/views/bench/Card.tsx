@@ -18,20 +18,32 @@ export function Card() {
   const count = useApp((s) => s.bench.selected.length);
   if (!open)
     return (
-      <button className="panelTab right" aria-label="Open the Card" onClick={() => act(bench.panelToggled('card'))}>
+      <button
+        className="panelTab right"
+        aria-label="Open the Card"
+        onClick={() => act(bench.panelToggled('card'))}
+      >
         <PanelRightOpen size={15} aria-hidden />
       </button>
     );
   const chosen = piece && step !== null ? piece.steps?.[step] : undefined;
   return (
     <aside className="card" aria-label="Card">
-      <button className="quiet cardClose" aria-label="Close the Card" onClick={() => act(bench.panelToggled('card'))}>
+      <button
+        className="quiet cardClose"
+        aria-label="Close the Card"
+        onClick={() => act(bench.panelToggled('card'))}
+      >
         <PanelRightClose size={14} aria-hidden />
       </button>
       {piece ? (
         <>
           <FaultBox piece={piece} />
-          {chosen ? <StepCard key={`${piece.id}/${step}`} piece={piece} index={step!} step={chosen} /> : <BaseCard key={piece.id} piece={piece} />}
+          {chosen ? (
+            <StepCard key={`${piece.id}/${step}`} piece={piece} index={step!} step={chosen} />
+          ) : (
+            <BaseCard key={piece.id} piece={piece} />
+          )}
           {!chosen && <PlacementCard piece={piece} count={count} />}
           <ShadingCard piece={piece} />
         </>

@@ -16,7 +16,15 @@ const ENDS: Array<{ axis: number; sign: number; view: View; name: string }> = [
 
 export function Compass({ stage }: { stage: Stage }) {
   const [turn, setTurn] = useState(() => [stage.rig.yaw, stage.rig.pitch]);
-  useEffect(() => stage.onFrame(() => setTurn((t) => (t[0] === stage.rig.yaw && t[1] === stage.rig.pitch ? t : [stage.rig.yaw, stage.rig.pitch]))), [stage]);
+  useEffect(
+    () =>
+      stage.onFrame(() =>
+        setTurn((t) =>
+          t[0] === stage.rig.yaw && t[1] === stage.rig.pitch ? t : [stage.rig.yaw, stage.rig.pitch],
+        ),
+      ),
+    [stage],
+  );
   void turn;
   const up = stage.rig.up;
   const back = stage.rig.back;
@@ -46,12 +54,29 @@ export function Compass({ stage }: { stage: Stage }) {
           >
             <circle cx={e.x} cy={e.y} r="9" fill="transparent" />
             {e.sign > 0 ? (
-              <path d={`M0 0L${e.x} ${e.y}`} stroke={AXIS_COLORS[e.axis]} strokeWidth="2.4" strokeLinecap="round" />
+              <path
+                d={`M0 0L${e.x} ${e.y}`}
+                stroke={AXIS_COLORS[e.axis]}
+                strokeWidth="2.4"
+                strokeLinecap="round"
+              />
             ) : (
-              <path d={`M${e.x * 0.45} ${e.y * 0.45}L${e.x * 0.62} ${e.y * 0.62}`} stroke="#93a7a2" strokeWidth="1.6" strokeLinecap="round" />
+              <path
+                d={`M${e.x * 0.45} ${e.y * 0.45}L${e.x * 0.62} ${e.y * 0.62}`}
+                stroke="#93a7a2"
+                strokeWidth="1.6"
+                strokeLinecap="round"
+              />
             )}
             {e.name && (
-              <text x={e.x * 1.32} y={e.y * 1.32 + 3.2} fontSize="10" fontWeight="600" fill="#e9ece4" textAnchor="middle">
+              <text
+                x={e.x * 1.32}
+                y={e.y * 1.32 + 3.2}
+                fontSize="10"
+                fontWeight="600"
+                fill="#e9ece4"
+                textAnchor="middle"
+              >
                 {e.name}
               </text>
             )}

@@ -3,7 +3,16 @@ import { useEffect, useRef } from 'react';
 import { commandById } from '../../commands/commands';
 import { useApp } from '../../state/store';
 
-const ADD = ['add-box', 'add-cylinder', 'add-tube', 'add-sphere', 'add-cone', 'add-torus', 'add-quadSphere', 'add-plane'];
+const ADD = [
+  'add-box',
+  'add-cylinder',
+  'add-tube',
+  'add-sphere',
+  'add-cone',
+  'add-torus',
+  'add-quadSphere',
+  'add-plane',
+];
 const PIECE = ['cut-subtract', 'round', 'normals', 'duplicate', 'hide', 'delete', 'isolate', 'frame'];
 const SHORT: Record<string, string> = {
   'add-quadSphere': 'Quad sphere',
@@ -27,7 +36,13 @@ export function ContextRing({ at, onClose }: { at: { x: number; y: number }; onC
       onContextMenu={(e) => e.preventDefault()}
       onKeyDown={(e) => e.key === 'Escape' && onClose()}
     >
-      <div className="ring" role="menu" aria-label={any ? 'With the selection' : 'Add'} style={{ left: at.x, top: at.y }} onPointerDown={(e) => e.stopPropagation()}>
+      <div
+        className="ring"
+        role="menu"
+        aria-label={any ? 'With the selection' : 'Add'}
+        style={{ left: at.x, top: at.y }}
+        onPointerDown={(e) => e.stopPropagation()}
+      >
         {ids.map((id, i) => {
           const a = (2 * Math.PI * i) / ids.length - Math.PI / 2;
           const c = commandById(id);
@@ -36,7 +51,9 @@ export function ContextRing({ at, onClose }: { at: { x: number; y: number }; onC
               key={id}
               ref={i === 0 ? first : undefined}
               role="menuitem"
-              style={{ transform: `translate(-50%, -50%) translate(${Math.cos(a) * 104}px, ${Math.sin(a) * 78}px)` }}
+              style={{
+                transform: `translate(-50%, -50%) translate(${Math.cos(a) * 104}px, ${Math.sin(a) * 78}px)`,
+              }}
               disabled={c.enabled ? !c.enabled() : false}
               onClick={() => {
                 onClose();

@@ -4,7 +4,12 @@ import { Matrix4, Vector3 } from 'three';
 import { worldMatrix } from '@urnsmith/core/document/placement';
 import { formatNumber } from '@urnsmith/core/document/expression';
 import type { Piece } from '@urnsmith/core/document/schema';
-import { completePrimitive, PRIMITIVES, primitiveFault, type Primitive } from '@urnsmith/core/primitives/index';
+import {
+  completePrimitive,
+  PRIMITIVES,
+  primitiveFault,
+  type Primitive,
+} from '@urnsmith/core/primitives/index';
 import { editPiece, preview } from '../../state/actions';
 import { activePiece, piecesById } from '../../state/selectors';
 import { store, useApp } from '../../state/store';
@@ -14,7 +19,9 @@ import type { Stage } from '../../viewport/Stage';
 
 export function DimensionHandles({ stage }: { stage: Stage }) {
   const piece = useApp(activePiece);
-  const shown = useApp((s) => s.bench.tool === 'select' && s.bench.selected.length === 1 && s.bench.step === null);
+  const shown = useApp(
+    (s) => s.bench.tool === 'select' && s.bench.selected.length === 1 && s.bench.step === null,
+  );
   if (!shown || !piece || piece.locked || !('primitive' in piece.base)) return null;
   const base = completePrimitive(piece.base as Primitive);
   return (
@@ -40,7 +47,10 @@ function Handle({ stage, piece, base, d }: HandleProps) {
   const place = (): { at: Vector3; along: Vector3; perMm: number } => {
     const m = new Matrix4().fromArray(worldMatrix(piecesById(store.getState()), piece.id));
     const at = new Vector3(...d.at).applyMatrix4(m);
-    const along = new Vector3(...d.at).add(new Vector3(...d.along)).applyMatrix4(m).sub(at);
+    const along = new Vector3(...d.at)
+      .add(new Vector3(...d.along))
+      .applyMatrix4(m)
+      .sub(at);
     const perMm = along.length() || 1;
     return { at, along: along.normalize(), perMm };
   };
@@ -61,7 +71,9 @@ function Handle({ stage, piece, base, d }: HandleProps) {
     const ray = stage.rig.ray(stage.pointer(e.clientX, e.clientY));
     return nearestOnAxis(ray.origin, ray.direction, at, axis).sub(at).dot(axis);
   };
-  const limits = (PRIMITIVES[base.primitive].properties as Record<string, { minimum?: number; maximum?: number }>)[d.key];
+  const limits = (
+    PRIMITIVES[base.primitive].properties as Record<string, { minimum?: number; maximum?: number }>
+  )[d.key];
   const with_ = (v: number): Piece => ({ ...piece, base: { ...base, [d.key]: v } as Primitive });
   return (
     <div
@@ -85,9 +97,14 @@ function Handle({ stage, piece, base, d }: HandleProps) {
         const pulled = (grown - g.from) / perMm + (value - g.value) / d.rate;
         const pixel = stage.rig.pixelSize(stage.rig.target);
         const snapOn = store.getState().bench.snap !== (e.ctrlKey || e.metaKey);
-        const step = snapOn ? store.getState().bench.gridStep : 10 ** Math.floor(Math.log10(Math.max(0.001, pixel)));
+        const step = snapOn
+          ? store.getState().bench.gridStep
+          : 10 ** Math.floor(Math.log10(Math.max(0.001, pixel)));
         const raw = Math.round((g.value + pulled * d.rate) / step) * step;
-        const v = Math.min(limits.maximum ?? Infinity, Math.max(limits.minimum ?? 0.001, Number(raw.toFixed(4))));
+        const v = Math.min(
+          limits.maximum ?? Infinity,
+          Math.max(limits.minimum ?? 0.001, Number(raw.toFixed(4))),
+        );
         const next = with_(v);
         if (primitiveFault(next.base as Primitive)) return;
         g.next = next;
@@ -96,15 +113,26 @@ function Handle({ stage, piece, base, d }: HandleProps) {
       onPointerUp={() => {
         const g = drag.current;
         drag.current = null;
-        if (g?.next) editPiece(piece.id, `${d.label} of ${piece.name}`.replace(/^./, (c) => c.toUpperCase()), () => g.next!);
+        if (g?.next)
+          editPiece(
+            piece.id,
+            `${d.label} of ${piece.name}`.replace(/^./, (c) => c.toUpperCase()),
+            () => g.next!,
+          );
         else preview(null);
       }}
       onKeyDown={(e) => {
-        const s = e.key === 'ArrowRight' || e.key === 'ArrowUp' ? 1 : e.key === 'ArrowLeft' || e.key === 'ArrowDown' ? -1 : 0;
+        const s =
+          e.key === 'ArrowRight' || e.key === 'ArrowUp'
+            ? 1
+            : e.key === 'ArrowLeft' || e.key === 'ArrowDown'
+              ? -1
+              : 0;
         if (!s) return;
         e.preventDefault();
         const next = with_(Math.max(limits.minimum ?? 0.001, value + s));
-        if (!primitiveFault(next.base as Primitive)) editPiece(piece.id, `${d.label} of ${piece.name}`, () => next);
+        if (!primitiveFault(next.base as Primitive))
+          editPiece(piece.id, `${d.label} of ${piece.name}`, () => next);
       }}
     >
       <i />

@@ -30,10 +30,16 @@ function Help({ piece, fault, step }: { piece: Piece; fault: Fault; step?: numbe
     <div className="row2">
       {other && <button onClick={() => act(bench.selected({ ids: [other] }))}>Go to that piece</button>}
       {fault.code === 'bevel-too-wide' && step !== undefined && (
-        <button onClick={() => editStep(piece.id, step, 'Stop where strips meet', (s) => ({ ...s, clamp: true }))}>Stop where strips meet</button>
+        <button
+          onClick={() => editStep(piece.id, step, 'Stop where strips meet', (s) => ({ ...s, clamp: true }))}
+        >
+          Stop where strips meet
+        </button>
       )}
       {step !== undefined && (
-        <button onClick={() => editStep(piece.id, step, 'Switch the step off', (s) => ({ ...s, off: true }))}>Switch the step off</button>
+        <button onClick={() => editStep(piece.id, step, 'Switch the step off', (s) => ({ ...s, off: true }))}>
+          Switch the step off
+        </button>
       )}
     </div>
   );

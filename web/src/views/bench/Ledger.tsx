@@ -3,7 +3,17 @@ import { useMemo, useRef, useState } from 'react';
 import { clsx } from 'clsx';
 import { ContextMenu, DropdownMenu } from 'radix-ui';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { ChevronDown, ChevronRight, Eye, EyeOff, Ghost, Lock, PanelLeftClose, PanelLeftOpen, Plus } from 'lucide-react';
+import {
+  ChevronDown,
+  ChevronRight,
+  Eye,
+  EyeOff,
+  Ghost,
+  Lock,
+  PanelLeftClose,
+  PanelLeftOpen,
+  Plus,
+} from 'lucide-react';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { PRIMITIVE_TITLES, type PrimitiveKind } from '@urnsmith/core/primitives/index';
 import { commandById, keyLabel } from '../../commands/commands';
@@ -29,7 +39,11 @@ export function Ledger() {
   const counts = useMemo(() => filterCounts(pieces), [pieces]);
   if (!panels.ledger)
     return (
-      <button className="panelTab left" aria-label="Open the Ledger" onClick={() => act(bench.panelToggled('ledger'))}>
+      <button
+        className="panelTab left"
+        aria-label="Open the Ledger"
+        onClick={() => act(bench.panelToggled('ledger'))}
+      >
         <PanelLeftOpen size={15} aria-hidden />
       </button>
     );
@@ -38,7 +52,11 @@ export function Ledger() {
       <div className="head">
         <b>Ledger</b>
         <span className="dim">{pieces.length} pieces</span>
-        <button className="quiet" aria-label="Close the Ledger" onClick={() => act(bench.panelToggled('ledger'))}>
+        <button
+          className="quiet"
+          aria-label="Close the Ledger"
+          onClick={() => act(bench.panelToggled('ledger'))}
+        >
           <PanelLeftClose size={14} aria-hidden />
         </button>
       </div>
@@ -52,7 +70,12 @@ export function Ledger() {
       />
       <div className="chips" role="group" aria-label="Show">
         {FILTERS.filter((f) => f === 'all' || counts[f] > 0 || f === ledgerFilter).map((f) => (
-          <button key={f} className={clsx('chip', f === ledgerFilter && 'on')} aria-pressed={f === ledgerFilter} onClick={() => act(bench.ledgerFiltered(f))}>
+          <button
+            key={f}
+            className={clsx('chip', f === ledgerFilter && 'on')}
+            aria-pressed={f === ledgerFilter}
+            onClick={() => act(bench.ledgerFiltered(f))}
+          >
             {f} {f !== 'all' && counts[f]}
           </button>
         ))}
@@ -79,7 +102,12 @@ function filterCounts(pieces: Piece[]): Record<LedgerFilter, number> {
 function Rows({ rows }: { rows: LedgerRow[] }) {
   const scroller = useRef<HTMLDivElement>(null);
   const [drop, setDrop] = useState<string | null>(null);
-  const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => scroller.current, estimateSize: () => 27, overscan: 12 });
+  const virtual = useVirtualizer({
+    count: rows.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => 27,
+    overscan: 12,
+  });
   return (
     <div
       className="rows"
@@ -96,7 +124,13 @@ function Rows({ rows }: { rows: LedgerRow[] }) {
     >
       <div style={{ height: virtual.getTotalSize(), position: 'relative' }}>
         {virtual.getVirtualItems().map((v) => (
-          <Row key={rows[v.index].key} row={rows[v.index]} top={v.start} dropping={drop === rows[v.index].key} onDropTarget={setDrop} />
+          <Row
+            key={rows[v.index].key}
+            row={rows[v.index]}
+            top={v.start}
+            dropping={drop === rows[v.index].key}
+            onDropTarget={setDrop}
+          />
         ))}
       </div>
     </div>
@@ -128,11 +162,18 @@ function Row({ row, top, dropping, onDropTarget }: RowProps) {
           aria-level={row.depth + 1}
           aria-selected={selected}
           aria-expanded={row.hasChildren ? row.open : undefined}
-          aria-labelledby={`name-${row.key} count-${row.key}`}
           data-name={name}
           tabIndex={active || (!selected && top === 0) ? 0 : -1}
           data-piece={piece.id}
-          className={clsx('row', selected && 'sel', active && 'act', hovered && 'hov', piece.hidden && 'dimrow', dropping && 'dropping', role)}
+          className={clsx(
+            'row',
+            selected && 'sel',
+            active && 'act',
+            hovered && 'hov',
+            piece.hidden && 'dimrow',
+            dropping && 'dropping',
+            role,
+          )}
           style={{ top, paddingLeft: 8 + row.depth * 15 }}
           draggable={!editing && !row.link}
           onDragStart={(e) => e.dataTransfer.setData('text/urnsmith-piece', piece.id)}
@@ -149,7 +190,14 @@ function Row({ row, top, dropping, onDropTarget }: RowProps) {
           }}
           onMouseEnter={() => act(bench.hovered(piece.id))}
           onMouseLeave={() => act(bench.hovered(null))}
-          onClick={(e) => act(bench.selected({ ids: [piece.id], mode: e.ctrlKey || e.metaKey || e.shiftKey ? 'toggle' : 'set' }))}
+          onClick={(e) =>
+            act(
+              bench.selected({
+                ids: [piece.id],
+                mode: e.ctrlKey || e.metaKey || e.shiftKey ? 'toggle' : 'set',
+              }),
+            )
+          }
           onDoubleClick={() => setEditing(true)}
           onKeyDown={(e) => {
             if (e.key === 'F2') setEditing(true);
@@ -181,7 +229,6 @@ function Row({ row, top, dropping, onDropTarget }: RowProps) {
           )}
           {role !== 'group' && <i className={clsx('ico', role === 'cutter' ? 'ghost' : role)} />}
           <NameField
-            id={`name-${row.key}`}
             value={name}
             label={`Name of ${name}`}
             editing={editing}
@@ -191,17 +238,25 @@ function Row({ row, top, dropping, onDropTarget }: RowProps) {
             }}
           />
           <Flags piece={piece} />
-          <FaceCount id={`count-${row.key}`} piece={piece} link={row.link} />
+          <FaceCount piece={piece} link={row.link} />
         </div>
       </ContextMenu.Trigger>
       <ContextMenu.Portal>
         <ContextMenu.Content className="menu">
           <ContextMenu.Item onSelect={() => setTimeout(() => setEditing(true), 50)}>Rename</ContextMenu.Item>
           <ContextMenu.Item onSelect={() => duplicatePieces(targets())}>Duplicate</ContextMenu.Item>
-          <ContextMenu.Item onSelect={() => flagPieces(targets(), 'hidden')}>{piece.hidden ? 'Show' : 'Hide'}</ContextMenu.Item>
-          <ContextMenu.Item onSelect={() => flagPieces(targets(), 'faint')}>{piece.faint ? 'Solid' : 'Faint'}</ContextMenu.Item>
-          <ContextMenu.Item onSelect={() => flagPieces(targets(), 'locked')}>{piece.locked ? 'Unlock' : 'Lock'}</ContextMenu.Item>
-          {piece.parent && <ContextMenu.Item onSelect={() => nest(piece.id, null)}>Take out of its parent</ContextMenu.Item>}
+          <ContextMenu.Item onSelect={() => flagPieces(targets(), 'hidden')}>
+            {piece.hidden ? 'Show' : 'Hide'}
+          </ContextMenu.Item>
+          <ContextMenu.Item onSelect={() => flagPieces(targets(), 'faint')}>
+            {piece.faint ? 'Solid' : 'Faint'}
+          </ContextMenu.Item>
+          <ContextMenu.Item onSelect={() => flagPieces(targets(), 'locked')}>
+            {piece.locked ? 'Unlock' : 'Lock'}
+          </ContextMenu.Item>
+          {piece.parent && (
+            <ContextMenu.Item onSelect={() => nest(piece.id, null)}>Take out of its parent</ContextMenu.Item>
+          )}
           <ContextMenu.Separator />
           <ContextMenu.Item onSelect={() => deletePieces(targets())}>Delete</ContextMenu.Item>
         </ContextMenu.Content>
@@ -213,7 +268,11 @@ function Row({ row, top, dropping, onDropTarget }: RowProps) {
 const selectedNow = (): string[] => store.getState().bench.selected;
 
 function Flags({ piece }: { piece: Piece }) {
-  const flag = (name: 'hidden' | 'faint' | 'locked', label: string, icon: React.ReactNode): React.ReactNode => (
+  const flag = (
+    name: 'hidden' | 'faint' | 'locked',
+    label: string,
+    icon: React.ReactNode,
+  ): React.ReactNode => (
     <button
       className={clsx('flag', piece[name] && 'set')}
       aria-label={`${label} ${piece.name ?? piece.id}`}
@@ -232,17 +291,21 @@ function Flags({ piece }: { piece: Piece }) {
     <span className="flags">
       {flag('locked', piece.locked ? 'Unlock' : 'Lock', <Lock size={11} aria-hidden />)}
       {flag('faint', piece.faint ? 'Make solid' : 'Make faint', <Ghost size={11} aria-hidden />)}
-      {flag('hidden', piece.hidden ? 'Show' : 'Hide', piece.hidden ? <EyeOff size={11} aria-hidden /> : <Eye size={11} aria-hidden />)}
+      {flag(
+        'hidden',
+        piece.hidden ? 'Show' : 'Hide',
+        piece.hidden ? <EyeOff size={11} aria-hidden /> : <Eye size={11} aria-hidden />,
+      )}
     </span>
   );
 }
 
-function FaceCount({ id, piece, link }: { id: string; piece: Piece; link: boolean }) {
+function FaceCount({ piece, link }: { piece: Piece; link: boolean }) {
   useBuildsVersion();
-  if (link || roleOf(piece) === 'cutter') return <em id={id}>cuts</em>;
+  if (link || roleOf(piece) === 'cutter') return <em>cuts</em>;
   if ('group' in piece.base) return null;
   const n = builds.get(piece.id)?.display?.counts.faces;
-  return <em id={id}>{n === undefined ? '…' : n.toLocaleString('en').replace(/,/g, ' ')}</em>;
+  return <em>{n === undefined ? '…' : n.toLocaleString('en').replace(/,/g, ' ')}</em>;
 }
 
 const KINDS = Object.keys(PRIMITIVE_TITLES) as PrimitiveKind[];
@@ -269,7 +332,12 @@ function AddMenu() {
 function GroupButton() {
   const selected = useApp((s) => s.bench.selected);
   return (
-    <button className="chip" disabled={!selected.length} title={keyLabel(commandById('group').keys!)} onClick={() => groupPieces(selected)}>
+    <button
+      className="chip"
+      disabled={!selected.length}
+      title={keyLabel(commandById('group').keys!)}
+      onClick={() => groupPieces(selected)}
+    >
       group
     </button>
   );

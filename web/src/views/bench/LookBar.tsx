@@ -26,7 +26,13 @@ export function LookBar() {
       />
       <div className="seg small" role="group" aria-label="Drawn over the model">
         {TOGGLES.map(([key, label, cap]) => (
-          <button key={key} aria-pressed={state[key]} className={clsx(state[key] && 'on')} title={`${label} (${cap})`} onClick={() => act(bench.toggled(key))}>
+          <button
+            key={key}
+            aria-pressed={state[key]}
+            className={clsx(state[key] && 'on')}
+            title={`${label} (${cap})`}
+            onClick={() => act(bench.toggled(key))}
+          >
             {label}
           </button>
         ))}

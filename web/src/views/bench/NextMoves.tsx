@@ -10,7 +10,8 @@ export function NextMoves() {
   const empty = useApp((s) => s.document.pieces.length === 0);
   const display = useBuilt(piece?.id ?? null)?.display;
   const moves: Array<{ command: Command; text: string; value?: string }> = [];
-  const add = (id: string, text: string, value?: string): void => void moves.push({ command: commandById(id), text, value });
+  const add = (id: string, text: string, value?: string): void =>
+    void moves.push({ command: commandById(id), text, value });
   if (empty) {
     add('add-box', 'Start with a box');
     add('add-cylinder', 'Start with a cylinder');
@@ -22,7 +23,8 @@ export function NextMoves() {
       add('cut-subtract', `Subtract from ${piece.name}`, `${count - 1}`);
       add('cut-union', `Join to ${piece.name}`, `${count - 1}`);
     }
-    if (!steps.some((s) => s.kind === 'bevel')) add('round', cuts ? 'Round the rims' : 'Round sharp edges', '2 mm');
+    if (!steps.some((s) => s.kind === 'bevel'))
+      add('round', cuts ? 'Round the rims' : 'Round sharp edges', '2 mm');
     if (!steps.some((s) => s.kind === 'normals') && (display?.shading.facesOver ?? 0) > 0)
       add('normals', 'Flatten shading', `drift ${display!.shading.worst.toFixed(1)}°`);
     if (count === 1) {

@@ -5,7 +5,14 @@ import { editPiece, preview } from '../../state/actions';
 import { NumberField } from '../../ui/NumberField';
 
 type Part = 'move' | 'turn' | 'size';
-const ROWS: Array<{ part: Part; title: string; unit: string; quantity: 'length' | 'angle' | 'number'; step: number; range: [number, number] }> = [
+const ROWS: Array<{
+  part: Part;
+  title: string;
+  unit: string;
+  quantity: 'length' | 'angle' | 'number';
+  step: number;
+  range: [number, number];
+}> = [
   { part: 'move', title: 'Move', unit: 'mm', quantity: 'length', step: 0.5, range: [-1e6, 1e6] },
   { part: 'turn', title: 'Turn', unit: '°', quantity: 'angle', step: 0.5, range: [-36000, 36000] },
   { part: 'size', title: 'Size', unit: '×', quantity: 'number', step: 0.01, range: [-1000, 1000] },
@@ -39,7 +46,9 @@ export function PlacementCard({ piece, count }: { piece: Piece; count: number })
               step={r.step}
               minimum={r.range[0]}
               maximum={r.range[1]}
-              onPreview={(v) => (r.part !== 'size' || v !== 0) && preview({ [piece.id]: withPart(r.part, k, v) })}
+              onPreview={(v) =>
+                (r.part !== 'size' || v !== 0) && preview({ [piece.id]: withPart(r.part, k, v) })
+              }
               onCommit={(v) => {
                 if (r.part === 'size' && v === 0) return;
                 editPiece(piece.id, `${r.title} ${piece.name}`, () => withPart(r.part, k, v));

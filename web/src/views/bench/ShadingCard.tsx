@@ -28,7 +28,16 @@ export function ShadingCard({ piece }: { piece: Piece }) {
         <svg viewBox="0 0 234 44" width="100%" height="44" preserveAspectRatio="none" aria-hidden>
           {histogram.map((n, i) => {
             const h = n ? Math.max(1.5, (42 * Math.sqrt(n)) / most) : 0;
-            return <rect key={i} x={i * 18} y={44 - h} width="14" height={h} className={i >= DRIFT_LIMIT ? 'w' : ''} />;
+            return (
+              <rect
+                key={i}
+                x={i * 18}
+                y={44 - h}
+                width="14"
+                height={h}
+                className={i >= DRIFT_LIMIT ? 'w' : ''}
+              />
+            );
           })}
         </svg>
         <div className="axis">
@@ -52,7 +61,9 @@ export function ShadingCard({ piece }: { piece: Piece }) {
           {solid.shells} {solid.shells === 1 ? 'shell' : 'shells'} · {solid.openEdges} open edges
         </span>
       </div>
-      {solid.volume !== null && <p className="dim pad">Volume {formatNumber(Number((solid.volume / 1000).toPrecision(6)))} cm³</p>}
+      {solid.volume !== null && (
+        <p className="dim pad">Volume {formatNumber(Number((solid.volume / 1000).toPrecision(6)))} cm³</p>
+      )}
     </>
   );
 }

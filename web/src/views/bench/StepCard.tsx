@@ -41,7 +41,12 @@ export function StepCard({ piece, index, step }: StepProps<Step>) {
           <input
             type="checkbox"
             checked={!step.off}
-            onChange={() => editStep(piece.id, index, `Switch ${title} ${step.off ? 'on' : 'off'}`, (s) => ({ ...s, off: !step.off }))}
+            onChange={() =>
+              editStep(piece.id, index, `Switch ${title} ${step.off ? 'on' : 'off'}`, (s) => ({
+                ...s,
+                off: !step.off,
+              }))
+            }
           />{' '}
           in use
         </label>
@@ -71,7 +76,13 @@ function CutFields({ piece, index, step }: StepProps<CutStep>) {
     editStep(piece.id, index, label, (s) => make(s as CutStep));
   return (
     <>
-      <Segmented label="Mode" className="wide" value={step.mode} options={MODES} onChange={(mode) => edit(`Change the cut to ${mode}`, (s) => ({ ...s, mode }))} />
+      <Segmented
+        label="Mode"
+        className="wide"
+        value={step.mode}
+        options={MODES}
+        onChange={(mode) => edit(`Change the cut to ${mode}`, (s) => ({ ...s, mode }))}
+      />
       <ul className="cutters" aria-label="Cutters">
         {step.cutters.map((id) => {
           const name = pieces.find((p) => p.id === id)?.name ?? id;
@@ -140,7 +151,8 @@ function BevelFields({ piece, index, step }: StepProps<BevelStep>) {
   const edit = (label: string, change: Partial<BevelStep>): void => {
     editStep(piece.id, index, label, (s) => ({ ...(s as BevelStep), ...change }));
   };
-  const show = (change: Partial<BevelStep>): void => preview({ [piece.id]: withStep(piece, index, { ...step, ...change }) });
+  const show = (change: Partial<BevelStep>): void =>
+    preview({ [piece.id]: withStep(piece, index, { ...step, ...change }) });
   return (
     <>
       <Segmented
@@ -152,7 +164,9 @@ function BevelFields({ piece, index, step }: StepProps<BevelStep>) {
           { value: 'sharp', label: 'sharp', hint: 'Edges sharper than an angle' },
           { value: 'all', label: 'all', hint: 'Every edge' },
         ]}
-        onChange={(rule) => edit(`Round ${rule} edges`, { scope: rule === 'sharp' ? { rule, angle: 30 } : { rule } })}
+        onChange={(rule) =>
+          edit(`Round ${rule} edges`, { scope: rule === 'sharp' ? { rule, angle: 30 } : { rule } })
+        }
       />
       {scope.rule === 'sharp' && (
         <NumberField
@@ -166,9 +180,33 @@ function BevelFields({ piece, index, step }: StepProps<BevelStep>) {
           onCommit={(angle) => edit('Change the angle', { scope: { rule: 'sharp', angle } })}
         />
       )}
-      <NumberField label="Width" value={step.width} quantity="length" unit="mm" step={0.1} {...limits(f.width)} onPreview={(width) => show({ width })} onCommit={(width) => edit('Bevel width', { width })} />
-      <NumberField label="Segments" value={step.segments ?? 3} integer step={0.1} {...limits(f.segments)} onPreview={(segments) => show({ segments })} onCommit={(segments) => edit('Bevel segments', { segments })} />
-      <NumberField label="Profile" value={step.profile ?? 1} step={0.02} {...limits(f.profile)} onPreview={(profile) => show({ profile })} onCommit={(profile) => edit('Bevel profile', { profile })} />
+      <NumberField
+        label="Width"
+        value={step.width}
+        quantity="length"
+        unit="mm"
+        step={0.1}
+        {...limits(f.width)}
+        onPreview={(width) => show({ width })}
+        onCommit={(width) => edit('Bevel width', { width })}
+      />
+      <NumberField
+        label="Segments"
+        value={step.segments ?? 3}
+        integer
+        step={0.1}
+        {...limits(f.segments)}
+        onPreview={(segments) => show({ segments })}
+        onCommit={(segments) => edit('Bevel segments', { segments })}
+      />
+      <NumberField
+        label="Profile"
+        value={step.profile ?? 1}
+        step={0.02}
+        {...limits(f.profile)}
+        onPreview={(profile) => show({ profile })}
+        onCommit={(profile) => edit('Bevel profile', { profile })}
+      />
       <div className="axisNames" aria-hidden>
         <span>−1 scoop</span>
         <span>0 flat</span>
@@ -176,7 +214,12 @@ function BevelFields({ piece, index, step }: StepProps<BevelStep>) {
         <span>2 square</span>
       </div>
       <label className="check">
-        <input type="checkbox" checked={step.clamp ?? true} onChange={(e) => edit('Bevel clamp', { clamp: e.currentTarget.checked })} /> stop where strips meet
+        <input
+          type="checkbox"
+          checked={step.clamp ?? true}
+          onChange={(e) => edit('Bevel clamp', { clamp: e.currentTarget.checked })}
+        />{' '}
+        stop where strips meet
       </label>
     </>
   );
@@ -187,7 +230,8 @@ function NormalsFields({ piece, index, step }: StepProps<NormalsStep>) {
   const edit = (label: string, change: Partial<NormalsStep>): void => {
     editStep(piece.id, index, label, (s) => ({ ...(s as NormalsStep), ...change }));
   };
-  const show = (change: Partial<NormalsStep>): void => preview({ [piece.id]: withStep(piece, index, { ...step, ...change }) });
+  const show = (change: Partial<NormalsStep>): void =>
+    preview({ [piece.id]: withStep(piece, index, { ...step, ...change }) });
   return (
     <>
       <Segmented
@@ -201,10 +245,31 @@ function NormalsFields({ piece, index, step }: StepProps<NormalsStep>) {
         ]}
         onChange={(weight) => edit(`Weight normals by ${weight}`, { weight })}
       />
-      <NumberField label="Hard angle" value={step.hardAngle ?? 40} quantity="angle" unit="°" step={0.5} {...limits(f.hardAngle)} onPreview={(hardAngle) => show({ hardAngle })} onCommit={(hardAngle) => edit('Hard angle', { hardAngle })} />
-      <NumberField label="Cut-off" value={step.cutOff ?? 0} step={0.01} {...limits(f.cutOff)} onPreview={(cutOff) => show({ cutOff })} onCommit={(cutOff) => edit('Normals cut-off', { cutOff })} />
+      <NumberField
+        label="Hard angle"
+        value={step.hardAngle ?? 40}
+        quantity="angle"
+        unit="°"
+        step={0.5}
+        {...limits(f.hardAngle)}
+        onPreview={(hardAngle) => show({ hardAngle })}
+        onCommit={(hardAngle) => edit('Hard angle', { hardAngle })}
+      />
+      <NumberField
+        label="Cut-off"
+        value={step.cutOff ?? 0}
+        step={0.01}
+        {...limits(f.cutOff)}
+        onPreview={(cutOff) => show({ cutOff })}
+        onCommit={(cutOff) => edit('Normals cut-off', { cutOff })}
+      />
       <label className="check">
-        <input type="checkbox" checked={step.rank ?? true} onChange={(e) => edit('Normals rank', { rank: e.currentTarget.checked })} /> large faces lead, strips follow
+        <input
+          type="checkbox"
+          checked={step.rank ?? true}
+          onChange={(e) => edit('Normals rank', { rank: e.currentTarget.checked })}
+        />{' '}
+        large faces lead, strips follow
       </label>
     </>
   );

@@ -16,7 +16,13 @@ export function ToolBar() {
   return (
     <div className="seg" role="radiogroup" aria-label="Tool">
       {TOOLS.map(([t, title, key]) => (
-        <button key={t} role="radio" aria-checked={t === tool} className={clsx(t === tool && 'on')} onClick={() => act(bench.toolTaken(t))}>
+        <button
+          key={t}
+          role="radio"
+          aria-checked={t === tool}
+          className={clsx(t === tool && 'on')}
+          onClick={() => act(bench.toolTaken(t))}
+        >
           {title}
           <kbd>{key}</kbd>
         </button>

@@ -11,10 +11,27 @@ export function ToolCard() {
       <div className="head">
         <b>Working grid</b>
       </div>
-      <NumberField label="Grid step" value={gridStep} quantity="length" unit="mm" minimum={0.01} maximum={1000} onCommit={(v) => act(bench.gridStepSet(v))} />
-      <NumberField label="Angle step" value={angleStep} quantity="angle" unit="°" minimum={0.1} maximum={180} onCommit={(v) => act(bench.angleStepSet(v))} />
+      <NumberField
+        label="Grid step"
+        value={gridStep}
+        quantity="length"
+        unit="mm"
+        minimum={0.01}
+        maximum={1000}
+        onCommit={(v) => act(bench.gridStepSet(v))}
+      />
+      <NumberField
+        label="Angle step"
+        value={angleStep}
+        quantity="angle"
+        unit="°"
+        minimum={0.1}
+        maximum={180}
+        onCommit={(v) => act(bench.angleStepSet(v))}
+      />
       <label className="check">
-        <input type="checkbox" checked={snap} onChange={() => act(bench.toggled('snap'))} /> snap while dragging
+        <input type="checkbox" checked={snap} onChange={() => act(bench.toggled('snap'))} /> snap while
+        dragging
         <kbd>S</kbd>
       </label>
       <p className="dim pad">Ctrl turns snapping the other way for one drag.</p>
@@ -22,8 +39,8 @@ export function ToolCard() {
         <b>Nothing selected</b>
       </div>
       <p className="dim pad">
-        Click a piece to see its build and its numbers, or right-click the stage for a ring of things to add. Right-drag
-        turns the view, middle-drag shifts it, the wheel zooms to the pointer.
+        Click a piece to see its build and its numbers, or right-click the stage for a ring of things to add.
+        Right-drag turns the view, middle-drag shifts it, the wheel zooms to the pointer.
       </p>
     </>
   );

@@ -39,7 +39,10 @@ export function ViewportPane() {
     const s = new Stage(canvas.current!);
     setStageState(s);
     setStage(s);
-    const hands = new Hands(s, handsHost({ rubber: setRubber, say: setSaid, menu: (x, y) => setRing({ x, y }) }));
+    const hands = new Hands(
+      s,
+      handsHost({ rubber: setRubber, say: setSaid, menu: (x, y) => setRing({ x, y }) }),
+    );
     const sized = new ResizeObserver(() => {
       const box = pane.current!.getBoundingClientRect();
       s.resize(box.width, box.height);
@@ -123,7 +126,11 @@ function handsHost(voices: Voices) {
     snap: () => ({ on: state().bench.snap, grid: state().bench.gridStep, angle: state().bench.angleStep }),
     selected: () => state().bench.selected,
     click(piece: string | null, add: boolean) {
-      store.dispatch(piece ? bench.selected({ ids: [piece], mode: add ? 'toggle' : 'set' }) : bench.selected({ ids: add ? state().bench.selected : [] }));
+      store.dispatch(
+        piece
+          ? bench.selected({ ids: [piece], mode: add ? 'toggle' : 'set' })
+          : bench.selected({ ids: add ? state().bench.selected : [] }),
+      );
     },
     box(ids: string[], add: boolean) {
       store.dispatch(bench.selected({ ids, mode: add ? 'add' : 'set' }));
@@ -158,7 +165,6 @@ function handsHost(voices: Voices) {
         `${verb} ${ids.length === 1 ? (changed[ids[0]].name ?? ids[0]) : `${ids.length} pieces`}`,
         state().document.pieces.map((p) => changed[p.id] ?? p),
       );
-
     },
     aborted() {
       voices.say('');
@@ -171,7 +177,9 @@ function Counts() {
   useBuildsVersion();
   const selected = useApp((s) => s.bench.selected);
   const pieces = useApp(livePieces);
-  const ids = selected.length ? selected : pieces.filter((p) => (p.role ?? 'solid') === 'solid' && !p.hidden).map((p) => p.id);
+  const ids = selected.length
+    ? selected
+    : pieces.filter((p) => (p.role ?? 'solid') === 'solid' && !p.hidden).map((p) => p.id);
   const sum = { faces: 0, tris: 0, quads: 0, ngons: 0 };
   for (const id of ids) {
     const c = builds.get(id)?.display?.counts;
@@ -185,16 +193,39 @@ function Counts() {
   return (
     <div className="count" aria-live="off">
       {selected.length > 0 && <b>{selected.length} selected · </b>}
-      {n(sum.faces)} faces <span>{n(sum.tris)} tri</span> <span>{n(sum.quads)} quad</span> <span>{n(sum.ngons)} n-gon</span>
+      {n(sum.faces)} faces <span>{n(sum.tris)} tri</span> <span>{n(sum.quads)} quad</span>{' '}
+      <span>{n(sum.ngons)} n-gon</span>
     </div>
   );
 }
 
 const LINES = {
-  select: [['click', 'select'], ['Shift', 'add'], ['drag', 'box'], ['right-drag', 'turn the view'], ['right-click', 'ring']],
-  move: [['drag', 'a handle or the piece'], ['X Y Z', 'hold to an axis'], ['Shift', '+ axis: plane'], ['Ctrl', 'snap'], ['Esc', 'let go']],
-  turn: [['drag', 'a ring'], ['X Y Z', 'other axis'], ['Ctrl', 'snap'], ['Esc', 'let go']],
-  resize: [['drag', 'a handle'], ['X Y Z', 'hold to an axis'], ['Ctrl', 'snap'], ['Esc', 'let go']],
+  select: [
+    ['click', 'select'],
+    ['Shift', 'add'],
+    ['drag', 'box'],
+    ['right-drag', 'turn the view'],
+    ['right-click', 'ring'],
+  ],
+  move: [
+    ['drag', 'a handle or the piece'],
+    ['X Y Z', 'hold to an axis'],
+    ['Shift', '+ axis: plane'],
+    ['Ctrl', 'snap'],
+    ['Esc', 'let go'],
+  ],
+  turn: [
+    ['drag', 'a ring'],
+    ['X Y Z', 'other axis'],
+    ['Ctrl', 'snap'],
+    ['Esc', 'let go'],
+  ],
+  resize: [
+    ['drag', 'a handle'],
+    ['X Y Z', 'hold to an axis'],
+    ['Ctrl', 'snap'],
+    ['Esc', 'let go'],
+  ],
 } as const;
 const NAMES = { select: 'Select', move: 'Move', turn: 'Turn', resize: 'Resize' };
 
@@ -215,4 +246,3 @@ function ToolLine({ said }: { said: string }) {
     </div>
   );
 }
-

@@ -19,7 +19,11 @@ export interface LedgerOptions {
   collapsed: string[];
 }
 
-export function ledgerRows(pieces: Piece[], hosts: ReadonlyMap<string, string[]>, o: LedgerOptions): LedgerRow[] {
+export function ledgerRows(
+  pieces: Piece[],
+  hosts: ReadonlyMap<string, string[]>,
+  o: LedgerOptions,
+): LedgerRow[] {
   const needle = o.search.trim().toLowerCase();
   if (needle || o.filter !== 'all')
     return pieces
@@ -36,7 +40,11 @@ export function ledgerRows(pieces: Piece[], hosts: ReadonlyMap<string, string[]>
   for (const p of pieces) {
     const host = roleOf(p) === 'cutter' ? hosts.get(p.id)?.[0] : undefined;
     // A cutter hangs under its host unless it was nested somewhere on purpose.
-    if (host && ids.has(host) && (p.parent === undefined || p.parent === pieces.find((x) => x.id === host)?.parent))
+    if (
+      host &&
+      ids.has(host) &&
+      (p.parent === undefined || p.parent === pieces.find((x) => x.id === host)?.parent)
+    )
       under(host, p);
     else if (p.parent && ids.has(p.parent)) under(p.parent, p);
     else roots.push(p);
@@ -53,7 +61,8 @@ export function ledgerRows(pieces: Piece[], hosts: ReadonlyMap<string, string[]>
   };
   for (const r of roots) add(r, 0);
   // A host nested in its own cutter hangs under nothing that is a root.
-  const shown = (p: Piece): boolean => added.has(p.id) || [...children].some(([id, c]) => c.includes(p) && o.collapsed.includes(id));
+  const shown = (p: Piece): boolean =>
+    added.has(p.id) || [...children].some(([id, c]) => c.includes(p) && o.collapsed.includes(id));
   for (const p of pieces) if (!shown(p) && !o.collapsed.length) add(p, 0);
   return rows;
 }

@@ -40,7 +40,12 @@ export function stagePieces(s: RootState, builds: BuildSource): StagePiece[] {
 }
 
 /** A cutter shows while it or a host of it is in hand, even when it is hidden. */
-function ghostShows(p: Piece, s: RootState, hosts: ReadonlyMap<string, string[]>, hidden: ReadonlySet<string>): boolean {
+function ghostShows(
+  p: Piece,
+  s: RootState,
+  hosts: ReadonlyMap<string, string[]>,
+  hidden: ReadonlySet<string>,
+): boolean {
   const { selected, hovered } = s.bench;
   if (selected.includes(p.id) || hovered === p.id) return true;
   const of = hosts.get(p.id);
@@ -48,8 +53,14 @@ function ghostShows(p: Piece, s: RootState, hosts: ReadonlyMap<string, string[]>
   return !p.hidden && of.some((h) => selected.includes(h));
 }
 
-function isNear(p: Piece, chosen: ReadonlySet<string>, byId: ReadonlyMap<string, Piece>, hosts: ReadonlyMap<string, string[]>): boolean {
-  for (let at: Piece | undefined = p; at; at = at.parent ? byId.get(at.parent) : undefined) if (chosen.has(at.id)) return true;
+function isNear(
+  p: Piece,
+  chosen: ReadonlySet<string>,
+  byId: ReadonlyMap<string, Piece>,
+  hosts: ReadonlyMap<string, string[]>,
+): boolean {
+  for (let at: Piece | undefined = p; at; at = at.parent ? byId.get(at.parent) : undefined)
+    if (chosen.has(at.id)) return true;
   return hosts.get(p.id)?.some((h) => chosen.has(h)) ?? false;
 }
 
@@ -59,7 +70,8 @@ export function handlePlace(s: RootState): { at: [number, number, number]; matri
   const last = ids.at(-1);
   if (!last) return null;
   const sum = [0, 0, 0];
-  for (const id of ids) applyMatrix(worldMatrix(byId, id), [0, 0, 0]).forEach((x, k) => (sum[k] += x / ids.length));
+  for (const id of ids)
+    applyMatrix(worldMatrix(byId, id), [0, 0, 0]).forEach((x, k) => (sum[k] += x / ids.length));
   // One piece is resized along its own axes; moving and turning go by the world's.
   const own = s.bench.tool === 'resize';
   return { at: sum as [number, number, number], matrix: own ? worldMatrix(byId, last) : IDENTITY };
@@ -82,6 +94,7 @@ function faultLines(s: RootState, builds: BuildSource): Float32Array | null {
   // Operands are handed to a cut in the host's frame, so their lines are in it too.
   const matrix = host ? worldMatrix(byId, host.id) : IDENTITY;
   const out = new Float32Array(fault.lines.length);
-  for (let i = 0; i < fault.lines.length; i += 3) out.set(applyMatrix(matrix, fault.lines.subarray(i, i + 3)), i);
+  for (let i = 0; i < fault.lines.length; i += 3)
+    out.set(applyMatrix(matrix, fault.lines.subarray(i, i + 3)), i);
   return out;
 }

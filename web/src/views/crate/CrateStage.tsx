@@ -16,7 +16,9 @@ export function CrateStage({ ids }: { ids: string[] }) {
     const c = canvas.current!;
     const s = new Stage(c);
     setStage(s);
-    const sized = new ResizeObserver(() => s.resize(c.parentElement!.clientWidth, c.parentElement!.clientHeight));
+    const sized = new ResizeObserver(() =>
+      s.resize(c.parentElement!.clientWidth, c.parentElement!.clientHeight),
+    );
     sized.observe(c.parentElement!);
     let last: { x: number; y: number } | null = null;
     c.onpointerdown = (e) => {
@@ -47,9 +49,24 @@ export function CrateStage({ ids }: { ids: string[] }) {
       ...p,
       visible: chosen.has(p.id),
       pickable: true,
-      look: { ...p.look, ghost: false, wire: false, look: 'gloss' as const, xray: false, faint: false, lit: 'none' as const },
+      look: {
+        ...p.look,
+        ghost: false,
+        wire: false,
+        look: 'gloss' as const,
+        xray: false,
+        faint: false,
+        lit: 'none' as const,
+      },
     }));
-    stage.show(shown, { grid: false, gridStep: 10, parallel: false, tool: 'select', handle: null, faults: null });
+    stage.show(shown, {
+      grid: false,
+      gridStep: 10,
+      parallel: false,
+      tool: 'select',
+      handle: null,
+      faults: null,
+    });
     stage.rig.frame(stage.bounds());
     stage.redraw();
   }, [stage, version, pieces, key]);

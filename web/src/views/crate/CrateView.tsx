@@ -17,7 +17,13 @@ const ABOUT: Record<Format, string> = {
   stl: 'Triangles for printing; no normals, no UVs.',
   ply: 'Polygons with point normals.',
 };
-const WRITES_POLYGONS: Record<Format, boolean> = { glb: false, gltf: false, obj: true, stl: false, ply: true };
+const WRITES_POLYGONS: Record<Format, boolean> = {
+  glb: false,
+  gltf: false,
+  obj: true,
+  stl: false,
+  ply: true,
+};
 
 interface Done {
   name: string;
@@ -30,7 +36,9 @@ export function CrateView() {
   const { id } = useApp((s) => s.document);
   const pieces = useApp(livePieces);
   const solids = useMemo(() => pieces.filter((p) => roleOf(p) === 'solid'), [pieces]);
-  const [left, setLeft] = useState<ReadonlySet<string>>(() => new Set(solids.filter((p) => p.hidden).map((p) => p.id)));
+  const [left, setLeft] = useState<ReadonlySet<string>>(
+    () => new Set(solids.filter((p) => p.hidden).map((p) => p.id)),
+  );
   const [format, setFormat] = useState<Format>('glb');
   const [unit, setUnit] = useState<Unit>('m');
   const [up, setUp] = useState<'y' | 'z'>('y');
@@ -52,9 +60,19 @@ export function CrateView() {
       await saver.settled();
       const response = await exportFile(id, { pieces: chosen.map((p) => p.id), format, unit, up });
       const blob = await response.blob();
-      const name = decodeURIComponent(/filename\*=UTF-8''(.+)$/.exec(response.headers.get('content-disposition') ?? '')?.[1] ?? `scene.${format}`);
+      const name = decodeURIComponent(
+        /filename\*=UTF-8''(.+)$/.exec(response.headers.get('content-disposition') ?? '')?.[1] ??
+          `scene.${format}`,
+      );
       download(blob, name);
-      setState({ busy: false, done: { name, size: blob.size, counts: JSON.parse(response.headers.get('x-counts')!) as Done['counts'] } });
+      setState({
+        busy: false,
+        done: {
+          name,
+          size: blob.size,
+          counts: JSON.parse(response.headers.get('x-counts')!) as Done['counts'],
+        },
+      });
     } catch (e) {
       const fault = e instanceof HttpError ? e.fault : null;
       setState({ busy: false, problem: [fault?.message ?? String(e), fault?.fix].filter(Boolean).join(' ') });
@@ -70,7 +88,12 @@ export function CrateView() {
           <span className="dim">
             {chosen.length} of {solids.length}
           </span>
-          <button className="quiet" onClick={() => setLeft(chosen.length === solids.length ? new Set(solids.map((p) => p.id)) : new Set())}>
+          <button
+            className="quiet"
+            onClick={() =>
+              setLeft(chosen.length === solids.length ? new Set(solids.map((p) => p.id)) : new Set())
+            }
+          >
             {chosen.length === solids.length ? 'none' : 'all'}
           </button>
         </div>
@@ -83,7 +106,11 @@ export function CrateView() {
                   <input
                     type="checkbox"
                     checked={!left.has(p.id)}
-                    onChange={() => setLeft((l) => (l.has(p.id) ? new Set([...l].filter((x) => x !== p.id)) : new Set([...l, p.id])))}
+                    onChange={() =>
+                      setLeft((l) =>
+                        l.has(p.id) ? new Set([...l].filter((x) => x !== p.id)) : new Set([...l, p.id]),
+                      )
+                    }
                   />
                   <span className="name">{p.name}</span>
                   <em>{c ? `${c.faces}` : '…'}</em>
@@ -97,17 +124,38 @@ export function CrateView() {
         <div className="head">
           <b>Format</b>
         </div>
-        <Segmented label="Format" className="wide" value={format} options={FORMATS.map((f) => ({ value: f, label: f.toUpperCase() }))} onChange={setFormat} />
+        <Segmented
+          label="Format"
+          className="wide"
+          value={format}
+          options={FORMATS.map((f) => ({ value: f, label: f.toUpperCase() }))}
+          onChange={setFormat}
+        />
         <p className="dim pad">{ABOUT[format]}</p>
         <div className="field">
           <span className="lab">Unit</span>
-          <Segmented label="Unit" value={unit} options={(Object.keys(UNITS) as Unit[]).map((u) => ({ value: u, label: u }))} onChange={setUnit} />
+          <Segmented
+            label="Unit"
+            value={unit}
+            options={(Object.keys(UNITS) as Unit[]).map((u) => ({ value: u, label: u }))}
+            onChange={setUnit}
+          />
         </div>
         <div className="field">
           <span className="lab">Up</span>
-          <Segmented label="Up axis" value={up} options={[{ value: 'y', label: 'Y up' }, { value: 'z', label: 'Z up' }]} onChange={setUp} />
+          <Segmented
+            label="Up axis"
+            value={up}
+            options={[
+              { value: 'y', label: 'Y up' },
+              { value: 'z', label: 'Z up' },
+            ]}
+            onChange={setUp}
+          />
         </div>
-        {isGltf && (unit !== 'm' || up !== 'y') && <p className="fault pad">glTF readers expect metres and Y up.</p>}
+        {isGltf && (unit !== 'm' || up !== 'y') && (
+          <p className="fault pad">glTF readers expect metres and Y up.</p>
+        )}
         <div className="head sub">
           <b>What will be written</b>
         </div>
@@ -131,7 +179,8 @@ export function CrateView() {
         <div role="status">
           {state.done && (
             <p className="packed">
-              <PackageCheck size={15} aria-hidden /> {state.done.name}, {(state.done.size / 1024).toFixed(1)} KB, {state.done.counts.triangles} triangles
+              <PackageCheck size={15} aria-hidden /> {state.done.name}, {(state.done.size / 1024).toFixed(1)}{' '}
+              KB, {state.done.counts.triangles} triangles
             </p>
           )}
         </div>

@@ -25,7 +25,11 @@ interface Message {
 
 export function ScenesView() {
   const [search, setSearch] = useState('');
-  const { data: scenes, isError, refetch } = useScenesQuery(useDeferredValue(search), { refetchOnMountOrArgChange: true });
+  const {
+    data: scenes,
+    isError,
+    refetch,
+  } = useScenesQuery(useDeferredValue(search), { refetchOnMountOrArgChange: true });
   const [message, setMessage] = useState<Message | null>(null);
   const [create] = useCreateSceneMutation();
   const navigate = useNavigate();
@@ -49,7 +53,13 @@ export function ScenesView() {
         <div className="right">
           <label className="searchBox">
             <Search size={14} aria-hidden />
-            <input type="search" placeholder="Find a scene" aria-label="Find a scene" value={search} onChange={(e) => setSearch(e.currentTarget.value)} />
+            <input
+              type="search"
+              placeholder="Find a scene"
+              aria-label="Find a scene"
+              value={search}
+              onChange={(e) => setSearch(e.currentTarget.value)}
+            />
           </label>
           <ImportButton onMessage={setMessage} />
           <button className="btn" onClick={() => void newScene()}>
@@ -69,7 +79,9 @@ export function ScenesView() {
           ))}
         </ul>
         {scenes?.length === 0 && (
-          <p className="nothing">{search ? `No scene is called “${search}”.` : 'No scenes yet. Start one, or import an OBJ file.'}</p>
+          <p className="nothing">
+            {search ? `No scene is called “${search}”.` : 'No scenes yet. Start one, or import an OBJ file.'}
+          </p>
         )}
       </main>
       <div className="notices" role="status">
@@ -107,7 +119,10 @@ function ImportButton({ onMessage }: { onMessage: (m: Message) => void }) {
       void navigate(`/scene/${made.id}/bench`);
     } catch (e) {
       const fault = (e as { data?: ApiFault }).data;
-      onMessage({ text: `${file.name} was not imported. ${fault?.message ?? 'The server cannot be reached.'} ${fault?.fix ?? ''}`, problem: true });
+      onMessage({
+        text: `${file.name} was not imported. ${fault?.message ?? 'The server cannot be reached.'} ${fault?.fix ?? ''}`,
+        problem: true,
+      });
     }
   };
   return (
@@ -142,7 +157,18 @@ function Card({ scene, onMessage }: { scene: SceneCard; onMessage: (m: Message) 
   return (
     <li className="sceneCard" data-scene={scene.id}>
       <button className="picture" onClick={open} aria-label={`Open ${scene.name}`}>
-        {scene.hasThumbnail ? <img src={`/api/scenes/${scene.id}/thumbnail?${scene.changed}-${scene.faces}`} alt="" width={480} height={300} /> : <span className="blank"><Mark /></span>}
+        {scene.hasThumbnail ? (
+          <img
+            src={`/api/scenes/${scene.id}/thumbnail?${scene.changed}-${scene.faces}`}
+            alt=""
+            width={480}
+            height={300}
+          />
+        ) : (
+          <span className="blank">
+            <Mark />
+          </span>
+        )}
       </button>
       <div className="about">
         <NameField
@@ -161,14 +187,18 @@ function Card({ scene, onMessage }: { scene: SceneCard; onMessage: (m: Message) 
           <DropdownMenu.Portal>
             <DropdownMenu.Content className="menu" align="end">
               <DropdownMenu.Item onSelect={open}>Open</DropdownMenu.Item>
-              <DropdownMenu.Item onSelect={() => setTimeout(() => setEditing(true), 50)}>Rename</DropdownMenu.Item>
+              <DropdownMenu.Item onSelect={() => setTimeout(() => setEditing(true), 50)}>
+                Rename
+              </DropdownMenu.Item>
               <DropdownMenu.Item onSelect={() => void duplicate(scene.id)}>Duplicate</DropdownMenu.Item>
               <DropdownMenu.Separator />
               <DropdownMenu.Item
                 onSelect={() => {
                   void remove(scene.id)
                     .unwrap()
-                    .then(() => onMessage({ text: `Deleted ${scene.name}.`, undo: () => void restore(scene.id) }));
+                    .then(() =>
+                      onMessage({ text: `Deleted ${scene.name}.`, undo: () => void restore(scene.id) }),
+                    );
                 }}
               >
                 Delete

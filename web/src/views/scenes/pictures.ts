@@ -39,7 +39,14 @@ async function pictureOf(id: string): Promise<boolean> {
   const stage = new Stage(canvas);
   try {
     stage.resize(960, 600);
-    stage.show(stagePieces(doc.pieces, solids, displays), { grid: true, gridStep: 10, parallel: false, tool: 'select', handle: null, faults: null });
+    stage.show(stagePieces(doc.pieces, solids, displays), {
+      grid: true,
+      gridStep: 10,
+      parallel: false,
+      tool: 'select',
+      handle: null,
+      faults: null,
+    });
     stage.rig.frame(stage.bounds(), 1.08);
     const png = await stage.picture(480, 300);
     let faces = 0;
@@ -83,6 +90,14 @@ function stagePieces(pieces: Piece[], solids: Piece[], displays: Map<string, Dis
       display: displays.get(p.id)!,
       visible: !p.hidden,
       pickable: true,
-      look: { ghost: false, wire: true, look: 'clay', xray: false, faint: p.faint ?? false, lit: 'none', color: p.color ?? CLAY },
+      look: {
+        ghost: false,
+        wire: true,
+        look: 'clay',
+        xray: false,
+        faint: p.faint ?? false,
+        lit: 'none',
+        color: p.color ?? CLAY,
+      },
     }));
 }

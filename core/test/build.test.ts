@@ -1,0 +1,247 @@
+import { beforeAll, describe, expect, it } from 'vitest';
+import { applyPatch, diffDocuments } from '../src/document/patch';
+import { cutterCycle, dependents } from '../src/document/graph';
+import { parseQuantity } from '../src/document/expression';
+import type { Piece } from '../src/document/schema';
+import { documentFaults, recipeFaults } from '../src/document/validate';
+import { checkMesh } from '../src/mesh/checkMesh';
+import { volume } from '../src/mesh/measure';
+import { faceCount, type PolyMesh } from '../src/mesh/PolyMesh';
+import { loadKernel } from '../src/solid/kernel';
+import { displayOf } from '../src/steps/display';
+import { Evaluator } from '../src/steps/evaluate';
+import { inLaneOrder, type Step } from '../src/steps/kinds';
+import { hatch } from '../../demo/hatch';
+
+const none = {
+  blob: (): PolyMesh => {
+    throw new Error('no blobs here');
+  },
+  file: (): PolyMesh => {
+    throw new Error('no files here');
+  },
+};
+const evaluator = (pieces: Piece[]): Evaluator => {
+  const e = new Evaluator(none);
+  e.setPieces(pieces);
+  return e;
+};
+const plate = (steps: Step[]): Piece[] => [
+  { id: 'plate', name: 'Plate', base: { primitive: 'box', width: 100, height: 20, depth: 80 }, steps },
+  {
+    id: 'hole',
+    name: 'Hole',
+    role: 'cutter',
+    base: { primitive: 'cylinder', radius: 10, height: 60, sides: 32 },
+  },
+];
+const cutStep: Step = { kind: 'cut', id: 's1', mode: 'subtract', cutters: ['hole'] };
+const round: Step = { kind: 'bevel', id: 's2', scope: { rule: 'rims' }, width: 2, segments: 3 };
+const shade: Step = { kind: 'normals', id: 's3' };
+
+beforeAll(async () => {
+  await loadKernel();
+});
+
+describe('builds', () => {
+  it('run in lane order whatever the order they were added in', () => {
+    const orders = [[cutStep, round, shade], [shade, round, cutStep], [round, cutStep, shade]]; // prettier-ignore
+    const results = orders.map((o) => evaluator(plate(o)).build('plate').mesh);
+    for (const m of results) {
+      expect(Array.from(m.positions)).toEqual(Array.from(results[0].positions));
+      expect(Array.from(m.layers.corner.normal.data)).toEqual(
+        Array.from(results[0].layers.corner.normal.data),
+      );
+    }
+    expect(inLaneOrder(orders[1]).map((s) => s.kind)).toEqual(['cut', 'bevel', 'normals']);
+  });
+
+  it('recompute only what changed', () => {
+    const e = evaluator(plate([cutStep, round, shade]));
+    const first = e.build('plate');
+    const retuned = plate([cutStep, round, { ...shade, hardAngle: 60 } as Step]);
+    e.setPieces(retuned);
+    const second = e.build('plate');
+    expect(second.base).toBe(first.base);
+    expect(second.mesh).not.toBe(first.mesh);
+    expect(second.mesh.positions).toBe(first.mesh.positions);
+    e.setPieces(plate([cutStep, round, shade]).map((p) => ({ ...p, color: '#112233' })));
+    e.setPieces(retuned);
+    expect(e.build('plate').mesh).toBe(second.mesh);
+  });
+
+  it('follow a moved cutter, and a mode changed under the rounding', () => {
+    const pieces = plate([cutStep, round]);
+    const e = evaluator(pieces);
+    const before = volume(e.build('plate').mesh);
+    const moved = pieces.map((p) =>
+      p.id === 'hole' ? { ...p, transform: { move: [48, 0, 0] as [number, number, number] } } : p,
+    );
+    e.setPieces(moved);
+    const open = e.build('plate').mesh;
+    expect(checkMesh(open).closed).toBe(true);
+    expect(volume(open)).toBeGreaterThan(before);
+    for (const mode of ['union', 'intersect'] as const) {
+      e.setPieces(
+        moved.map((p) => (p.id === 'plate' ? { ...p, steps: [{ ...cutStep, mode } as Step, round] } : p)),
+      );
+      const r = e.build('plate');
+      expect(r.steps.map((s) => s.fault)).toEqual([undefined, undefined]);
+      expect(checkMesh(r.mesh).closed).toBe(true);
+    }
+  });
+
+  it('rest a cutter, switch a step off, and say when nothing is cut', () => {
+    const off = evaluator(plate([{ ...cutStep, off: true }])).build('plate');
+    expect([off.steps, faceCount(off.mesh)]).toEqual([[], 6]);
+    const resting = evaluator(plate([{ ...cutStep, resting: ['hole'] } as Step])).build('plate');
+    expect([resting.steps[0].warning, faceCount(resting.mesh)]).toEqual(['All cutters are switched off.', 6]);
+    const away = plate([cutStep]).map((p) =>
+      p.id === 'hole' ? { ...p, transform: { move: [500, 0, 0] as [number, number, number] } } : p,
+    );
+    expect(evaluator(away).build('plate').steps[0].warning).toBe('No cutter touches the piece.');
+  });
+
+  it('cut with cutters that are cut themselves', () => {
+    const pieces: Piece[] = [
+      ...plate([cutStep]).map((p) =>
+        p.id === 'hole' ? { ...p, steps: [{ kind: 'cut', mode: 'subtract', cutters: ['core'] } as Step] } : p,
+      ),
+      { id: 'core', role: 'cutter', base: { primitive: 'cylinder', radius: 5, height: 80, sides: 24 } },
+    ];
+    const mesh = evaluator(pieces).build('plate').mesh;
+    // What is cut out is a ring: a post stays standing in the hole.
+    const ring = (r: number, n: number): number => (n / 2) * r * r * Math.sin((2 * Math.PI) / n);
+    expect(volume(mesh)).toBeCloseTo(160000 - 20 * (ring(10, 32) - ring(5, 24)), 3);
+  });
+
+  it('keep the rest of the build when a step fails, and say why', () => {
+    const sheet: Piece = { id: 'sheet', name: 'Sheet', base: { primitive: 'plane', width: 300, depth: 300 } };
+    const r = evaluator([
+      ...plate([{ ...cutStep, cutters: ['sheet'] } as Step, { ...round, scope: { rule: 'all' } } as Step]),
+      sheet,
+    ]).build('plate');
+    expect(r.steps[0].fault).toMatchObject({ code: 'open-operand', piece: 'sheet' });
+    expect(r.steps[0].fault!.lines!.length).toBe(4 * 6);
+    expect(faceCount(r.mesh)).toBeGreaterThan(6);
+    const wide = evaluator(plate([cutStep, { ...round, width: 60, clamp: false } as Step])).build('plate');
+    expect(wide.steps[1].fault).toMatchObject({ code: 'bevel-too-wide' });
+  });
+
+  it('refuse a circle of cutters with its path', () => {
+    const pieces: Piece[] = plate([cutStep]).map((p) =>
+      p.id === 'hole' ? { ...p, steps: [{ kind: 'cut', mode: 'subtract', cutters: ['plate'] } as Step] } : p,
+    );
+    expect(cutterCycle(pieces)).toEqual(['Plate', 'Hole', 'Plate']);
+    expect(() => evaluator(pieces).build('plate')).toThrowError(
+      'Cutters run in a circle: Plate → Hole → Plate.',
+    );
+    expect([...dependents(plate([cutStep]), ['hole'])].sort()).toEqual(['hole', 'plate']);
+  });
+
+  it('report progress and stop when told to', () => {
+    const seen: string[] = [];
+    evaluator(plate([cutStep, round])).build('plate', (done, total) => void seen.push(`${done}/${total}`));
+    expect(seen).toEqual(['0/2', '1/2']);
+    const stop = () => {
+      throw new Error('stopped');
+    };
+    expect(() => evaluator(plate([cutStep])).build('plate', stop)).toThrowError('stopped');
+  });
+
+  it('build the demo hatch into closed solids without a fault, and measure its shading', () => {
+    const { pieces } = hatch();
+    const e = evaluator(pieces);
+    for (const p of pieces) {
+      if ('group' in p.base) continue;
+      const r = e.build(p.id);
+      expect([p.id, r.steps.filter((s) => s.fault)]).toEqual([p.id, []]);
+      expect([p.id, checkMesh(r.mesh).findings]).toEqual([p.id, []]);
+    }
+    const door = displayOf(e.build('door'), 0);
+    expect(door.solid).toMatchObject({ closed: true, openEdges: 0, shells: 1 });
+    expect(door.shading.facesOver).toBe(0);
+    expect(door.wire.length / 6).toBeLessThan(door.counts.triangles * 1.5);
+  });
+});
+
+describe('documents', () => {
+  it('are refused with the path at fault', () => {
+    const bad = (change: (r: Record<string, unknown>, p: Record<string, unknown>) => void): string => {
+      const r = structuredClone({ units: 'mm', pieces: plate([cutStep, round, shade]) }) as unknown as Record<
+        string,
+        unknown
+      >;
+      change(r, (r.pieces as Array<Record<string, unknown>>)[0]);
+      const [f] = recipeFaults(r);
+      return f ? `${f.path}: ${f.message}` : '';
+    };
+    expect(bad(() => {})).toBe('');
+    expect(bad((r) => (r.extra = 1))).toBe('extra: Unknown key “extra”.');
+    expect(bad((_, p) => (p.colour = 'red'))).toBe('pieces/0/colour: Unknown key “colour”.');
+    expect(bad((_, p) => ((p.base as Record<string, unknown>).radius = 3))).toBe(
+      'pieces/0/base/radius: Unknown key “radius”.',
+    );
+    expect(bad((_, p) => ((p.base as Record<string, unknown>).width = -1))).toBe(
+      'pieces/0/base/width: Must be at least 0.001.',
+    );
+    expect(bad((_, p) => (p.base = { primitive: 'teapot' }))).toMatch(
+      /^pieces\/0\/base\/primitive: “teapot” is no primitive; use box,/,
+    );
+    expect(bad((_, p) => ((p.steps as Array<Record<string, unknown>>)[1].radius = 3))).toBe(
+      'pieces/0/steps/1/radius: Unknown key “radius”.',
+    );
+    expect(bad((_, p) => ((p.steps as Array<Record<string, unknown>>)[1].kind = 'melt'))).toMatch(
+      /^pieces\/0\/steps\/1\/kind: “melt” is no kind/,
+    );
+    expect(bad((_, p) => ((p.steps as Array<Record<string, unknown>>)[0].cutters = ['ghost']))).toBe(
+      'pieces/0/steps/0/cutters/0: There is no piece “ghost”.',
+    );
+    expect(bad((_, p) => (p.id = 'hole'))).toBe('pieces/1/id: The id “hole” is used twice.');
+    expect(bad((_, p) => (p.parent = 'plate'))).toBe('pieces: “Plate” is nested inside itself.');
+    expect(bad((r) => (r.export = ['nothing']))).toBe('export/0: There is no piece “nothing”.');
+    expect(documentFaults(hatch().pieces)).toEqual([]);
+  });
+
+  it('change by patches that lead there and back', () => {
+    const a = { pieces: plate([cutStep]) };
+    const b = {
+      pieces: [
+        { ...a.pieces[1], name: 'Bore' },
+        { id: 'new', base: { group: true as const } },
+      ],
+    };
+    const d = diffDocuments(a, b)!;
+    expect(applyPatch(a, d.forward)).toEqual(b);
+    expect(applyPatch(b, d.inverse)).toEqual(a);
+    expect(diffDocuments(a, structuredClone(a))).toBeNull();
+  });
+});
+
+describe('typed numbers', () => {
+  const cases: Array<[string, 'length' | 'angle' | 'number', number]> = [
+    ['360/22', 'angle', 360 / 22],
+    ['1in+2mm', 'length', 27.4],
+    ['12mm + 1in', 'length', 37.4],
+    ['(1 + 2) * 3', 'number', 9],
+    ['-2.5cm', 'length', -25],
+    ['1,5', 'number', 1.5],
+    ['3×4÷6', 'number', 2],
+    ['2 - -3', 'number', 5],
+    ['(1+1)in', 'length', 50.8],
+  ];
+  for (const [text, q, want] of cases)
+    it(text, () => {
+      const r = parseQuantity(text, q);
+      expect('value' in r ? r.value : r.error).toBeCloseTo(want, 9);
+    });
+  it('are refused in words', () => {
+    const error = (t: string): unknown => (parseQuantity(t, 'length') as { error?: string }).error;
+    expect(error('')).toBe('Type a number.');
+    expect(error('1/0')).toBe('That divides by zero.');
+    expect(error('(1')).toBe('A closing bracket is missing.');
+    expect(error('2 kg')).toBe('“kg” is not understood.');
+    expect(error('3°')).toBe('The unit “°” does not fit here.');
+    expect(error('abc')).toBe('“abc” is not a number.');
+  });
+});

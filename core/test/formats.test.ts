@@ -1,0 +1,148 @@
+import { createRequire } from 'node:module';
+import { beforeAll, describe, expect, it } from 'vitest';
+import { NodeIO } from '@gltf-transform/core';
+import { PLYLoader } from 'three/examples/jsm/loaders/PLYLoader.js';
+import { STLLoader } from 'three/examples/jsm/loaders/STLLoader.js';
+import { OBJLoader } from 'three/examples/jsm/loaders/OBJLoader.js';
+import { Box3, Mesh, type BufferGeometry } from 'three';
+import { writeParts } from '../src/formats';
+import { decodeMesh, encodeMesh, contentHash } from '../src/formats/meshBlob';
+import { UNITS, type Format, type Part } from '../src/formats/part';
+import { readObj } from '../src/formats/readObj';
+import { checkMesh } from '../src/mesh/checkMesh';
+import { faceKinds, volume } from '../src/mesh/measure';
+import { faceCount, triangleCount, type PolyMesh } from '../src/mesh/PolyMesh';
+import { IDENTITY, transformMatrix } from '../src/mesh/transform';
+import { loadKernel } from '../src/solid/kernel';
+import { shadingNormals } from '../src/shading/cornerNormals';
+import { Evaluator } from '../src/steps/evaluate';
+
+const validator = createRequire(import.meta.url)('gltf-validator') as {
+  validateBytes(b: Uint8Array, o?: object): Promise<{ issues: { numErrors: number; numWarnings: number } }>;
+};
+
+let plate: PolyMesh;
+beforeAll(async () => {
+  await loadKernel();
+  const e = new Evaluator({ blob: () => plate, file: () => plate });
+  e.setPieces([
+    {
+      id: 'plate',
+      base: { primitive: 'box', width: 100, height: 20, depth: 80 },
+      steps: [
+        { kind: 'cut', mode: 'subtract', cutters: ['hole'] },
+        { kind: 'bevel', scope: { rule: 'rims' }, width: 2 },
+        { kind: 'normals' },
+      ],
+    },
+    { id: 'hole', base: { primitive: 'cylinder', radius: 10, height: 60, sides: 32 } },
+  ]);
+  plate = e.build('plate').mesh;
+});
+
+const parts = (): Part[] => [
+  {
+    name: 'Plate',
+    mesh: plate,
+    matrix: transformMatrix({ move: [5, 6, 7], turn: [0, 0, 0], size: [1, 1, 1] }),
+    color: '#b79f66',
+  },
+  { name: 'Plate two', mesh: plate, matrix: IDENTITY },
+];
+const write = (format: Format, unit: keyof typeof UNITS = 'mm', up: 'y' | 'z' = 'y'): Promise<Uint8Array> =>
+  writeParts(parts(), { format, unit, up });
+const buffer = (b: Uint8Array): ArrayBuffer =>
+  b.buffer.slice(b.byteOffset, b.byteOffset + b.byteLength) as ArrayBuffer;
+const bounds = (g: BufferGeometry): number[] => {
+  g.computeBoundingBox();
+  return [...g.boundingBox!.min.toArray(), ...g.boundingBox!.max.toArray()];
+};
+
+describe('written files, read by others', () => {
+  for (const format of ['glb', 'gltf'] as const)
+    it(`${format} passes the validator and holds the shading normals`, async () => {
+      const bytes = await write(format, 'm');
+      const { issues } = await validator.validateBytes(bytes);
+      expect([issues.numErrors, issues.numWarnings]).toEqual([0, 0]);
+      const io = new NodeIO();
+      const doc = format === 'glb' ? await io.readBinary(bytes) : await io.readJSON({ json: JSON.parse(new TextDecoder().decode(bytes)), resources: {} }); // prettier-ignore
+      const meshes = doc.getRoot().listMeshes();
+      expect(meshes.map((m) => m.getName())).toEqual(['Plate', 'Plate two']);
+      expect(doc.getRoot().listMaterials()).toHaveLength(2);
+      const p = meshes[1].listPrimitives()[0];
+      expect(p.getIndices()!.getCount()).toBe(3 * triangleCount(plate));
+      const n = p.getAttribute('NORMAL')!.getArray()!;
+      const own = new Set<string>();
+      const shown = shadingNormals(plate);
+      for (let i = 0; i < shown.length; i += 3)
+        own.add([...shown.subarray(i, i + 3)].map((x) => x.toFixed(5)).join());
+      for (let i = 0; i < n.length; i += 3)
+        expect(own.has([...n.slice(i, i + 3)].map((x) => x.toFixed(5)).join())).toBe(true);
+      const [min, max] = [p.getAttribute('POSITION')!.getMin([]), p.getAttribute('POSITION')!.getMax([])];
+      [...min, ...max].forEach((x, k) =>
+        expect(x).toBeCloseTo([-0.05, -0.01, -0.04, 0.05, 0.01, 0.04][k], 6),
+      );
+    });
+
+  it('OBJ keeps n-gons and corner normals, through our reader and another', async () => {
+    const text = new TextDecoder().decode(await write('obj'));
+    const objects = readObj(text);
+    expect(objects.map((o) => o.name)).toEqual(['Plate', 'Plate_two']);
+    expect(faceKinds(objects[1].mesh)).toEqual(faceKinds(plate));
+    expect(volume(objects[1].mesh)).toBeCloseTo(volume(plate), 3);
+    expect(checkMesh(objects[1].mesh).closed).toBe(true);
+    const [a, b] = [shadingNormals(objects[1].mesh), shadingNormals(plate)];
+    expect(Math.max(...a.map((x, i) => Math.abs(x - b[i])))).toBeLessThan(1e-6);
+    const group = new OBJLoader().parse(text);
+    expect(group.children.filter((c) => c instanceof Mesh)).toHaveLength(2);
+    const size = new Box3().setFromObject(group.children[1]);
+    expect(size.max.x).toBeCloseTo(50, 5);
+  });
+
+  it('STL and PLY hold the same solid, in any unit, either axis up', async () => {
+    const stl = new STLLoader().parse(buffer(await write('stl', 'in', 'z')));
+    expect(stl.getAttribute('position').count).toBe(2 * 3 * triangleCount(plate));
+    [-50, -47, -10, 55, 40, 16].forEach((x, k) => expect(bounds(stl)[k]).toBeCloseTo(x / 25.4, 4));
+    const ply = new PLYLoader().parse(buffer(await write('ply', 'cm')));
+    [-5, -1, -4, 5.5, 1.6, 4.7].forEach((x, k) => expect(bounds(ply)[k]).toBeCloseTo(x, 4));
+    expect(ply.getAttribute('normal').count).toBe(ply.getAttribute('position').count);
+    const header = new TextDecoder().decode((await write('ply')).subarray(0, 400));
+    expect(header).toContain(`element face ${2 * faceCount(plate)}`);
+  });
+});
+
+describe('reading OBJ', () => {
+  it('takes n-gons, groups, UVs, negative indices, comments and continued lines', () => {
+    const text = ['# a', 'o Roof', 'v 0 0 0', 'v 1 0 0 # here', 'v 1 1 0', 'v 0.5 1.5 0', 'v 0 1 0', 'vt 0 0', 'vt 1 0', 'vt 1 1', 'vn 0 0 2', 'g left', 'f 1/1/1 2/2/1 \\', '3/3/1 -2/3/1 -1/1/1', 'g right', 'v 0 0 1', 'f 1 -1 2'].join('\r\n'); // prettier-ignore
+    const [{ name, mesh }] = readObj(text);
+    expect([name, faceCount(mesh), mesh.faceStart[1]]).toEqual(['Roof', 2, 5]);
+    expect(Array.from(mesh.layers.face.group.data)).toEqual([0, 1]);
+    expect(Array.from(mesh.layers.corner.normal.data.slice(0, 3))).toEqual([0, 0, 1]);
+    expect(Array.from(mesh.layers.corner.uv.data.slice(2, 4))).toEqual([1, 0]);
+  });
+  const broken: Array<[string, RegExp]> = [
+    ['v 0 0\nf 1 1 1', /Line 1: “v” needs 3 numbers/],
+    ['v 0 x 0', /Line 1: “x” is not a number/],
+    ['v 0 0 0\nv 1 0 0\nf 1 2', /Line 3: a face needs at least 3 corners, this one has 2/],
+    ['v 0 0 0\nv 1 0 0\nv 1 1 0\nf 1 2 4', /Line 4: point 4 does not exist/],
+    ['v 0 0 0\nv 1 0 0\nv 1 1 0\nf 1 2 -9', /Line 4: point -9 does not exist/],
+    ['v 0 0 0\nv 1 0 0\nv 1 1 0\nf 1 2 0', /Line 4: “0” is not a point index/],
+    ['v 0 0 0\nv 1 0 0\nv 1 1 0\nf 1 2 2', /Line 4: a face uses point 2 twice/],
+    ['v 0 0 0\nv 1 0 0\nv 1 1 0\nf 1/3 2/1 3/1', /Line 4: UV 3 does not exist/],
+    ['v 0 0 0', /has no faces/],
+  ];
+  for (const [text, message] of broken)
+    it(`refuses ${JSON.stringify(text)}`, () => expect(() => readObj(text)).toThrowError(message));
+});
+
+describe('stored meshes', () => {
+  it('come back bit for bit under the same hash', async () => {
+    const bytes = encodeMesh(plate);
+    const back = decodeMesh(bytes);
+    expect(Array.from(encodeMesh(back))).toEqual(Array.from(bytes));
+    expect(back.layers.edge.cut.data).toEqual(plate.layers.edge.cut.data);
+    expect(await contentHash(bytes)).toMatch(/^[0-9a-f]{64}$/);
+    expect(() => decodeMesh(bytes.slice(0, 100))).toThrowError(/damaged/);
+    expect(() => decodeMesh(Uint8Array.of(1, 2, 0))).toThrowError(/damaged/);
+  });
+});

@@ -1,0 +1,126 @@
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterAll, expect, it } from 'vitest';
+import { NodeIO } from '@gltf-transform/core';
+import { run } from '../src/cli/main';
+
+const folder = mkdtempSync(join(tmpdir(), 'urnsmith-cli-'));
+afterAll(() => rmSync(folder, { recursive: true }));
+const file = (name: string): string => join(folder, name);
+
+async function cli(...argv: string[]): Promise<{ code: number; out: string; err: string }> {
+  const lines: { out: string[]; err: string[] } = { out: [], err: [] };
+  const code = await run(argv, { out: (l) => lines.out.push(l), err: (l) => lines.err.push(l) });
+  return { code, out: lines.out.join('\n'), err: lines.err.join('\n') };
+}
+
+const recipe = {
+  units: 'mm',
+  pieces: [
+    {
+      id: 'plate',
+      name: 'Plate',
+      base: { primitive: 'box', width: 100, height: 20, depth: 80, segments: [1, 1, 1] },
+      transform: { move: [0, 0, 0], turn: [0, 0, 0], size: [1, 1, 1] },
+      steps: [
+        { kind: 'cut', mode: 'subtract', cutters: ['hole'] },
+        { kind: 'bevel', scope: { rule: 'rims' }, width: 2, segments: 3 },
+        { kind: 'normals', weight: 'area', hardAngle: 40 },
+      ],
+    },
+    { id: 'hole', role: 'cutter', base: { primitive: 'cylinder', radius: 10, height: 60, sides: 32 } },
+  ],
+  export: ['plate'],
+};
+const save = (name: string, value: unknown): string => {
+  writeFileSync(file(name), typeof value === 'string' ? value : JSON.stringify(value));
+  return file(name);
+};
+
+it('builds the recipe into every format, by extension', async () => {
+  const path = save('plate.json', recipe);
+  for (const ext of ['glb', 'gltf', 'obj', 'stl', 'ply']) {
+    const r = await cli('build', path, '--out', file(`plate.${ext}`));
+    expect([r.code, r.out, r.err]).toEqual([0, 'Plate: 264 points, 232 faces, 528 triangles', '']);
+  }
+  const doc = await new NodeIO().read(file('plate.glb'));
+  const p = doc.getRoot().listMeshes()[0].listPrimitives()[0];
+  expect(p.getAttribute('POSITION')!.getMax([])[0]).toBeCloseTo(0.05, 6);
+});
+
+it('checks files and recipes, for people and as JSON', async () => {
+  const path = save('plate.json', recipe);
+  await cli('build', path, '--out', file('again.obj'));
+  for (const f of [path, file('again.obj')]) {
+    const r = await cli('check', f, '--json');
+    const [report] = JSON.parse(r.out) as Array<Record<string, unknown>>;
+    expect([r.code, report]).toMatchObject([
+      0,
+      { closed: true, faces: 232, euler: 0, shells: 1, findings: [] },
+    ]);
+    expect(report.volume as number).toBeCloseTo(153625.495, 1);
+  }
+  expect((await cli('check', path)).out).toMatch(
+    /^Plate: closed solid\n.*264 points.*\n.*volume 153625\.\d+ mm³/,
+  );
+  const torn = save('torn.obj', 'v 0 0 0\nv 1 0 0\nv 0 1 0\nv 1 1 1\nv 0 0 1\nf 1 2 3\nf 1 2 4\nf 1 2 5\n');
+  const bad = await cli('check', torn);
+  expect([bad.code, bad.out]).toEqual([1, expect.stringContaining('non-manifold-edge ×1')]);
+});
+
+it('tells calls and recipes that are wrong (2) from geometry that is (1)', async () => {
+  expect((await cli()).code).toBe(2);
+  expect((await cli('polish', 'x')).err).toMatch(/“polish” is no command/);
+  expect((await cli('build', save('ok.json', recipe))).err).toBe('build needs --out FILE.');
+  expect((await cli('build', file('ok.json'), '--out', file('x.fbx'))).err).toMatch(
+    /“\.fbx” is not a format/,
+  );
+  expect((await cli('build', file('ok.json'), '--out', file('x.obj'), '--unit', 'ell')).code).toBe(2);
+  expect((await cli('check', file('missing.obj'))).err).toMatch(/cannot be read/);
+  const unknown = save('unknown.json', {
+    ...recipe,
+    pieces: [{ ...recipe.pieces[0], steps: [{ kind: 'bevel', width: 2, radius: 4 }] }],
+  });
+  expect(await cli('build', unknown, '--out', file('x.obj'))).toMatchObject({
+    code: 2,
+    err: 'pieces/0/steps/0/radius: Unknown key “radius”.\nexport/0: There is no piece “plate”.'.split(
+      '\n',
+    )[0],
+  });
+  const open = save('open.json', {
+    pieces: [
+      recipe.pieces[0],
+      { id: 'hole', name: 'Sheet', base: { primitive: 'plane', width: 9, depth: 9 } },
+    ],
+    export: ['plate'],
+  });
+  expect(await cli('build', open, '--out', file('x.obj'))).toMatchObject({
+    code: 1,
+    err: expect.stringMatching(/^Plate, step 1: “Sheet” is not a closed solid/),
+  });
+});
+
+it('takes mesh files as bases, beside the recipe', async () => {
+  await cli('build', save('plate.json', recipe), '--out', file('base.obj'));
+  const path = save('from-file.json', {
+    pieces: [
+      { id: 'a', base: { file: 'base.obj' }, steps: [{ kind: 'cut', mode: 'subtract', cutters: ['b'] }] },
+      {
+        id: 'b',
+        role: 'cutter',
+        base: { primitive: 'box', width: 10, height: 90, depth: 10 },
+        transform: { move: [30, 0, 0] },
+      },
+    ],
+  });
+  const r = await cli('build', path, '--out', file('cut.obj'));
+  expect(r).toMatchObject({ code: 0, err: '' });
+  const [report] = JSON.parse((await cli('check', file('cut.obj'), '--json')).out) as Array<{
+    closed: boolean;
+    volume: number;
+  }>;
+  expect(report.closed).toBe(true);
+  expect(report.volume).toBeCloseTo(153625.495 - 2000, 0);
+  expect(readFileSync(file('cut.obj'), 'utf8')).toMatch(/^# Urnsmith/);
+});
