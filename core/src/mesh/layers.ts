@@ -68,10 +68,19 @@ export function blendLayers(set: LayerSet, blend: Blend): LayerSet {
     const { size, data } = set[name];
     const result = allocate(data, n * size);
     const discrete = DISCRETE.has(name);
+    const unit = UNIT.has(name);
+    const { index } = blend;
     for (let i = 0; i < n; i++) {
+      const only = index[3 * i];
+      if (only < 0) continue;
+      if (index[3 * i + 1] < 0) {
+        // One source: most corners of most results.
+        for (let k = 0; k < size; k++) result[i * size + k] = data[only * size + k];
+        continue;
+      }
       if (discrete) copyHeaviest(result, data, size, blend, i);
       else mix(result, data, size, blend, i);
-      if (UNIT.has(name)) normaliseAt(result, i * size);
+      if (unit) normaliseAt(result, i * size);
     }
     out[name] = { size, data: result };
   }

@@ -8,9 +8,15 @@ import { locateInFace } from '../planar/locateInFace';
 import type { Groups, Loop, Operand } from './rebuild';
 
 export interface Draft {
+  /** Polygons of faces that were cut. */
   loops: Loop[];
+  /** Loop per face, −1 for a face that came through as it was. */
+  loopOfFace: Int32Array;
+  /** Operand and source face per face; faces come in order of operands. */
+  operandOfFace: Uint32Array;
+  sourceFace: Uint32Array;
   /** Kernel point per result vertex. */
-  pointOf: number[];
+  pointOf: Uint32Array;
   positions: Float64Array;
   faceStart: Uint32Array;
   corners: Uint32Array;
@@ -40,16 +46,13 @@ interface Range {
   end: number;
 }
 
-/** Loops come sorted by operand. */
 function operandRanges(d: Draft): Range[] {
-  const out: Range[] = d.operands.map(() => ({ start: 0, end: 0 }));
   let at = 0;
-  d.operands.forEach((_, o) => {
+  return d.operands.map((_, o) => {
     const start = at;
-    while (at < d.loops.length && d.loops[at].operand === o) at++;
-    out[o] = { start, end: at };
+    while (at < d.operandOfFace.length && d.operandOfFace[at] === o) at++;
+    return { start, end: at };
   });
-  return out;
 }
 
 function cornerLayers(d: Draft, o: number, range: Range): LayerSet {
@@ -59,12 +62,11 @@ function cornerLayers(d: Draft, o: number, range: Range): LayerSet {
   const n = d.faceStart[range.end] - first;
   const blend = makeBlend(n);
   for (let i = range.start; i < range.end; i++) {
-    const loop = d.loops[i];
     const at = d.faceStart[i] - first;
-    if (loop.touched) blendTouched(d, i, mesh, o, blend, at);
+    if (isCut(d, i)) blendTouched(d, i, mesh, o, blend, at);
     else {
-      const s = mesh.faceStart[loop.face];
-      const count = loop.points.length;
+      const s = mesh.faceStart[d.sourceFace[i]];
+      const count = d.faceStart[i + 1] - d.faceStart[i];
       for (let k = 0; k < count; k++) {
         blend.index[3 * (at + k)] = s + (flipped ? count - 1 - k : k);
         blend.weight[3 * (at + k)] = 1;
@@ -81,8 +83,8 @@ function cornerLayers(d: Draft, o: number, range: Range): LayerSet {
 }
 
 function blendTouched(d: Draft, i: number, mesh: PolyMesh, o: number, blend: Blend, at: number): void {
-  const loop = d.loops[i];
-  const faces = regionFaces(d, loop, o);
+  const loop = d.loops[d.loopOfFace[i]];
+  const faces = regionFaces(d, loop.face, o);
   loop.points.forEach((point, k) => {
     const slot = 3 * (at + k);
     const own = d.groups.sourceOperand[point] === o ? d.groups.sourceVertex[point] : -1;
@@ -101,8 +103,10 @@ function blendTouched(d: Draft, i: number, mesh: PolyMesh, o: number, blend: Ble
 
 const regionLists = new WeakMap<PolyMesh, Map<number, number[]>>();
 
-/** All faces of the operand that share the loop's region. */
-function regionFaces(d: Draft, loop: Loop, o: number): number[] {
+const isCut = (d: Draft, f: number): boolean => d.loopOfFace[f] >= 0 && d.loops[d.loopOfFace[f]].touched;
+
+/** All faces of the operand in the same region as one of them. */
+function regionFaces(d: Draft, face: number, o: number): number[] {
   const { mesh, region } = d.operands[o].solid;
   let lists = regionLists.get(mesh);
   if (!lists) {
@@ -114,14 +118,11 @@ function regionFaces(d: Draft, loop: Loop, o: number): number[] {
     }
     regionLists.set(mesh, lists);
   }
-  return lists.get(region[loop.face])!;
+  return lists.get(region[face])!;
 }
 
 function faceLayers(d: Draft, mesh: PolyMesh, code: number, range: Range): LayerSet {
-  const source = Int32Array.from(
-    { length: range.end - range.start },
-    (_, i) => d.loops[range.start + i].face,
-  );
+  const source = Int32Array.from(d.sourceFace.subarray(range.start, range.end));
   const copied = copyLayers(mesh.layers.face, source);
   if (copied.origin && code === 0) return copied;
   const origin = new Int32Array(2 * source.length);
@@ -137,7 +138,9 @@ function vertexLayers(d: Draft): LayerSet {
   const sets = d.operands.map(({ solid }, o) =>
     copyLayers(
       solid.mesh.layers.vertex,
-      Int32Array.from(d.pointOf, (p) => (d.groups.sourceOperand[p] === o ? d.groups.sourceVertex[p] : -1)),
+      Int32Array.from(d.pointOf, (p: number) =>
+        d.groups.sourceOperand[p] === o ? d.groups.sourceVertex[p] : -1,
+      ),
     ),
   );
   // Each result vertex has one owner: adding the sets puts every owner's values in place.
@@ -161,13 +164,18 @@ function edgeLayers(d: Draft, bare: PolyMesh): { edge: LayerSet; rimEdges: numbe
     const c = t.cornerOfEdge[e];
     const tw = t.twin[c];
     if (tw < 0) continue;
-    const a = d.loops[t.faceOfCorner[c]];
-    const b = d.loops[t.faceOfCorner[tw]];
-    if (a.operand !== b.operand) {
-      cutMark[e] = d.operands[Math.max(a.operand, b.operand)].code;
+    const a = t.faceOfCorner[c];
+    const b = t.faceOfCorner[tw];
+    const o = d.operandOfFace[a];
+    const p = d.operandOfFace[b];
+    if (o !== p) {
+      cutMark[e] = d.operands[Math.max(o, p)].code;
       rimEdges++;
-    } else if (a.group === b.group && a.touched) bridge[e] = 1;
-    else if (sources[a.operand]) sources[a.operand]![e] = sourceEdge(d, bare, a, b, c);
+      continue;
+    }
+    const { region } = d.operands[o].solid;
+    if (isCut(d, a) && region[d.sourceFace[a]] === region[d.sourceFace[b]]) bridge[e] = 1;
+    else if (sources[o]) sources[o]![e] = sourceEdge(d, bare, a, b, c);
   }
   const edge: Record<string, LayerSet[string]> = {};
   d.operands.forEach(({ solid }, o) => {
@@ -189,8 +197,8 @@ function edgeLayers(d: Draft, bare: PolyMesh): { edge: LayerSet; rimEdges: numbe
 }
 
 /** The operand's edge that a result edge between two of its faces runs along. */
-function sourceEdge(d: Draft, bare: PolyMesh, a: Loop, b: Loop, c: number): number {
-  const o = a.operand;
+function sourceEdge(d: Draft, bare: PolyMesh, a: number, b: number, c: number): number {
+  const o = d.operandOfFace[a];
   const { mesh } = d.operands[o].solid;
   const { sourceOperand, sourceVertex } = d.groups;
   const t = topologyOf(bare);
@@ -203,15 +211,23 @@ function sourceEdge(d: Draft, bare: PolyMesh, a: Loop, b: Loop, c: number): numb
   return edgeAlong(d, mesh, o, a, b, bare.corners[c], bare.corners[nextCorner(bare, t, c)]);
 }
 
-function edgeAlong(d: Draft, mesh: PolyMesh, o: number, a: Loop, b: Loop, va: number, vb: number): number {
+function edgeAlong(
+  d: Draft,
+  mesh: PolyMesh,
+  o: number,
+  a: number,
+  b: number,
+  va: number,
+  vb: number,
+): number {
   const t = topologyOf(mesh);
   const { region } = d.operands[o].solid;
   const mid = [0, 1, 2].map((k) => (d.positions[3 * va + k] + d.positions[3 * vb + k]) / 2);
   let best = -1;
   let nearest = Infinity;
-  for (const f of regionFaces(d, a, o))
+  for (const f of regionFaces(d, d.sourceFace[a], o))
     for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
-      if (t.twin[c] < 0 || region[t.faceOfCorner[t.twin[c]]] !== region[b.face]) continue;
+      if (t.twin[c] < 0 || region[t.faceOfCorner[t.twin[c]]] !== region[d.sourceFace[b]]) continue;
       const dist = distanceToSegment(
         mesh.positions,
         mesh.corners[c],

@@ -9,29 +9,56 @@ import { sizeOf } from '../mesh/measure';
 import { TOLERANCE } from '../mesh/tolerance';
 import { add, cross, dot, length, pointOf, sub, type Vec3 } from '../mesh/vec3';
 import { alongLine, distance, offLine, planThinRemoval } from '../planar/thinFaces';
-import type { Groups, Loop, Operand } from './rebuild';
+import { keptPoints, type Groups, type Loop, type Operand, type Traced } from './rebuild';
 
 export function cleanLoops(
-  loops: Loop[],
+  traced: Traced,
   g: Groups,
   positions: Float64Array,
   operands: ReadonlyArray<Operand>,
-): Loop[] {
+): Traced {
   const size = sizeOf(operands[0].solid.mesh);
   const reach = 2 * TOLERANCE.kernel * size;
-  let left = weldShortEdges(loops, g, positions, reach);
-  if (left.some((l) => l.touched && hasNoArea(l.points, positions, reach))) {
-    left = dropHollowShells(left, positions, reach);
-    left = removeThinFaces(left, positions, reach);
+  let out = weldShortEdges(traced, g, positions, reach);
+  if (out.loops.some((l) => l.touched && hasNoArea(l.points, positions, reach))) {
+    out = withKeptAsLoops(out, g);
+    out.loops = dropHollowShells(out.loops, positions, reach);
+    out.loops = removeThinFaces(out.loops, positions, reach);
   }
-  dropStraight(left, g, positions, TOLERANCE.straight * size, operands);
-  left = left.filter((l) => l.points.length >= 3);
-  // Regions of an operand stay together and in order for what follows.
-  return left.sort((a, b) => a.operand - b.operand);
+  dropStraight(out, g, positions, TOLERANCE.straight * size, operands);
+  out.loops = out.loops.filter((l) => l.points.length >= 3);
+  // Faces of an operand stay together and in order for what follows.
+  out.loops.sort((a, b) => a.operand - b.operand);
+  return out;
+}
+
+/** The kept faces as loops like the others, for the rare cases in which they may have to give way. */
+function withKeptAsLoops(t: Traced, g: Groups): Traced {
+  const kept = Array.from(t.keptFace, (face, i): Loop => ({
+    group: g.base[t.keptOperand[i]] + g.operands[t.keptOperand[i]].solid.region[face],
+    operand: t.keptOperand[i],
+    face,
+    points: keptPoints(g, t.keptOperand[i], face),
+    touched: false,
+  }));
+  return { keptOperand: new Uint16Array(0), keptFace: new Uint32Array(0), loops: [...kept, ...t.loops] };
+}
+
+/** Calls `each` with every point of the kept faces. */
+function eachKeptPoint(t: Traced, g: Groups, each: (v: number) => void): void {
+  for (let i = 0; i < t.keptFace.length; i++) {
+    const { mesh, canonical } = g.operands[t.keptOperand[i]].solid;
+    const points = g.pointOfVertex[t.keptOperand[i]];
+    const f = t.keptFace[i];
+    for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
+      const v = mesh.corners[c];
+      each(points[canonical ? canonical[v] : v]);
+    }
+  }
 }
 
 /** Point pairs joined by an edge shorter than `reach` become one, unless one operand owns both. */
-function weldShortEdges(loops: Loop[], g: Groups, p: Float64Array, reach: number): Loop[] {
+function weldShortEdges(traced: Traced, g: Groups, p: Float64Array, reach: number): Traced {
   const to = new Map<number, number>();
   const find = (v: number): number => {
     let r = v;
@@ -39,20 +66,30 @@ function weldShortEdges(loops: Loop[], g: Groups, p: Float64Array, reach: number
     return r;
   };
   const owner = (v: number): number => (g.sourceOperand[v] < 0 ? 1e9 : g.sourceOperand[v]);
-  for (const loop of loops) {
-    if (!loop.touched) continue;
-    for (let i = 0; i < loop.points.length; i++) {
-      const a = find(loop.points[i]);
-      const b = find(loop.points[(i + 1) % loop.points.length]);
+  for (const { points } of traced.loops)
+    for (let i = 0; i < points.length; i++) {
+      const u = points[i];
+      const v = points[i + 1 < points.length ? i + 1 : 0];
+      // Far most edges are long: the coordinate differences tell without a root.
+      if (Math.abs(p[3 * u] - p[3 * v]) > reach || Math.abs(p[3 * u + 1] - p[3 * v + 1]) > reach) continue;
+      const a = find(u);
+      const b = find(v);
       if (a === b || distance(p, a, b) > reach) continue;
       if (owner(a) === owner(b) && g.sourceVertex[a] !== g.sourceVertex[b]) continue;
       const keepA = owner(a) !== owner(b) ? owner(a) < owner(b) : a < b;
       if (keepA) to.set(b, a);
       else to.set(a, b);
     }
-  }
-  if (!to.size) return loops;
-  return loops.flatMap((loop) => simplify(loop, loop.points.map(find)));
+  if (!to.size) return traced;
+  let reachesKept = false;
+  eachKeptPoint(traced, g, (v) => {
+    if (to.has(v)) reachesKept = true;
+  });
+  const all = reachesKept ? withKeptAsLoops(traced, g) : traced;
+  const loops = all.loops.flatMap((loop) =>
+    loop.points.some((v) => to.has(v)) ? simplify(loop, loop.points.map(find)) : [loop],
+  );
+  return { ...all, loops };
 }
 
 /** The loop with other points: doubled neighbours dropped, and divided where it visits a point twice. */
@@ -71,8 +108,7 @@ function simplify(loop: Loop, points: number[]): Loop[] {
     at.set(v, stack.push(v) - 1);
   }
   if (stack.length >= 3) parts.push(stack);
-  const same = parts.length === 1 && parts[0].length === loop.points.length;
-  return parts.map((part) => ({ ...loop, points: part, touched: loop.touched || !same }));
+  return parts.map((part) => ({ ...loop, points: part, touched: true }));
 }
 
 /** Where a surface was cut with itself, shells of no thickness may be left; they hold nothing and go. */
@@ -147,15 +183,19 @@ function hasNoArea(points: number[], p: Float64Array, reach: number): boolean {
 }
 
 function dropStraight(
-  loops: Loop[],
+  traced: Traced,
   g: Groups,
   p: Float64Array,
   reach: number,
   operands: ReadonlyArray<Operand>,
 ): void {
+  const { loops } = traced;
   const uses = new Int32Array(g.pointCount);
   const straight = new Uint8Array(g.pointCount);
   const keep = new Uint8Array(g.pointCount);
+  eachKeptPoint(traced, g, (v) => {
+    keep[v] = 1;
+  });
   for (const loop of loops)
     for (const v of loop.points) {
       uses[v]++;

@@ -24,8 +24,8 @@ export function rebuild(out: Mesh, operands: ReadonlyArray<Operand>): CutResult 
   const groups = new Groups(out, operands);
   const positions = restorePositions(out, operands, groups);
   const traced = traceLoops(groups, operands, positions);
-  const loops = cleanLoops(traced, groups, positions, operands);
-  return assemble(loops, positions, operands, groups);
+  const cleaned = cleanLoops(traced, groups, positions, operands);
+  return assemble(cleaned, positions, operands, groups);
 }
 
 /** One polygon of the result before assembly. */
@@ -166,7 +166,27 @@ function restorePositions(out: Mesh, operands: ReadonlyArray<Operand>, g: Groups
   return positions;
 }
 
-function traceLoops(g: Groups, operands: ReadonlyArray<Operand>, positions: Float64Array): Loop[] {
+/** What the triangles were traced to. */
+export interface Traced {
+  /** Faces that come back as they were: operand and face, in order of operands. */
+  keptOperand: Uint16Array;
+  keptFace: Uint32Array;
+  /** Polygons of faces that were cut. */
+  loops: Loop[];
+}
+
+/** Points of a face that was not cut, in the result's turning. */
+export function keptPoints(g: Groups, o: number, f: number): number[] {
+  const { mesh, canonical } = g.operands[o].solid;
+  const points: number[] = [];
+  for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
+    const v = mesh.corners[c];
+    points.push(g.pointOfVertex[o][canonical ? canonical[v] : v]);
+  }
+  return g.flipped[o] ? points.reverse() : points;
+}
+
+function traceLoops(g: Groups, operands: ReadonlyArray<Operand>, positions: Float64Array): Traced {
   const byGroup = new Map<number, number[]>();
   for (let t = 0; t < g.groupOf.length; t++) {
     const group = g.groupOf[t];
@@ -175,26 +195,25 @@ function traceLoops(g: Groups, operands: ReadonlyArray<Operand>, positions: Floa
     if (list) list.push(t);
     else byGroup.set(group, [t]);
   }
+  const total = operands.reduce((n, { solid }) => n + faceCount(solid.mesh), 0);
+  const keptOperand = new Uint16Array(total);
+  const keptFace = new Uint32Array(total);
+  let kept = 0;
   const loops: Loop[] = [];
   operands.forEach(({ solid }, o) => {
-    const { mesh, region, canonical } = solid;
+    const { mesh, region } = solid;
     for (let f = 0; f < faceCount(mesh); f++) {
       const group = g.base[o] + region[f];
       if (!g.count[group]) continue;
       if (!g.touched[group]) {
-        const points: number[] = [];
-        for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
-          const v = mesh.corners[c];
-          points.push(g.pointOfVertex[o][canonical ? canonical[v] : v]);
-        }
-        if (g.flipped[o]) points.reverse();
-        loops.push({ group, operand: o, face: f, points, touched: false });
+        keptOperand[kept] = o;
+        keptFace[kept++] = f;
       } else if (region[f] === f)
         for (const points of outlines(byGroup.get(group)!, g, positions, mesh, f, g.flipped[o]))
           loops.push({ group, operand: o, face: f, points, touched: true });
     }
   });
-  return loops;
+  return { keptOperand: keptOperand.subarray(0, kept), keptFace: keptFace.subarray(0, kept), loops };
 }
 
 /** The polygons one cut face is left as. */
@@ -289,56 +308,92 @@ function withoutFlaps(triangles: number[], tv: Uint32Array): number[] {
 }
 
 function assemble(
-  loops: Loop[],
+  { keptOperand, keptFace, loops }: Traced,
   points: Float64Array,
   operands: ReadonlyArray<Operand>,
   g: Groups,
 ): CutResult {
-  const vertexOf = new Int32Array(g.pointCount).fill(-1);
-  const pointOf: number[] = [];
-  const faceStart = new Uint32Array(loops.length + 1);
-  loops.forEach((l, i) => (faceStart[i + 1] = faceStart[i] + l.points.length));
-  const corners = new Uint32Array(faceStart[loops.length]);
-  let at = 0;
-  for (const loop of loops)
-    for (const v of loop.points) {
-      if (vertexOf[v] < 0) vertexOf[v] = pointOf.push(v) - 1;
-      corners[at++] = vertexOf[v];
+  const F = keptFace.length + loops.length;
+  const faceStart = new Uint32Array(F + 1);
+  const operandOfFace = new Uint32Array(F);
+  const sourceFace = new Uint32Array(F);
+  const loopOfFace = new Int32Array(F).fill(-1);
+  // Faces in order of operands: those kept, then those cut.
+  let f = 0;
+  let k = 0;
+  let l = 0;
+  for (let o = 0; o < operands.length; o++) {
+    const { faceStart: start } = operands[o].solid.mesh;
+    for (; k < keptFace.length && keptOperand[k] === o; k++, f++) {
+      operandOfFace[f] = o;
+      sourceFace[f] = keptFace[k];
+      faceStart[f + 1] = faceStart[f] + start[keptFace[k] + 1] - start[keptFace[k]];
     }
-  const positions = new Float64Array(3 * pointOf.length);
-  pointOf.forEach((v, i) => {
-    for (let k = 0; k < 3; k++) positions[3 * i + k] = points[3 * v + k];
-  });
-  const apart = separateFans(makeMesh(positions, faceStart, corners));
-  if (apart) {
-    const draft: Draft = {
-      loops,
-      pointOf: Array.from(apart.source, (v) => pointOf[v]),
-      positions: Float64Array.from(
-        { length: 3 * apart.source.length },
-        (_, i) => positions[3 * apart.source[Math.floor(i / 3)] + (i % 3)],
-      ),
-      faceStart,
-      corners: apart.corners,
-      operands,
-      groups: g,
-    };
-    return finish(draft);
+    for (; l < loops.length && loops[l].operand === o; l++, f++) {
+      operandOfFace[f] = o;
+      sourceFace[f] = loops[l].face;
+      loopOfFace[f] = l;
+      faceStart[f + 1] = faceStart[f] + loops[l].points.length;
+    }
   }
-  return finish({ loops, pointOf, positions, faceStart, corners, operands, groups: g });
-}
-
-function finish(draft: Draft): CutResult {
-  const { loops } = draft;
+  const pointOfCorner = new Uint32Array(faceStart[F]);
+  for (f = 0; f < F; f++) {
+    if (loopOfFace[f] >= 0) pointOfCorner.set(loops[loopOfFace[f]].points, faceStart[f]);
+    else fillKept(pointOfCorner, faceStart[f], g, operandOfFace[f], sourceFace[f]);
+  }
+  const vertexOf = new Int32Array(g.pointCount).fill(-1);
+  const used = new Uint32Array(g.pointCount);
+  let V = 0;
+  const corners = pointOfCorner.map((v) => {
+    if (vertexOf[v] < 0) {
+      used[V] = v;
+      vertexOf[v] = V++;
+    }
+    return vertexOf[v];
+  });
+  const pointOf = used.slice(0, V);
+  const apart = separateFans(makeMesh(gather(points, pointOf), faceStart, corners));
+  const finalPoints = apart ? apart.source.map((v) => pointOf[v]) : pointOf;
+  const draft: Draft = {
+    loops,
+    loopOfFace,
+    operandOfFace,
+    sourceFace,
+    pointOf: finalPoints,
+    positions: gather(points, finalPoints),
+    faceStart,
+    corners: apart ? apart.corners : corners,
+    operands,
+    groups: g,
+  };
   const { mesh, rimEdges } = carryOverCut(draft);
   return {
     mesh,
-    operandOfFace: Uint32Array.from(loops, (l) => l.operand),
-    sourceFace: Uint32Array.from(loops, (l) => l.face),
-    report: {
-      cutFaces: loops.filter((l) => l.touched).length,
-      keptFaces: loops.filter((l) => !l.touched).length,
-      rimEdges,
-    },
+    operandOfFace,
+    sourceFace,
+    report: { cutFaces: loops.length, keptFaces: keptFace.length, rimEdges },
   };
+}
+
+/** As `keptPoints`, straight into an array. */
+function fillKept(out: Uint32Array, at: number, g: Groups, o: number, f: number): void {
+  const { mesh, canonical } = g.operands[o].solid;
+  const points = g.pointOfVertex[o];
+  const s = mesh.faceStart[f];
+  const n = mesh.faceStart[f + 1] - s;
+  for (let k = 0; k < n; k++) {
+    const v = mesh.corners[g.flipped[o] ? s + n - 1 - k : s + k];
+    out[at + k] = points[canonical ? canonical[v] : v];
+  }
+}
+
+function gather(points: Float64Array, ids: Uint32Array): Float64Array {
+  const out = new Float64Array(3 * ids.length);
+  for (let i = 0; i < ids.length; i++) {
+    const v = 3 * ids[i];
+    out[3 * i] = points[v];
+    out[3 * i + 1] = points[v + 1];
+    out[3 * i + 2] = points[v + 2];
+  }
+  return out;
 }

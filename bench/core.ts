@@ -1,0 +1,146 @@
+/** Benchmarks of the core: each a ratio against a named reference in the same run, over three sizes. */
+import { BufferAttribute, BufferGeometry } from 'three';
+import { Bench } from 'tinybench';
+import { buildPrimitive } from '@urnsmith/core/primitives/index';
+import { bevel } from '@urnsmith/core/ops/bevel/bevel';
+import { makeMesh, faceCount, triangleCount, type PolyMesh } from '@urnsmith/core/mesh/PolyMesh';
+import { buildTopology, topologyOf } from '@urnsmith/core/mesh/Topology';
+import { transformMatrix, transformMesh } from '@urnsmith/core/mesh/transform';
+import { triangulate } from '@urnsmith/core/planar/triangulate';
+import { cornerNormals } from '@urnsmith/core/shading/cornerNormals';
+import { cut } from '@urnsmith/core/solid/boolean';
+import { kernel, loadKernel } from '@urnsmith/core/solid/kernel';
+import { markSound } from '@urnsmith/core/solid/Solid';
+
+/** A mesh with new arrays, so that nothing cached by identity helps. */
+const fresh = (m: PolyMesh): PolyMesh =>
+  markSound(makeMesh(m.positions.slice(), m.faceStart.slice(), m.corners.slice(), m.layers));
+
+/** Median milliseconds of both, taken in turns. */
+async function compare(a: () => void, b: () => void, rounds: number): Promise<[number, number]> {
+  const bench = new Bench({ iterations: rounds, time: 0, warmupIterations: 2, warmupTime: 0 });
+  bench.add('a', a).add('b', b);
+  await bench.run();
+  return bench.tasks.map((t) => (t.result as unknown as { latency: { p50: number } }).latency.p50) as [
+    number,
+    number,
+  ];
+}
+
+function row(title: string, cells: Array<string | number>): void {
+  console.log(title.padEnd(46) + cells.map((c) => String(c).padStart(14)).join(''));
+}
+const ms = (x: number): string => `${x.toFixed(x < 10 ? 2 : 1)} ms`;
+const ratio = (a: number, b: number): string => `${(a / b).toFixed(2)}×`;
+
+async function cuts(): Promise<void> {
+  console.log('\nCut step against the raw kernel on the same triangles (bound 1.6×)');
+  row('host triangles', ['cut', 'kernel', 'ratio']);
+  for (const rings of [32, 90, 256]) {
+    const host = buildPrimitive({ primitive: 'sphere', radius: 50, sides: rings, rings });
+    const move = transformMatrix({ move: [31, 17, 9], turn: [11, 23, 37], size: [1, 1, 1] });
+    const tool = transformMesh(
+      buildPrimitive({ primitive: 'sphere', radius: 30, sides: rings, rings }),
+      move,
+    );
+    const raw = (m: PolyMesh): { vertProperties: Float32Array; triVerts: Uint32Array } => ({
+      vertProperties: Float32Array.from(m.positions),
+      triVerts: Uint32Array.from(triangulate(m).corners, (c) => m.corners[c]),
+    });
+    const [a, b] = [raw(host), raw(tool)];
+    const k = kernel();
+    const runKernel = (): void => {
+      const solids = [a, b].map((x) => new k.Manifold(new k.Mesh({ numProp: 3, ...x })));
+      const out = k.Manifold.difference(solids);
+      out.getMesh();
+      for (const s of [...solids, out]) s.delete();
+    };
+    const [ours, theirs] = await compare(
+      () =>
+        void cut(
+          { mesh: fresh(host), name: 'host' },
+          [{ mesh: fresh(tool), name: 'tool', id: 'tool' }],
+          'subtract',
+        ),
+      runKernel,
+      rings > 200 ? 7 : 15,
+    );
+    row(String(triangleCount(host)), [ms(ours), ms(theirs), ratio(ours, theirs)]);
+  }
+}
+
+async function topology(): Promise<void> {
+  console.log('\nTopology build against one linear pass over the corners');
+  row('corners', ['build', 'pass', 'ratio']);
+  for (const n of [50, 160, 500]) {
+    const m = buildPrimitive({ primitive: 'plane', width: 100, depth: 100, segments: [n, n] });
+    const pass = (): number => {
+      const copy = new Uint32Array(m.corners.length);
+      let sum = 0;
+      for (let f = 0; f < faceCount(m); f++)
+        for (let c = m.faceStart[f]; c < m.faceStart[f + 1]; c++) {
+          copy[c] = m.corners[c];
+          sum += m.positions[3 * m.corners[c]];
+        }
+      return sum + copy[0];
+    };
+    const [ours, linear] = await compare(
+      () => void buildTopology(m),
+      () => void pass(),
+      15,
+    );
+    row(String(m.corners.length), [ms(ours), ms(linear), ratio(ours, linear)]);
+  }
+}
+
+async function bevels(): Promise<void> {
+  console.log('\nBevel of all edges of a quad ball (cost per edge should stay level)');
+  row('edges', ['bevel', 'µs per edge', 'growth']);
+  let first = 0;
+  for (const divisions of [9, 29, 64]) {
+    const ball = buildPrimitive({ primitive: 'quadSphere', radius: 50, divisions });
+    const edges = Array.from({ length: topologyOf(ball).edgeCount }, (_, e) => e);
+    const [time] = await compare(
+      () => void bevel(fresh(ball), edges, { width: 0.1, segments: 2 }),
+      () => {},
+      5,
+    );
+    const per = (1000 * time) / edges.length;
+    first ||= per;
+    row(String(edges.length), [ms(time), per.toFixed(1), ratio(per, first)]);
+  }
+}
+
+async function normals(): Promise<void> {
+  console.log('\nShading normals against three’s computeVertexNormals on the same triangles (bound 2×)');
+  row('corners', ['normals', 'three', 'ratio']);
+  for (const n of [60, 200, 408]) {
+    const quads = buildPrimitive({ primitive: 'torus', radius: 50, tubeRadius: 20, sides: n, tubeSides: n });
+    const t = triangulate(quads);
+    const corners = Uint32Array.from(t.corners, (c) => quads.corners[c]);
+    const m = makeMesh(
+      quads.positions,
+      Uint32Array.from({ length: t.face.length + 1 }, (_, i) => 3 * i),
+      corners,
+    );
+    topologyOf(m);
+    const g = new BufferGeometry();
+    g.setAttribute('position', new BufferAttribute(Float32Array.from(m.positions), 3));
+    g.setIndex(new BufferAttribute(corners, 1));
+    const [ours, theirs] = await compare(
+      () => void cornerNormals(m, { weight: 'area' }),
+      () => {
+        g.deleteAttribute('normal');
+        g.computeVertexNormals();
+      },
+      11,
+    );
+    row(String(corners.length), [ms(ours), ms(theirs), ratio(ours, theirs)]);
+  }
+}
+
+await loadKernel();
+await cuts();
+await topology();
+await bevels();
+await normals();
