@@ -18,6 +18,8 @@ export interface Solid {
   readonly id: number;
   /** Kernel face id per face: faces joined over bridge edges share the lowest face's index. */
   readonly region: Int32Array;
+  /** Some faces are joined across bridges. */
+  readonly bridged: boolean;
   /** Triangles per region (indexed by region id) and an order-free fingerprint of their vertices. */
   readonly regionTriangles: Int32Array;
   readonly regionPrint: Uint32Array;
@@ -30,7 +32,25 @@ export interface Solid {
 const cache = new WeakMap<PolyMesh, Solid>();
 /** Meshes known not to cross themselves: primitives and results of cuts. */
 const sound = new WeakSet<PolyMesh>();
-const bodies = new FinalizationRegistry<Manifold>((body) => body.delete());
+/** Solids by last use, oldest first. The kernel's memory is not collected: old bodies are given back here. */
+const recent = new Set<Solid>();
+const TRIANGLE_BUDGET = 1_500_000;
+
+const weigh = (s: Solid): number => s.mesh.corners.length - 2 * faceCount(s.mesh);
+
+/** Gives back the kernel's memory of solids not used lately; those used last stay up to a budget. */
+export function trimSolids(keep: ReadonlyArray<Solid>): void {
+  let total = 0;
+  for (const s of recent) total += weigh(s);
+  for (const s of recent) {
+    if (total <= TRIANGLE_BUDGET) return;
+    if (keep.includes(s)) continue;
+    total -= weigh(s);
+    recent.delete(s);
+    cache.delete(s.mesh);
+    s.body.delete();
+  }
+}
 
 /** Spares a mesh the search for self-crossings; only for meshes that cannot have any. */
 export const markSound = (mesh: PolyMesh): PolyMesh => (sound.add(mesh), mesh);
@@ -42,12 +62,16 @@ export const isSound = (mesh: PolyMesh): boolean => sound.has(mesh);
  */
 export function solidOf(mesh: PolyMesh, name: string, piece?: string): Solid {
   let s = cache.get(mesh);
-  if (s) return s;
+  if (s) {
+    recent.delete(s);
+    recent.add(s);
+    return s;
+  }
   refuseOpen(mesh, name, piece);
   if (!sound.has(mesh)) refuseCrossed(mesh, name, piece);
   s = build(mesh, name, piece);
   cache.set(mesh, s);
-  bodies.register(mesh, s.body);
+  recent.add(s);
   return s;
 }
 
@@ -158,6 +182,7 @@ function build(mesh: PolyMesh, name: string, piece?: string): Solid {
     body,
     id,
     region,
+    bridged: region.some((r, f) => r !== f),
     regionTriangles,
     regionPrint,
     find: (x, y, z) => index.find(x, y, z),

@@ -16,7 +16,7 @@
 import type { PolyMesh } from '../mesh/PolyMesh';
 import { kernel } from './kernel';
 import { rebuild, type Operand } from './rebuild';
-import { markSound, solidOf } from './Solid';
+import { markSound, solidOf, trimSolids } from './Solid';
 
 export type CutMode = 'subtract' | 'union' | 'intersect';
 
@@ -71,5 +71,6 @@ export function cut(
     return result;
   } finally {
     body.delete();
+    trimSolids([hostSolid, ...solids]);
   }
 }

@@ -107,7 +107,8 @@ const isCut = (d: Draft, f: number): boolean => d.loopOfFace[f] >= 0 && d.loops[
 
 /** All faces of the operand in the same region as one of them. */
 function regionFaces(d: Draft, face: number, o: number): number[] {
-  const { mesh, region } = d.operands[o].solid;
+  const { mesh, region, bridged } = d.operands[o].solid;
+  if (!bridged) return [face];
   let lists = regionLists.get(mesh);
   if (!lists) {
     lists = new Map();

@@ -193,9 +193,6 @@ function dropStraight(
   const uses = new Int32Array(g.pointCount);
   const straight = new Uint8Array(g.pointCount);
   const keep = new Uint8Array(g.pointCount);
-  eachKeptPoint(traced, g, (v) => {
-    keep[v] = 1;
-  });
   for (const loop of loops)
     for (const v of loop.points) {
       uses[v]++;
@@ -213,7 +210,12 @@ function dropStraight(
       if (a !== b && s > 0 && s < 1 && offLine(p, a, b, v) <= reach) straight[v]++;
     }
   }
-  const drop = (v: number): boolean => straight[v] === 2;
+  // Only a point of an operand can be a kept face's too; ask for that only where it matters.
+  if (straight.some((n, v) => n === 2 && g.sourceOperand[v] >= 0))
+    eachKeptPoint(traced, g, (v) => {
+      keep[v] = 1;
+    });
+  const drop = (v: number): boolean => straight[v] === 2 && !keep[v];
   for (const loop of loops)
     if (loop.touched && loop.points.some(drop)) loop.points = loop.points.filter((v) => !drop(v));
 }
