@@ -46,7 +46,7 @@ try {
          const r = await Promise.race([picture, new Promise(f => setTimeout(() => f(null), 2000))]);
          if (!r || k < 10) continue;
          total.push(performance.now() - start);
-         own.push(r.ms + r.update + (r.arrived - start - r.ms));
+         own.push(r.arrived - start + r.update);
        }
        fire('pointerup', at(90));
        done({ total, own });

@@ -10,6 +10,9 @@ import { SceneShell } from './views/SceneShell';
 import { BenchView } from './views/bench/BenchView';
 import { CrateView } from './views/crate/CrateView';
 import { Lost } from './views/Lost';
+import { installMeasure } from './workers/measure';
+
+installMeasure();
 
 const router = createBrowserRouter([
   { path: '/', element: <ScenesView />, errorElement: <Lost /> },

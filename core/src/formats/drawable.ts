@@ -25,7 +25,9 @@ export function drawableOf(mesh: PolyMesh): Drawable {
   const uv = mesh.layers.corner.uv?.data ?? null;
   const t = topologyOf(mesh);
   const vertexOfCorner = new Uint32Array(mesh.corners.length);
-  const representative: number[] = [];
+  // Corner standing for each split vertex; there are at most as many as corners.
+  const representative = new Uint32Array(mesh.corners.length);
+  let n = 0;
   const V = t.vertexStart.length - 1;
   const same = (a: number, b: number): boolean =>
     normals[3 * a] === normals[3 * b] &&
@@ -33,20 +35,20 @@ export function drawableOf(mesh: PolyMesh): Drawable {
     normals[3 * a + 2] === normals[3 * b + 2] &&
     (!uv || (uv[2 * a] === uv[2 * b] && uv[2 * a + 1] === uv[2 * b + 1]));
   for (let v = 0; v < V; v++) {
-    const first = representative.length;
+    const first = n;
     for (let i = t.vertexStart[v]; i < t.vertexStart[v + 1]; i++) {
       const c = t.vertexCorners[i];
       let k = first;
-      while (k < representative.length && !same(representative[k], c)) k++;
-      if (k === representative.length) representative.push(c);
+      while (k < n && !same(representative[k], c)) k++;
+      if (k === n) representative[n++] = c;
       vertexOfCorner[c] = k;
     }
   }
-  const n = representative.length;
   const positions = new Float32Array(3 * n);
   const outNormals = new Float32Array(3 * n);
   const uvs = uv ? new Float32Array(2 * n) : null;
-  representative.forEach((c, i) => {
+  for (let i = 0; i < n; i++) {
+    const c = representative[i];
     const v = 3 * mesh.corners[c];
     for (let k = 0; k < 3; k++) {
       positions[3 * i + k] = mesh.positions[v + k];
@@ -56,8 +58,9 @@ export function drawableOf(mesh: PolyMesh): Drawable {
       uvs[2 * i] = uv[2 * c];
       uvs[2 * i + 1] = uv[2 * c + 1];
     }
-  });
+  }
   const tri = triangulate(mesh);
-  const indices = Uint32Array.from(tri.corners, (c) => vertexOfCorner[c]);
+  const indices = new Uint32Array(tri.corners.length);
+  for (let i = 0; i < indices.length; i++) indices[i] = vertexOfCorner[tri.corners[i]];
   return { positions, normals: outNormals, uvs, indices, vertexOfCorner };
 }

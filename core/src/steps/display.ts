@@ -41,13 +41,15 @@ export function displayOf({ mesh, steps }: BuildResult, ms: number): Display {
   const d = drawableOf(mesh);
   const tri = triangulate(mesh);
   const perCorner = drift(mesh);
+  const driftOfTriangles = new Float32Array(tri.corners.length);
+  for (let i = 0; i < driftOfTriangles.length; i++) driftOfTriangles[i] = perCorner[tri.corners[i]];
   return {
     positions: d.positions,
     normals: d.normals,
     indices: d.indices,
     faceOfTriangle: tri.face.slice(),
     wire: wireOf(mesh),
-    drift: Float32Array.from(tri.corners, (c) => perCorner[c]),
+    drift: driftOfTriangles,
     counts: countsOf(mesh, tri.face.length),
     bounds: boundsOf(mesh),
     solid: solidity(mesh),

@@ -10,7 +10,7 @@ import {
   type Primitive,
   type PrimitiveKind,
 } from '@urnsmith/core/primitives/index';
-import type { CutStep, Step } from '@urnsmith/core/steps/kinds';
+import { LANE_OF, STEP_TITLES, type CutStep, type Step } from '@urnsmith/core/steps/kinds';
 import { matrixToTransform } from '../viewport/matrix';
 import { bench } from './benchSlice';
 import { acted, broughtAgain, previewed, tookBack } from './documentSlice';
@@ -225,6 +225,28 @@ export function removeStep(id: string, index: number, label: string): void {
     after.map((p) => (freed.includes(p.id) && !stillUsed.has(p.id) ? { ...p, role: 'solid' as const } : p)),
   );
   store.dispatch(bench.stepChosen(null));
+}
+
+/** Puts a step where another of its lane stands. Steps of other lanes are left where they are. */
+export function moveStep(id: string, from: number, to: number): void {
+  const steps = pieces().find((p) => p.id === id)?.steps;
+  const step = steps?.[from];
+  if (!steps || !step || from === to || !steps[to]) return;
+  if (LANE_OF[step.kind] !== LANE_OF[steps[to].kind]) {
+    notice(`${STEP_TITLES[step.kind]} steps stay in the ${LANE_OF[step.kind]} lane.`, false, 'problem');
+    return;
+  }
+  const after = steps.filter((_, i) => i !== from);
+  after.splice(to, 0, step);
+  if (editPiece(id, `Move the ${STEP_TITLES[step.kind].toLowerCase()} step`, (p) => ({ ...p, steps: after })))
+    store.dispatch(bench.stepChosen(to));
+}
+
+/** Moves a step one place along its lane. */
+export function shiftStep(id: string, index: number, by: -1 | 1): void {
+  const steps = pieces().find((p) => p.id === id)?.steps ?? [];
+  for (let k = index + by; k >= 0 && k < steps.length; k += by)
+    if (LANE_OF[steps[k].kind] === LANE_OF[steps[index].kind]) return moveStep(id, index, k);
 }
 
 /** Nests a piece in another (or nowhere), keeping it where it is in the world. */

@@ -7,6 +7,7 @@ import { formatNumber } from '@urnsmith/core/document/expression';
 import { LANES, LANE_OF, STEP_TITLES, type Lane, type Step } from '@urnsmith/core/steps/kinds';
 import type { StepReport } from '@urnsmith/core/steps/evaluate';
 import { commandById } from '../../commands/commands';
+import { moveStep, shiftStep } from '../../state/actions';
 import { bench } from '../../state/benchSlice';
 import { activePiece } from '../../state/selectors';
 import { useAct, useApp } from '../../state/store';
@@ -80,6 +81,7 @@ function LaneView({ lane, piece, reports }: { lane: Lane; piece: Piece; reports:
       {lane === 'Form' && <BaseBead piece={piece} />}
       {steps.map(({ step, index }) => (
         <Bead
+          pieceId={piece.id}
           key={step.id ?? index}
           step={step}
           index={index}
@@ -111,7 +113,14 @@ function BaseBead({ piece }: { piece: Piece }) {
   );
 }
 
-function Bead({ step, index, report }: { step: Step; index: number; report?: StepReport }) {
+interface BeadProps {
+  pieceId: string;
+  step: Step;
+  index: number;
+  report?: StepReport;
+}
+
+function Bead({ pieceId, step, index, report }: BeadProps) {
   const act = useAct();
   const chosen = useApp((s) => s.bench.step === index);
   const byId = useApp((s) => s.document.pieces);
@@ -127,6 +136,19 @@ function Bead({ step, index, report }: { step: Step; index: number; report?: Ste
       )}
       title={problem}
       aria-pressed={chosen}
+      draggable
+      onDragStart={(e) => e.dataTransfer.setData('text/urnsmith-step', String(index))}
+      onDragOver={(e) => e.preventDefault()}
+      onDrop={(e) => {
+        const from = e.dataTransfer.getData('text/urnsmith-step');
+        if (from) moveStep(pieceId, Number(from), index);
+      }}
+      onKeyDown={(e) => {
+        // Alt with an arrow moves the bead along its lane.
+        if (!e.altKey || (e.key !== 'ArrowLeft' && e.key !== 'ArrowRight')) return;
+        e.preventDefault();
+        shiftStep(pieceId, index, e.key === 'ArrowLeft' ? -1 : 1);
+      }}
       onClick={() => act(bench.stepChosen(index))}
     >
       <b>

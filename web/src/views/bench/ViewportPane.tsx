@@ -10,6 +10,7 @@ import { describeDrag, dragPieces, topOnly } from '../../viewport/drag';
 import { Hands, type DragValue } from '../../viewport/Hands';
 import { Stage } from '../../viewport/Stage';
 import { builds, useBuildsVersion } from '../../workers/builds';
+import { frameDrawn, stageUpdated } from '../../workers/measure';
 import { Compass } from './Compass';
 import { ContextRing } from './ContextRing';
 import { DimensionHandles } from './DimensionHandles';
@@ -39,6 +40,7 @@ export function ViewportPane() {
     const s = new Stage(canvas.current!);
     setStageState(s);
     setStage(s);
+    const stopTelling = s.onFrame(frameDrawn);
     const hands = new Hands(
       s,
       handsHost({ rubber: setRubber, say: setSaid, menu: (x, y) => setRing({ x, y }) }),
@@ -50,6 +52,7 @@ export function ViewportPane() {
     sized.observe(pane.current!);
     return () => {
       sized.disconnect();
+      stopTelling();
       hands.dispose();
       setStage(null);
       s.dispose();
@@ -98,7 +101,9 @@ function useStageContents(stage: Stage | null): void {
   useEffect(() => {
     if (!stage) return;
     const s = store.getState();
+    const started = performance.now();
     stage.show(stagePieces(s, builds), stageSettings(s, builds));
+    stageUpdated(performance.now() - started);
     const drawable = pieces.filter((p) => !('group' in p.base));
     if (!framed.current && drawable.length && drawable.every((p) => builds.get(p.id))) {
       framed.current = true;
