@@ -1,0 +1,98 @@
+/** One picture of each main view, 1280×800, from the demo data. */
+import { mkdirSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { openBrowser } from '../e2e/browser';
+import { HandsOn } from '../e2e/hands';
+import { TestServer } from '../e2e/server';
+
+const folder = join(import.meta.dirname, '../docs/screenshots');
+mkdirSync(folder, { recursive: true });
+const server = new TestServer();
+await server.start();
+const browser = await openBrowser();
+const h = new HandsOn(browser.driver);
+const { driver } = browser;
+const settle = (ms = 900): Promise<void> => driver.sleep(ms);
+const shot = async (name: string): Promise<void> => {
+  await settle();
+  writeFileSync(join(folder, `${name}.png`), Buffer.from(await driver.takeScreenshot(), 'base64'));
+};
+try {
+  await driver.get(server.url);
+  await h.see('.sceneCard img', 60000);
+  const id = await driver.executeScript<string>(
+    'return document.querySelector("[data-scene]").dataset.scene',
+  );
+  // Company for the demo scene: pieces of it as scenes of their own.
+  const doc = (
+    (await (await fetch(`${server.url}/api/scenes/${id}`)).json()) as {
+      document: { pieces: Array<{ id: string; parent?: string }> };
+    }
+  ).document;
+  const part = async (name: string, keep: (p: { id: string; parent?: string }) => boolean): Promise<void> => {
+    const pieces = doc.pieces
+      .filter(keep)
+      .map(({ parent, ...p }) => (doc.pieces.some((q) => q.id === parent && keep(q)) ? { ...p, parent } : p));
+    await fetch(`${server.url}/api/scenes`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ name, document: { pieces } }),
+    });
+  };
+  await part('Handwheel study', (p) => p.id === 'handwheel' || p.parent === 'handwheel');
+  await part('Hinge lug', (p) => ['lug1', 'knuckle1', 'pin-bore1'].includes(p.id));
+  await part('Door blank', (p) => p.id === 'door' || /^(dish|boss|keyway|bolt-hole)/.test(p.id));
+  await driver.navigate().refresh();
+  await h.until(
+    'all pictures',
+    async () =>
+      (await driver.executeScript<number>(
+        'return [...document.querySelectorAll(".sceneCard img")].filter(i => i.naturalWidth).length',
+      )) === 4,
+    60000,
+  );
+  await shot('scenes');
+
+  await driver.get(`${server.url}/scene/${id}/bench`);
+  await h.see('.rows [data-name="Door"]');
+  await settle(6000);
+  await shot('bench');
+  await h.pick('Door');
+  await h.click('.bead:nth-of-type(2)').catch(() => undefined);
+  await (await driver.findElements({ css: '.bead' }))[3].click();
+  await h.press('Bolt hole 3', '.cutters');
+  await h.focusStage();
+  await h.keys('m');
+  await h.keys('f');
+  await driver.executeScript(
+    'document.querySelector("#stage").dispatchEvent(new WheelEvent("wheel", { deltaY: 620, clientX: 612, clientY: 456, bubbles: true, cancelable: true }))',
+  );
+  await shot('bench-cut');
+  await h.keys('a');
+  await h.pick('Door');
+  await h.focusStage();
+  await h.keys('i', 'f');
+  await h.press('Gloss', '.tr');
+  await h.keys('w');
+  await (await driver.findElements({ css: '.bead' })).at(-1)!.click();
+  await shot('bench-gloss');
+  await h.press('Drift', '.tr');
+  await h.focusStage();
+  await h.keys('b');
+  await settle(1500);
+  await shot('bench-drift-before');
+  await h.focusStage();
+  await h.keys('b');
+  await settle(1500);
+  await shot('bench-drift-after');
+  await h.press('Clay', '.tr');
+  await h.focusStage();
+  await h.keys('i', 'w');
+
+  await h.click('a[href$="/crate"]');
+  await settle(2500);
+  await shot('crate');
+} finally {
+  await browser.close();
+  await server.close();
+}
