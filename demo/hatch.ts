@@ -130,7 +130,7 @@ function door(): Piece[] {
           id: 's5',
           name: 'Outer',
           scope: { rule: 'sharp', angle: 60 },
-          width: 2.5,
+          width: 2,
           segments: 3,
           profile: 1,
           clamp: true,
@@ -187,7 +187,7 @@ function handwheel(): Piece[] {
       name: 'Wheel',
       parent: 'handwheel',
       color: BRASS,
-      base: { primitive: 'torus', radius: 62, tubeRadius: 7.5, sides: 64, tubeSides: 20 },
+      base: { primitive: 'torus', radius: 62, tubeRadius: 7.5, sides: 48, tubeSides: 20 },
       ...at([0, 74, 0]),
       steps: [
         {
@@ -201,7 +201,7 @@ function handwheel(): Piece[] {
           kind: 'bevel',
           id: 's2',
           scope: { rule: 'rims' },
-          width: 1.2,
+          width: 0.8,
           segments: 2,
           profile: 1,
           clamp: true,
@@ -232,6 +232,9 @@ function handwheel(): Piece[] {
   ];
 }
 
+/** Height of the hinge pin over the frame's middle: the strap just clears the door. */
+const PIN_Y = 40.4;
+
 function hinge(): Piece[] {
   const lugs = [-70, 70].flatMap((z, i): Piece[] => [
     {
@@ -240,7 +243,7 @@ function hinge(): Piece[] {
       parent: 'hatch',
       color: DARK,
       base: { primitive: 'box', width: 44, height: 34, depth: 30, segments: [1, 1, 1] },
-      ...at([-148, 30, z]),
+      ...at([-148, PIN_Y - 17, z]),
       steps: [
         { kind: 'cut', id: 's1', mode: 'union', cutters: [`knuckle${i + 1}`] },
         { kind: 'cut', id: 's2', mode: 'subtract', cutters: [`pin-bore${i + 1}`] },
@@ -256,11 +259,11 @@ function hinge(): Piece[] {
         { kind: 'normals', id: 's4', weight: 'area', hardAngle: 40, rank: true },
       ],
     },
-    cutter(`knuckle${i + 1}`, `Knuckle ${i + 1}`, cylinder(17, 30, 40), [-148, 47, z], {
-      transform: { move: [-148, 47, z], turn: [90, 0, 0] },
+    cutter(`knuckle${i + 1}`, `Knuckle ${i + 1}`, cylinder(17, 30, 40), [-148, PIN_Y, z], {
+      transform: { move: [-148, PIN_Y, z], turn: [90, 0, 0] },
     }),
-    cutter(`pin-bore${i + 1}`, `Pin bore ${i + 1}`, cylinder(8, 60, 32), [-148, 47, z], {
-      transform: { move: [-148, 47, z], turn: [90, 0, 0] },
+    cutter(`pin-bore${i + 1}`, `Pin bore ${i + 1}`, cylinder(8, 60, 32), [-148, PIN_Y, z], {
+      transform: { move: [-148, PIN_Y, z], turn: [90, 0, 0] },
     }),
   ]);
   return [
@@ -271,7 +274,7 @@ function hinge(): Piece[] {
       parent: 'hatch',
       color: BRASS,
       base: cylinder(7.5, 190, 32),
-      transform: { move: [-148, 47, 0], turn: [90, 0, 0] },
+      transform: { move: [-148, PIN_Y, 0], turn: [90, 0, 0] },
       steps: [
         {
           kind: 'bevel',
@@ -290,16 +293,16 @@ function hinge(): Piece[] {
       name: 'Hinge strap',
       parent: 'hatch',
       color: PALE,
-      base: { primitive: 'box', width: 100, height: 9, depth: 74, segments: [1, 1, 1] },
-      ...at([-104, 38, 0]),
+      base: { primitive: 'box', width: 100, height: 8.4, depth: 74, segments: [1, 1, 1] },
+      ...at([-104, PIN_Y - 3.1, 0]),
       steps: [
         { kind: 'cut', id: 's1', mode: 'union', cutters: ['strap-knuckle'] },
         { kind: 'cut', id: 's2', mode: 'subtract', cutters: ['strap-bore'] },
         {
           kind: 'bevel',
           id: 's3',
-          scope: { rule: 'sharp', angle: 50 },
-          width: 1.5,
+          scope: { rule: 'sharp', angle: 87 },
+          width: 0.38,
           segments: 3,
           profile: 1,
           clamp: true,
@@ -307,11 +310,11 @@ function hinge(): Piece[] {
         { kind: 'normals', id: 's4', weight: 'area', hardAngle: 40, rank: true },
       ],
     },
-    cutter('strap-knuckle', 'Strap knuckle', cylinder(14, 74, 40), [-148, 47, 0], {
-      transform: { move: [-148, 47, 0], turn: [90, 0, 0] },
+    cutter('strap-knuckle', 'Strap knuckle', cylinder(14, 74, 40), [-148, PIN_Y, 0], {
+      transform: { move: [-148, PIN_Y, 0], turn: [90, 0, 0] },
     }),
-    cutter('strap-bore', 'Strap bore', cylinder(8, 120, 32), [-148, 47, 0], {
-      transform: { move: [-148, 47, 0], turn: [90, 0, 0] },
+    cutter('strap-bore', 'Strap bore', cylinder(8, 120, 32), [-148, PIN_Y, 0], {
+      transform: { move: [-148, PIN_Y, 0], turn: [90, 0, 0] },
     }),
   ];
 }

@@ -2,10 +2,11 @@
 import type { PolyMesh } from '../mesh/PolyMesh';
 import { faceCount, vertexCount } from '../mesh/PolyMesh';
 import { RANK } from '../mesh/layers';
-import { boundsOf, faceKinds, shellCount, volume, type Bounds } from '../mesh/measure';
-import { topologyOf } from '../mesh/Topology';
+import { areaVectors, boundsOf, faceKinds, shellCount, volume, type Bounds } from '../mesh/measure';
+import { topologyOf, type Topology } from '../mesh/Topology';
 import { triangulate } from '../planar/triangulate';
 import { drawableOf } from '../formats/drawable';
+import { NORMAL_DEFAULTS } from '../shading/cornerNormals';
 import { drift } from '../shading/drift';
 import type { BuildResult, StepReport } from './evaluate';
 
@@ -23,8 +24,7 @@ export interface Display {
   bounds: Bounds;
   solid: { closed: boolean; openEdges: number; shells: number; volume: number | null };
   shading: {
-    /** Corners of flat faces per degree of drift, 0…12 and above. A facet all of whose corners drift alike is no
-     * flat face but part of a curved surface. */
+    /** Corners of flat faces per degree of drift, 0…12 and above; strips and curved surfaces are left out. */
     histogram: number[];
     /** Flat faces whose corners drift more than 2°. */
     facesOver: number;
@@ -103,17 +103,16 @@ function solidity(mesh: PolyMesh): Display['solid'] {
 function shadingFigures(mesh: PolyMesh, perCorner: Float32Array): Display['shading'] {
   const histogram = new Array<number>(13).fill(0);
   const rank = mesh.layers.face.rank?.data;
+  const t = topologyOf(mesh);
+  const normals = areaVectors(mesh);
   let facesOver = 0;
   let worst = 0;
   for (let f = 0; f < faceCount(mesh); f++) {
     // Strips and patches are meant to bend the light, and so are the facets of a curved surface.
     if (rank?.[f] === RANK.follow) continue;
-    let [least, most] = [Infinity, 0];
-    for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
-      least = Math.min(least, perCorner[c]);
-      most = Math.max(most, perCorner[c]);
-    }
-    if (isCurved(mesh, f) || (most > 0.01 && least > most / 2)) continue;
+    if (isCurved(mesh, t, normals, f)) continue;
+    let most = 0;
+    for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) most = Math.max(most, perCorner[c]);
     for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++)
       histogram[Math.min(12, Math.floor(perCorner[c]))]++;
     worst = Math.max(worst, most);
@@ -122,10 +121,25 @@ function shadingFigures(mesh: PolyMesh, perCorner: Float32Array): Display['shadi
   return { histogram, facesOver, worst };
 }
 
-/** Faces cut from a curved surface carry its normals. */
-function isCurved(mesh: PolyMesh, f: number): boolean {
+/** Facets of a curved surface carry its normals, or run on smoothly into a face that is no strip. */
+function isCurved(mesh: PolyMesh, t: Topology, n: Float64Array, f: number): boolean {
   const surface = mesh.layers.corner.surface?.data;
-  if (surface)
-    for (let c = 3 * mesh.faceStart[f]; c < 3 * mesh.faceStart[f + 1]; c++) if (surface[c] !== 0) return true;
+  const rank = mesh.layers.face.rank?.data;
+  for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
+    if (surface && (surface[3 * c] !== 0 || surface[3 * c + 1] !== 0 || surface[3 * c + 2] !== 0))
+      return true;
+    if (t.twin[c] < 0) continue;
+    const g = t.faceOfCorner[t.twin[c]];
+    if (rank?.[g] === RANK.follow) continue;
+    const dot = n[3 * f] * n[3 * g] + n[3 * f + 1] * n[3 * g + 1] + n[3 * f + 2] * n[3 * g + 2];
+    const a = Math.hypot(n[3 * f], n[3 * f + 1], n[3 * f + 2]);
+    const b = Math.hypot(n[3 * g], n[3 * g + 1], n[3 * g + 2]);
+    const cos = dot / (a * b || 1);
+    if (cos < FLAT_COSINE && cos > SMOOTH_COSINE) return true;
+  }
   return false;
 }
+
+/** Faces meeting at less than 0.2° are one plane; at less than 30° they are one smooth surface. */
+const FLAT_COSINE = Math.cos((0.2 * Math.PI) / 180);
+const SMOOTH_COSINE = Math.cos((NORMAL_DEFAULTS.hardAngle * Math.PI) / 180);

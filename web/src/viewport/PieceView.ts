@@ -104,7 +104,9 @@ export class PieceView {
     this.mesh.material = ghost ? GHOST_FILL : this.looks.material(surface);
     this.mesh.geometry = !ghost && look.look === 'drift' ? this.driftMesh() : this.geometry;
     this.mesh.renderOrder = ghost ? 2 : look.faint ? 1 : 0;
-    this.wire.visible = !ghost && (wire || look.lit !== 'none') && this.display !== null;
+    // In the looks that judge a surface, nothing is drawn over it unless asked for.
+    const marked = look.lit !== 'none' && look.look === 'clay';
+    this.wire.visible = !ghost && (wire || marked) && this.display !== null;
     this.wire.material = look.faint ? WIRE.faint : look.lit === 'none' ? WIRE.plain : WIRE[look.lit];
     if (ghost) this.showGhost(look.lit);
     else if (this.ghostEdges) this.ghostEdges.visible = false;

@@ -30,7 +30,7 @@ export function makeStudio(renderer: WebGLRenderer): Texture {
       vertexShader:
         'varying vec3 p; void main(){ p = position; gl_Position = projectionMatrix * modelViewMatrix * vec4(position, 1.0); }',
       fragmentShader:
-        'varying vec3 p; void main(){ float h = normalize(p).y; vec3 c = mix(vec3(0.035,0.045,0.045), vec3(0.30,0.34,0.33), smoothstep(-0.6, 0.9, h)); gl_FragColor = vec4(c, 1.0); }',
+        'varying vec3 p; void main(){ float h = normalize(p).y; vec3 c = mix(vec3(0.10,0.115,0.115), vec3(0.62,0.66,0.65), smoothstep(-0.75, 0.95, h)); gl_FragColor = vec4(c, 1.0); }',
     }),
   );
   studio.add(room);
@@ -49,6 +49,9 @@ export function makeStudio(renderer: WebGLRenderer): Texture {
   panel(2.5, 24, [25, 5, 3], 4);
   panel(20, 1.6, [0, -4, 28], 3);
   panel(9, 9, [3, 10, -26], 2);
+  // A wide soft wall behind the viewer, so that flat faces show a gradient rather than black.
+  panel(30, 16, [10, 4, 34], 0.85);
+  panel(12, 20, [34, 2, 14], 0.6);
   const pmrem = new PMREMGenerator(renderer);
   const texture = pmrem.fromScene(studio, 0.01).texture;
   pmrem.dispose();

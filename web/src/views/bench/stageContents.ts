@@ -50,7 +50,8 @@ function ghostShows(
   if (selected.includes(p.id) || hovered === p.id) return true;
   const of = hosts.get(p.id);
   if (!of) return !hidden.has(p.id);
-  return !p.hidden && of.some((h) => selected.includes(h));
+  // Ghosts would lie over the looks that judge a surface.
+  return !p.hidden && s.bench.look === 'clay' && of.some((h) => selected.includes(h));
 }
 
 function isNear(
@@ -61,7 +62,9 @@ function isNear(
 ): boolean {
   for (let at: Piece | undefined = p; at; at = at.parent ? byId.get(at.parent) : undefined)
     if (chosen.has(at.id)) return true;
-  return hosts.get(p.id)?.some((h) => chosen.has(h)) ?? false;
+  if (hosts.get(p.id)?.some((h) => chosen.has(h))) return true;
+  // A cutter is worked on with the pieces it cuts in view.
+  return [...chosen].some((id) => hosts.get(id)?.includes(p.id));
 }
 
 export function handlePlace(s: RootState): { at: [number, number, number]; matrix: Matrix } | null {
