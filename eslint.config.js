@@ -31,8 +31,8 @@ export default tseslint.config(
     rules: forbid(
       '@urnsmith/web*',
       '@urnsmith/server*',
-      '*/web/*',
-      '*/server/*',
+      '**/web/**',
+      '**/server/**',
       'react*',
       'three*',
       'node:*',
@@ -43,7 +43,7 @@ export default tseslint.config(
   {
     files: ['web/src/**'],
     rules: {
-      ...forbid('@urnsmith/server*', '*/server/*', 'node:*', 'hono*', 'better-sqlite3'),
+      ...forbid('@urnsmith/server*', '**/server/**', 'node:*', 'hono*', 'better-sqlite3'),
       ...hooks.configs.recommended.rules,
       'react-hooks/refs': 'off',
       'react-hooks/purity': 'off',
@@ -54,5 +54,5 @@ export default tseslint.config(
     },
     plugins: { 'react-hooks': hooks },
   },
-  { files: ['server/src/**'], rules: forbid('@urnsmith/web*', '*/web/*', 'react*', 'three*') },
+  { files: ['server/src/**'], rules: forbid('@urnsmith/web*', '**/web/**', 'react*', 'three*') },
 );

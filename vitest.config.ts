@@ -1,5 +1,10 @@
 import { defineConfig } from 'vitest/config';
 
 export default defineConfig({
-  test: { include: ['core/test/**/*.test.ts', 'server/test/**/*.test.ts', 'web/test/**/*.test.ts'] },
+  test: {
+    include: ['core/test/**/*.test.ts', 'server/test/**/*.test.ts', 'web/test/**/*.test.ts'],
+    // Property tests run hundreds of cuts; a busy machine must not fail them.
+    testTimeout: 120_000,
+    hookTimeout: 120_000,
+  },
 });

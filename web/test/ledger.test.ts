@@ -1,0 +1,79 @@
+import { describe, expect, it } from 'vitest';
+import type { Piece } from '@urnsmith/core/document/schema';
+import { hostsOfCutter, hiddenPieces, roleOf } from '../src/state/selectors';
+import type { RootState } from '../src/state/store';
+import type { LedgerFilter } from '../src/state/benchSlice';
+import { ledgerRows } from '../src/views/bench/ledgerRows';
+import { hatch } from '../../demo/hatch';
+
+const box: Piece['base'] = { primitive: 'box', width: 1, height: 1, depth: 1 };
+const pieces: Piece[] = [
+  { id: 'g', name: 'Group', base: { group: true } },
+  {
+    id: 'host',
+    name: 'Host',
+    parent: 'g',
+    base: box,
+    steps: [{ kind: 'cut', mode: 'subtract', cutters: ['hole', 'slot'] }],
+  },
+  {
+    id: 'hole',
+    name: 'Hole',
+    parent: 'g',
+    role: 'cutter',
+    base: box,
+    steps: [{ kind: 'cut', mode: 'subtract', cutters: ['core'] }],
+  },
+  { id: 'slot', name: 'Slot', role: 'cutter', base: box },
+  { id: 'core', name: 'Core', parent: 'g', role: 'cutter', base: box },
+  { id: 'line', name: 'Line', role: 'guide', base: box, hidden: true },
+];
+const state = (list: Piece[]): RootState =>
+  ({ document: { pieces: list, preview: null } }) as unknown as RootState;
+const rows = (filter: LedgerFilter = 'all', search = '', collapsed: string[] = []): string[] =>
+  ledgerRows(pieces, hostsOfCutter(state(pieces)), { filter, search, collapsed }).map(
+    (r) => '·'.repeat(r.depth) + r.piece.id,
+  );
+
+describe('the Ledger', () => {
+  it('hangs cutters under their hosts and keeps nesting', () => {
+    expect(rows()).toEqual(['g', '·host', '··hole', '···core', '··slot', 'line']);
+  });
+  it('folds', () => {
+    expect(rows('all', '', ['host'])).toEqual(['g', '·host', 'line']);
+    expect(rows('all', '', ['g'])).toEqual(['g', 'line']);
+  });
+  it('filters and searches flat', () => {
+    expect(rows('cutters')).toEqual(['hole', 'slot', 'core']);
+    expect(rows('solids')).toEqual(['host']);
+    expect(rows('guides')).toEqual(['line']);
+    expect(rows('hidden')).toEqual(['line']);
+    expect(rows('all', ' HO ')).toEqual(['host', 'hole']);
+    expect(rows('cutters', 'slo')).toEqual(['slot']);
+  });
+  it('shows every piece once, also a host nested in its own cutter', () => {
+    const knot: Piece[] = [
+      { id: 'a', parent: 'b', base: box, steps: [{ kind: 'cut', mode: 'subtract', cutters: ['b'] }] },
+      { id: 'b', role: 'cutter', base: box },
+    ];
+    const shown = ledgerRows(knot, hostsOfCutter(state(knot)), {
+      filter: 'all',
+      search: '',
+      collapsed: [],
+    }).map((r) => r.piece.id);
+    expect(shown.sort()).toEqual(['a', 'b']);
+    const demo = hatch().pieces;
+    const all = ledgerRows(demo, hostsOfCutter(state(demo)), { filter: 'all', search: '', collapsed: [] });
+    expect(new Set(all.map((r) => r.piece.id)).size).toBe(demo.length);
+    expect(all.length).toBe(demo.length);
+  });
+});
+
+describe('selectors', () => {
+  it('know roles, hosts, and what a hidden parent hides', () => {
+    expect(pieces.map(roleOf)).toEqual(['group', 'solid', 'cutter', 'cutter', 'cutter', 'guide']);
+    expect([...hostsOfCutter(state(pieces))]).toEqual([['hole', ['host']], ['slot', ['host']], ['core', ['hole']]]); // prettier-ignore
+    const hidden = pieces.map((p) => (p.id === 'g' ? { ...p, hidden: true } : p));
+    expect([...hiddenPieces(state(hidden))].sort()).toEqual(['core', 'g', 'hole', 'host', 'line']);
+  });
+});
