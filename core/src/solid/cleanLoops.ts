@@ -20,6 +20,7 @@ export function cleanLoops(
   const size = sizeOf(operands[0].solid.mesh);
   const reach = 2 * TOLERANCE.kernel * size;
   let out = weldShortEdges(traced, g, positions, reach);
+  out.loops = dropHollowShells(out.loops, positions, reach);
   if (out.loops.some((l) => l.touched && hasNoArea(l.points, positions, reach))) {
     out = withKeptAsLoops(out, g);
     out.loops = dropHollowShells(out.loops, positions, reach);
@@ -111,7 +112,10 @@ function simplify(loop: Loop, points: number[]): Loop[] {
   return parts.map((part) => ({ ...loop, points: part, touched: true }));
 }
 
-/** Where a surface was cut with itself, shells of no thickness may be left; they hold nothing and go. */
+/**
+ * Where a surface was cut with itself, shells of no thickness may be left; they hold nothing and go. A set of
+ * connected loops is a shell when its area vectors add up to nothing.
+ */
 function dropHollowShells(loops: Loop[], p: Float64Array, reach: number): Loop[] {
   const parent = new Map<number, number>();
   const find = (v: number): number => {
@@ -125,22 +129,23 @@ function dropHollowShells(loops: Loop[], p: Float64Array, reach: number): Loop[]
       const [a, b] = [find(points[0]), find(points[i])];
       if (a !== b) parent.set(b, a);
     }
-  const shells = new Map<number, { volume: number; area: number }>();
+  const shells = new Map<number, { volume: number; area: number; sum: Vec3 }>();
   for (const { points } of loops) {
     const root = find(points[0]);
     let s = shells.get(root);
-    if (!s) shells.set(root, (s = { volume: 0, area: 0 }));
+    if (!s) shells.set(root, (s = { volume: 0, area: 0, sum: [0, 0, 0] }));
     for (let i = 1; i + 1 < points.length; i++) {
       const [a, b, c] = [points[0], points[i], points[i + 1]].map((v) => pointOf(p, v));
       const o = pointOf(p, root);
       const n = cross(sub(b, a), sub(c, a));
       s.area += length(n) / 2;
+      s.sum = add(s.sum, n);
       s.volume += dot(sub(a, o), n) / 6;
     }
   }
   return loops.filter(({ points }) => {
     const s = shells.get(find(points[0]))!;
-    return Math.abs(s.volume) > reach * s.area;
+    return Math.abs(s.volume) > reach * s.area || length(s.sum) > 1e-6 * s.area;
   });
 }
 

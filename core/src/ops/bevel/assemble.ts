@@ -10,6 +10,7 @@ import {
   type Layer,
   type LayerSet,
 } from '../../mesh/layers';
+import { separateFans } from '../../mesh/separateFans';
 import { nextCorner, topologyOf } from '../../mesh/Topology';
 import { TOLERANCE } from '../../mesh/tolerance';
 import { distance, dot, lerp, pointOf, scale, sub, unit, type Vec3 } from '../../mesh/vec3';
@@ -427,21 +428,29 @@ class Assembly {
         if (number[p] < 0) number[p] = order.push(p) - 1;
         corners[at++] = number[p];
       }
-    const positions = new Float64Array(3 * order.length);
-    order.forEach((p, i) => {
-      for (let k = 0; k < 3; k++) positions[3 * i + k] = this.positions[3 * p + k];
-    });
-    const vertex = copyLayers(
-      mesh.layers.vertex,
-      Int32Array.from(order, (p) => this.vertexSource[p]),
-    );
-    const bare = makeMesh(positions, faceStart, corners);
-    return makeMesh(positions, faceStart, corners, {
-      vertex,
-      edge: this.edgeLayers(bare, order),
+    // Strips of groups that met in a point must not share it.
+    const apart = separateFans(makeMesh(this.gather(order), faceStart, corners));
+    const points = apart ? Array.from(apart.source, (v) => order[v]) : order;
+    const positions = this.gather(points);
+    const loops = apart?.corners ?? corners;
+    const bare = makeMesh(positions, faceStart, loops);
+    return makeMesh(positions, faceStart, loops, {
+      vertex: copyLayers(
+        mesh.layers.vertex,
+        Int32Array.from(points, (p) => this.vertexSource[p]),
+      ),
+      edge: this.edgeLayers(bare, points),
       corner: this.cornerLayers(faceStart),
       face: this.faceLayers(),
     });
+  }
+
+  private gather(points: number[]): Float64Array {
+    const out = new Float64Array(3 * points.length);
+    points.forEach((p, i) => {
+      for (let k = 0; k < 3; k++) out[3 * i + k] = this.positions[3 * p + k];
+    });
+    return out;
   }
 
   private faceLayers(): LayerSet {

@@ -14,7 +14,7 @@
  *    cost that grew with their product.
  */
 import type { PolyMesh } from '../../mesh/PolyMesh';
-import { topologyOf, nextCorner, type Topology } from '../../mesh/Topology';
+import { isClosed, nextCorner, topologyOf, type Topology } from '../../mesh/Topology';
 import { areaVectors, faceNormal, sizeOf } from '../../mesh/measure';
 import { TOLERANCE } from '../../mesh/tolerance';
 import { OperationError } from '../../mesh/errors';
@@ -100,7 +100,7 @@ export function bevel(
     } catch (e) {
       if (!(e instanceof TouchingOutlines) || attempt > 24) throw e;
       // Slides led by two faces are a mean, so outlines can graze a little early: give their groups less.
-      for (const [g, reached] of e.groups) caps[g] = attempt > 16 ? 0 : reached * (attempt < 4 ? 0.98 : 0.8);
+      for (const [g, reached] of e.groups) caps[g] = attempt > 8 ? 0 : reached * (attempt < 4 ? 0.98 : 0.7);
     }
   }
 }
@@ -167,8 +167,12 @@ function grown(mesh: PolyMesh, t: Topology, o: BevelOptions, prepared: Prepared)
       return new TouchingOutlines(new Map(around.map((g) => [g, outcome.reached[g]])));
     },
   };
+  const result = assembleBevel(growth);
+  // On degenerate input (leaves of no thickness) strips can overlap: a closed mesh must never come out torn.
+  if (isClosed(mesh) && !isClosed(result))
+    throw new TouchingOutlines(new Map([...outcome.reached].map((r, g) => [g, r])));
   return {
-    mesh: markSound(assembleBevel(growth)),
+    mesh: markSound(result),
     report: {
       roundedEdges,
       reachedWidth: least,
