@@ -112,6 +112,15 @@ export class HandsOn {
     await this.driver.actions({ async: true }).release().perform();
   }
 
+  /** Turns the wheel over an element. */
+  async wheel(e: WebElement, by: number): Promise<void> {
+    // The driver has it, its types do not.
+    const actions = this.driver.actions() as unknown as {
+      scroll(x: number, y: number, dx: number, dy: number, origin: WebElement): { perform(): Promise<void> };
+    };
+    await actions.scroll(0, 0, 0, by, e).perform();
+  }
+
   async until<T>(what: string, f: () => Promise<T | null | undefined | false>, ms = 20000): Promise<T> {
     return (await this.driver.wait(
       async () => {

@@ -333,6 +333,39 @@ describe('Bench', () => {
     expect((await stored()).document.pieces.find((p) => p.name === 'Cylinder')!.steps ?? []).toEqual([]);
   });
 
+  it('orbits, zooms to the pointer, boxes, and opens the ring', async () => {
+    const stage = await h.see('#stage');
+    await h.focusStage();
+    await h.keys(Key.ESCAPE);
+    expect(await h.text('.card .head b')).toBe('Working grid');
+    await h.chord(Key.SHIFT, 'f');
+    const before = await stage.takeScreenshot();
+    await browser.driver
+      .actions()
+      .move({ origin: stage })
+      .press(2)
+      .move({ origin: stage, x: 90, y: 30 })
+      .release(2)
+      .perform();
+    await browser.driver.sleep(500);
+    const turned = await stage.takeScreenshot();
+    expect(turned).not.toBe(before);
+    await h.wheel(stage, -240);
+    await browser.driver.sleep(500);
+    expect(await stage.takeScreenshot()).not.toBe(turned);
+    await h.chord(Key.SHIFT, 'f');
+    await browser.driver.sleep(300);
+    await h.drag(stage, [-340, -230], [680, 480]);
+    await h.until('the box selection', async () => (await h.text('.count')).includes('selected'));
+    await h.keys(Key.ESCAPE);
+    await browser.driver.actions().move({ origin: stage, x: 0, y: 0 }).press(2).release(2).perform();
+    await h.press('Tube', '.ring');
+    await h.see('.rows [data-name="Tube"]');
+    await h.focusStage();
+    await h.keys(Key.DELETE);
+    await h.saved();
+  });
+
   it('finds commands by name', async () => {
     await h.focusStage();
     await h.keys(' ');
@@ -355,6 +388,39 @@ describe('Bench', () => {
     for (let k = 0; k < steps; k++) await h.chord(Key.CONTROL, Key.SHIFT, 'z');
     await h.saved();
     expect((await stored()).document.pieces.map((p) => p.name).sort()).toEqual(names);
+  });
+
+  it('shows the progress of a slow build, and stops it on demand', async () => {
+    const here = await browser.driver.getCurrentUrl();
+    const base = { primitive: 'quadSphere', radius: 50, divisions: 100 };
+    const pieces = [
+      {
+        id: 'a',
+        name: 'Heavy',
+        base,
+        steps: [{ kind: 'bevel', scope: { rule: 'all' }, width: 0.1, segments: 4 }],
+      },
+    ];
+    const made = await fetch(`${server.url}/api/scenes`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ name: 'Slow', document: { pieces } }),
+    });
+    const { id } = (await made.json()) as { id: string };
+    await browser.driver.get(`${server.url}/scene/${id}/bench`);
+    expect(await h.text('.working')).toMatch(/1\/1 Heavy/);
+    await h.press('stop', '.who');
+    await h.until(
+      'the end of it',
+      async () => (await browser.driver.findElements(By.css('.working'))).length === 0,
+    );
+    // The bench stays usable: the step is switched off, and the ball alone is built.
+    await h.pick('Heavy');
+    await h.click('.bead:not(.base)');
+    await h.click('.card .row2 input[type=checkbox]');
+    await h.until('the ball', async () => (await shownFaces('Heavy')()) === 60000);
+    await browser.driver.get(here);
+    await h.see('.rows [data-name="Box"]');
   });
 
   it('loses nothing when the server is killed and the window closed', async () => {

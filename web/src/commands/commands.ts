@@ -234,6 +234,28 @@ export const COMMANDS: Command[] = [
       ),
   },
   {
+    id: 'select-none',
+    title: 'Select nothing',
+    keys: 'Escape',
+    group: 'Piece',
+    run: () => d(bench.selected({ ids: [] })),
+  },
+  {
+    id: 'type-number',
+    title: 'Type a number on the Card',
+    keys: 'Enter',
+    group: 'Tool',
+    run: () => document.querySelector<HTMLInputElement>('.card .num input')?.focus(),
+  },
+  {
+    id: 'save',
+    title: 'Save',
+    keys: 'Ctrl+s',
+    group: 'History',
+    run: () =>
+      d(bench.noticed({ text: 'Nothing to do: every action is saved as it happens.', tone: 'info' })),
+  },
+  {
     id: 'select-cutters',
     title: 'Select the cutters of this piece',
     keys: 'u',

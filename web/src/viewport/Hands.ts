@@ -67,16 +67,18 @@ export class Hands {
     const on = <K extends keyof HTMLElementEventMap>(
       target: HTMLElement | Window,
       type: K,
-      f: (e: HTMLElementEventMap[K]) => void,
+      f: (e: HTMLElementEventMap[K]) => unknown,
       options?: AddEventListenerOptions,
     ): void => {
       target.addEventListener(type, f as EventListener, options);
       this.undo.push(() => target.removeEventListener(type, f as EventListener, options));
     };
     on(c, 'pointerdown', (e) => this.down(e));
-    on(c, 'pointermove', (e) => this.moveTo(e));
-    on(c, 'pointerup', (e) => this.up(e));
-    on(c, 'pointercancel', () => this.abort());
+    // What was begun on the stage goes on wherever the pointer goes.
+    on(c, 'pointermove', (e) => this.mode.kind === 'idle' && this.moveTo(e));
+    on(window, 'pointermove', (e) => this.mode.kind !== 'idle' && this.moveTo(e));
+    on(window, 'pointerup', (e) => this.mode.kind !== 'idle' && this.up(e));
+    on(window, 'pointercancel', () => this.abort());
     on(c, 'pointerleave', () => this.mode.kind === 'idle' && this.host.hover(null));
     on(c, 'contextmenu', (e) => e.preventDefault());
     on(c, 'wheel', (e) => this.wheel(e), { passive: false });

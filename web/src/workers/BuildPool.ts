@@ -20,8 +20,12 @@ interface Slot {
   /** The list the worker was last given. */
   given: Piece[] | null;
   running: string | null;
+  timer?: ReturnType<typeof setTimeout>;
   waiting: Map<string, { pieces: Piece[]; upTo: number }>;
 }
+
+/** A build that takes longer shows its progress. */
+const PATIENCE_MS = 300;
 
 export class BuildPool {
   private readonly slots: Slot[];
@@ -51,6 +55,7 @@ export class BuildPool {
     this.slots.forEach((s, i) => {
       if (!s.running) return;
       s.raw.terminate();
+      clearTimeout(s.timer);
       const fresh = this.open();
       this.slots[i] = fresh;
       s.waiting.clear();
@@ -85,15 +90,25 @@ export class BuildPool {
     const [id, { pieces, upTo }] = next;
     slot.waiting.delete(id);
     slot.running = id;
-    const report = Comlink.proxy((done: number, total: number, label: string) =>
-      this.onProgress({ piece: id, label, done, total }),
-    );
+    // Quick builds say nothing; one that takes longer tells what it is at, and can be stopped.
+    let at: Progress = { piece: id, label: pieces.find((p) => p.id === id)?.name ?? id, done: 0, total: 1 };
+    let slow = false;
+    const timer = setTimeout(() => {
+      slow = true;
+      this.onProgress(at);
+    }, PATIENCE_MS);
+    const report = Comlink.proxy((done: number, total: number, label: string) => {
+      at = { piece: id, label, done, total };
+      if (slow) this.onProgress(at);
+    });
     const list = slot.given === pieces ? null : pieces;
     slot.given = pieces;
+    slot.timer = timer;
     const answer = await slot.api.build(list, id, upTo, report);
+    clearTimeout(timer);
     slot.running = null;
     if (!this.slots.includes(slot)) return;
-    this.onProgress(null);
+    if (slow) this.onProgress(null);
     this.onAnswer(id, answer, pieces, upTo);
     void this.work(slot);
   }

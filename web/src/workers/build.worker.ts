@@ -39,17 +39,7 @@ const api = {
         evaluator.setPieces(pieces);
       }
       const started = performance.now();
-      let told = started;
-      const result = evaluator.build(
-        id,
-        (done, total, label) => {
-          const now = performance.now();
-          if (now - told < 150) return;
-          told = now;
-          progress(done, total, label);
-        },
-        upTo < 0 ? Infinity : upTo,
-      );
+      const result = evaluator.build(id, progress, upTo < 0 ? Infinity : upTo);
       const display = displayOf(result, performance.now() - started);
       return Comlink.transfer({ display }, buffersOf(display));
     } catch (e) {

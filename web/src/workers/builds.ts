@@ -18,8 +18,8 @@ class Builds {
   private pieces: Piece[] = [];
   private pool: BuildPool | null = null;
   private stage: { id: string; lane: Lane } | null = null;
-  progress: (Progress & { since: number }) | null = null;
-  /** Times of finished builds, for measuring: piece, ms. */
+  /** What a slow build is at; null when none is. */
+  progress: Progress | null = null;
   version = 0;
 
   /** Takes the document's pieces as they are to be shown, and builds what a change reached. */
@@ -90,7 +90,7 @@ class Builds {
         this.tell();
       },
       (p) => {
-        this.progress = p ? { ...p, since: this.progress?.since ?? performance.now() } : null;
+        this.progress = p;
         this.tell();
       },
     );

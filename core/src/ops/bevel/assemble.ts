@@ -1,44 +1,26 @@
 /** Builds the mesh of a grown bevel: shrunken faces, strips, corner patches, and their layers. */
 import type { PolyMesh } from '../../mesh/PolyMesh';
 import { makeMesh } from '../../mesh/PolyMesh';
-import {
-  blendLayers,
-  concatLayers,
-  copyLayers,
-  makeBlend,
-  RANK,
-  type Layer,
-  type LayerSet,
-} from '../../mesh/layers';
+import { copyLayers } from '../../mesh/layers';
 import { separateFans } from '../../mesh/separateFans';
-import { nextCorner, topologyOf } from '../../mesh/Topology';
+import { nextCorner } from '../../mesh/Topology';
 import { TOLERANCE } from '../../mesh/tolerance';
 import { distance, dot, lerp, pointOf, scale, sub, unit, type Vec3 } from '../../mesh/vec3';
-import { locateInFace } from '../../planar/locateInFace';
 import { planThinRemoval } from '../../planar/thinFaces';
 import { dividePolygon } from '../../planar/dividePolygon';
 import { largestFace, type Growth } from './bevel';
+import {
+  bevelCornerLayers,
+  bevelEdgeLayers,
+  bevelFaceLayers,
+  pairKey,
+  type Assembled,
+  type OutFace,
+  type Source,
+} from './carryOverBevel';
 import { gridPatch, type PatchSide } from './patch';
 import { onProfile, profileWeights } from './profile';
 import { inwardDirection, type Spoke, type VertexPlan } from './sectors';
-
-/** Where a corner of the result takes its attributes from. */
-type Source =
-  /** A corner of the source mesh, as it is. */
-  | number
-  | { kind: 'place'; faces: number[] }
-  /** Mixed between the original corner at the edge and the face's moved corner (share t of the latter). */
-  | { kind: 'between'; corner: number; node: number; region: number; t: number };
-
-interface OutFace {
-  loop: number[];
-  sources: Source[];
-  /** Source face for face layers. */
-  from: number;
-  made: boolean;
-  /** Divided from one region: edges between such faces are bridges. */
-  region: number;
-}
 
 export function assembleBevel(g: Growth): PolyMesh {
   return new Assembly(g).build();
@@ -434,14 +416,21 @@ class Assembly {
     const positions = this.gather(points);
     const loops = apart?.corners ?? corners;
     const bare = makeMesh(positions, faceStart, loops);
+    const made: Assembled = {
+      g: this.g,
+      faces: this.faces,
+      keptEdges: this.keptEdges,
+      positions: this.positions,
+      vertexSource: this.vertexSource,
+    };
     return makeMesh(positions, faceStart, loops, {
       vertex: copyLayers(
         mesh.layers.vertex,
         Int32Array.from(points, (p) => this.vertexSource[p]),
       ),
-      edge: this.edgeLayers(bare, points),
-      corner: this.cornerLayers(faceStart),
-      face: this.faceLayers(),
+      edge: bevelEdgeLayers(made, bare, points),
+      corner: bevelCornerLayers(made, faceStart),
+      face: bevelFaceLayers(made),
     });
   }
 
@@ -452,92 +441,7 @@ class Assembly {
     });
     return out;
   }
-
-  private faceLayers(): LayerSet {
-    const copied = copyLayers(
-      this.g.mesh.layers.face,
-      Int32Array.from(this.faces, (f) => f.from),
-    );
-    const rank = new Uint8Array(this.faces.length);
-    this.faces.forEach((f, i) => (rank[i] = f.made ? RANK.follow : (copied.rank?.data[i] ?? RANK.plain)));
-    return { ...copied, rank: { size: 1, data: rank } };
-  }
-
-  private edgeLayers(bare: PolyMesh, order: number[]): LayerSet {
-    const t = topologyOf(bare);
-    const source = new Int32Array(t.edgeCount).fill(-1);
-    const bridge = new Uint8Array(t.edgeCount);
-    for (let e = 0; e < t.edgeCount; e++) {
-      const a = order[t.edges[2 * e]];
-      const b = order[t.edges[2 * e + 1]];
-      const kept = this.keptEdges.get(a < b ? pairKey(a, b) : pairKey(b, a));
-      if (kept !== undefined) source[e] = kept;
-      const c = t.cornerOfEdge[e];
-      if (t.twin[c] < 0) continue;
-      const f = this.faces[t.faceOfCorner[c]];
-      const h = this.faces[t.faceOfCorner[t.twin[c]]];
-      if (kept === undefined && f.region >= 0 && f.region === h.region) bridge[e] = 1;
-    }
-    const copied = copyLayers(this.g.mesh.layers.edge, source);
-    const before = copied.bridge?.data;
-    if (before) for (let e = 0; e < bridge.length; e++) bridge[e] ||= before[e];
-    return { ...copied, bridge: { size: 1, data: bridge } };
-  }
-
-  private cornerLayers(faceStart: Uint32Array): LayerSet {
-    const { mesh } = this.g;
-    const set = mesh.layers.corner;
-    if (!Object.keys(set).length) return set;
-    const kept = this.faces.filter((f) => !f.made).length;
-    const first = makeBlend(faceStart[kept]);
-    const cornerAt = new Map<number, number>();
-    let slot = 0;
-    // Faces come first, strips after them, so strips can mix from the faces' finished corners.
-    for (const f of this.faces.slice(0, kept))
-      f.sources.forEach((s, i) => {
-        const p = f.loop[i];
-        if (typeof s === 'number') {
-          first.index[3 * slot] = s;
-          first.weight[3 * slot] = 1;
-        } else if (s.kind === 'place') {
-          cornerAt.set(pairKey(f.region, p), slot);
-          locateInFace(mesh, s.faces, this.at(p), first, slot, this.vertexSource[p]);
-        }
-        slot++;
-      });
-    const faces = blendLayers(set, first);
-    const total = mesh.corners.length;
-    const both = concatLayers([set, faces], [total, slot]);
-    const second = makeBlend(faceStart[this.faces.length] - slot);
-    let k = 0;
-    for (const f of this.faces.slice(kept))
-      for (const s of f.sources) {
-        const between = typeof s === 'object' && s.kind === 'between' ? s : null;
-        second.index[3 * k] = between ? between.corner : (s as number);
-        second.weight[3 * k] = 1;
-        const moved = between ? cornerAt.get(pairKey(between.region, between.node)) : undefined;
-        if (between && moved !== undefined) {
-          second.weight[3 * k] = 1 - between.t;
-          second.index[3 * k + 1] = total + moved;
-          second.weight[3 * k + 1] = between.t;
-        }
-        k++;
-      }
-    const strips = withoutNormals(blendLayers(both, second));
-    return concatLayers([faces, strips], [slot, k]);
-  }
 }
-
-/** New faces have no old shading to keep. */
-function withoutNormals(set: LayerSet): LayerSet {
-  const out: Record<string, Layer> = { ...set };
-  for (const name of ['normal', 'surface'])
-    if (out[name]) out[name] = { size: 3, data: out[name].data.map(() => 0) as Layer['data'] };
-  return out;
-}
-
-/** Two indices below 2²⁶ as one exact number. */
-const pairKey = (a: number, b: number): number => a * 0x4000000 + b;
 
 const hasRepeats = (loop: number[]): boolean => new Set(loop).size !== loop.length;
 

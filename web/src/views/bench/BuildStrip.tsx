@@ -35,11 +35,10 @@ export function BuildStrip() {
 function Who({ piece, ms }: { piece: Piece | null; ms?: number }) {
   useBuildsVersion();
   const p = builds.progress;
-  const slow = p !== null && performance.now() - p.since > 300;
   return (
     <div className="who">
       <b title={piece?.name}>{piece?.name ?? 'Build'}</b>
-      {slow ? (
+      {p ? (
         <span className="working" role="status">
           {p.done + 1}/{p.total} {p.label}
           <button onClick={() => builds.cancel()}>stop</button>

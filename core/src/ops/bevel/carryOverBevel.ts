@@ -1,0 +1,134 @@
+/** Carries layers over a rounding: faces keep theirs, strips run on from the faces beside them. */
+import type { PolyMesh } from '../../mesh/PolyMesh';
+import {
+  blendLayers,
+  concatLayers,
+  copyLayers,
+  makeBlend,
+  RANK,
+  type Layer,
+  type LayerSet,
+} from '../../mesh/layers';
+import { topologyOf } from '../../mesh/Topology';
+import { pointOf } from '../../mesh/vec3';
+import { locateInFace } from '../../planar/locateInFace';
+import type { Growth } from './bevel';
+
+/** Where a corner of the result takes its attributes from. */
+export type Source =
+  /** A corner of the source mesh, as it is. */
+  | number
+  | { kind: 'place'; faces: number[] }
+  /** Mixed between the original corner at the edge and the face's moved corner (share t of the latter). */
+  | { kind: 'between'; corner: number; node: number; region: number; t: number };
+
+export interface OutFace {
+  loop: number[];
+  sources: Source[];
+  /** Source face for face layers. */
+  from: number;
+  made: boolean;
+  /** Divided from one region: edges between such faces are bridges. */
+  region: number;
+}
+
+/** What the assembly has made, before layers. */
+export interface Assembled {
+  g: Growth;
+  faces: OutFace[];
+  /** Source edge per surviving side, keyed by its two points in ascending order. */
+  keptEdges: ReadonlyMap<number, number>;
+  /** 3 numbers per point, and the vertex each point came from. */
+  positions: number[];
+  vertexSource: number[];
+}
+
+export function bevelFaceLayers({ g, faces }: Assembled): LayerSet {
+  const copied = copyLayers(
+    g.mesh.layers.face,
+    Int32Array.from(faces, (f) => f.from),
+  );
+  const rank = new Uint8Array(faces.length);
+  faces.forEach((f, i) => (rank[i] = f.made ? RANK.follow : (copied.rank?.data[i] ?? RANK.plain)));
+  return { ...copied, rank: { size: 1, data: rank } };
+}
+
+export function bevelEdgeLayers(
+  { g, faces, keptEdges }: Assembled,
+  bare: PolyMesh,
+  order: number[],
+): LayerSet {
+  const t = topologyOf(bare);
+  const source = new Int32Array(t.edgeCount).fill(-1);
+  const bridge = new Uint8Array(t.edgeCount);
+  for (let e = 0; e < t.edgeCount; e++) {
+    const a = order[t.edges[2 * e]];
+    const b = order[t.edges[2 * e + 1]];
+    const kept = keptEdges.get(a < b ? pairKey(a, b) : pairKey(b, a));
+    if (kept !== undefined) source[e] = kept;
+    const c = t.cornerOfEdge[e];
+    if (t.twin[c] < 0) continue;
+    const f = faces[t.faceOfCorner[c]];
+    const h = faces[t.faceOfCorner[t.twin[c]]];
+    if (kept === undefined && f.region >= 0 && f.region === h.region) bridge[e] = 1;
+  }
+  const copied = copyLayers(g.mesh.layers.edge, source);
+  const before = copied.bridge?.data;
+  if (before) for (let e = 0; e < bridge.length; e++) bridge[e] ||= before[e];
+  return { ...copied, bridge: { size: 1, data: bridge } };
+}
+
+export function bevelCornerLayers(a: Assembled, faceStart: Uint32Array): LayerSet {
+  const { g, faces: all, vertexSource } = a;
+  const { mesh } = g;
+  const set = mesh.layers.corner;
+  if (!Object.keys(set).length) return set;
+  const kept = all.filter((f) => !f.made).length;
+  const first = makeBlend(faceStart[kept]);
+  const cornerAt = new Map<number, number>();
+  let slot = 0;
+  // Faces come first, strips after them, so strips can mix from the faces' finished corners.
+  for (const f of all.slice(0, kept))
+    f.sources.forEach((s, i) => {
+      const p = f.loop[i];
+      if (typeof s === 'number') {
+        first.index[3 * slot] = s;
+        first.weight[3 * slot] = 1;
+      } else if (s.kind === 'place') {
+        cornerAt.set(pairKey(f.region, p), slot);
+        locateInFace(mesh, s.faces, pointOf(a.positions, p), first, slot, vertexSource[p]);
+      }
+      slot++;
+    });
+  const faces = blendLayers(set, first);
+  const total = mesh.corners.length;
+  const both = concatLayers([set, faces], [total, slot]);
+  const second = makeBlend(faceStart[all.length] - slot);
+  let k = 0;
+  for (const f of all.slice(kept))
+    for (const s of f.sources) {
+      const between = typeof s === 'object' && s.kind === 'between' ? s : null;
+      second.index[3 * k] = between ? between.corner : (s as number);
+      second.weight[3 * k] = 1;
+      const moved = between ? cornerAt.get(pairKey(between.region, between.node)) : undefined;
+      if (between && moved !== undefined) {
+        second.weight[3 * k] = 1 - between.t;
+        second.index[3 * k + 1] = total + moved;
+        second.weight[3 * k + 1] = between.t;
+      }
+      k++;
+    }
+  const strips = withoutNormals(blendLayers(both, second));
+  return concatLayers([faces, strips], [slot, k]);
+}
+
+/** New faces have no old shading to keep. */
+function withoutNormals(set: LayerSet): LayerSet {
+  const out: Record<string, Layer> = { ...set };
+  for (const name of ['normal', 'surface'])
+    if (out[name]) out[name] = { size: 3, data: out[name].data.map(() => 0) as Layer['data'] };
+  return out;
+}
+
+/** Two indices below 2²⁶ as one exact number. */
+export const pairKey = (a: number, b: number): number => a * 0x4000000 + b;
