@@ -18,7 +18,7 @@ const fresh = (m: PolyMesh): PolyMesh =>
 
 /** Median milliseconds of both, taken in turns. */
 async function compare(a: () => void, b: () => void, rounds: number): Promise<[number, number]> {
-  const bench = new Bench({ iterations: rounds, time: 0, warmupIterations: 2, warmupTime: 0 });
+  const bench = new Bench({ iterations: rounds, time: 0, warmupIterations: 4, warmupTime: 0 });
   bench.add('a', a).add('b', b);
   await bench.run();
   return bench.tasks.map((t) => (t.result as unknown as { latency: { p50: number } }).latency.p50) as [
@@ -63,7 +63,7 @@ async function cuts(): Promise<void> {
           'subtract',
         ),
       runKernel,
-      rings > 200 ? 7 : 15,
+      rings > 200 ? 9 : rings > 50 ? 25 : 80,
     );
     row(String(triangleCount(host)), [ms(ours), ms(theirs), ratio(ours, theirs)]);
   }
