@@ -147,7 +147,7 @@ export class HandsOn {
 
   /** The stage knows no keys while a field has the focus: give it back. */
   async focusStage(): Promise<void> {
-    await this.driver.executeScript('document.activeElement && document.activeElement.blur()');
+    await this.driver.executeScript("document.querySelector(':focus')?.blur()");
   }
 
   async saved(): Promise<void> {

@@ -96,7 +96,7 @@ export class Hands {
 
   private down(e: PointerEvent): void {
     if (this.mode.kind !== 'idle') return;
-    (document.activeElement as HTMLElement | null)?.blur?.();
+    document.querySelector<HTMLElement>(':focus')?.blur();
     this.stage.canvas.setPointerCapture(e.pointerId);
     const { clientX: x, clientY: y } = e;
     if (e.button === 1 || (e.button === 2 && e.shiftKey)) this.mode = { kind: 'pan', x, y, moved: false };
