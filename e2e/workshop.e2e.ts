@@ -391,7 +391,6 @@ describe('Bench', () => {
   });
 
   it('shows the progress of a slow build, and stops it on demand', async () => {
-    const here = await browser.driver.getCurrentUrl();
     const base = { primitive: 'quadSphere', radius: 50, divisions: 100 };
     const pieces = [
       {
@@ -414,16 +413,18 @@ describe('Bench', () => {
       'the end of it',
       async () => (await browser.driver.findElements(By.css('.working'))).length === 0,
     );
-    // The bench stays usable: the step is switched off, and the ball alone is built.
     await h.pick('Heavy');
+    expect(await h.text('.faultBox')).toContain('was stopped');
+    await h.press('Build it again', '.faultBox');
+    await h.press('stop', '.who');
+    // The bench stays usable: the step is switched off, and the ball alone is built.
     await h.click('.bead:not(.base)');
     await h.click('.card .row2 input[type=checkbox]');
     await h.until('the ball', async () => (await shownFaces('Heavy')()) === 60000);
-    await browser.driver.get(here);
-    await h.see('.rows [data-name="Box"]');
   });
 
   it('loses nothing when the server is killed and the window closed', async () => {
+    await browser.driver.get(`${server.url}/scene/${scene}/bench`);
     await h.pick('Box');
     await h.click('.bead.base');
     await h.type('Height', '24');
@@ -448,6 +449,9 @@ describe('Bench', () => {
   });
 
   it('notices a change made in another window', async () => {
+    await browser.driver.get(`${server.url}/scene/${scene}/bench`);
+    await h.pick('Box');
+    await h.saved();
     const now = (await (await fetch(`${server.url}/api/scenes/${scene}`)).json()) as { seq: number };
     await fetch(`${server.url}/api/scenes/${scene}/revisions`, {
       method: 'POST',
@@ -471,6 +475,8 @@ describe('Bench', () => {
 
 describe('Crate', () => {
   it('exports a GLB whose counts, volume and normals are what core says', async () => {
+    await browser.driver.get(`${server.url}/scene/${scene}/bench`);
+    await h.pick('Box');
     await h.click('a[href$="/crate"]');
     await h.until('the counts', async () => Number(await h.text('[data-sum="faces"]')) > 0);
     const mesh = await built('Box');

@@ -5,6 +5,7 @@
 import * as Comlink from 'comlink';
 import { namedOperands } from '@urnsmith/core/document/graph';
 import type { Piece } from '@urnsmith/core/document/schema';
+import type { Fault } from '@urnsmith/core/mesh/errors';
 import type { Answer, BuildWorker } from './build.worker';
 
 export interface Progress {
@@ -27,13 +28,19 @@ interface Slot {
 /** A build that takes longer shows its progress. */
 const PATIENCE_MS = 300;
 
+const STOPPED: Fault = {
+  code: 'stopped',
+  message: 'Building this piece was stopped; what is shown is older than its numbers.',
+  fix: 'Change a number, switch off the slow step, or build it again.',
+};
+
 export class BuildPool {
   private readonly slots: Slot[];
   private readonly owner = new Map<string, number>();
 
   constructor(
     size: number,
-    private readonly onAnswer: (piece: string, answer: Answer, pieces: Piece[], upTo: number) => void,
+    private readonly onAnswer: (piece: string, answer: Answer) => void,
     private readonly onProgress: (p: Progress | null) => void,
   ) {
     this.slots = Array.from({ length: size }, () => this.open());
@@ -50,17 +57,20 @@ export class BuildPool {
     return this.slots.every((s) => !s.running && !s.waiting.size);
   }
 
-  /** Ends what is running; workers start afresh and keep what waits. */
+  /** Ends what is running, with a fault that says so; fresh workers go on with what waits. */
   cancel(): void {
+    this.onProgress(null);
     this.slots.forEach((s, i) => {
-      if (!s.running) return;
+      const { running } = s;
+      if (!running) return;
       s.raw.terminate();
       clearTimeout(s.timer);
       const fresh = this.open();
+      fresh.waiting = s.waiting;
       this.slots[i] = fresh;
-      s.waiting.clear();
+      this.onAnswer(running, { fault: STOPPED });
+      void this.work(fresh);
     });
-    this.onProgress(null);
   }
 
   close(): void {
@@ -99,17 +109,18 @@ export class BuildPool {
     }, PATIENCE_MS);
     const report = Comlink.proxy((done: number, total: number, label: string) => {
       at = { piece: id, label, done, total };
-      if (slow) this.onProgress(at);
+      // What an ended worker had still sent says nothing any more.
+      if (slow && this.slots.includes(slot)) this.onProgress(at);
     });
     const list = slot.given === pieces ? null : pieces;
     slot.given = pieces;
     slot.timer = timer;
     const answer = await slot.api.build(list, id, upTo, report);
     clearTimeout(timer);
-    slot.running = null;
     if (!this.slots.includes(slot)) return;
+    slot.running = null;
     if (slow) this.onProgress(null);
-    this.onAnswer(id, answer, pieces, upTo);
+    this.onAnswer(id, answer);
     void this.work(slot);
   }
 }

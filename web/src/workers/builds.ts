@@ -47,9 +47,13 @@ class Builds {
     if (stage) this.request(stage.id);
   }
 
-  /** Ends running builds. */
+  /** Ends running builds; their pieces say so until they are built again. */
   cancel(): void {
     this.pool?.cancel();
+  }
+
+  again(id: string): void {
+    this.request(id);
   }
 
   get idle(): boolean {

@@ -5,7 +5,7 @@ import type { Fault } from '@urnsmith/core/mesh/errors';
 import { editStep } from '../../state/actions';
 import { bench } from '../../state/benchSlice';
 import { useAct } from '../../state/store';
-import { useBuilt } from '../../workers/builds';
+import { builds, useBuilt } from '../../workers/builds';
 
 export function FaultBox({ piece }: { piece: Piece }) {
   const built = useBuilt(piece.id);
@@ -28,6 +28,7 @@ function Help({ piece, fault, step }: { piece: Piece; fault: Fault; step?: numbe
   const other = fault.piece && fault.piece !== piece.id ? fault.piece : null;
   return (
     <div className="row2">
+      {fault.code === 'stopped' && <button onClick={() => builds.again(piece.id)}>Build it again</button>}
       {other && <button onClick={() => act(bench.selected({ ids: [other] }))}>Go to that piece</button>}
       {fault.code === 'bevel-too-wide' && step !== undefined && (
         <button
