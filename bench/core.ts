@@ -1,6 +1,5 @@
 /** Benchmarks of the core: each a ratio against a named reference in the same run, over three sizes. */
 import { BufferAttribute, BufferGeometry } from 'three';
-import { Bench } from 'tinybench';
 import { buildPrimitive } from '@urnsmith/core/primitives/index';
 import { bevel } from '@urnsmith/core/ops/bevel/bevel';
 import { makeMesh, faceCount, triangleCount, type PolyMesh } from '@urnsmith/core/mesh/PolyMesh';
@@ -16,16 +15,18 @@ import { markSound } from '@urnsmith/core/solid/Solid';
 const fresh = (m: PolyMesh): PolyMesh =>
   markSound(makeMesh(m.positions.slice(), m.faceStart.slice(), m.corners.slice(), m.layers));
 
-/** Median milliseconds of both, taken in turns. */
-async function compare(a: () => void, b: () => void, rounds: number): Promise<[number, number]> {
-  const bench = new Bench({ iterations: rounds, time: 0, warmupIterations: 4, warmupTime: 0 });
-  bench.add('a', a).add('b', b);
-  await bench.run();
-  return bench.tasks.map((t) => (t.result as unknown as { latency: { p50: number } }).latency.p50) as [
-    number,
-    number,
-  ];
+/** Median milliseconds of both, taken in turns so that whatever else the machine does falls on both alike. */
+function compare(a: () => void, b: () => void, rounds: number): [number, number] {
+  const times: [number[], number[]] = [[], []];
+  for (let r = -WARM_UP; r < rounds; r++)
+    [a, b].forEach((work, i) => {
+      const start = performance.now();
+      work();
+      if (r >= 0) times[i].push(performance.now() - start);
+    });
+  return times.map((t) => t.sort((x, y) => x - y)[t.length >> 1]) as [number, number];
 }
+const WARM_UP = 4;
 
 function row(title: string, cells: Array<string | number>): void {
   console.log(title.padEnd(46) + cells.map((c) => String(c).padStart(14)).join(''));
@@ -33,7 +34,7 @@ function row(title: string, cells: Array<string | number>): void {
 const ms = (x: number): string => `${x.toFixed(x < 10 ? 2 : 1)} ms`;
 const ratio = (a: number, b: number): string => `${(a / b).toFixed(2)}×`;
 
-async function cuts(): Promise<void> {
+function cuts(): void {
   console.log('\nCut step against the raw kernel on the same triangles (bound 1.6×)');
   row('host triangles', ['cut', 'kernel', 'ratio']);
   for (const rings of [32, 90, 256]) {
@@ -55,7 +56,7 @@ async function cuts(): Promise<void> {
       out.getMesh();
       for (const s of [...solids, out]) s.delete();
     };
-    const [ours, theirs] = await compare(
+    const [ours, theirs] = compare(
       () =>
         void cut(
           { mesh: fresh(host), name: 'host' },
@@ -69,7 +70,7 @@ async function cuts(): Promise<void> {
   }
 }
 
-async function topology(): Promise<void> {
+function topology(): void {
   console.log('\nTopology build against one linear pass over the corners');
   row('corners', ['build', 'pass', 'ratio']);
   for (const n of [50, 160, 500]) {
@@ -84,7 +85,7 @@ async function topology(): Promise<void> {
         }
       return sum + copy[0];
     };
-    const [ours, linear] = await compare(
+    const [ours, linear] = compare(
       () => void buildTopology(m),
       () => void pass(),
       15,
@@ -93,14 +94,14 @@ async function topology(): Promise<void> {
   }
 }
 
-async function bevels(): Promise<void> {
+function bevels(): void {
   console.log('\nBevel of all edges of a quad ball (cost per edge should stay level)');
   row('edges', ['bevel', 'µs per edge', 'growth']);
   let first = 0;
   for (const divisions of [9, 29, 64]) {
     const ball = buildPrimitive({ primitive: 'quadSphere', radius: 50, divisions });
     const edges = Array.from({ length: topologyOf(ball).edgeCount }, (_, e) => e);
-    const [time] = await compare(
+    const [time] = compare(
       () => void bevel(fresh(ball), edges, { width: 0.1, segments: 2 }),
       () => {},
       5,
@@ -111,7 +112,7 @@ async function bevels(): Promise<void> {
   }
 }
 
-async function normals(): Promise<void> {
+function normals(): void {
   console.log('\nShading normals against three’s computeVertexNormals on the same triangles (bound 2×)');
   row('corners', ['normals', 'three', 'ratio']);
   for (const n of [60, 200, 408]) {
@@ -127,7 +128,7 @@ async function normals(): Promise<void> {
     const g = new BufferGeometry();
     g.setAttribute('position', new BufferAttribute(Float32Array.from(m.positions), 3));
     g.setIndex(new BufferAttribute(corners, 1));
-    const [ours, theirs] = await compare(
+    const [ours, theirs] = compare(
       () => void cornerNormals(m, { weight: 'area' }),
       () => {
         g.deleteAttribute('normal');
@@ -140,7 +141,7 @@ async function normals(): Promise<void> {
 }
 
 await loadKernel();
-await cuts();
-await topology();
-await bevels();
-await normals();
+cuts();
+topology();
+bevels();
+normals();

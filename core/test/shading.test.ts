@@ -105,4 +105,36 @@ describe('the normals step', () => {
       expect(checked).toBeGreaterThan(3000);
     }
   });
+
+  it('carries the surface only where the cut passes, and shades the rest as before', () => {
+    const ball = buildPrimitive({ primitive: 'sphere', radius: 40, sides: 32, rings: 16 });
+    const box = buildPrimitive({ primitive: 'box', width: 10, height: 10, depth: 200 });
+    const {
+      mesh: m,
+      operandOfFace,
+      sourceFace,
+    } = cut({ mesh: ball, name: 'ball' }, [{ mesh: box, name: 'box', id: 'box' }], 'subtract');
+    const surface = m.layers.corner.surface.data;
+    const [before, after] = [shadingNormals(ball), shadingNormals(m)];
+    let carried = 0;
+    let whole = 0;
+    for (let f = 0; f < faceCount(m); f++) {
+      const s = m.faceStart[f];
+      const n = m.faceStart[f + 1] - s;
+      const from = ball.faceStart[sourceFace[f]];
+      for (let c = 3 * s; c < 3 * (s + n); c++) if (surface[c] !== 0) carried++;
+      if (operandOfFace[f] !== 0 || ball.faceStart[sourceFace[f] + 1] - from !== n) continue;
+      const same = Array.from({ length: n }, (_, k) => k).every((k) =>
+        [0, 1, 2].every(
+          (j) => m.positions[3 * m.corners[s + k] + j] === ball.positions[3 * ball.corners[from + k] + j],
+        ),
+      );
+      if (!same) continue;
+      whole++;
+      for (let k = 0; k < 3 * n; k++) expect(after[3 * s + k]).toBeCloseTo(before[3 * from + k], 5);
+    }
+    expect(whole).toBeGreaterThan(400);
+    expect(carried).toBeGreaterThan(0);
+    expect(carried).toBeLessThan(surface.length / 3);
+  });
 });

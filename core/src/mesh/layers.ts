@@ -106,6 +106,16 @@ function normaliseAt(out: LayerArray, at: number): void {
   for (let k = 0; k < 3; k++) out[at + k] /= l;
 }
 
+/** Writes whole elements into layers of the same shape: element i goes to place at[i]. */
+export function scatterLayers(into: LayerSet, set: LayerSet, at: ArrayLike<number>): void {
+  for (const name in set) {
+    const { size, data } = set[name];
+    const target = into[name].data;
+    for (let i = 0; i < at.length; i++)
+      for (let k = 0; k < size; k++) target[at[i] * size + k] = data[i * size + k];
+  }
+}
+
 /** Joins the layers of several meshes one after the other; a layer one of them lacks is zero there. */
 export function concatLayers(sets: ReadonlyArray<LayerSet>, counts: ReadonlyArray<number>): LayerSet {
   const total = counts.reduce((a, b) => a + b, 0);

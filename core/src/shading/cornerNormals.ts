@@ -43,16 +43,20 @@ export function shadingNormals(mesh: PolyMesh): Float32Array {
 }
 
 /**
- * Unit normal per corner, 3 numbers each. Linear in corners plus, per vertex, the square of nothing: each fan is
- * walked once.
+ * Unit normal per corner, 3 numbers each. Linear in corners: each fan is walked once.
+ * @param only corners to compute, whole vertices at a time (all corners around each); the rest stays zero
  */
-export function cornerNormals(mesh: PolyMesh, options: Partial<NormalOptions> = {}): Float32Array {
+export function cornerNormals(
+  mesh: PolyMesh,
+  options: Partial<NormalOptions> = {},
+  only?: Uint32Array,
+): Float32Array {
   const o = { ...NORMAL_DEFAULTS, ...options };
   const t = topologyOf(mesh);
   const n = mesh.corners.length;
   const out = new Float32Array(3 * n);
   const faces = unitFaceNormals(mesh);
-  const weights = cornerWeights(mesh, faces, o.weight);
+  const weights = cornerWeights(mesh, faces, o.weight, t.faceOfCorner, only);
   const hard = hardCorners(mesh, t, faces.normals, o.hardAngle);
   const rank = o.useRank ? mesh.layers.face.rank?.data : undefined;
   const surface = mesh.layers.corner.surface?.data;
@@ -60,7 +64,9 @@ export function cornerNormals(mesh: PolyMesh, options: Partial<NormalOptions> = 
   const { faceStart } = mesh;
   const done = new Uint8Array(n);
   const fan = new Int32Array(largestFan(t, vertexCount(mesh)));
-  for (let c0 = 0; c0 < n; c0++) {
+  const count = only ? only.length : n;
+  for (let i = 0; i < count; i++) {
+    const c0 = only ? only[i] : i;
     if (done[c0]) continue;
     // Go back to the fan's first corner: across the outgoing edge until it is hard, open or round again.
     let first = c0;
@@ -175,26 +181,32 @@ function unitFaceNormals(mesh: PolyMesh): FaceNormals {
   return { normals, areas };
 }
 
-function cornerWeights(mesh: PolyMesh, faces: FaceNormals, kind: NormalWeight): Float64Array {
+function cornerWeights(
+  mesh: PolyMesh,
+  faces: FaceNormals,
+  kind: NormalWeight,
+  faceOf: Uint32Array,
+  only?: Uint32Array,
+): Float64Array {
   const out = new Float64Array(mesh.corners.length);
   const { faceStart } = mesh;
-  for (let f = 0; f < faceCount(mesh); f++) {
-    const s = faceStart[f];
-    const e = faceStart[f + 1];
-    if (kind === 'area') out.fill(faces.areas[f], s, e);
-    else
-      for (let c = s; c < e; c++) {
-        const angle = cornerAngle(
-          mesh,
-          faces.normals,
-          f,
-          c === s ? e - 1 : c - 1,
-          c,
-          c + 1 === e ? s : c + 1,
-        );
-        out[c] = kind === 'angle' ? angle : angle * faces.areas[f];
-      }
-  }
+  const weigh = (f: number, s: number, e: number, c: number): void => {
+    const angle = cornerAngle(mesh, faces.normals, f, c === s ? e - 1 : c - 1, c, c + 1 === e ? s : c + 1);
+    out[c] = kind === 'angle' ? angle : angle * faces.areas[f];
+  };
+  if (only)
+    for (const c of only) {
+      const f = faceOf[c];
+      if (kind === 'area') out[c] = faces.areas[f];
+      else weigh(f, faceStart[f], faceStart[f + 1], c);
+    }
+  else
+    for (let f = 0; f < faceCount(mesh); f++) {
+      const s = faceStart[f];
+      const e = faceStart[f + 1];
+      if (kind === 'area') out.fill(faces.areas[f], s, e);
+      else for (let c = s; c < e; c++) weigh(f, s, e, c);
+    }
   return out;
 }
 

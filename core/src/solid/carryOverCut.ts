@@ -1,7 +1,15 @@
 /** Carries layers over a cut and marks the rims and bridges it made. */
 import type { PolyMesh, LayerSet } from '../mesh/PolyMesh';
 import { makeMesh } from '../mesh/PolyMesh';
-import { blendLayers, concatLayers, copyLayers, hasLayers, makeBlend, type Blend } from '../mesh/layers';
+import {
+  blendLayers,
+  concatLayers,
+  copyLayers,
+  hasLayers,
+  makeBlend,
+  scatterLayers,
+  type Blend,
+} from '../mesh/layers';
 import { edgeBetween, nextCorner, topologyOf } from '../mesh/Topology';
 import { surfaceNormals } from '../shading/surfaceNormals';
 import { locateInFace } from '../planar/locateInFace';
@@ -60,29 +68,60 @@ function cornerLayers(d: Draft, o: number, range: Range): LayerSet {
   const flipped = d.groups.flipped[o];
   const first = d.faceStart[range.start];
   const n = d.faceStart[range.end] - first;
-  const blend = makeBlend(n);
+  const source = new Int32Array(n);
+  const cut: number[] = [];
   for (let i = range.start; i < range.end; i++) {
-    const at = d.faceStart[i] - first;
-    if (isCut(d, i)) blendTouched(d, i, mesh, o, blend, at);
-    else {
-      const s = mesh.faceStart[d.sourceFace[i]];
-      const count = d.faceStart[i + 1] - d.faceStart[i];
-      for (let k = 0; k < count; k++) {
-        blend.index[3 * (at + k)] = s + (flipped ? count - 1 - k : k);
-        blend.weight[3 * (at + k)] = 1;
-      }
+    let at = d.faceStart[i] - first;
+    const end = d.faceStart[i + 1] - first;
+    if (isCut(d, i)) {
+      cut.push(i);
+      source.fill(-1, at, end);
+      continue;
     }
+    const s = mesh.faceStart[d.sourceFace[i]];
+    for (let k = flipped ? s + end - at - 1 : s; at < end; at++) source[at] = flipped ? k-- : k++;
   }
-  const surface = surfaceNormals(mesh);
+  const out: Record<string, LayerSet[string]> = { ...copyLayers(mesh.layers.corner, source) };
+  const kept = (out.surface?.data as Float32Array) ?? new Float32Array(3 * n);
+  out.surface = { size: 3, data: kept };
+  const surface = surfaceNormals(mesh, verticesOf(mesh, cut, d, o));
   const set: LayerSet = { ...mesh.layers.corner, surface: { size: 3, data: surface } };
-  const out = blendLayers(set, blend);
+  // Whole faces beside a cut one keep the surface's normal at the points they share with it.
+  for (let c = 0; c < n; c++) {
+    const s = 3 * source[c];
+    if (s < 0 || (surface[s] === 0 && surface[s + 1] === 0 && surface[s + 2] === 0)) continue;
+    kept[3 * c] = surface[s];
+    kept[3 * c + 1] = surface[s + 1];
+    kept[3 * c + 2] = surface[s + 2];
+  }
+  const places = cut.flatMap((i) =>
+    Array.from({ length: d.faceStart[i + 1] - d.faceStart[i] }, (_, k) => d.faceStart[i] - first + k),
+  );
+  const blend = makeBlend(places.length);
+  let slot = 0;
+  for (const i of cut) slot = blendCut(d, i, mesh, o, blend, slot);
+  scatterLayers(out, blendLayers(set, blend), places);
   if (flipped)
     for (const name of ['normal', 'surface'])
       if (out[name]) for (let k = 0; k < out[name].data.length; k++) out[name].data[k] *= -1;
   return out;
 }
 
-function blendTouched(d: Draft, i: number, mesh: PolyMesh, o: number, blend: Blend, at: number): void {
+/** Vertices of the operand's faces that were cut. */
+function verticesOf(mesh: PolyMesh, cut: ReadonlyArray<number>, d: Draft, o: number): number[] {
+  const seen = new Set<number>();
+  const faces = new Set<number>();
+  for (const i of cut)
+    for (const f of regionFaces(d, d.sourceFace[i], o)) {
+      if (faces.has(f)) continue;
+      faces.add(f);
+      for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) seen.add(mesh.corners[c]);
+    }
+  return [...seen];
+}
+
+/** Where the corners of a cut face lie in the face it came from, from slot `at` on; gives the slot after. */
+function blendCut(d: Draft, i: number, mesh: PolyMesh, o: number, blend: Blend, at: number): number {
   const loop = d.loops[d.loopOfFace[i]];
   const faces = regionFaces(d, loop.face, o);
   loop.points.forEach((point, k) => {
@@ -99,6 +138,7 @@ function blendTouched(d: Draft, i: number, mesh: PolyMesh, o: number, blend: Ble
     const v = 3 * d.corners[d.faceStart[i] + k];
     locateInFace(mesh, faces, [d.positions[v], d.positions[v + 1], d.positions[v + 2]], blend, at + k);
   });
+  return at + loop.points.length;
 }
 
 const regionLists = new WeakMap<PolyMesh, Map<number, number[]>>();

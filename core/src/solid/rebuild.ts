@@ -153,13 +153,15 @@ export class Groups {
 function restorePositions(out: Mesh, operands: ReadonlyArray<Operand>, g: Groups): Float64Array {
   const positions = new Float64Array(3 * g.pointCount);
   const fresh: number[] = [];
+  const sources = operands.map((o) => o.solid.mesh.positions);
+  const { numProp, vertProperties } = out;
   for (let v = 0; v < g.pointCount; v++) {
     const o = g.sourceOperand[v];
-    for (let k = 0; k < 3; k++)
-      positions[3 * v + k] =
-        o >= 0
-          ? operands[o].solid.mesh.positions[3 * g.sourceVertex[v] + k]
-          : out.vertProperties[out.numProp * v + k];
+    const from = o >= 0 ? sources[o] : vertProperties;
+    const at = o >= 0 ? 3 * g.sourceVertex[v] : numProp * v;
+    positions[3 * v] = from[at];
+    positions[3 * v + 1] = from[at + 1];
+    positions[3 * v + 2] = from[at + 2];
     if (o < 0) fresh.push(v);
   }
   sharpenPoints(positions, fresh, g);
@@ -394,13 +396,15 @@ function assemble(
   const vertexOf = new Int32Array(g.pointCount).fill(-1);
   const used = new Uint32Array(g.pointCount);
   let V = 0;
-  const corners = pointOfCorner.map((v) => {
+  const corners = new Uint32Array(pointOfCorner.length);
+  for (let c = 0; c < corners.length; c++) {
+    const v = pointOfCorner[c];
     if (vertexOf[v] < 0) {
       used[V] = v;
       vertexOf[v] = V++;
     }
-    return vertexOf[v];
-  });
+    corners[c] = vertexOf[v];
+  }
   const pointOf = used.slice(0, V);
   const apart = separateFans(makeMesh(gather(points, pointOf), faceStart, corners));
   const finalPoints = apart ? apart.source.map((v) => pointOf[v]) : pointOf;
