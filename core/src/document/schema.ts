@@ -2,6 +2,8 @@
 import { Type, type Static } from 'typebox';
 import { PRIMITIVES } from '../primitives';
 import { StepSchema } from '../steps/kinds';
+import { SELECT_SCHEMAS } from '../select/rules';
+import { ActionSchema } from './actions';
 
 const strict = { additionalProperties: false };
 const vec3 = (minimum: number, maximum: number, initial: [number, number, number]) =>
@@ -40,6 +42,8 @@ export const BaseSchema = Type.Union([
   GroupBaseSchema,
 ]);
 
+const ListSchema = Type.Union([SELECT_SCHEMAS.faces, SELECT_SCHEMAS.edges, SELECT_SCHEMAS.points]);
+
 export const PieceSchema = Type.Object(
   {
     id: Type.String({ minLength: 1, maxLength: 64, pattern: '^[A-Za-z0-9_.-]+$' }),
@@ -47,6 +51,10 @@ export const PieceSchema = Type.Object(
     role: Type.Optional(Type.Union([Type.Literal('solid'), Type.Literal('cutter'), Type.Literal('guide')])),
     parent: Type.Optional(Type.String({ maxLength: 64 })),
     base: BaseSchema,
+    /** Direct operations on the base, in order. */
+    actions: Type.Optional(Type.Array(ActionSchema, { maxItems: 5000 })),
+    /** Named selections of the base's elements. */
+    selections: Type.Optional(Type.Record(Type.String({ minLength: 1, maxLength: 60 }), ListSchema)),
     transform: Type.Optional(TransformSchema),
     steps: Type.Optional(Type.Array(StepSchema, { maxItems: 200 })),
     color: Type.Optional(Type.String({ pattern: '^#[0-9a-f]{6}$' })),

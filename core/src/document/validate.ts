@@ -1,7 +1,9 @@
 /** Checks recipes and scenes: the schema first, then what a schema cannot say. */
 import { Ajv, type ErrorObject } from 'ajv';
 import { PRIMITIVES, primitiveFault, type Primitive, type PrimitiveKind } from '../primitives';
+import { SELECT_SCHEMAS, selectBranch } from '../select/rules';
 import { STEP_SCHEMAS } from '../steps/kinds';
+import { ACTION_SCHEMAS } from './actions';
 import {
   BlobBaseSchema,
   FileBaseSchema,
@@ -31,6 +33,7 @@ const pieceOuter = ajv.compile({
     ...PieceSchema.properties,
     base: { type: 'object' },
     steps: { type: 'array', maxItems: 200 },
+    actions: { type: 'array', maxItems: 5000 },
   },
 });
 const bases = Object.fromEntries(Object.entries(PRIMITIVES).map(([k, s]) => [k, ajv.compile(s)]));
@@ -39,6 +42,13 @@ const otherBases = {
   blob: ajv.compile(BlobBaseSchema),
   group: ajv.compile(GroupBaseSchema),
 };
+const actions = Object.fromEntries(
+  Object.entries(ACTION_SCHEMAS).map(([k, s]) => [
+    k,
+    ajv.compile({ ...s, properties: { ...s.properties, select: { type: 'object' } } }),
+  ]),
+);
+const selects = Object.fromEntries(Object.entries(SELECT_SCHEMAS).map(([k, s]) => [k, ajv.compile(s)]));
 const steps = Object.fromEntries(Object.entries(STEP_SCHEMAS).map(([k, s]) => [k, ajv.compile(s)]));
 
 /** All faults of a recipe; empty when it is sound. */
@@ -61,6 +71,7 @@ function pieceFaults(value: unknown, path: string): DocumentFault[] {
   const piece = value as Piece;
   return [
     ...baseFaults(piece.base, `${path}/base`),
+    ...(piece.actions ?? []).flatMap((a, k) => actionFaults(a, `${path}/actions/${k}`)),
     ...(piece.steps ?? []).flatMap((s, k) => stepFaults(s, `${path}/steps/${k}`)),
   ];
 }
@@ -94,6 +105,30 @@ export function stepFaults(step: unknown, path: string): DocumentFault[] {
       },
     ];
   return schemaFaults(check, step, path);
+}
+
+export function actionFaults(action: unknown, path: string): DocumentFault[] {
+  const op = (action as { op?: unknown } | null)?.op;
+  const check = actions[op as string];
+  if (!check)
+    return [
+      {
+        path: `${path}/op`,
+        message: `“${String(op)}” is no operation; use ${Object.keys(ACTION_SCHEMAS).join(', ')}.`,
+      },
+    ];
+  const found = schemaFaults(check, action, path);
+  if (found.length) return found;
+  const { select } = action as { select: unknown };
+  const branch = selectBranch(select);
+  if (!branch)
+    return [
+      {
+        path: `${path}/select`,
+        message: `Give a list (faces, edges or points), or a rule: ${Object.keys(SELECT_SCHEMAS).slice(3).join(', ')}.`,
+      },
+    ];
+  return schemaFaults(selects[branch], select, `${path}/select`);
 }
 
 function referenceFaults(pieces: Piece[], exported: string[]): DocumentFault[] {

@@ -106,6 +106,47 @@ function normaliseAt(out: LayerArray, at: number): void {
   for (let k = 0; k < 3; k++) out[at + k] /= l;
 }
 
+/** Any number of weighted sources of one element. */
+export interface Mix {
+  readonly of: ReadonlyArray<number>;
+  readonly by: ReadonlyArray<number>;
+}
+
+/**
+ * Writes one element of every layer: copied from an element of `from`, or mixed by the same rules as `blendLayers`.
+ * @param source an element, a mixture, or −1 to leave zeros
+ * @param except names of layers left as they are
+ */
+export function writeElement(
+  into: LayerSet,
+  at: number,
+  from: LayerSet,
+  source: number | Mix,
+  except?: ReadonlyArray<string>,
+): void {
+  if (source === -1) return;
+  for (const name in from) {
+    if (except?.includes(name)) continue;
+    const { size, data } = from[name];
+    const target = into[name].data;
+    const whole =
+      typeof source === 'number' ? source : DISCRETE.has(name) ? source.of[heaviest(source.by)] : -1;
+    if (whole >= 0) {
+      for (let k = 0; k < size; k++) target[at * size + k] = data[whole * size + k];
+      continue;
+    }
+    const { of, by } = source as Mix;
+    for (let k = 0; k < size; k++) {
+      let sum = 0;
+      for (let i = 0; i < of.length; i++) sum += by[i] * data[of[i] * size + k];
+      target[at * size + k] = sum;
+    }
+    if (UNIT.has(name)) normaliseAt(target, at * size);
+  }
+}
+
+const heaviest = (by: ReadonlyArray<number>): number => by.indexOf(Math.max(...by));
+
 /** Writes whole elements into layers of the same shape: element i goes to place at[i]. */
 export function scatterLayers(into: LayerSet, set: LayerSet, at: ArrayLike<number>): void {
   for (const name in set) {

@@ -1,5 +1,5 @@
 /**
- * Makes a closed mesh manifold where parts of it only touch: at an edge shared by four or more faces each
+ * Makes a mesh manifold where parts of it only touch: at an edge shared by four or more faces each
  * wedge of material gets its two faces to itself, and every separate fan of faces at a vertex its own vertex
  * (Guéziec, Taubin, Lazarus, Horn 2001, "cutting and stitching"). Positions do not change.
  */
@@ -51,7 +51,8 @@ export function separateFans(mesh: PolyMesh): Separation | null {
   return { corners, source: Uint32Array.from(source) };
 }
 
-function isManifold(mesh: PolyMesh, t: Topology): boolean {
+/** No edge with more than two faces, no point whose faces fall into several fans. */
+export function isManifold(mesh: PolyMesh, t: Topology = topologyOf(mesh)): boolean {
   for (let e = 0; e < t.edgeCount; e++) if (t.edgeUse[e] > 2) return false;
   for (let v = 0; v < vertexCount(mesh); v++) {
     const n = t.vertexStart[v + 1] - t.vertexStart[v];
@@ -63,12 +64,15 @@ function isManifold(mesh: PolyMesh, t: Topology): boolean {
       walked++;
       c = t.twin[prevCorner(mesh, t, c)];
     } while (c >= 0 && c !== start && walked < n);
-    if (c === start && walked < n) return false;
+    // An open fan goes on the other way from where it was begun.
+    if (c < 0) for (c = start; t.twin[c] >= 0 && walked < n; walked++) c = nextCorner(mesh, t, t.twin[c]);
+    if (walked < n) return false;
   }
   return true;
 }
 
-function pairCrowdedEdges(mesh: PolyMesh, t: Topology, mate: Int32Array): void {
+/** Pairs the half-edges of edges with more than two faces, each with the other side of its wedge of material. */
+export function pairCrowdedEdges(mesh: PolyMesh, t: Topology, mate: Int32Array): void {
   const crowded = new Map<number, number[]>();
   for (let c = 0; c < mesh.corners.length; c++) {
     const e = t.edgeOfCorner[c];

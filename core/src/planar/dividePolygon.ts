@@ -1,22 +1,16 @@
 /** Divides a flat face given by its outlines (one outer, any number of holes) into simple polygons. */
-import type { PolyMesh } from '../mesh/PolyMesh';
-import { faceNormal } from '../mesh/measure';
+import type { Vec3 } from '../mesh/vec3';
 import { constrainedTriangles } from './constrainedTriangles';
 import { divideRegion } from './divideRegion';
 import { frameFrom } from './frame';
 
 /**
- * @param outlines loops of point ids; the outer one counter-clockwise about the face's normal, holes clockwise
+ * @param outlines loops of point ids; the outer one counter-clockwise about the normal, holes clockwise
  * @param positions 3 numbers per point id
- * @param face the face of `mesh` whose plane they lie in
+ * @param normal of the plane they lie in; need not be of unit length
  */
-export function dividePolygon(
-  outlines: number[][],
-  positions: ArrayLike<number>,
-  mesh: PolyMesh,
-  face: number,
-): number[][] {
-  const frame = frameFrom([0, 0, 0], faceNormal(mesh, face));
+export function dividePolygon(outlines: number[][], positions: ArrayLike<number>, normal: Vec3): number[][] {
+  const frame = frameFrom([0, 0, 0], normal);
   const flat = (p: number): [number, number] => {
     const [x, y, z] = [positions[3 * p], positions[3 * p + 1], positions[3 * p + 2]];
     return [

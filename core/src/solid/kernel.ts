@@ -22,3 +22,5 @@ export function kernel(): ManifoldToplevel {
   if (!loaded) throw new Error('The boolean kernel is not loaded: await loadKernel() first.');
   return loaded;
 }
+
+export const kernelReady = (): boolean => loaded !== null;

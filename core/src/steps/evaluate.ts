@@ -3,6 +3,7 @@
  * operands. Pieces used as cutters are evaluated first and brought into the host's frame.
  */
 import type { Piece } from '../document/schema';
+import { ActionRun, type ActionReport } from '../document/actions';
 import { operandsOf } from '../document/graph';
 import { worldMatrix } from '../document/placement';
 import type { PolyMesh } from '../mesh/PolyMesh';
@@ -13,6 +14,7 @@ import { bevel } from '../ops/bevel/bevel';
 import { buildPrimitive, type Primitive } from '../primitives';
 import { cut } from '../solid/boolean';
 import { isSound, markSound } from '../solid/Solid';
+import type { Selection } from '../select/selection';
 import { edgesInScope } from './scope';
 import { inLaneOrder, type BevelStep, type CutStep, type NormalsStep, type Step } from './kinds';
 import { shade } from './shade';
@@ -33,8 +35,11 @@ export interface StepReport {
 export interface BuildResult {
   mesh: PolyMesh;
   steps: StepReport[];
-  /** The base alone. */
+  /** The base with its actions, before any step. */
   base: PolyMesh;
+  actions: ActionReport[];
+  /** What the last action left picked. */
+  picked: Selection | null;
 }
 
 /** Where meshes that are not primitives come from. */
@@ -60,6 +65,7 @@ interface Cached {
 /** Holds the caches of one document; survives edits, recomputing what changed. */
 export class Evaluator {
   private readonly bases = new Map<string, { key: string; mesh: PolyMesh }>();
+  private readonly runs = new Map<string, ActionRun>();
   private readonly steps = new Map<string, Cached>();
   private readonly results = new Map<string, BuildResult>();
   private pieces = new Map<string, Piece>();
@@ -70,7 +76,8 @@ export class Evaluator {
   setPieces(pieces: ReadonlyArray<Piece>): void {
     this.pieces = new Map(pieces.map((p) => [p.id, p]));
     this.results.clear();
-    for (const id of this.bases.keys()) if (!this.pieces.has(id)) this.bases.delete(id);
+    for (const cache of [this.bases, this.runs])
+      for (const id of cache.keys()) if (!this.pieces.has(id)) cache.delete(id);
     for (const key of this.steps.keys()) if (!this.pieces.has(key.split('/')[0])) this.steps.delete(key);
   }
 
@@ -84,7 +91,7 @@ export class Evaluator {
     const piece = this.pieces.get(id);
     if (!piece) throw new OperationError('no-piece', `There is no piece “${id}”.`);
     this.refuseCycle(id, []);
-    const base = this.base(piece);
+    const { mesh: base, reports: actions, last: picked } = this.edited(piece);
     const ordered = inLaneOrder((piece.steps ?? []).map((step, index) => ({ ...step, index })));
     const active = ordered.filter((s) => !s.off).length;
     let mesh = base;
@@ -112,7 +119,7 @@ export class Evaluator {
         });
       }
     }
-    const result = { mesh, steps: reports, base };
+    const result = { mesh, steps: reports, base, actions, picked };
     if (upTo === Infinity) this.results.set(id, result);
     return result;
   }
@@ -130,6 +137,15 @@ export class Evaluator {
     }
     const piece = this.pieces.get(id);
     if (piece) for (const c of operandsOf(piece)) this.refuseCycle(c, [...path, id]);
+  }
+
+  /** The base with the piece's actions applied. */
+  edited(piece: Piece): ReturnType<ActionRun['run']> {
+    const base = this.base(piece);
+    if (!piece.actions?.length) return { mesh: base, last: null, reports: [] };
+    let run = this.runs.get(piece.id);
+    if (!run) this.runs.set(piece.id, (run = new ActionRun()));
+    return run.run(base, piece.actions);
   }
 
   private base(piece: Piece): PolyMesh {

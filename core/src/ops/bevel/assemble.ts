@@ -1,5 +1,6 @@
 /** Builds the mesh of a grown bevel: shrunken faces, strips, corner patches, and their layers. */
 import type { PolyMesh } from '../../mesh/PolyMesh';
+import { faceNormal } from '../../mesh/measure';
 import { makeMesh } from '../../mesh/PolyMesh';
 import { copyLayers } from '../../mesh/layers';
 import { separateFans } from '../../mesh/separateFans';
@@ -154,7 +155,7 @@ class Assembly {
 
   private divide(outlines: number[][], from: number, r: number): number[][] {
     try {
-      return dividePolygon(outlines, this.positions, this.g.mesh, from);
+      return dividePolygon(outlines, this.positions, faceNormal(this.g.mesh, from));
     } catch {
       // The triangulation refuses outlines that touch or cross.
       throw this.g.refuseRegion(r);

@@ -18,7 +18,7 @@ import { isClosed, nextCorner, topologyOf, type Topology } from '../../mesh/Topo
 import { areaVectors, faceNormal, sizeOf } from '../../mesh/measure';
 import { TOLERANCE } from '../../mesh/tolerance';
 import { OperationError } from '../../mesh/errors';
-import { cross, pointOf, sub, unit, type Vec3 } from '../../mesh/vec3';
+import { cross, dot, pointOf, sub, unit, type Vec3 } from '../../mesh/vec3';
 import { edgeLines } from '../../inspect/edgeLines';
 import { markSound } from '../../solid/Solid';
 import { assembleBevel } from './assemble';
@@ -86,7 +86,7 @@ export function bevel(
   const rounded = new Uint8Array(t.edgeCount);
   let roundedEdges = 0;
   for (const e of edges) {
-    if (rounded[e] || flat[e] || t.twin[t.cornerOfEdge[e]] < 0) continue;
+    if (rounded[e] || flat[e] || t.twin[t.cornerOfEdge[e]] < 0 || isFolded(mesh, t, e)) continue;
     rounded[e] = 1;
     roundedEdges++;
   }
@@ -103,6 +103,24 @@ export function bevel(
       for (const [g, reached] of e.groups) caps[g] = attempt > 8 ? 0 : reached * (attempt < 4 ? 0.98 : 0.7);
     }
   }
+}
+
+function tooBent(mesh: PolyMesh, rounded: Uint8Array): OperationError {
+  const edges = [...edgesOf(rounded)];
+  return new OperationError(
+    'bevel-bent',
+    'The edges cannot be rounded: faces beside them are so bent or thin that they have no direction.',
+    { domain: 'edge', indices: edges },
+    'Flatten or divide those faces first.',
+    undefined,
+    edgeLines(mesh, edges),
+  );
+}
+
+/** Its two faces lie back to back: there is no inside to round towards. */
+function isFolded(mesh: PolyMesh, t: Topology, e: number): boolean {
+  const c = t.cornerOfEdge[e];
+  return dot(faceNormal(mesh, t.faceOfCorner[c]), faceNormal(mesh, t.faceOfCorner[t.twin[c]])) < -1 + 1e-12;
 }
 
 interface Prepared {
@@ -129,6 +147,7 @@ function grown(mesh: PolyMesh, t: Topology, o: BevelOptions, prepared: Prepared)
   const laid = laySides(mesh, t, rounded, regions, planner, groups.ofVertex);
   const size = sizeOf(mesh);
   const { nodes } = planner.plan;
+  if (!nodes.every((n) => [...n.at, ...n.velocity].every(Number.isFinite))) throw tooBent(mesh, rounded);
   const fronts = new Fronts(nodes, laid.sides, regions.length, caps, o.width, size);
   const outcome = fronts.grow();
   const stopped = [...outcome.reached].filter((r) => r < o.width * (1 - TOLERANCE.bevelEvent)).length;
@@ -168,6 +187,7 @@ function grown(mesh: PolyMesh, t: Topology, o: BevelOptions, prepared: Prepared)
     },
   };
   const result = assembleBevel(growth);
+  if (!result.positions.every(Number.isFinite)) throw tooBent(mesh, rounded);
   // On degenerate input (leaves of no thickness) strips can overlap: a closed mesh must never come out torn.
   if (isClosed(mesh) && !isClosed(result))
     throw new TouchingOutlines(new Map([...outcome.reached].map((r, g) => [g, r])));

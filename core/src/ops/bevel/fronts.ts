@@ -82,7 +82,7 @@ export class Fronts {
     });
     for (let e = this.pop(); e && e.time < this.width; e = this.pop()) {
       if (e.side < 0) {
-        this.freeze([this.nodesOfGroup[-1 - e.side][0]], e.time);
+        this.freezeGroups([-1 - e.side], e.time);
         continue;
       }
       const s = this.sides[e.side];
@@ -330,7 +330,10 @@ export class Fronts {
   }
 
   private freeze(around: number[], time: number): void {
-    const stopped = new Set(around.map((n) => this.nodes[n].group).filter((g) => g >= 0));
+    this.freezeGroups(new Set(around.map((n) => this.nodes[n].group).filter((g) => g >= 0)), time);
+  }
+
+  private freezeGroups(stopped: Iterable<number>, time: number): void {
     const changed: number[] = [];
     for (const g of stopped) {
       if (this.frozenAt[g] < Infinity) continue;

@@ -1,0 +1,89 @@
+/** Actions: direct operations on a piece's base, one after the other, each with what it was applied to. */
+import { Type } from 'typebox';
+import type { PolyMesh } from '../mesh/PolyMesh';
+import { faultOf, OperationError, type Fault } from '../mesh/errors';
+import { OPERATIONS } from '../ops/index';
+import { runOperation, type OperationResult } from '../ops/operation';
+import { resolveSelect, SELECT_SCHEMAS, type Select } from '../select/rules';
+import type { Selection } from '../select/selection';
+
+export interface Action {
+  op: string;
+  select: Select;
+  [parameter: string]: unknown;
+}
+
+/** By operation: its name, its selection, its own parameters. */
+export const ACTION_SCHEMAS = Object.fromEntries(
+  Object.values(OPERATIONS).map((o) => [
+    o.kind,
+    Type.Object(
+      { op: Type.Literal(o.kind), select: Type.Union(Object.values(SELECT_SCHEMAS)), ...o.params.properties },
+      { additionalProperties: false, title: o.title },
+    ),
+  ]),
+);
+
+export const ActionSchema = Type.Unsafe<Action>(Type.Union(Object.values(ACTION_SCHEMAS)));
+
+/** What became of an action. */
+export interface ActionReport {
+  op: string;
+  report: string;
+  warning?: string;
+  fault?: Fault;
+}
+
+/** @throws OperationError when it cannot act */
+export function applyAction(mesh: PolyMesh, action: Action, last: Selection | null): OperationResult {
+  const { op, select, ...params } = action;
+  const operation = OPERATIONS[op];
+  if (!operation) throw new OperationError('no-operation', `There is no operation “${op}”.`);
+  return runOperation(operation, mesh, resolveSelect(mesh, select, last), params);
+}
+
+/** A base with its actions applied, kept so that the next evaluation goes on from what did not change. */
+export class ActionRun {
+  private base: PolyMesh | null = null;
+  private readonly done: Array<{
+    key: string;
+    mesh: PolyMesh;
+    last: Selection | null;
+    report: ActionReport;
+  }> = [];
+
+  run(
+    base: PolyMesh,
+    actions: ReadonlyArray<Action>,
+  ): { mesh: PolyMesh; last: Selection | null; reports: ActionReport[] } {
+    if (base !== this.base) this.done.length = 0;
+    this.base = base;
+    let mesh = base;
+    let last: Selection | null = null;
+    actions.forEach((action, i) => {
+      const key = JSON.stringify(action);
+      if (this.done[i]?.key !== key) {
+        this.done.length = i;
+        this.done.push({ key, ...this.attempt(mesh, action, last) });
+      }
+      ({ mesh, last } = this.done[i]);
+    });
+    this.done.length = actions.length;
+    return { mesh, last, reports: this.done.map((d) => d.report) };
+  }
+
+  /** An action that cannot act passes the mesh on and says why. */
+  private attempt(mesh: PolyMesh, action: Action, last: Selection | null) {
+    try {
+      const r = applyAction(mesh, action, last);
+      return {
+        mesh: r.mesh,
+        last: r.selection,
+        report: { op: action.op, report: r.report, warning: r.warning },
+      };
+    } catch (e) {
+      if (!(e instanceof OperationError)) throw e;
+      return { mesh, last, report: { op: action.op, report: '', fault: faultOf(e) } };
+    }
+  }
+}

@@ -1,0 +1,288 @@
+/**
+ * A change in the making: faces of a mesh that go, faces and points that come. `finish` puts what stayed and
+ * what came together in one linear copy, faces that stayed first and in their order, and carries every layer on
+ * by the shared rules: copied where an element stayed, mixed where a new one stands between old ones.
+ */
+import { faceCount, makeMesh, vertexCount, type LayerSet, type PolyMesh } from './PolyMesh';
+import { copyLayers, hasLayers, writeElement, type Layer, type Mix } from './layers';
+import { edgeBetween, topologyOf } from './Topology';
+import type { Vec3 } from './vec3';
+
+/** Where a new corner or point takes its layers from: an old element, a mixture of some, or nothing (−1). */
+export type Source = number | Mix;
+
+export interface NewFace {
+  /** Points in order: old ones by their index, new ones by what `addPoint` gave. */
+  loop: ReadonlyArray<number>;
+  /** The old face whose layers it takes; −1 for none. */
+  face: number;
+  /** Source per corner; by default the corner of `face` at the same point, or nothing. */
+  corners?: ReadonlyArray<Source>;
+  /**
+   * Old edge whose marks the side leaving each corner takes, −1 for none. By default the old edge between its two
+   * ends, if there was one.
+   */
+  edges?: ReadonlyArray<number>;
+  /** It lies in the surface of its source face, so held normals stay true on it. */
+  inPlace?: boolean;
+}
+
+export interface DraftResult {
+  mesh: PolyMesh;
+  /** New index per old vertex and per old face, −1 where it is gone. */
+  vertexOf: Int32Array;
+  faceOf: Int32Array;
+  /** Old face each face stands for, −1 for none. */
+  sourceFace: Int32Array;
+  /** Index of the first face that came; the others follow in the order they were added. */
+  firstNewFace: number;
+  /** Index in the result of a point, old or added. */
+  point(p: number): number;
+}
+
+export class MeshDraft {
+  private readonly gone: Uint8Array;
+  private readonly added: NewFace[] = [];
+  private readonly newPositions: number[] = [];
+  private readonly newSources: Source[] = [];
+  private positions: Float64Array | null = null;
+  private readonly stale: Set<number> = new Set();
+  readonly vertexCount: number;
+
+  constructor(readonly mesh: PolyMesh) {
+    this.gone = new Uint8Array(faceCount(mesh));
+    this.vertexCount = vertexCount(mesh);
+  }
+
+  /** Adds a point; its layers come from an old vertex or a mixture of some. */
+  addPoint(at: Vec3, from: Source): number {
+    this.newPositions.push(...at);
+    this.newSources.push(from);
+    return this.vertexCount + this.newSources.length - 1;
+  }
+
+  /** Moves an old point. Held normals around it are no longer true and are dropped. */
+  movePoint(v: number, to: Vec3): void {
+    this.positions ??= this.mesh.positions.slice();
+    this.positions.set(to, 3 * v);
+    this.stale.add(v);
+  }
+
+  /** Where a point is, old or added. */
+  at(p: number): Vec3 {
+    if (p >= this.vertexCount) {
+      const i = 3 * (p - this.vertexCount);
+      return [this.newPositions[i], this.newPositions[i + 1], this.newPositions[i + 2]];
+    }
+    const from = this.positions ?? this.mesh.positions;
+    return [from[3 * p], from[3 * p + 1], from[3 * p + 2]];
+  }
+
+  dropFace(f: number): void {
+    this.gone[f] = 1;
+  }
+
+  isGone(f: number): boolean {
+    return this.gone[f] === 1;
+  }
+
+  addFace(face: NewFace): void {
+    this.added.push(face);
+  }
+
+  /** The result; the draft must not be used after. Points no face uses are left out. */
+  finish(): DraftResult {
+    const { mesh, gone, added } = this;
+    const F = faceCount(mesh);
+    const faceOf = new Int32Array(F).fill(-1);
+    let kept = 0;
+    let cornersKept = 0;
+    for (let f = 0; f < F; f++) {
+      if (gone[f]) continue;
+      faceOf[f] = kept++;
+      cornersKept += mesh.faceStart[f + 1] - mesh.faceStart[f];
+    }
+    const total = added.reduce((n, f) => n + f.loop.length, cornersKept);
+    const faceStart = new Uint32Array(kept + added.length + 1);
+    const corners = new Uint32Array(total);
+    const cornerSource = new Int32Array(total).fill(-1);
+    const faceSource = new Int32Array(kept + added.length);
+    let at = 0;
+    for (let f = 0; f < F; f++) {
+      if (gone[f]) continue;
+      const i = faceOf[f];
+      faceSource[i] = f;
+      for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
+        cornerSource[at] = c;
+        corners[at++] = mesh.corners[c];
+      }
+      faceStart[i + 1] = at;
+    }
+    added.forEach((f, i) => {
+      faceSource[kept + i] = f.face;
+      for (const p of f.loop) corners[at++] = p;
+      faceStart[kept + i + 1] = at;
+    });
+    const points = this.compact(corners);
+    const result = makeMesh(points.positions, faceStart, corners, {
+      vertex: this.vertexLayers(points.source),
+      face: copyLayers(mesh.layers.face, faceSource),
+      corner: this.cornerLayers(corners.length, cornerSource, cornersKept, points.source, corners),
+    });
+    const edge = this.edgeLayers(result, cornerSource, cornersKept, points.source);
+    const { index } = points;
+    return {
+      mesh: hasLayers(mesh.layers.edge) ? { ...result, layers: { ...result.layers, edge } } : result,
+      vertexOf: Int32Array.from(index.subarray(0, this.vertexCount)),
+      faceOf,
+      sourceFace: faceSource,
+      firstNewFace: kept,
+      point: (p) => index[p],
+    };
+  }
+
+  /** Numbers the points that are used, in order, and rewrites the corners. */
+  private compact(corners: Uint32Array): { positions: Float64Array; source: Uint32Array; index: Int32Array } {
+    const total = this.vertexCount + this.newSources.length;
+    const index = new Int32Array(total).fill(-1);
+    for (let c = 0; c < corners.length; c++) index[corners[c]] = 0;
+    const source = new Uint32Array(total);
+    let V = 0;
+    for (let p = 0; p < total; p++)
+      if (index[p] === 0) {
+        source[V] = p;
+        index[p] = V++;
+      }
+    for (let c = 0; c < corners.length; c++) corners[c] = index[corners[c]];
+    const positions = new Float64Array(3 * V);
+    const old = this.positions ?? this.mesh.positions;
+    for (let v = 0; v < V; v++) {
+      const p = source[v];
+      const from = p < this.vertexCount ? old : this.newPositions;
+      const i = 3 * (p < this.vertexCount ? p : p - this.vertexCount);
+      positions[3 * v] = from[i];
+      positions[3 * v + 1] = from[i + 1];
+      positions[3 * v + 2] = from[i + 2];
+    }
+    return { positions, source: source.slice(0, V), index };
+  }
+
+  private vertexLayers(source: Uint32Array): LayerSet {
+    const { vertex } = this.mesh.layers;
+    if (!hasLayers(vertex)) return vertex;
+    const V = this.vertexCount;
+    const out = copyLayers(
+      vertex,
+      Int32Array.from(source, (p: number) => (p < V ? p : -1)),
+    );
+    source.forEach((p, v) => p >= V && writeElement(out, v, vertex, this.newSources[p - V]));
+    return out;
+  }
+
+  private cornerLayers(
+    n: number,
+    cornerSource: Int32Array,
+    firstNew: number,
+    pointSource: Uint32Array,
+    corners: Uint32Array,
+  ): LayerSet {
+    const { corner } = this.mesh.layers;
+    if (!hasLayers(corner)) return corner;
+    const out = copyLayers(corner, cornerSource);
+    let at = firstNew;
+    for (const f of this.added)
+      f.loop.forEach((p, k) => {
+        const from = f.corners ? f.corners[k] : this.cornerAt(f.face, p);
+        writeElement(out, at++, corner, from, f.inPlace ? undefined : HELD);
+      });
+    if (this.stale.size) this.dropHeld(out, n, corners, pointSource);
+    return out;
+  }
+
+  /** Held normals of every face that has a moved point. */
+  private dropHeld(out: LayerSet, n: number, corners: Uint32Array, pointSource: Uint32Array): void {
+    const held = HELD.filter((name) => out[name]);
+    if (!held.length) return;
+    const { mesh, stale } = this;
+    const t = topologyOf(mesh);
+    const faces = new Set<number>();
+    for (const v of stale)
+      for (let i = t.vertexStart[v]; i < t.vertexStart[v + 1]; i++)
+        faces.add(t.faceOfCorner[t.vertexCorners[i]]);
+    let at = 0;
+    for (let f = 0; f < faceCount(mesh); f++) {
+      if (this.gone[f]) continue;
+      const size = mesh.faceStart[f + 1] - mesh.faceStart[f];
+      if (faces.has(f)) for (const name of held) clear(out[name], at, at + size);
+      at += size;
+    }
+    for (; at < n; at++)
+      if (stale.has(pointSource[corners[at]])) for (const name of held) clear(out[name], at, at + 1);
+  }
+
+  private cornerAt(face: number, p: number): number {
+    if (face < 0 || p >= this.vertexCount) return -1;
+    const { faceStart, corners } = this.mesh;
+    for (let c = faceStart[face]; c < faceStart[face + 1]; c++) if (corners[c] === p) return c;
+    return -1;
+  }
+
+  private edgeLayers(
+    result: PolyMesh,
+    cornerSource: Int32Array,
+    firstNew: number,
+    pointSource: Uint32Array,
+  ): LayerSet {
+    const { mesh } = this;
+    if (!hasLayers(mesh.layers.edge)) return mesh.layers.edge;
+    const before = topologyOf(mesh);
+    const t = topologyOf(result);
+    const source = new Int32Array(t.edgeCount).fill(-1);
+    for (let c = 0; c < firstNew; c++) source[t.edgeOfCorner[c]] = before.edgeOfCorner[cornerSource[c]];
+    let c = firstNew;
+    for (const f of this.added) {
+      const n = f.loop.length;
+      for (let k = 0; k < n; k++, c++) {
+        const e = t.edgeOfCorner[c];
+        if (source[e] >= 0) continue;
+        const [a, b] = [pointSource[t.edges[2 * e]], pointSource[t.edges[2 * e + 1]]];
+        source[e] = f.edges
+          ? f.edges[k]
+          : a < this.vertexCount && b < this.vertexCount
+            ? edgeBetween(mesh, before, a, b)
+            : -1;
+      }
+    }
+    return copyLayers(mesh.layers.edge, source);
+  }
+}
+
+/** Layers that stop being true when the surface changes. */
+const HELD = ['normal', 'surface'];
+
+function clear(layer: Layer, from: number, to: number): void {
+  layer.data.fill(0, from * layer.size, to * layer.size);
+}
+
+/** The mesh with moved points: same faces, held normals dropped around what moved. */
+export function withPoints(mesh: PolyMesh, positions: Float64Array): PolyMesh {
+  const held = HELD.filter((name) => mesh.layers.corner[name]);
+  if (!held.length) return { ...mesh, positions };
+  const moved = new Uint8Array(vertexCount(mesh));
+  for (let i = 0; i < positions.length; i++) if (positions[i] !== mesh.positions[i]) moved[(i / 3) | 0] = 1;
+  const corner: Record<string, Layer> = { ...mesh.layers.corner };
+  for (const name of held) corner[name] = { size: corner[name].size, data: corner[name].data.slice() };
+  for (let f = 0; f < faceCount(mesh); f++) {
+    const [s, e] = [mesh.faceStart[f], mesh.faceStart[f + 1]];
+    let touched = false;
+    for (let c = s; c < e; c++) touched ||= moved[mesh.corners[c]] === 1;
+    if (touched) for (const name of held) clear(corner[name], s, e);
+  }
+  return { ...mesh, positions, layers: { ...mesh.layers, corner } };
+}
+
+/** A mixture of two elements: `s` of the second. */
+export const between = (a: number, b: number, s: number): Mix => ({ of: [a, b], by: [1 - s, s] });
+
+/** Equal shares of all. */
+export const evenly = (of: number[]): Mix => ({ of, by: of.map(() => 1 / of.length) });

@@ -1,0 +1,62 @@
+/** Bevel of picked edges, and support loops beside them: the live step's own code (ops/bevel) on a picked selection. */
+import type { Static } from 'typebox';
+import { RANK } from '../mesh/layers';
+import { faceCount, type PolyMesh } from '../mesh/PolyMesh';
+import { selectionOf } from '../select/selection';
+import { bevel, type BevelOptions } from './bevel/bevel';
+import { count, flag, length, params, share } from './fields';
+import { counted, type Operation, type OperationResult } from './operation';
+
+const schema = params({
+  width: length('Width', 2, 0.001, 10000),
+  segments: count('Segments', 1, 1, 32),
+  profile: share('Profile', 1, -1, 2),
+  clamp: flag('Stop where strips meet', true),
+});
+
+export const bevelEdges: Operation<BevelOptions & Static<typeof schema>> = {
+  kind: 'bevel',
+  title: 'Bevel',
+  on: ['edge'],
+  params: schema,
+  run: (mesh, selection, p) => rounded(mesh, selection.indices, p, 'Bevelled'),
+};
+
+const loopSchema = params({ distance: length('Distance', 1, 0.001, 10000) });
+
+export const supportLoops: Operation<{ distance: number }> = {
+  kind: 'supportLoops',
+  title: 'Support loops',
+  on: ['edge'],
+  params: loopSchema,
+  run: (mesh, selection, p) =>
+    rounded(
+      mesh,
+      selection.indices,
+      { width: p.distance, segments: 2, profile: 2, clamp: true },
+      'Set loops beside',
+    ),
+};
+
+function rounded(
+  mesh: PolyMesh,
+  edges: ReadonlyArray<number>,
+  p: BevelOptions,
+  verb: string,
+): OperationResult {
+  const { mesh: out, report } = bevel(mesh, [...edges], p);
+  const before = mesh.layers.face.rank?.data;
+  const after = out.layers.face.rank?.data;
+  const made: number[] = [];
+  // Strips and corner patches are what came last and follows in shading.
+  if (!before?.includes(RANK.follow) && after)
+    for (let f = 0; f < faceCount(out); f++) if (after[f] === RANK.follow) made.push(f);
+  return {
+    mesh: out,
+    selection: selectionOf('face', made),
+    report: `${verb} ${counted(report.roundedEdges, 'edge')}.`,
+    warning: report.stoppedGroups
+      ? `${counted(report.stoppedGroups, 'run')} stopped early, at ${Number(report.reachedWidth.toPrecision(3))} mm.`
+      : undefined,
+  };
+}

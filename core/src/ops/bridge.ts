@@ -1,0 +1,202 @@
+/**
+ * Bridge: joins two open rims, or the borders of two islands of picked faces (which are taken away), with quads;
+ * rims of unequal count get triangles where they must. In segments, turned on by a number of points.
+ */
+import type { Static } from 'typebox';
+import { MeshDraft, between } from '../mesh/MeshDraft';
+import type { PolyMesh } from '../mesh/PolyMesh';
+import { keepManifold } from '../mesh/makeManifold';
+import { nextCorner, prevCorner, topologyOf } from '../mesh/Topology';
+import { OperationError } from '../mesh/errors';
+import { distance, lerp, type Vec3 } from '../mesh/vec3';
+import { islandsOf, maskOf, selectionOf, type Selection } from '../select/selection';
+import { edgeLoop } from '../select/walks';
+import { count, params } from './fields';
+import { counted, type Operation } from './operation';
+import { openRuns } from './openRuns';
+
+const schema = params({
+  segments: count('Segments', 1, 1, 256),
+  turn: count('Turn on by', 0, -10000, 10000),
+});
+type Params = Required<Static<typeof schema>> & { segments: number; turn: number };
+
+export const bridge: Operation<Params> = {
+  kind: 'bridge',
+  title: 'Bridge',
+  on: ['edge', 'face'],
+  params: schema,
+  run(mesh, selection, p) {
+    const draft = new MeshDraft(mesh);
+    const rims =
+      selection.kind === 'face' ? rimsOfIslands(mesh, selection, draft) : rimsOfEdges(mesh, selection);
+    if (rims.length !== 2)
+      throw new OperationError(
+        'not-two-rims',
+        `Bridging needs two rims; ${rims.length === 0 ? 'none is' : `${rims.length} are`} picked.`,
+        { domain: selection.kind, indices: [...selection.indices] },
+        'Pick two open rims, or faces in two separate places.',
+      );
+    const [from, to] = rims;
+    if (from.closed !== to.closed)
+      throw new OperationError(
+        'rims-differ',
+        'One rim is closed and the other is not.',
+        undefined,
+        'Pick two rims of the same sort.',
+      );
+    const points = [...from.points, ...to.points];
+    const twice = points.filter((v, k) => points.indexOf(v) !== k);
+    if (twice.length)
+      throw new OperationError(
+        'rims-touch',
+        'The two rims touch, so there is nothing to bridge between them there.',
+        { domain: 'vertex', indices: [...new Set(twice)] },
+        'Pick rims that lie apart.',
+      );
+    const matched = align(draft, from, [...to.points].reverse(), p.turn);
+    refuseNear(mesh, draft, from.points, matched);
+    const made = build(draft, from.points, matched, from.closed, p.segments);
+    const out = draft.finish();
+    return {
+      // Where the bridge runs along an edge that is there already, the two stay apart.
+      mesh: keepManifold(out.mesh, mesh),
+      selection: selectionOf(
+        'face',
+        Array.from({ length: made }, (_, i) => out.firstNewFace + i),
+      ),
+      report: `Bridged with ${counted(made, 'face')}.`,
+    };
+  },
+};
+
+/** Where an edge joins the rims already, a bridge would run along it and be the third face there. */
+function refuseNear(mesh: PolyMesh, draft: MeshDraft, a: number[], b: number[]): void {
+  const t = topologyOf(mesh);
+  const across = new Set(b);
+  const near: number[] = [];
+  for (const v of a)
+    for (let i = t.vertexStart[v]; i < t.vertexStart[v + 1]; i++) {
+      const c = t.vertexCorners[i];
+      if (draft.isGone(t.faceOfCorner[c])) continue;
+      for (const d of [c, prevCorner(mesh, t, c)])
+        if (across.has(mesh.corners[d === c ? nextCorner(mesh, t, c) : d])) near.push(t.edgeOfCorner[d]);
+    }
+  if (near.length)
+    throw new OperationError(
+      'rims-joined',
+      'The two rims are joined by edges already, so a bridge between them would lie on faces that are there.',
+      { domain: 'edge', indices: [...new Set(near)] },
+      'Delete the faces between them instead.',
+    );
+}
+
+interface Rim {
+  /** In the direction of the faces beside it. */
+  points: number[];
+  closed: boolean;
+}
+
+function rimsOfEdges(mesh: PolyMesh, s: Selection): Rim[] {
+  const t = topologyOf(mesh);
+  const open = s.indices.filter((e) => t.edgeUse[e] === 1);
+  let runs = openRuns(mesh, new Set(open));
+  // A single edge of each rim is enough.
+  if (runs.every((r) => r.edges.length === 1)) {
+    const all = new Set<number>();
+    for (const e of open) for (const x of edgeLoop(mesh, e).edges) all.add(x);
+    const whole = openRuns(mesh, all);
+    if (whole.length === 2 && whole.every((r) => r.closed)) runs = whole;
+  }
+  return runs;
+}
+
+function rimsOfIslands(mesh: PolyMesh, s: Selection, draft: MeshDraft): Rim[] {
+  const t = topologyOf(mesh);
+  const on = maskOf(mesh, s);
+  for (const f of s.indices) draft.dropFace(f);
+  return islandsOf(mesh, s).flatMap((faces) => {
+    const next = new Map<number, number>();
+    for (const f of faces)
+      for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++)
+        if (t.twin[c] < 0 || !on[t.faceOfCorner[t.twin[c]]])
+          // The faces that stay run the other way along the border.
+          next.set(mesh.corners[nextCorner(mesh, t, c)], mesh.corners[c]);
+    const rims: Rim[] = [];
+    while (next.size) {
+      const start = next.keys().next().value!;
+      const points: number[] = [];
+      for (let v: number | undefined = start; v !== undefined && next.has(v);) {
+        points.push(v);
+        const w: number = next.get(v)!;
+        next.delete(v);
+        v = w;
+      }
+      rims.push({ points, closed: true });
+    }
+    return rims;
+  });
+}
+
+/** The other rim, started where the sum of distances is least, then turned on. */
+function align(draft: MeshDraft, from: Rim, other: number[], turn: number): number[] {
+  if (!from.closed) return other;
+  const n = other.length;
+  const m = from.points.length;
+  const at = (list: number[], k: number, of: number): Vec3 =>
+    draft.at(list[Math.floor((k * list.length) / of) % list.length]);
+  let best = 0;
+  let least = Infinity;
+  for (let s = 0; s < n; s++) {
+    let sum = 0;
+    const turned = [...other.slice(s), ...other.slice(0, s)];
+    for (let k = 0; k < m; k++) sum += distance(draft.at(from.points[k]), at(turned, k, m)) ** 2;
+    if (sum < least - 1e-12) [best, least] = [s, sum];
+  }
+  const s = (((best + turn) % n) + n) % n;
+  return [...other.slice(s), ...other.slice(0, s)];
+}
+
+function build(draft: MeshDraft, a: number[], b: number[], closed: boolean, segments: number): number {
+  if (a.length !== b.length) return buildUneven(draft, a, b, closed);
+  const rows: number[][] = [a];
+  for (let s = 1; s < segments; s++)
+    rows.push(
+      a.map((p, k) =>
+        draft.addPoint(lerp(draft.at(p), draft.at(b[k]), s / segments), between(p, b[k], s / segments)),
+      ),
+    );
+  rows.push(b);
+  let made = 0;
+  const n = a.length;
+  for (let s = 0; s < segments; s++)
+    for (let k = 0; k + (closed ? 0 : 1) < n; k++) {
+      const j = (k + 1) % n;
+      draft.addFace({ loop: [rows[s][j], rows[s][k], rows[s + 1][k], rows[s + 1][j]], face: -1 });
+      made++;
+    }
+  return made;
+}
+
+/** Walks both rims at once, going on along the one that lags behind. */
+function buildUneven(draft: MeshDraft, a: number[], b: number[], closed: boolean): number {
+  const [n, m] = [a.length - (closed ? 0 : 1), b.length - (closed ? 0 : 1)];
+  const at = (list: number[], k: number): number => list[k % list.length];
+  let [i, j, made] = [0, 0, 0];
+  while (i < n || j < m) {
+    const [u, v] = [(i + 1) / n, (j + 1) / m];
+    if (i < n && j < m && Math.abs(u - v) < 0.5 / Math.max(n, m)) {
+      draft.addFace({ loop: [at(a, i + 1), at(a, i), at(b, j), at(b, j + 1)], face: -1 });
+      i++;
+      j++;
+    } else if (j >= m || (i < n && u <= v)) {
+      draft.addFace({ loop: [at(a, i + 1), at(a, i), at(b, j)], face: -1 });
+      i++;
+    } else {
+      draft.addFace({ loop: [at(a, i), at(b, j), at(b, j + 1)], face: -1 });
+      j++;
+    }
+    made++;
+  }
+  return made;
+}

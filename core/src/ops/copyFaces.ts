@@ -1,0 +1,42 @@
+/** Duplicate in place: picked faces once more, loose, where they are. */
+import { MeshDraft } from '../mesh/MeshDraft';
+import { keepManifold } from '../mesh/makeManifold';
+import { topologyOf } from '../mesh/Topology';
+import { pointOf } from '../mesh/vec3';
+import { selectionOf } from '../select/selection';
+import { params } from './fields';
+import { counted, type Operation } from './operation';
+
+export const copyFaces: Operation = {
+  kind: 'copyFaces',
+  title: 'Duplicate faces',
+  on: ['face'],
+  params: params({}),
+  run(mesh, selection) {
+    const t = topologyOf(mesh);
+    const draft = new MeshDraft(mesh);
+    const copy = new Map<number, number>();
+    for (const f of selection.indices) {
+      const corners = Array.from(
+        { length: mesh.faceStart[f + 1] - mesh.faceStart[f] },
+        (_, k) => mesh.faceStart[f] + k,
+      );
+      const loop = corners.map((c) => {
+        const v = mesh.corners[c];
+        let p = copy.get(v);
+        if (p === undefined) copy.set(v, (p = draft.addPoint(pointOf(mesh.positions, v), v)));
+        return p;
+      });
+      draft.addFace({ loop, face: f, corners, edges: corners.map((c) => t.edgeOfCorner[c]), inPlace: true });
+    }
+    const out = draft.finish();
+    return {
+      mesh: keepManifold(out.mesh, mesh),
+      selection: selectionOf(
+        'face',
+        selection.indices.map((_, i) => out.firstNewFace + i),
+      ),
+      report: `Duplicated ${counted(selection.indices.length, 'face')}.`,
+    };
+  },
+};

@@ -1,0 +1,64 @@
+/** All direct operations, by the name a recipe's actions use. */
+import { flatten, makeRound, push, relax, spaceEvenly, straighten } from './arrange';
+import { bevelEdges, supportLoops } from './bevelEdges';
+import { bridge } from './bridge';
+import { connect } from './connect';
+import { copyFaces } from './copyFaces';
+import { dissolve } from './dissolve';
+import { fan, pairTriangles, triangulateFaces } from './divideWithin';
+import { extrude } from './extrude';
+import { fill } from './fill';
+import { inset } from './inset';
+import { knife } from './knife';
+import { mark } from './mark';
+import { collapse, weld } from './mergePoints';
+import { mirrorOnce } from './mirrorOnce';
+import type { Operation } from './operation';
+import { planeSlice } from './planeSlice';
+import { deleteFaces, keepFaces } from './removeFaces';
+import { ringCut } from './ringCut';
+import { slide } from './slide';
+import { splitApart } from './splitApart';
+import { thicken } from './thicken';
+import { transformElements } from './transformElements';
+import { faceOutward, turnOver } from './turnOver';
+
+const ALL = [
+  transformElements,
+  slide,
+  push,
+  flatten,
+  straighten,
+  spaceEvenly,
+  relax,
+  makeRound,
+  extrude,
+  inset,
+  bevelEdges,
+  supportLoops,
+  ringCut,
+  knife,
+  planeSlice,
+  connect,
+  fan,
+  triangulateFaces,
+  pairTriangles,
+  fill,
+  bridge,
+  weld,
+  collapse,
+  dissolve,
+  deleteFaces,
+  keepFaces,
+  copyFaces,
+  splitApart,
+  turnOver,
+  faceOutward,
+  mirrorOnce,
+  thicken,
+  mark,
+] as unknown as Operation[];
+
+export const OPERATIONS: Readonly<Record<string, Operation>> = Object.fromEntries(
+  ALL.map((o) => [o.kind, o]),
+);

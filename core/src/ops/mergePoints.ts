@@ -1,0 +1,223 @@
+/** Putting points together: weld by distance, weld at the middle or at the last picked, collapse edges and faces. */
+import type { Static } from 'typebox';
+import { MeshDraft, evenly } from '../mesh/MeshDraft';
+import { faceCount, vertexCount, type PolyMesh } from '../mesh/PolyMesh';
+import { keepManifold } from '../mesh/makeManifold';
+import { topologyOf } from '../mesh/Topology';
+import { OperationError } from '../mesh/errors';
+import { distance, pointOf, type Vec3 } from '../mesh/vec3';
+import { islandsOf, pointsOf, selectionOf } from '../select/selection';
+import { choice, length, params } from './fields';
+import { counted, type Operation, type OperationResult } from './operation';
+
+const weldSchema = params({
+  to: choice('Weld', ['near', 'middle', 'last'], 'near'),
+  distance: length('Nearer than', 0.01, 0, 1e6),
+});
+type WeldParams = Required<Static<typeof weldSchema>> & { to: 'near' | 'middle' | 'last'; distance: number };
+
+export const weld: Operation<WeldParams> = {
+  kind: 'weld',
+  title: 'Weld',
+  on: ['vertex'],
+  params: weldSchema,
+  run(mesh, selection, p) {
+    const points = [...selection.indices];
+    const groups = p.to === 'near' ? nearGroups(mesh, points, p.distance) : [points];
+    const merged = groups.filter((g) => g.length > 1);
+    if (!merged.length)
+      throw new OperationError(
+        'nothing-near',
+        `No two of the ${counted(points.length, 'picked point')} are nearer to each other than ${p.distance} mm.`,
+        { domain: 'vertex', indices: points },
+        'Raise the distance, or pick other points.',
+      );
+    const result = mergePoints(
+      mesh,
+      merged,
+      p.to === 'last' ? (g) => pointOf(mesh.positions, g[g.length - 1]) : undefined,
+    );
+    const gone = merged.reduce((n, g) => n + g.length, 0);
+    return { ...result, report: `Welded ${counted(gone, 'point')} into ${merged.length}.` };
+  },
+};
+
+export const collapse: Operation = {
+  kind: 'collapse',
+  title: 'Collapse',
+  on: ['edge', 'face'],
+  params: params({}),
+  run(mesh, selection) {
+    const groups = islandsOf(mesh, selection).map((list) =>
+      pointsOf(mesh, { kind: selection.kind, indices: list }),
+    );
+    return {
+      ...mergePoints(mesh, joined(groups)),
+      report: `Collapsed ${counted(groups.length, 'island')} to points.`,
+    };
+  },
+};
+
+/** Groups that share a point are one. */
+function joined(groups: number[][]): number[][] {
+  const owner = new Map<number, number[]>();
+  const out: number[][] = [];
+  for (const g of groups) {
+    let into: number[] | undefined;
+    for (const v of g) into ??= owner.get(v);
+    if (!into) out.push((into = []));
+    for (const v of g) {
+      if (!into.includes(v)) into.push(v);
+      owner.set(v, into);
+    }
+  }
+  return out;
+}
+
+/** Points nearer to each other than a distance, chained, by a grid of that size. */
+export function nearGroups(mesh: PolyMesh, points: ReadonlyArray<number>, reach: number): number[][] {
+  const cell = Math.max(reach, 1e-12);
+  const grid = new Map<string, number[]>();
+  const key = (p: Vec3, d: number[]): string => p.map((x, k) => Math.floor(x / cell) + d[k]).join();
+  const parent = new Map<number, number>(points.map((v) => [v, v]));
+  const find = (v: number): number => {
+    while (parent.get(v) !== v) v = parent.get(v)!;
+    return v;
+  };
+  for (const v of points) {
+    const at = pointOf(mesh.positions, v);
+    for (const d of NEIGHBOURS)
+      for (const w of grid.get(key(at, d)) ?? [])
+        if (distance(at, pointOf(mesh.positions, w)) <= reach) {
+          const [a, b] = [find(v), find(w)];
+          if (a !== b) parent.set(Math.max(a, b), Math.min(a, b));
+        }
+    const own = key(at, [0, 0, 0]);
+    const list = grid.get(own);
+    if (list) list.push(v);
+    else grid.set(own, [v]);
+  }
+  const groups = new Map<number, number[]>();
+  for (const v of points) {
+    const root = find(v);
+    const list = groups.get(root);
+    if (list) list.push(v);
+    else groups.set(root, [v]);
+  }
+  return [...groups.values()];
+}
+
+const NEIGHBOURS = Array.from({ length: 27 }, (_, i) => [
+  (i % 3) - 1,
+  (Math.floor(i / 3) % 3) - 1,
+  Math.floor(i / 9) - 1,
+]);
+
+/**
+ * Makes one point of each group, at the middle unless told otherwise. Faces lose corners that fall together, vanish
+ * below three, and are divided where they come to touch themselves; two faces left back to back vanish.
+ */
+export function mergePoints(
+  mesh: PolyMesh,
+  groups: number[][],
+  place: (group: number[]) => Vec3 = (g) => middle(mesh, g),
+): OperationResult {
+  const draft = new MeshDraft(mesh);
+  const target = new Int32Array(vertexCount(mesh)).fill(-1);
+  const made: number[] = [];
+  for (const g of groups) {
+    const p = draft.addPoint(place(g), evenly(g));
+    made.push(p);
+    for (const v of g) target[v] = p;
+  }
+  const t = topologyOf(mesh);
+  const changed: Loop[] = [];
+  for (let f = 0; f < faceCount(mesh); f++) {
+    const corners: number[] = [];
+    let touched = false;
+    for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
+      touched ||= target[mesh.corners[c]] >= 0;
+      corners.push(c);
+    }
+    if (!touched) continue;
+    draft.dropFace(f);
+    const at = (c: number): number =>
+      target[mesh.corners[c]] >= 0 ? target[mesh.corners[c]] : mesh.corners[c];
+    const kept = corners.filter((c, k) => at(c) !== at(corners[(k + 1) % corners.length]));
+    for (const loop of withoutTouching(kept, at))
+      changed.push({ face: f, corners: loop, points: loop.map(at) });
+  }
+  for (const { face, corners, points } of withoutBackToBack(changed))
+    draft.addFace({ loop: points, face, corners, edges: corners.map((c) => t.edgeOfCorner[c]) });
+  const out = draft.finish();
+  if (!faceCount(out.mesh))
+    throw new OperationError(
+      'nothing-left',
+      'That would leave no face of the piece.',
+      undefined,
+      'Pick fewer elements.',
+    );
+  return {
+    // Where merging made parts touch in a point or an edge, each keeps its own.
+    mesh: keepManifold(out.mesh, mesh),
+    selection: selectionOf(
+      'vertex',
+      made.map((p) => out.point(p)).filter((v) => v >= 0),
+    ),
+    report: '',
+  };
+}
+
+interface Loop {
+  face: number;
+  corners: number[];
+  points: number[];
+}
+
+/** An outline that visits a point twice falls into the loops between the visits. */
+function withoutTouching(corners: number[], at: (c: number) => number): number[][] {
+  const out: number[][] = [];
+  const open: number[] = [];
+  for (const c of corners) {
+    const seen = open.findIndex((d) => at(d) === at(c));
+    if (seen >= 0) {
+      const loop = open.splice(seen);
+      if (loop.length >= 3) out.push(loop);
+    }
+    open.push(c);
+  }
+  if (open.length >= 3) out.push(open);
+  return out;
+}
+
+function withoutBackToBack(loops: Loop[]): Loop[] {
+  const bySet = new Map<string, number[]>();
+  loops.forEach((l, i) => {
+    const key = [...l.points].sort((a, b) => a - b).join();
+    const list = bySet.get(key);
+    if (list) list.push(i);
+    else bySet.set(key, [i]);
+  });
+  const gone = new Set<number>();
+  for (const list of bySet.values())
+    for (let i = 0; i < list.length; i++)
+      for (let j = i + 1; j < list.length; j++)
+        if (
+          !gone.has(list[i]) &&
+          !gone.has(list[j]) &&
+          reversed(loops[list[i]].points, loops[list[j]].points)
+        )
+          gone.add(list[i]).add(list[j]);
+  return loops.filter((_, i) => !gone.has(i));
+}
+
+function reversed(a: number[], b: number[]): boolean {
+  const at = b.indexOf(a[0]);
+  return a.every((p, k) => b[(at - k + 2 * b.length) % b.length] === p);
+}
+
+function middle(mesh: PolyMesh, points: number[]): Vec3 {
+  const out: Vec3 = [0, 0, 0];
+  for (const v of points) for (let k = 0; k < 3; k++) out[k] += mesh.positions[3 * v + k] / points.length;
+  return out;
+}

@@ -1,0 +1,101 @@
+/** Mirror once: copies picked faces to the other side of a plane and welds them where they meet on it. */
+import type { Static } from 'typebox';
+import { MeshDraft } from '../mesh/MeshDraft';
+import type { PolyMesh } from '../mesh/PolyMesh';
+import { sizeOf } from '../mesh/measure';
+import { keepManifold } from '../mesh/makeManifold';
+import { topologyOf } from '../mesh/Topology';
+import { OperationError } from '../mesh/errors';
+import { addScaled, dot, length as norm, pointOf, sub, unit, type Vec3 } from '../mesh/vec3';
+import { TOLERANCE } from '../mesh/tolerance';
+import { selectionOf } from '../select/selection';
+import { flag, length, params, vector } from './fields';
+import { counted, type Operation } from './operation';
+
+const schema = params({
+  point: vector('Through', [0, 0, 0]),
+  normal: vector('Facing', [1, 0, 0], 1, ''),
+  weld: flag('Weld on the plane', true),
+  near: length('Welds nearer than', 0.001, 0, 1000),
+});
+type Params = Required<Static<typeof schema>> & { point: Vec3; normal: Vec3; weld: boolean; near: number };
+
+export const mirrorOnce: Operation<Params> = {
+  kind: 'mirrorOnce',
+  title: 'Mirror once',
+  on: ['face'],
+  params: schema,
+  run(mesh, selection, p) {
+    const n = unit(p.normal);
+    if (norm(n) === 0)
+      throw new OperationError(
+        'no-direction',
+        'The plane has no direction.',
+        undefined,
+        'Give it a direction other than 0, 0, 0.',
+      );
+    const t = topologyOf(mesh);
+    const draft = new MeshDraft(mesh);
+    const reach = Math.max(p.near, sizeOf(mesh) * TOLERANCE.weld);
+    const image = new Map<number, number>();
+    let welded = 0;
+    const mirrored = (v: number): number => {
+      let to = image.get(v);
+      if (to !== undefined) return to;
+      const at = pointOf(mesh.positions, v);
+      const far = dot(sub(at, p.point), n);
+      if (p.weld && Math.abs(far) <= reach && isOnOneSide(mesh, v, p.point, n, reach)) {
+        // Exactly on the plane, so that both halves share it.
+        if (far !== 0) draft.movePoint(v, addScaled(at, n, -far));
+        to = v;
+        welded++;
+      } else to = draft.addPoint(addScaled(at, n, -2 * far), v);
+      image.set(v, to);
+      return to;
+    };
+    for (const f of selection.indices) {
+      const corners = Array.from(
+        { length: mesh.faceStart[f + 1] - mesh.faceStart[f] },
+        (_, k) => mesh.faceStart[f] + k,
+      ).reverse();
+      const loop = corners.map((c) => mirrored(mesh.corners[c]));
+      // A face in the plane would be its own image.
+      if (loop.every((v) => v < draft.vertexCount && image.get(v) === v)) {
+        draft.dropFace(f);
+        continue;
+      }
+      draft.addFace({
+        loop,
+        face: f,
+        corners,
+        edges: corners.map((_, k) => t.edgeOfCorner[corners[(k + 1) % corners.length]]),
+      });
+    }
+    const out = draft.finish();
+    const made = out.mesh.faceStart.length - 1 - out.firstNewFace;
+    return {
+      // Faces that meet just in a point or an edge of the plane keep their own.
+      mesh: keepManifold(out.mesh, mesh),
+      selection: selectionOf(
+        'face',
+        Array.from({ length: made }, (_, i) => out.firstNewFace + i),
+      ),
+      report: `Mirrored ${counted(made, 'face')}${p.weld ? `, welded ${counted(welded, 'point')}` : ''}.`,
+    };
+  },
+};
+
+/** All faces around a point lie on one side of the plane, or in it: nothing is in the way of its image. */
+function isOnOneSide(mesh: PolyMesh, v: number, at: Vec3, n: Vec3, reach: number): boolean {
+  const t = topologyOf(mesh);
+  let [over, under] = [false, false];
+  for (let i = t.vertexStart[v]; i < t.vertexStart[v + 1]; i++) {
+    const f = t.faceOfCorner[t.vertexCorners[i]];
+    for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
+      const d = dot(sub(pointOf(mesh.positions, mesh.corners[c]), at), n);
+      over ||= d > reach;
+      under ||= d < -reach;
+    }
+  }
+  return !(over && under);
+}

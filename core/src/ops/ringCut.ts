@@ -1,0 +1,132 @@
+/** Ring cut: new edge loops across the ring of quads through each picked edge, spaced evenly or slid to one side. */
+import type { Static } from 'typebox';
+import type { PolyMesh } from '../mesh/PolyMesh';
+import { edgeBetween, nextCorner, topologyOf } from '../mesh/Topology';
+import { OperationError } from '../mesh/errors';
+import { selectionOf } from '../select/selection';
+import { edgeRing } from '../select/walks';
+import { FaceDivider } from './divideFaces';
+import { count, params, share } from './fields';
+import { counted, type Operation } from './operation';
+
+const schema = params({
+  count: count('Loops', 1, 1, 256),
+  slide: share('Slide', 0, -0.999, 0.999),
+});
+type Params = Required<Static<typeof schema>> & { count: number; slide: number };
+
+/** Where `n` loops lie between the two sides, as shares; slid towards one of them without meeting it. */
+export function loopShares(n: number, slide: number): number[] {
+  return Array.from({ length: n }, (_, k) => {
+    const s = (k + 1) / (n + 1);
+    return slide < 0 ? s * (1 + slide) : s + (1 - s) * slide;
+  });
+}
+
+export const ringCut: Operation<Params> = {
+  kind: 'ringCut',
+  title: 'Ring cut',
+  on: ['edge'],
+  params: schema,
+  run(mesh, selection, p) {
+    const t = topologyOf(mesh);
+    // Picked edges of one ring mean one cut. Rings may cross, so each is cut in the result of the one before.
+    const seeds: Array<[number, number]> = [];
+    const taken = new Set<number>();
+    for (const e of selection.indices) {
+      if (taken.has(e)) continue;
+      for (const r of edgeRing(mesh, e).edges) taken.add(r);
+      seeds.push([t.edges[2 * e], t.edges[2 * e + 1]]);
+    }
+    let out = mesh;
+    const ends: Array<[number, number]> = [];
+    let stops = 0;
+    for (const [a, b] of seeds) {
+      const edge = edgeFrom(out, a, b, mesh.positions);
+      const done = cutRing(out, edge, loopShares(p.count, p.slide));
+      // Old points keep their numbers: only new ones are added.
+      out = done.mesh;
+      ends.push(...done.lines);
+      stops += done.stops;
+    }
+    const after = topologyOf(out);
+    const lines = ends.map(([a, b]) => edgeBetween(out, after, a, b)).filter((e) => e >= 0);
+    if (!lines.length)
+      throw new OperationError(
+        'no-ring',
+        'No quad lies beside the picked edge, so no ring runs through it.',
+        { domain: 'edge', indices: [...selection.indices] },
+        'Pick an edge between quads, or connect points instead.',
+      );
+    return {
+      mesh: out,
+      selection: selectionOf('edge', lines),
+      report: `Cut ${counted(seeds.length * p.count, 'loop')}.`,
+      warning: stops ? `${counted(stops, 'end')} stopped at a face that is no quad.` : undefined,
+    };
+  },
+};
+
+/** The edge that starts at `a` and runs towards `b`, which may have been divided since. */
+function edgeFrom(mesh: PolyMesh, a: number, b: number, before: Float64Array): number {
+  const t = topologyOf(mesh);
+  const whole = edgeBetween(mesh, t, a, b);
+  if (whole >= 0) return whole;
+  const along = [0, 1, 2].map((k) => before[3 * b + k] - before[3 * a + k]);
+  let best = -1;
+  let most = -Infinity;
+  for (let e = 0; e < t.edgeCount; e++) {
+    if (t.edges[2 * e] !== a && t.edges[2 * e + 1] !== a) continue;
+    const w = t.edges[2 * e] === a ? t.edges[2 * e + 1] : t.edges[2 * e];
+    const d = [0, 1, 2].map((k) => mesh.positions[3 * w + k] - mesh.positions[3 * a + k]);
+    const cos =
+      (d[0] * along[0] + d[1] * along[1] + d[2] * along[2]) / (Math.hypot(...d) * Math.hypot(...along));
+    if (cos > most) [best, most] = [e, cos];
+  }
+  return best;
+}
+
+function cutRing(
+  mesh: PolyMesh,
+  edge: number,
+  shares: number[],
+): { mesh: PolyMesh; lines: Array<[number, number]>; stops: number } {
+  const t = topologyOf(mesh);
+  const divider = new FaceDivider(mesh);
+  const crossed = new Set<number>();
+  const start = t.cornerOfEdge[edge];
+  let stops = 0;
+  const pointsAt = (c: number, s: number[]): number[] => {
+    const e = t.edgeOfCorner[c];
+    const forward = t.edges[2 * e] === mesh.corners[c];
+    return s.map((x) => divider.pointOnEdge(e, forward ? x : 1 - x));
+  };
+  const walk = (from: number, s: number[]): void => {
+    for (let c = from; c >= 0;) {
+      const f = t.faceOfCorner[c];
+      if (crossed.has(f)) return;
+      if (mesh.faceStart[f + 1] - mesh.faceStart[f] !== 4) {
+        stops++;
+        return;
+      }
+      crossed.add(f);
+      const opposite = nextCorner(mesh, t, nextCorner(mesh, t, c));
+      const here = pointsAt(c, s);
+      const there = pointsAt(
+        opposite,
+        s.map((x) => 1 - x),
+      );
+      here.forEach((p, k) => divider.divide(f, { from: p, to: there[k] }));
+      c = t.twin[opposite];
+    }
+  };
+  walk(start, shares);
+  if (t.twin[start] >= 0)
+    walk(
+      t.twin[start],
+      shares.map((x) => 1 - x),
+    );
+  if (!crossed.size) return { mesh, lines: [], stops };
+  const out = divider.finish();
+  return { mesh: out.mesh, lines: out.lines, stops };
+}

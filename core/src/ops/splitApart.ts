@@ -1,0 +1,54 @@
+/** Split apart: picked faces get points and edges of their own; nothing moves. */
+import { MeshDraft } from '../mesh/MeshDraft';
+import { keepManifold } from '../mesh/makeManifold';
+import { topologyOf } from '../mesh/Topology';
+import { pointOf } from '../mesh/vec3';
+import { maskOf, selectionOf } from '../select/selection';
+import { params } from './fields';
+import { counted, type Operation } from './operation';
+
+export const splitApart: Operation = {
+  kind: 'splitApart',
+  title: 'Split apart',
+  on: ['face'],
+  params: params({}),
+  run(mesh, selection) {
+    const t = topologyOf(mesh);
+    const picked = maskOf(mesh, selection);
+    const draft = new MeshDraft(mesh);
+    const copy = new Map<number, number>();
+    const own = (v: number): number => {
+      // A point only picked faces use stays theirs.
+      let shared = false;
+      for (let i = t.vertexStart[v]; i < t.vertexStart[v + 1]; i++)
+        shared ||= !picked[t.faceOfCorner[t.vertexCorners[i]]];
+      if (!shared) return v;
+      let p = copy.get(v);
+      if (p === undefined) copy.set(v, (p = draft.addPoint(pointOf(mesh.positions, v), v)));
+      return p;
+    };
+    for (const f of selection.indices) {
+      const corners = Array.from(
+        { length: mesh.faceStart[f + 1] - mesh.faceStart[f] },
+        (_, k) => mesh.faceStart[f] + k,
+      );
+      draft.dropFace(f);
+      draft.addFace({
+        loop: corners.map((c) => own(mesh.corners[c])),
+        face: f,
+        corners,
+        edges: corners.map((c) => t.edgeOfCorner[c]),
+        inPlace: true,
+      });
+    }
+    const out = draft.finish();
+    return {
+      mesh: keepManifold(out.mesh, mesh),
+      selection: selectionOf(
+        'face',
+        selection.indices.map((_, i) => out.firstNewFace + i),
+      ),
+      report: `Split ${counted(selection.indices.length, 'face')} off at ${counted(copy.size, 'point')}.`,
+    };
+  },
+};

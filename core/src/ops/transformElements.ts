@@ -1,0 +1,99 @@
+/**
+ * Move, turn and size picked elements: in the piece's frame or a frame given with the action, about the selection's
+ * middle, each island's own, or a point; softly, with points in reach following by their share.
+ */
+import { Type, type Static } from 'typebox';
+import { withPoints } from '../mesh/MeshDraft';
+import type { PolyMesh } from '../mesh/PolyMesh';
+import { transformMatrix } from '../mesh/transform';
+import type { Vec3 } from '../mesh/vec3';
+import { islandsOf, pointsOf, type Selection } from '../select/selection';
+import { FALLOFFS, softWeights, type Falloff } from '../select/soft';
+import { choice, length, params, vector } from './fields';
+import { counted, type Operation } from './operation';
+
+const n = Type.Number({ minimum: -1.0001, maximum: 1.0001 });
+const schema = params({
+  move: vector('Move', [0, 0, 0]),
+  turn: vector('Turn', [0, 0, 0], 36000, '°'),
+  size: vector('Size', [1, 1, 1], 1000, '×'),
+  about: choice('About', ['middle', 'each', 'point'], 'middle'),
+  point: vector('Point', [0, 0, 0]),
+  /** Three unit axes, x first: the frame move, turn and size are meant in. */
+  frame: Type.Array(n, { minItems: 9, maxItems: 9, title: 'Frame', default: [1, 0, 0, 0, 1, 0, 0, 0, 1] }),
+  reach: length('Soft reach', 0, 0),
+  falloff: choice('Falloff', FALLOFFS, 'smooth'),
+  along: choice('Reach along', ['straight', 'surface'], 'straight'),
+});
+type Params = Required<Static<typeof schema>> & {
+  move: Vec3;
+  turn: Vec3;
+  size: Vec3;
+  about: 'middle' | 'each' | 'point';
+  point: Vec3;
+  frame: number[];
+  reach: number;
+  falloff: Falloff;
+  along: 'straight' | 'surface';
+};
+
+export const transformElements: Operation<Params> = {
+  kind: 'transform',
+  title: 'Move, turn, size',
+  on: ['face', 'edge', 'vertex'],
+  params: schema,
+  run(mesh, selection, p) {
+    const positions = mesh.positions.slice();
+    const all = pointsOf(mesh, selection);
+    const groups = p.about === 'each' ? islandPoints(mesh, selection) : [all];
+    for (const points of groups) {
+      const about = p.about === 'point' ? p.point : middleOfPoints(mesh, points);
+      const soft = p.reach > 0 ? softWeights(mesh, points, p) : null;
+      if (!soft) {
+        const apply = placed(p, about, 1);
+        for (const v of points) apply(positions, v, mesh.positions);
+      } else
+        for (let v = 0; v < soft.length; v++)
+          if (soft[v] > 0) placed(p, about, soft[v])(positions, v, mesh.positions);
+    }
+    return { mesh: withPoints(mesh, positions), selection, report: `Moved ${counted(all.length, 'point')}.` };
+  },
+};
+
+/** Points of each island; a point of two islands goes with the first. */
+function islandPoints(mesh: PolyMesh, s: Selection): number[][] {
+  const taken = new Set<number>();
+  return islandsOf(mesh, s).map((indices) =>
+    pointsOf(mesh, { kind: s.kind, indices }).filter((v) => !taken.has(v) && taken.add(v)),
+  );
+}
+
+/** Middle of the points' bounds would jump with outliers; the mean is what the hand expects. */
+export function middleOfPoints(mesh: PolyMesh, points: ReadonlyArray<number>): Vec3 {
+  const out: Vec3 = [0, 0, 0];
+  for (const v of points) for (let k = 0; k < 3; k++) out[k] += mesh.positions[3 * v + k] / points.length;
+  return out;
+}
+
+/** The transform by a share: a part of the way, of the turn and of the size. */
+function placed(
+  p: Params,
+  about: Vec3,
+  share: number,
+): (out: Float64Array, v: number, from: Float64Array) => void {
+  const m = transformMatrix({
+    move: [0, 0, 0],
+    turn: p.turn.map((x) => x * share) as Vec3,
+    size: p.size.map((x) => 1 + (x - 1) * share) as Vec3,
+  });
+  const f = p.frame;
+  return (out, v, from) => {
+    const d = [0, 1, 2].map((k) => from[3 * v + k] - about[k]);
+    const local = [0, 1, 2].map((i) => f[3 * i] * d[0] + f[3 * i + 1] * d[1] + f[3 * i + 2] * d[2]);
+    const done = [0, 1, 2].map(
+      (i) => m[i] * local[0] + m[4 + i] * local[1] + m[8 + i] * local[2] + p.move[i] * share,
+    );
+    for (let k = 0; k < 3; k++)
+      out[3 * v + k] = about[k] + f[k] * done[0] + f[3 + k] * done[1] + f[6 + k] * done[2];
+  };
+}
