@@ -5,6 +5,7 @@
 import type { Static } from 'typebox';
 import { MeshDraft } from '../mesh/MeshDraft';
 import { faceCount, type PolyMesh } from '../mesh/PolyMesh';
+import { keepManifold } from '../mesh/makeManifold';
 import { nextCorner, prevCorner, topologyOf } from '../mesh/Topology';
 import { OperationError } from '../mesh/errors';
 import { maskOf, NOTHING, selectionOf, type Selection } from '../select/selection';
@@ -66,7 +67,8 @@ export const dissolve: Operation<Params> = {
       );
     const out = draft.finish();
     return {
-      mesh: out.mesh,
+      // Without its left-over points a run may fall onto another between the same two ends.
+      mesh: keepManifold(out.mesh, mesh),
       selection:
         selection.kind === 'face'
           ? selectionOf(
