@@ -16,7 +16,15 @@ import { cut } from '../solid/boolean';
 import { isSound, markSound } from '../solid/Solid';
 import type { Selection } from '../select/selection';
 import { edgesInScope } from './scope';
-import { inLaneOrder, type BevelStep, type CutStep, type NormalsStep, type Step } from './kinds';
+import {
+  inLaneOrder,
+  type BevelStep,
+  type CutStep,
+  type NormalsStep,
+  type SmoothStep,
+  type Step,
+} from './kinds';
+import { subdivide } from '../subdivide/catmullClark';
 import { shade } from './shade';
 
 export interface StepReport {
@@ -70,7 +78,11 @@ export class Evaluator {
   private readonly results = new Map<string, BuildResult>();
   private pieces = new Map<string, Piece>();
 
-  constructor(private readonly source: MeshSource) {}
+  constructor(
+    private readonly source: MeshSource,
+    /** Build as for export: smooth steps with their export levels. */
+    private readonly final = false,
+  ) {}
 
   /** Takes the document to evaluate next. Caches of pieces that are gone are dropped. */
   setPieces(pieces: ReadonlyArray<Piece>): void {
@@ -140,12 +152,19 @@ export class Evaluator {
   }
 
   /** The base with the piece's actions applied. */
-  edited(piece: Piece): ReturnType<ActionRun['run']> {
+  private edited(piece: Piece): ReturnType<ActionRun['run']> {
     const base = this.base(piece);
     if (!piece.actions?.length) return { mesh: base, last: null, reports: [] };
     let run = this.runs.get(piece.id);
     if (!run) this.runs.set(piece.id, (run = new ActionRun()));
     return run.run(base, piece.actions);
+  }
+
+  /** @throws OperationError `no-piece` */
+  editedPiece(id: string): ReturnType<ActionRun['run']> {
+    const piece = this.pieces.get(id);
+    if (!piece) throw new OperationError('no-piece', `There is no piece “${id}”.`);
+    return this.edited(piece);
   }
 
   private base(piece: Piece): PolyMesh {
@@ -184,7 +203,7 @@ export class Evaluator {
       hit.operands.every((m, i) => m === operands[i].mesh)
     )
       return { mesh: hit.mesh, report: hit.report };
-    const { mesh, ...report } = RUN[step.kind](input, step as never, { piece, operands });
+    const { mesh, ...report } = RUN[step.kind](input, step as never, { piece, operands, final: this.final });
     const full = { kind: step.kind, ...report };
     this.steps.set(slot, { input, key, operands: operands.map((o) => o.mesh), matrices, mesh, report: full });
     return { mesh, report: full };
@@ -216,6 +235,8 @@ interface Operand {
   failed?: string;
 }
 interface Context {
+  /** What is built is to be exported, not looked at while working. */
+  final: boolean;
   piece: Piece;
   operands: Operand[];
 }
@@ -228,10 +249,12 @@ interface Ran {
 const RUN: {
   cut: (m: PolyMesh, s: CutStep, c: Context) => Ran;
   bevel: (m: PolyMesh, s: BevelStep, c: Context) => Ran;
+  smooth: (m: PolyMesh, s: SmoothStep, c: Context) => Ran;
   normals: (m: PolyMesh, s: NormalsStep, c: Context) => Ran;
 } = {
   cut: runCut,
   bevel: runBevel,
+  smooth: runSmooth,
   normals: runNormals,
 };
 
@@ -289,6 +312,23 @@ function runBevel(mesh: PolyMesh, step: BevelStep): Ran {
     ? `${report.stoppedGroups} of ${report.groups} runs of edges stop early, the first at ${Number(report.reachedWidth.toPrecision(3))} mm.`
     : undefined;
   return { mesh: out, key, warning: stopped };
+}
+
+/** More faces than this are not made: levels stop before, with a warning. */
+const FACE_LIMIT = 4_000_000;
+
+function runSmooth(mesh: PolyMesh, step: SmoothStep, { final }: Context): Ran {
+  const wanted = final ? (step.exportLevels ?? 3) : (step.levels ?? 2);
+  let levels = wanted;
+  while (levels > 0 && mesh.corners.length * 4 ** (levels - 1) > FACE_LIMIT) levels--;
+  return {
+    mesh: subdivide(mesh, levels),
+    key: `${levels} ${levels === 1 ? 'level' : 'levels'}`,
+    warning:
+      levels < wanted
+        ? `Stopped at ${levels} levels: more would make over ${FACE_LIMIT / 1e6} million faces.`
+        : undefined,
+  };
 }
 
 function runNormals(mesh: PolyMesh, step: NormalsStep): Ran {

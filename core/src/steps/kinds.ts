@@ -42,6 +42,19 @@ export const BevelStepSchema = Type.Object(
   strict,
 );
 
+/** Catmull–Clark: fewer levels while working, more in what is exported. */
+export const SmoothStepSchema = Type.Object(
+  {
+    ...common,
+    kind: Type.Literal('smooth'),
+    levels: Type.Optional(Type.Integer({ title: 'Levels', unit: '', minimum: 0, maximum: 6, default: 2 })),
+    exportLevels: Type.Optional(
+      Type.Integer({ title: 'Levels exported', unit: '', minimum: 0, maximum: 6, default: 3 }),
+    ),
+  },
+  strict,
+);
+
 export const NormalsStepSchema = Type.Object(
   {
     ...common,
@@ -61,20 +74,32 @@ export const NormalsStepSchema = Type.Object(
   strict,
 );
 
-export const StepSchema = Type.Union([CutStepSchema, BevelStepSchema, NormalsStepSchema]);
+export const StepSchema = Type.Union([CutStepSchema, BevelStepSchema, SmoothStepSchema, NormalsStepSchema]);
 export type CutStep = Static<typeof CutStepSchema>;
 export type BevelStep = Static<typeof BevelStepSchema>;
+export type SmoothStep = Static<typeof SmoothStepSchema>;
 export type NormalsStep = Static<typeof NormalsStepSchema>;
-export type Step = CutStep | BevelStep | NormalsStep;
+export type Step = CutStep | BevelStep | SmoothStep | NormalsStep;
 export type StepKind = Step['kind'];
 
 export const STEP_SCHEMAS = {
   cut: CutStepSchema,
   bevel: BevelStepSchema,
+  smooth: SmoothStepSchema,
   normals: NormalsStepSchema,
 } as const;
-export const LANE_OF: Record<StepKind, Lane> = { cut: 'Cut', bevel: 'Edge', normals: 'Shade' };
-export const STEP_TITLES: Record<StepKind, string> = { cut: 'Cut', bevel: 'Round', normals: 'Normals' };
+export const LANE_OF: Record<StepKind, Lane> = {
+  cut: 'Cut',
+  bevel: 'Edge',
+  smooth: 'Smooth',
+  normals: 'Shade',
+};
+export const STEP_TITLES: Record<StepKind, string> = {
+  cut: 'Cut',
+  bevel: 'Round',
+  smooth: 'Smooth',
+  normals: 'Normals',
+};
 
 /** Steps in the order they are worked: by lane, and within a lane as they were added. */
 export function inLaneOrder<S extends { kind: StepKind }>(steps: ReadonlyArray<S>): S[] {

@@ -109,12 +109,15 @@ async function build(
 async function buildRecipe(file: string, only?: string[]): Promise<Part[]> {
   const recipe = readRecipe(file);
   await loadKernel();
-  const evaluator = new Evaluator({
-    blob: () => {
-      throw new OperationError('no-blob', 'A recipe cannot refer to stored meshes; give a file instead.');
+  const evaluator = new Evaluator(
+    {
+      blob: () => {
+        throw new OperationError('no-blob', 'A recipe cannot refer to stored meshes; give a file instead.');
+      },
+      file: (path) => readMesh(resolve(dirname(file), path)),
     },
-    file: (path) => readMesh(resolve(dirname(file), path)),
-  });
+    true,
+  );
   evaluator.setPieces(recipe.pieces);
   const byId = new Map(recipe.pieces.map((p) => [p.id, p]));
   const chosen =

@@ -35,20 +35,23 @@ async function importObj(text: string): Promise<Imported> {
 
 async function exportPieces({ document, options, blobs }: Job & { kind: 'export' }): Promise<Exported> {
   await loadKernel();
-  const evaluator = new Evaluator({
-    blob: (hash) => decodeMesh(blobs[hash]),
-    file: (path) => {
-      throw new OperationError('no-file', `A stored scene cannot refer to the file ${path}.`);
+  const evaluator = new Evaluator(
+    {
+      blob: (hash) => decodeMesh(blobs[hash]),
+      file: (path) => {
+        throw new OperationError('no-file', `A stored scene cannot refer to the file ${path}.`);
+      },
     },
-  });
+    true,
+  );
   evaluator.setPieces(document.pieces);
   const byId = new Map(document.pieces.map((p) => [p.id, p]));
   const counts: PartCounts = { points: 0, faces: 0, triangles: 0 };
   const parts = options.pieces.map((id) => {
     const piece = byId.get(id);
     if (!piece) throw new OperationError('no-piece', `The scene has no piece “${id}”.`);
-    const { mesh, steps } = evaluator.build(id);
-    const failed = steps.find((s) => s.fault)?.fault;
+    const { mesh, steps, actions } = evaluator.build(id);
+    const failed = [...actions, ...steps].find((s) => s.fault)?.fault;
     if (failed)
       throw new OperationError(failed.code, `${piece.name ?? id}: ${failed.message}`, undefined, failed.fix);
     const c = countsOf(mesh);

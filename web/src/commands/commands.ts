@@ -7,6 +7,7 @@ import {
   cutWith,
   deletePieces,
   duplicatePieces,
+  editStep,
   flagPieces,
   groupPieces,
   redo,
@@ -15,7 +16,8 @@ import {
 import { bench, LOOKS, type Look } from '../state/benchSlice';
 import { hostsOfCutter } from '../state/selectors';
 import { store } from '../state/store';
-import type { Stage } from '../viewport/Stage';
+import { ELEMENT_COMMANDS } from './elementCommands';
+import { currentStage } from './stage';
 import type { View } from '../viewport/CameraRig';
 
 export interface Command {
@@ -23,16 +25,12 @@ export interface Command {
   title: string;
   /** As `event.key`, with Ctrl+, Shift+, Alt+ in front. */
   keys?: string;
-  group: 'Add' | 'Piece' | 'Build' | 'View' | 'Look' | 'Tool' | 'History';
+  group: 'Add' | 'Piece' | 'Build' | 'View' | 'Look' | 'Tool' | 'History' | 'Pick' | 'Edit';
+  /** At which level it can act; at any, if not said. */
+  when?: 'pieces' | 'elements';
   enabled?: () => boolean;
   run: () => void;
 }
-
-let stage: Stage | null = null;
-export const setStage = (s: Stage | null): void => {
-  stage = s;
-};
-export const currentStage = (): Stage | null => stage;
 
 const s = () => store.getState().bench;
 const some = (): boolean => s().selected.length > 0;
@@ -40,6 +38,7 @@ const d = store.dispatch;
 
 /** New pieces stand where the view looks, on whole millimetres. */
 function spot(): [number, number, number] {
+  const stage = currentStage();
   if (!stage || !store.getState().document.pieces.length) return [0, 0, 0];
   const t = stage.rig.target;
   return [Math.round(t.x), Math.round(t.y), Math.round(t.z)];
@@ -77,6 +76,22 @@ function round(): void {
   );
 }
 
+/** Adds a smooth step, or switches the one there is on and off. */
+function smooth(): void {
+  const { active, level } = s();
+  const piece = store.getState().document.pieces.find((p) => p.id === active);
+  if (!piece) return;
+  const index = (piece.steps ?? []).findIndex((x) => x.kind === 'smooth');
+  if (index < 0) addStep(piece.id, { kind: 'smooth', levels: 2, exportLevels: 3 }, 'Smooth');
+  else
+    editStep(piece.id, index, `Switch smoothing ${piece.steps![index].off ? 'on' : 'off'}`, (x) => ({
+      ...x,
+      off: !x.off,
+    }));
+  // At element level the hands stay on the cage.
+  if (level !== 'piece') d(bench.stepChosen(null));
+}
+
 const look = (value: Look): Command => ({
   id: `look-${value}`,
   title: `Look: ${value}`,
@@ -90,6 +105,7 @@ const view = (v: View, keys: string): Command => ({
   keys,
   group: 'View',
   run: () => {
+    const stage = currentStage();
     stage?.rig.look(v);
     stage?.redraw();
   },
@@ -107,7 +123,7 @@ const KINDS: PrimitiveKind[] = [
   'disc',
 ];
 
-export const COMMANDS: Command[] = [
+const BENCH_COMMANDS: Command[] = [
   ...KINDS.map((k): Command => ({
     id: `add-${k}`,
     title: `Add ${PRIMITIVE_TITLES[k].toLowerCase()}`,
@@ -154,6 +170,14 @@ export const COMMANDS: Command[] = [
       if (id)
         addStep(id, { kind: 'normals', weight: 'area', hardAngle: 40, rank: true }, 'Set shading normals');
     },
+  },
+  {
+    id: 'smooth',
+    title: 'Smooth preview on or off',
+    keys: 'Shift+t',
+    group: 'Look',
+    enabled: some,
+    run: smooth,
   },
   {
     id: 'before-after',
@@ -213,6 +237,7 @@ export const COMMANDS: Command[] = [
   },
   {
     id: 'isolate',
+    when: 'pieces',
     title: 'Isolate the selection',
     keys: 'i',
     group: 'View',
@@ -242,6 +267,7 @@ export const COMMANDS: Command[] = [
   },
   {
     id: 'type-number',
+    when: 'pieces',
     title: 'Type a number on the Card',
     keys: 'Enter',
     group: 'Tool',
@@ -273,16 +299,19 @@ export const COMMANDS: Command[] = [
     keys: 'f',
     group: 'View',
     run: () => {
+      const stage = currentStage();
       stage?.rig.frame(stage.bounds(some() ? s().selected : undefined));
       stage?.redraw();
     },
   },
   {
     id: 'frame-all',
+    when: 'pieces',
     title: 'Frame everything',
     keys: 'Shift+f',
     group: 'View',
     run: () => {
+      const stage = currentStage();
       stage?.rig.frame(stage.bounds());
       stage?.redraw();
     },
@@ -337,6 +366,18 @@ export const COMMANDS: Command[] = [
   },
 ];
 
+/** Commands whose key or meaning is for pieces only. */
+const FOR_PIECES = new Set(['Add', 'Piece', 'Build']);
+
+export const COMMANDS: Command[] = [
+  ...BENCH_COMMANDS.map((c): Command => (FOR_PIECES.has(c.group) || c.when ? { when: 'pieces', ...c } : c)),
+  ...ELEMENT_COMMANDS,
+];
+
+/** It can act at the level that is handled now. */
+export const atLevel = (c: Command): boolean =>
+  !c.when || (c.when === 'elements') === (s().level !== 'piece');
+
 /** The name of a key event, as `Command.keys` spells it. */
 export function keyName(e: KeyboardEvent): string {
   const key = e.key.length === 1 ? e.key.toLowerCase() : e.key;
@@ -354,8 +395,8 @@ export const commandById = (id: string): Command => COMMANDS.find((c) => c.id ==
 /** Runs the command a key stands for; true when there was one. */
 export function runKey(e: KeyboardEvent): boolean {
   const name = keyName(e);
-  const c =
-    COMMANDS.find((x) => x.keys === name) ?? (name === 'Backspace' ? commandById('delete') : undefined);
+  const wanted = name.replace('Backspace', 'Delete');
+  const c = COMMANDS.find((x) => x.keys === wanted && atLevel(x));
   if (!c) return false;
   if (c.enabled?.() ?? true) c.run();
   return true;

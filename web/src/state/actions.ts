@@ -48,6 +48,7 @@ export function redo(): void {
 }
 
 function keepSelectionReal(): void {
+  if (store.getState().bench.level !== 'piece') store.dispatch(bench.following());
   const { selected, step, active } = store.getState().bench;
   const byId = new Map(pieces().map((p) => [p.id, p]));
   if (selected.some((id) => !byId.has(id)))
@@ -73,7 +74,7 @@ export function newId(prefix = 'p'): string {
   for (let k = taken.size + 1; ; k++) if (!taken.has(`${prefix}${k}`)) return `${prefix}${k}`;
 }
 
-function newName(title: string): string {
+export function newName(title: string): string {
   const taken = new Set(pieces().map((p) => p.name));
   if (!taken.has(title)) return title;
   for (let k = 2; ; k++) if (!taken.has(`${title} ${k}`)) return `${title} ${k}`;

@@ -1,5 +1,6 @@
 /** What is in hand on the Bench: selection, tool, look of the surface. */
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
+import type { Falloff } from '@urnsmith/core/select/soft';
 import type { Lane } from '@urnsmith/core/steps/kinds';
 
 export type Tool = 'select' | 'move' | 'turn' | 'resize';
@@ -7,7 +8,37 @@ export type Look = 'clay' | 'gloss' | 'normals' | 'facing' | 'drift';
 export const LOOKS: Look[] = ['clay', 'gloss', 'normals', 'facing', 'drift'];
 export type LedgerFilter = 'all' | 'solids' | 'cutters' | 'guides' | 'hidden';
 
+/** What is handled: pieces, or elements of the active piece. */
+export type Level = 'piece' | 'face' | 'edge' | 'point';
+export const LEVELS: Level[] = ['piece', 'face', 'edge', 'point'];
+export type ElementLevel = Exclude<Level, 'piece'>;
+
+/** How tools at element level behave. */
+export interface ElementSettings {
+  /** Pick through the whole depth, not only what is seen. */
+  through: boolean;
+  /** Whose axes the handles follow. */
+  frame: 'world' | 'piece' | 'own';
+  about: 'middle' | 'each';
+  soft: boolean;
+  reach: number;
+  falloff: Falloff;
+  along: 'straight' | 'surface';
+  /** Pixels. */
+  pointSize: number;
+  pickRadius: number;
+}
+
 export interface BenchState {
+  level: Level;
+  /** Picked elements of the active piece, of the level's kind; ascending. */
+  picked: number[];
+  pointed: number | null;
+  /** The selection is what the last action left, until something else is picked. */
+  following: boolean;
+  elements: ElementSettings;
+  /** Points of the line being drawn with the knife, in the piece's frame; null when it is not in hand. */
+  knife: [number, number, number][] | null;
   selected: string[];
   /** The piece whose build is shown; the last one selected. */
   active: string | null;
@@ -43,6 +74,22 @@ export interface Notice {
 }
 
 const initialState: BenchState = {
+  level: 'piece',
+  picked: [],
+  pointed: null,
+  following: false,
+  elements: {
+    through: false,
+    frame: 'world',
+    about: 'middle',
+    soft: false,
+    reach: 20,
+    falloff: 'smooth',
+    along: 'straight',
+    pointSize: 7,
+    pickRadius: 12,
+  },
+  knife: null,
   selected: [],
   active: null,
   step: null,
@@ -83,9 +130,46 @@ const slice = createSlice({
           else s.selected.push(...s.selected.splice(at, 1));
         }
       const active = s.selected.at(-1) ?? null;
-      if (active !== s.active) s.step = null;
+      if (active !== s.active) {
+        s.step = null;
+        s.picked = [];
+        s.pointed = null;
+        s.knife = null;
+        if (!active) s.level = 'piece';
+      }
       s.active = active;
       s.stage = null;
+    },
+    levelTaken: (s, { payload }: PayloadAction<Level>) => {
+      s.level = payload;
+      s.picked = [];
+      s.pointed = null;
+      s.knife = null;
+      if (payload !== 'piece' && s.active) s.selected = [s.active];
+    },
+    elementsPicked: (s, { payload }: PayloadAction<ReadonlyArray<number>>) => {
+      s.picked = [...payload];
+      s.following = false;
+    },
+    /** From now on the selection is what the last action leaves. */
+    following: (s) => {
+      s.following = true;
+    },
+    selectionFollowed: (
+      s,
+      { payload }: PayloadAction<{ level: ElementLevel; picked: ReadonlyArray<number> }>,
+    ) => {
+      s.level = payload.level;
+      if (s.picked.join() !== payload.picked.join()) s.picked = [...payload.picked];
+    },
+    elementPointed: (s, { payload }: PayloadAction<number | null>) => {
+      s.pointed = payload;
+    },
+    elementSettings: (s, { payload }: PayloadAction<Partial<ElementSettings>>) => {
+      Object.assign(s.elements, payload);
+    },
+    knifeDrawn: (s, { payload }: PayloadAction<[number, number, number][] | null>) => {
+      s.knife = payload;
     },
     stepChosen: (s, { payload }: PayloadAction<number | null>) => {
       s.step = payload;

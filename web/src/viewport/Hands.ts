@@ -4,6 +4,7 @@
  */
 import { Plane, Vector3 } from 'three';
 import type { Grip } from './Gizmo';
+import type { Outline, PointedAt } from './pointing';
 import type { Stage } from './Stage';
 
 export interface DragStart {
@@ -28,6 +29,8 @@ export interface HandsHost {
   selected(): string[];
   click(piece: string | null, add: boolean): void;
   box(ids: string[], add: boolean): void;
+  /** Elements instead of pieces are handled. */
+  elements: ElementHost;
   hover(piece: string | null): void;
   rubber(rect: { x: number; y: number; w: number; h: number } | null): void;
   dragStart(): DragStart['axes'] | null;
@@ -37,10 +40,36 @@ export interface HandsHost {
   menu(x: number, y: number): void;
 }
 
+/** The same for elements of the piece in hand. */
+export interface ElementHost {
+  active(): boolean;
+  at(x: number, y: number): PointedAt | null;
+  isPicked(element: number): boolean;
+  point(at: PointedAt | null): void;
+  click(at: PointedAt | null, add: boolean): void;
+  twice(at: PointedAt | null, add: boolean, across: boolean): void;
+  inside(outline: Outline, add: boolean): void;
+  paint(at: PointedAt): void;
+  lasso(outline: Outline | null): void;
+  /** Takes a click for the tool in hand (a knife's next point); false when no tool wants it. */
+  toolClick(x: number, y: number): boolean;
+  toolMove(x: number, y: number): void;
+}
+
 type Mode =
   | { kind: 'idle' }
   | { kind: 'orbit' | 'pan'; x: number; y: number; moved: boolean }
-  | { kind: 'press'; x: number; y: number; piece: string | null; add: boolean }
+  | {
+      kind: 'press';
+      x: number;
+      y: number;
+      piece: string | null;
+      element: PointedAt | null;
+      add: boolean;
+      gesture: 'box' | 'lasso' | 'paint';
+    }
+  | { kind: 'lasso'; outline: Outline; add: boolean }
+  | { kind: 'paint' }
   | { kind: 'box'; x: number; y: number; add: boolean }
   | {
       kind: 'drag';
@@ -80,6 +109,7 @@ export class Hands {
     on(window, 'pointerup', (e) => this.mode.kind !== 'idle' && this.up(e));
     on(window, 'pointercancel', () => this.abort());
     on(c, 'pointerleave', () => this.mode.kind === 'idle' && this.host.hover(null));
+    on(c, 'dblclick', (e) => this.twice(e));
     on(c, 'contextmenu', (e) => e.preventDefault());
     on(c, 'wheel', (e) => this.wheel(e), { passive: false });
     on(window, 'keydown', (e) => this.key(e), { capture: true });
@@ -101,14 +131,28 @@ export class Hands {
     const { clientX: x, clientY: y } = e;
     if (e.button === 1 || (e.button === 2 && e.shiftKey)) this.mode = { kind: 'pan', x, y, moved: false };
     else if (e.button === 2) this.mode = { kind: 'orbit', x, y, moved: false };
-    else if (e.button === 0) this.press(x, y, e.shiftKey || e.ctrlKey || e.metaKey);
+    else if (e.button === 0) this.press(x, y, e);
   }
 
-  private press(x: number, y: number, add: boolean): void {
+  private press(x: number, y: number, e: PointerEvent): void {
+    const { elements } = this.host;
+    if (elements.active() && elements.toolClick(x, y)) return;
     const hit = this.stage.gizmo.hit(this.stage.aim(x, y));
     if (hit && this.beginDrag(hit.grip, x, y)) return;
-    const piece = this.stage.pick(x, y)?.piece ?? null;
-    this.mode = { kind: 'press', x, y, piece, add };
+    const add = e.shiftKey || e.ctrlKey || e.metaKey;
+    if (!elements.active()) {
+      const piece = this.stage.pick(x, y)?.piece ?? null;
+      this.mode = { kind: 'press', x, y, piece, element: null, add, gesture: 'box' };
+      return;
+    }
+    const gesture = e.altKey ? 'lasso' : e.ctrlKey || e.metaKey ? 'paint' : 'box';
+    this.mode = { kind: 'press', x, y, piece: null, element: elements.at(x, y), add, gesture };
+  }
+
+  /** A second click right after the first: everything along the run through the element. */
+  private twice(e: MouseEvent): void {
+    const { elements } = this.host;
+    if (elements.active()) elements.twice(elements.at(e.clientX, e.clientY), e.shiftKey, e.altKey);
   }
 
   private beginDrag(grip: Grip, x: number, y: number): boolean {
@@ -150,6 +194,15 @@ export class Hands {
       case 'box':
         this.host.rubber(rectOf(m, x, y));
         return;
+      case 'lasso':
+        m.outline.push({ x, y });
+        this.host.elements.lasso(m.outline);
+        return;
+      case 'paint': {
+        const at = this.host.elements.at(x, y);
+        if (at) this.host.elements.paint(at);
+        return;
+      }
       case 'drag':
         m.at = { x, y };
         this.drag(e.ctrlKey || e.metaKey);
@@ -159,7 +212,10 @@ export class Hands {
   /** With a tool in hand, a selected piece is dragged by its body; anything else draws a box. */
   private startFromPress(m: Mode & { kind: 'press' }, x: number, y: number): void {
     const tool = this.host.tool();
-    if (tool === 'move' && m.piece && this.host.selected().includes(m.piece)) {
+    const held = m.element
+      ? this.host.elements.isPicked(m.element.element) && m.gesture === 'box'
+      : m.piece !== null && this.host.selected().includes(m.piece);
+    if (tool === 'move' && held) {
       if (this.beginDrag({ tool: 'move', axes: [0, 1, 2] }, m.x, m.y)) {
         const drag = this.mode as Mode & { kind: 'drag' };
         drag.at = { x, y };
@@ -167,15 +223,34 @@ export class Hands {
         return;
       }
     }
-    this.mode = { kind: 'box', x: m.x, y: m.y, add: m.add };
-    this.host.rubber(rectOf(m, x, y));
+    if (m.gesture === 'lasso') this.mode = { kind: 'lasso', outline: [{ x: m.x, y: m.y }], add: m.add };
+    else if (m.gesture === 'paint') {
+      this.mode = { kind: 'paint' };
+      if (m.element) this.host.elements.paint(m.element);
+    } else {
+      this.mode = { kind: 'box', x: m.x, y: m.y, add: m.add };
+      this.host.rubber(rectOf(m, x, y));
+    }
   }
 
   private up(e: PointerEvent): void {
     const m = this.mode;
     this.mode = { kind: 'idle' };
-    if (m.kind === 'press') this.host.click(m.piece, m.add);
-    else if (m.kind === 'box') {
+    const { elements } = this.host;
+    if (m.kind === 'press') {
+      if (elements.active()) elements.click(m.element, m.add);
+      else this.host.click(m.piece, m.add);
+    } else if (m.kind === 'lasso') {
+      elements.lasso(null);
+      elements.inside(m.outline, m.add);
+    } else if (m.kind === 'box' && elements.active()) {
+      this.host.rubber(null);
+      const [a, b] = [
+        { x: m.x, y: m.y },
+        { x: e.clientX, y: e.clientY },
+      ];
+      elements.inside([a, { x: b.x, y: a.y }, b, { x: a.x, y: b.y }], m.add);
+    } else if (m.kind === 'box') {
       this.host.rubber(null);
       this.host.box(this.stage.inBox(m.x, m.y, e.clientX, e.clientY), m.add);
     } else if (m.kind === 'drag') {
@@ -187,6 +262,7 @@ export class Hands {
   private abort(): void {
     if (this.mode.kind === 'drag') this.host.aborted();
     this.host.rubber(null);
+    this.host.elements.lasso(null);
     this.mode = { kind: 'idle' };
   }
 
@@ -300,7 +376,12 @@ export class Hands {
       const hit = this.stage.gizmo.hit(this.stage.aim(x, y));
       if (this.stage.gizmo.light(hit?.object ?? null)) this.stage.redraw();
       this.stage.canvas.style.cursor = hit ? 'grab' : '';
-      this.host.hover(hit ? null : (this.stage.pick(x, y)?.piece ?? null));
+      const { elements } = this.host;
+      if (!elements.active()) this.host.hover(hit ? null : (this.stage.pick(x, y)?.piece ?? null));
+      else {
+        elements.point(hit ? null : elements.at(x, y));
+        elements.toolMove(x, y);
+      }
     });
   }
 }

@@ -7,6 +7,7 @@ import {
   Color,
   DirectionalLight,
   HemisphereLight,
+  Line,
   LineBasicMaterial,
   LineSegments,
   Matrix4,
@@ -21,6 +22,8 @@ import {
 import type { Display } from '@urnsmith/core/steps/display';
 import type { Matrix } from '@urnsmith/core/mesh/transform';
 import type { Tool } from '../state/benchSlice';
+import type { WholeCage } from '../workers/builds';
+import { CageView, type CageLook } from './CageView';
 import { CameraRig } from './CameraRig';
 import { Gizmo } from './Gizmo';
 import { Grid } from './Grid';
@@ -45,6 +48,10 @@ export interface StageSettings {
   handle: { at: [number, number, number]; matrix: Matrix } | null;
   /** Segments to light up, in the world. */
   faults: Float32Array | null;
+  /** The base whose elements are edited. */
+  cage?: { cage: WholeCage; matrix: Matrix; look: CageLook } | null;
+  /** A line being drawn, points in the world. */
+  line?: Array<[number, number, number]> | null;
 }
 
 export interface Pick {
@@ -55,6 +62,7 @@ export interface Pick {
 export class Stage {
   readonly rig = new CameraRig();
   readonly gizmo = new Gizmo();
+  readonly cage = new CageView();
   private readonly renderer: WebGLRenderer;
   private readonly scene = new Scene();
   private readonly looks: Looks;
@@ -66,6 +74,10 @@ export class Stage {
   private readonly faults = new LineSegments(
     new BufferGeometry(),
     new LineBasicMaterial({ color: '#ff8a4c', depthTest: false, linewidth: 2 }),
+  );
+  private readonly line = new Line(
+    new BufferGeometry(),
+    new LineBasicMaterial({ color: '#f0b35f', depthTest: false }),
   );
   private settings: StageSettings | null = null;
   private frame = 0;
@@ -83,6 +95,9 @@ export class Stage {
     this.renderer.setClearColor(new Color('#000000'), 0);
     this.looks = new Looks(this.renderer);
     this.faults.renderOrder = 10;
+    this.line.renderOrder = 20;
+    this.line.frustumCulled = false;
+    this.line.raycast = () => {};
     this.faults.raycast = () => {};
     this.scene.add(
       new HemisphereLight('#eef2ee', '#4a4a44', 1.1),
@@ -91,7 +106,7 @@ export class Stage {
       this.key.target,
       this.rim.target,
     );
-    this.scene.add(this.grid, this.faults, this.gizmo.root);
+    this.scene.add(this.grid, this.faults, this.line, this.cage.group, this.gizmo.root);
     this.raycaster.firstHitOnly = true;
   }
 
@@ -122,6 +137,9 @@ export class Stage {
     this.rig.parallel = settings.parallel;
     this.gizmo.setTool(settings.tool);
     this.showFaults(settings.faults);
+    if (settings.cage) this.cage.show(settings.cage.cage, settings.cage.matrix, settings.cage.look);
+    else this.cage.hide();
+    this.showLine(settings.line ?? null);
     this.redraw();
   }
 
@@ -203,9 +221,9 @@ export class Stage {
 
   /** A picture of the stage without handles, as PNG. */
   async picture(width: number, height: number): Promise<Blob> {
-    const shown = [this.gizmo.root.visible, this.grid.visible, this.faults.visible];
+    const shown = [this.gizmo.root.visible, this.grid.visible, this.faults.visible, this.cage.group.visible];
     const { parallel } = this.rig;
-    [this.gizmo.root.visible, this.faults.visible] = [false, false];
+    [this.gizmo.root.visible, this.faults.visible, this.cage.group.visible] = [false, false, false];
     this.draw();
     const out = document.createElement('canvas');
     out.width = width;
@@ -219,7 +237,7 @@ export class Stage {
     c.fillStyle = g;
     c.fillRect(0, 0, width, height);
     c.drawImage(this.canvas, (width - w) / 2, (height - h) / 2, w, h);
-    [this.gizmo.root.visible, this.grid.visible, this.faults.visible] = shown;
+    [this.gizmo.root.visible, this.grid.visible, this.faults.visible, this.cage.group.visible] = shown;
     this.rig.parallel = parallel;
     this.redraw();
     return new Promise((resolve) => out.toBlob((b) => resolve(b!), 'image/png'));
@@ -228,6 +246,7 @@ export class Stage {
   dispose(): void {
     cancelAnimationFrame(this.frame);
     for (const v of this.views.values()) v.dispose();
+    this.cage.dispose();
     this.looks.dispose();
     this.renderer.dispose();
     this.renderer.forceContextLoss();
@@ -263,6 +282,13 @@ export class Stage {
     const turn = new Quaternion();
     new Matrix4().fromArray(h.matrix).decompose(new Vector3(), turn, new Vector3());
     this.gizmo.place(at, turn, this.rig.pixelSize(at) * 84);
+  }
+
+  private showLine(points: Array<[number, number, number]> | null): void {
+    this.line.visible = points !== null && points.length > 0;
+    if (!points) return;
+    this.line.geometry.dispose();
+    this.line.geometry = new BufferGeometry().setFromPoints(points.map((p) => new Vector3(...p)));
   }
 
   private showFaults(lines: Float32Array | null): void {

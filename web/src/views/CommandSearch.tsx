@@ -1,6 +1,6 @@
 /** Command search: everything that can be done, by name. */
 import { Command } from 'cmdk';
-import { COMMANDS, keyLabel } from '../commands/commands';
+import { atLevel, COMMANDS, keyLabel } from '../commands/commands';
 import { bench } from '../state/benchSlice';
 import { useAct, useApp } from '../state/store';
 
@@ -24,7 +24,7 @@ export function CommandSearch() {
         <Command.Empty>No command by that name.</Command.Empty>
         {groups.map((g) => (
           <Command.Group key={g} heading={g}>
-            {COMMANDS.filter((c) => c.group === g && c.id !== 'search').map((c) => (
+            {COMMANDS.filter((c) => c.group === g && c.id !== 'search' && atLevel(c)).map((c) => (
               <Command.Item
                 key={c.id}
                 value={c.title}

@@ -6,7 +6,7 @@ import * as Comlink from 'comlink';
 import { namedOperands } from '@urnsmith/core/document/graph';
 import type { Piece } from '@urnsmith/core/document/schema';
 import type { Fault } from '@urnsmith/core/mesh/errors';
-import type { Answer, BuildWorker } from './build.worker';
+import type { Answer, BuildWorker, Question, Reply, WantCage } from './build.worker';
 
 export interface Progress {
   piece: string;
@@ -22,7 +22,7 @@ interface Slot {
   given: Piece[] | null;
   running: string | null;
   timer?: ReturnType<typeof setTimeout>;
-  waiting: Map<string, { pieces: Piece[]; upTo: number }>;
+  waiting: Map<string, { pieces: Piece[]; upTo: number; cage: WantCage }>;
 }
 
 /** A build that takes longer shows its progress. */
@@ -46,10 +46,19 @@ export class BuildPool {
     this.slots = Array.from({ length: size }, () => this.open());
   }
 
-  request(pieces: Piece[], id: string, upTo = -1): void {
+  /** @param cage send the base along, for editing its elements */
+  request(pieces: Piece[], id: string, upTo = -1, cage: WantCage = 'none'): void {
     const slot = this.slots[this.slotOf(pieces, id)];
-    slot.waiting.set(id, { pieces, upTo });
+    slot.waiting.set(id, { pieces, upTo, cage });
     void this.work(slot);
+  }
+
+  /** Asks the worker that has the piece; answered after what it is at. */
+  ask(pieces: Piece[], id: string, question: Question): Promise<Reply> {
+    const slot = this.slots[this.slotOf(pieces, id)];
+    const list = slot.given === pieces ? null : pieces;
+    slot.given = pieces;
+    return slot.api.ask(list, id, question);
   }
 
   /** Nothing is running or waiting. */
@@ -97,7 +106,7 @@ export class BuildPool {
     if (slot.running) return;
     const next = slot.waiting.entries().next().value;
     if (!next) return;
-    const [id, { pieces, upTo }] = next;
+    const [id, { pieces, upTo, cage }] = next;
     slot.waiting.delete(id);
     slot.running = id;
     // Quick builds say nothing; one that takes longer tells what it is at, and can be stopped.
@@ -115,7 +124,7 @@ export class BuildPool {
     const list = slot.given === pieces ? null : pieces;
     slot.given = pieces;
     slot.timer = timer;
-    const answer = await slot.api.build(list, id, upTo, report);
+    const answer = await slot.api.build(list, id, upTo, cage, report);
     clearTimeout(timer);
     if (!this.slots.includes(slot)) return;
     slot.running = null;

@@ -1,15 +1,31 @@
 /** Evaluates pieces off the main thread. One document per worker; messages are answered in order. */
 import * as Comlink from 'comlink';
+import { applyAction, type Action, type ActionReport } from '@urnsmith/core/document/actions';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { decodeMesh } from '@urnsmith/core/formats/meshBlob';
 import { faultOf, OperationError, type Fault } from '@urnsmith/core/mesh/errors';
 import { loadKernel } from '@urnsmith/core/solid/kernel';
 import { buffersOf, displayOf, type Display } from '@urnsmith/core/steps/display';
 import { Evaluator } from '@urnsmith/core/steps/evaluate';
+import { cageBuffers, cageOf, type Cage } from '@urnsmith/core/steps/cage';
+import { pickMore, type PickName, type PickOptions } from '@urnsmith/core/select/picks';
+import { convertSelection, type ElementKind, type Selection } from '@urnsmith/core/select/selection';
 import wasmUrl from 'manifold-3d/manifold.wasm?url';
 import type { PolyMesh } from '@urnsmith/core/mesh/PolyMesh';
 
-export type Answer = { display: Display } | { fault: Fault };
+export type Answer =
+  | { display: Display; actions: ActionReport[]; picked: Selection | null; cage: Cage | null }
+  | { fault: Fault };
+
+/** Whether the base goes along with a build: all of it, or what is new since it was last sent. */
+export type WantCage = 'none' | 'changed' | 'whole';
+
+/** Asked beside building: what an action would do, or what a selecting command picks. */
+export type Question =
+  | { kind: 'act'; action: Action }
+  | { kind: 'pick'; name: PickName; selection: Selection; options?: PickOptions }
+  | { kind: 'convert'; selection: Selection; to: ElementKind };
+export type Reply = { selection: Selection; report?: string; warning?: string } | { fault: Fault };
 
 const blobs = new Map<string, PolyMesh>();
 const evaluator = new Evaluator({
@@ -30,6 +46,7 @@ const api = {
     pieces: Piece[] | null,
     id: string,
     upTo: number,
+    wantCage: WantCage,
     progress: (done: number, total: number, label: string) => void,
   ): Promise<Answer> {
     await ready;
@@ -41,12 +58,46 @@ const api = {
       const started = performance.now();
       const result = evaluator.build(id, progress, upTo < 0 ? Infinity : upTo);
       const display = displayOf(result, performance.now() - started);
-      return Comlink.transfer({ display }, buffersOf(display));
+      const before = wantCage === 'changed' ? (caged.get(id) ?? null) : null;
+      const cage = wantCage === 'none' ? null : cageOf(result.base, before);
+      caged.set(id, result.base);
+      const { actions, picked } = result;
+      return Comlink.transfer({ display, actions, picked, cage }, [
+        ...buffersOf(display),
+        ...(cage ? cageBuffers(cage) : []),
+      ]);
+    } catch (e) {
+      return { fault: faultOf(e) };
+    }
+  },
+
+  /** Answers about a piece's base as it is; changes nothing. */
+  async ask(pieces: Piece[] | null, id: string, question: Question): Promise<Reply> {
+    await ready;
+    try {
+      if (pieces) {
+        await loadBlobs(pieces);
+        evaluator.setPieces(pieces);
+      }
+      const { mesh, last } = evaluator.editedPiece(id);
+      return reply(mesh, last, question);
     } catch (e) {
       return { fault: faultOf(e) };
     }
   },
 };
+
+/** Base meshes last sent as cages. */
+const caged = new Map<string, PolyMesh>();
+
+function reply(mesh: PolyMesh, last: Selection | null, q: Question): Reply {
+  if (q.kind === 'act') {
+    const { selection, report, warning } = applyAction(mesh, q.action, last);
+    return { selection, report, warning };
+  }
+  if (q.kind === 'convert') return { selection: convertSelection(mesh, q.selection, q.to) };
+  return { selection: pickMore(mesh, q.name, q.selection, q.options) };
+}
 
 async function loadBlobs(pieces: Piece[]): Promise<void> {
   await Promise.all(

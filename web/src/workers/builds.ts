@@ -1,16 +1,28 @@
 /** Built pieces, outside Redux: filled by the pool, read by views through hooks. */
 import { useSyncExternalStore } from 'react';
+import type { ActionReport } from '@urnsmith/core/document/actions';
 import { dependents } from '@urnsmith/core/document/graph';
 import type { Piece } from '@urnsmith/core/document/schema';
 import type { Fault } from '@urnsmith/core/mesh/errors';
 import type { Display } from '@urnsmith/core/steps/display';
 import { inLaneOrder, LANES, LANE_OF, type Lane } from '@urnsmith/core/steps/kinds';
+import type { Selection } from '@urnsmith/core/select/selection';
+import type { CageShape } from '@urnsmith/core/steps/cage';
+import type { Answer, Question, Reply } from './build.worker';
 import { BuildPool, type Progress } from './BuildPool';
 
 export interface Built {
   display: Display | null;
   fault: Fault | null;
+  actions: ActionReport[];
+  /** What the last action left picked. */
+  picked: Selection | null;
+  /** The base, while its elements are edited. */
+  cage: WholeCage | null;
 }
+
+/** A cage with its shape, which is sent only when it changed. */
+export type WholeCage = { positions: Float32Array; shape: CageShape };
 
 class Builds {
   private readonly results = new Map<string, Built>();
@@ -18,6 +30,7 @@ class Builds {
   private pieces: Piece[] = [];
   private pool: BuildPool | null = null;
   private stage: { id: string; lane: Lane } | null = null;
+  private caged: string | null = null;
   /** What a slow build is at; null when none is. */
   progress: Progress | null = null;
   version = 0;
@@ -47,6 +60,25 @@ class Builds {
     if (stage) this.request(stage.id);
   }
 
+  /** Which piece's base is sent along with its builds. */
+  editElementsOf(id: string | null): void {
+    if (id === this.caged) return;
+    const before = this.caged;
+    this.caged = id;
+    if (before) {
+      const b = this.results.get(before);
+      if (b) this.results.set(before, { ...b, cage: null });
+      this.request(before);
+    }
+    if (id) this.request(id);
+    this.tell();
+  }
+
+  /** Asks about a piece's base as it is now; null when the piece is not being built. */
+  async ask(id: string, question: Question): Promise<Reply | null> {
+    return (await this.pool?.ask(this.pieces, id, question)) ?? null;
+  }
+
   /** Ends running builds; their pieces say so until they are built again. */
   cancel(): void {
     this.pool?.cancel();
@@ -64,6 +96,7 @@ class Builds {
     this.results.clear();
     this.pieces = [];
     this.stage = null;
+    this.caged = null;
     this.pool?.close();
     this.pool = null;
     this.tell();
@@ -89,8 +122,7 @@ class Builds {
       Math.max(1, Math.min(4, (navigator.hardwareConcurrency || 2) - 1)),
       (piece_, answer) => {
         const old = this.results.get(piece_);
-        if ('display' in answer) this.results.set(piece_, { display: answer.display, fault: null });
-        else this.results.set(piece_, { display: old?.display ?? null, fault: answer.fault });
+        this.results.set(piece_, merged(old, answer));
         this.tell();
       },
       (p) => {
@@ -98,7 +130,12 @@ class Builds {
         this.tell();
       },
     );
-    this.pool.request(this.pieces, id, this.stage?.id === id ? stepsBefore(piece, this.stage.lane) : -1);
+    this.pool.request(
+      this.pieces,
+      id,
+      this.stage?.id === id ? stepsBefore(piece, this.stage.lane) : -1,
+      this.caged !== id ? 'none' : this.results.get(id)?.cage ? 'changed' : 'whole',
+    );
   }
 
   private tell(): void {
@@ -107,10 +144,28 @@ class Builds {
   }
 }
 
+function merged(old: Built | undefined, answer: Answer): Built {
+  if ('fault' in answer)
+    return { actions: [], picked: null, cage: null, display: null, ...old, fault: answer.fault };
+  const { display, actions, picked, cage } = answer;
+  const shape = cage?.shape ?? old?.cage?.shape;
+  return {
+    display,
+    fault: null,
+    actions,
+    picked,
+    cage: cage && shape ? { positions: cage.positions, shape } : null,
+  };
+}
+
 /** Everything of a piece that its own mesh depends on, apart from other pieces. */
 function shapeKey(p: Piece | undefined): string {
-  return p ? JSON.stringify([p.base, p.steps]) : '';
+  if (!p) return '';
+  let key = keys.get(p);
+  if (key === undefined) keys.set(p, (key = JSON.stringify([p.base, p.actions, p.steps])));
+  return key;
 }
+const keys = new WeakMap<Piece, string>();
 
 function movedPieces(before: Map<string, Piece>, after: Piece[]): string[] {
   const moved = new Set(

@@ -1,5 +1,6 @@
 /** The base of a piece: a primitive's dimensions and segment counts. */
 import type { Piece } from '@urnsmith/core/document/schema';
+import { OPERATIONS } from '@urnsmith/core/ops/index';
 import {
   completePrimitive,
   PRIMITIVES,
@@ -34,9 +35,30 @@ export function BaseCard({ piece }: { piece: Piece }) {
         <b>{piece.name ?? piece.id}</b>
         <span className={`tag ${role}`}>{role === 'solid' ? title : `${title} · ${role}`}</span>
       </div>
-      {'primitive' in base && <PrimitiveFields piece={piece} base={base as Primitive} />}
+      {piece.actions?.length ? (
+        <Edited piece={piece} />
+      ) : (
+        'primitive' in base && <PrimitiveFields piece={piece} base={base as Primitive} />
+      )}
       {role !== 'group' && <RoleChoice piece={piece} />}
     </>
+  );
+}
+
+/** An edited base is a mesh; its actions are told, and can be taken back to the primitive it was. */
+function Edited({ piece }: { piece: Piece }) {
+  const actions = piece.actions!;
+  return (
+    <p className="dim pad">
+      Edited by hand in {actions.length} {actions.length === 1 ? 'action' : 'actions'}, the last{' '}
+      {OPERATIONS[actions[actions.length - 1].op].title.toLowerCase()}.{' '}
+      <button
+        className="link"
+        onClick={() => editPiece(piece.id, `Undo all edits of ${piece.name}`, ({ actions: _, ...p }) => p)}
+      >
+        Back to the unedited base
+      </button>
+    </p>
   );
 }
 

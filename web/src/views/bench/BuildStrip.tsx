@@ -56,7 +56,12 @@ function Who({ piece, ms }: { piece: Piece | null; ms?: number }) {
 const milliseconds = (ms: number): string => (ms < 1 ? '< 1 ms' : `${Math.round(ms)} ms`);
 
 /** Empty lanes offer the command that puts something there. */
-const OFFERS: Partial<Record<Lane, string>> = { Cut: 'cut-subtract', Edge: 'round', Shade: 'normals' };
+const OFFERS: Partial<Record<Lane, string>> = {
+  Cut: 'cut-subtract',
+  Edge: 'round',
+  Smooth: 'smooth',
+  Shade: 'normals',
+};
 
 function LaneView({ lane, piece, reports }: { lane: Lane; piece: Piece; reports: StepReport[] }) {
   const act = useAct();
@@ -179,11 +184,13 @@ export function stepTitle(step: Step, pieces: Piece[]): string {
   return STEP_TITLES[step.kind];
 }
 
-function baseTitle({ base }: Piece): string {
+function baseTitle({ base, actions }: Piece): string {
+  if (actions?.length) return 'Mesh';
   return 'primitive' in base ? PRIMITIVE_TITLES[base.primitive] : 'Mesh';
 }
 
-function baseKey({ base }: Piece): string {
+function baseKey({ base, actions }: Piece): string {
+  if (actions?.length) return `${actions.length} ${actions.length === 1 ? 'edit' : 'edits'}`;
   if (!('primitive' in base)) return 'stored';
   const n = formatNumber;
   const p = base as Primitive;

@@ -4,7 +4,9 @@ import { bench } from '../../state/benchSlice';
 import { activePiece } from '../../state/selectors';
 import { useAct, useApp } from '../../state/store';
 import { BaseCard } from './BaseCard';
+import { ElementCard } from './ElementCard';
 import { FaultBox } from './FaultBox';
+import { LastAction } from './LastAction';
 import { PlacementCard } from './PlacementCard';
 import { ShadingCard } from './ShadingCard';
 import { StepCard } from './StepCard';
@@ -15,6 +17,7 @@ export function Card() {
   const piece = useApp(activePiece);
   const step = useApp((s) => s.bench.step);
   const open = useApp((s) => s.bench.panels.card);
+  const level = useApp((s) => s.bench.level);
   const count = useApp((s) => s.bench.selected.length);
   if (!open)
     return (
@@ -36,7 +39,13 @@ export function Card() {
       >
         <PanelRightClose size={14} aria-hidden />
       </button>
-      {piece ? (
+      {piece && level !== 'piece' ? (
+        <>
+          <FaultBox piece={piece} />
+          <LastAction piece={piece} />
+          <ElementCard />
+        </>
+      ) : piece ? (
         <>
           <FaultBox piece={piece} />
           {chosen ? (

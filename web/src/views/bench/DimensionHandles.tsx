@@ -22,7 +22,7 @@ export function DimensionHandles({ stage }: { stage: Stage }) {
   const shown = useApp(
     (s) => s.bench.tool === 'select' && s.bench.selected.length === 1 && s.bench.step === null,
   );
-  if (!shown || !piece || piece.locked || !('primitive' in piece.base)) return null;
+  if (!shown || !piece || piece.locked || piece.actions?.length || !('primitive' in piece.base)) return null;
   const base = completePrimitive(piece.base as Primitive);
   return (
     <>

@@ -10,7 +10,8 @@ import { builds, useBuilt } from '../../workers/builds';
 export function FaultBox({ piece }: { piece: Piece }) {
   const built = useBuilt(piece.id);
   const failed = built?.display?.steps.find((s) => s.fault);
-  const fault = built?.fault ?? failed?.fault;
+  const action = built?.actions.find((a) => a.fault);
+  const fault = built?.fault ?? action?.fault ?? failed?.fault;
   if (!fault) return null;
   return (
     <div className="faultBox" role="alert">

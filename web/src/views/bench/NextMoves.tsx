@@ -4,9 +4,17 @@ import { activePiece } from '../../state/selectors';
 import { useApp } from '../../state/store';
 import { useBuilt } from '../../workers/builds';
 
+const ELEMENT_MOVES = {
+  face: ['edit-extrude', 'edit-inset', 'pick-grow'],
+  edge: ['edit-bevel', 'edit-ringCut', 'pick-loop'],
+  point: ['edit-weldMiddle', 'edit-connect', 'pick-grow'],
+} as const;
+
 export function NextMoves() {
   const piece = useApp(activePiece);
   const count = useApp((s) => s.bench.selected.length);
+  const level = useApp((s) => s.bench.level);
+  const any = useApp((s) => s.bench.picked.length > 0);
   const empty = useApp((s) => s.document.pieces.length === 0);
   const display = useBuilt(piece?.id ?? null)?.display;
   const moves: Array<{ command: Command; text: string; value?: string }> = [];
@@ -16,6 +24,8 @@ export function NextMoves() {
     add('add-box', 'Start with a box');
     add('add-cylinder', 'Start with a cylinder');
     add('add-tube', 'Start with a tube');
+  } else if (level !== 'piece') {
+    for (const id of any ? ELEMENT_MOVES[level] : ['pick-all', 'edit-knife']) add(id, commandById(id).title);
   } else if (piece && !('group' in piece.base)) {
     const steps = piece.steps ?? [];
     const cuts = steps.some((s) => s.kind === 'cut');

@@ -4,10 +4,12 @@ import type { Piece } from '@urnsmith/core/document/schema';
 import {
   BevelStepSchema,
   NormalsStepSchema,
+  SmoothStepSchema,
   STEP_TITLES,
   type BevelStep,
   type CutStep,
   type NormalsStep,
+  type SmoothStep,
   type Step,
 } from '@urnsmith/core/steps/kinds';
 import type { Scope } from '@urnsmith/core/steps/scope';
@@ -35,6 +37,7 @@ export function StepCard({ piece, index, step }: StepProps<Step>) {
       </div>
       {step.kind === 'cut' && <CutFields piece={piece} index={index} step={step} />}
       {step.kind === 'bevel' && <BevelFields piece={piece} index={index} step={step} />}
+      {step.kind === 'smooth' && <SmoothFields piece={piece} index={index} step={step} />}
       {step.kind === 'normals' && <NormalsFields piece={piece} index={index} step={step} />}
       <div className="row2">
         <label className="check">
@@ -221,6 +224,27 @@ function BevelFields({ piece, index, step }: StepProps<BevelStep>) {
         />{' '}
         stop where strips meet
       </label>
+    </>
+  );
+}
+
+function SmoothFields({ piece, index, step }: StepProps<SmoothStep>) {
+  const f = SmoothStepSchema.properties;
+  const field = (key: 'levels' | 'exportLevels', label: string, initial: number) => (
+    <NumberField
+      label={label}
+      value={step[key] ?? initial}
+      integer
+      step={0.05}
+      {...limits(f[key])}
+      onPreview={(v) => preview({ [piece.id]: withStep(piece, index, { ...step, [key]: v }) })}
+      onCommit={(v) => editStep(piece.id, index, label, (s) => ({ ...(s as SmoothStep), [key]: v }))}
+    />
+  );
+  return (
+    <>
+      {field('levels', 'Levels', 2)}
+      {field('exportLevels', 'Levels exported', 3)}
     </>
   );
 }

@@ -1,25 +1,25 @@
 /** The stage with everything that lies over the model. */
 import { useEffect, useRef, useState } from 'react';
-import type { Piece } from '@urnsmith/core/document/schema';
-import { setStage } from '../../commands/commands';
-import { commit, preview } from '../../state/actions';
-import { bench } from '../../state/benchSlice';
-import { livePieces, piecesById } from '../../state/selectors';
+import { setStage } from '../../commands/stage';
+import { livePieces } from '../../state/selectors';
 import { store, useApp } from '../../state/store';
-import { describeDrag, dragPieces, topOnly } from '../../viewport/drag';
-import { Hands, type DragValue } from '../../viewport/Hands';
+import { Hands } from '../../viewport/Hands';
+import type { Outline } from '../../viewport/pointing';
 import { Stage } from '../../viewport/Stage';
 import { builds, useBuildsVersion } from '../../workers/builds';
 import { frameDrawn, stageUpdated } from '../../workers/measure';
 import { Compass } from './Compass';
 import { ContextRing } from './ContextRing';
 import { DimensionHandles } from './DimensionHandles';
+import { ElementCounts } from './ElementCounts';
+import { LevelBar } from './LevelBar';
 import { LookBar } from './LookBar';
 import { NextMoves } from './NextMoves';
 import { ToolBar } from './ToolBar';
-import { handlePlace, stageSettings, stagePieces } from './stageContents';
+import { useFollowedSelection } from './followedSelection';
+import { handsHost } from './handsHost';
+import { stageSettings, stagePieces } from './stageContents';
 import { keepThumbnail } from './thumbnail';
-import { Vector3 } from 'three';
 
 interface Rect {
   x: number;
@@ -33,6 +33,7 @@ export function ViewportPane() {
   const pane = useRef<HTMLElement>(null);
   const [stage, setStageState] = useState<Stage | null>(null);
   const [rubber, setRubber] = useState<Rect | null>(null);
+  const [lasso, setLasso] = useState<Outline | null>(null);
   const [said, setSaid] = useState('');
   const [ring, setRing] = useState<{ x: number; y: number } | null>(null);
 
@@ -43,7 +44,7 @@ export function ViewportPane() {
     const stopTelling = s.onFrame(frameDrawn);
     const hands = new Hands(
       s,
-      handsHost({ rubber: setRubber, say: setSaid, menu: (x, y) => setRing({ x, y }) }),
+      handsHost(s, { rubber: setRubber, lasso: setLasso, say: setSaid, menu: (x, y) => setRing({ x, y }) }),
     );
     const sized = new ResizeObserver(() => {
       const box = pane.current!.getBoundingClientRect();
@@ -60,6 +61,8 @@ export function ViewportPane() {
   }, []);
 
   useStageContents(stage);
+  useFollowedSelection();
+  const level = useApp((s) => s.bench.level);
   return (
     <main className="view" ref={pane} aria-label="Stage">
       <canvas ref={canvas} id="stage" tabIndex={-1} aria-label="The model" />
@@ -74,10 +77,12 @@ export function ViewportPane() {
           }}
         />
       )}
-      {stage && <DimensionHandles stage={stage} />}
+      {lasso && pane.current && <Lasso outline={lasso} box={pane.current.getBoundingClientRect()} />}
+      {stage && level === 'piece' && <DimensionHandles stage={stage} />}
       <div className="ov tl">
+        <LevelBar />
         <ToolBar />
-        <Counts />
+        {level === 'piece' ? <Counts /> : <ElementCounts />}
       </div>
       <div className="ov tr">
         <LookBar />
@@ -89,6 +94,14 @@ export function ViewportPane() {
       <ToolLine said={said} />
       {ring && <ContextRing at={ring} onClose={() => setRing(null)} />}
     </main>
+  );
+}
+
+function Lasso({ outline, box }: { outline: Outline; box: DOMRect }) {
+  return (
+    <svg className="lasso" aria-hidden>
+      <polygon points={outline.map((p) => `${p.x - box.left},${p.y - box.top}`).join(' ')} />
+    </svg>
   );
 }
 
@@ -112,70 +125,6 @@ function useStageContents(stage: Stage | null): void {
     }
     if (framed.current || !drawable.length) keepThumbnail(stage);
   }, [stage, version, pieces, state]);
-}
-
-interface Voices {
-  rubber: (r: Rect | null) => void;
-  say: (text: string) => void;
-  menu: (x: number, y: number) => void;
-}
-
-function handsHost(voices: Voices) {
-  let axes: Vector3[] = [];
-  let pivot = new Vector3();
-  let value: DragValue | null = null;
-  let start = new Map<string, Piece>();
-  const state = () => store.getState();
-  return {
-    tool: () => state().bench.tool,
-    snap: () => ({ on: state().bench.snap, grid: state().bench.gridStep, angle: state().bench.angleStep }),
-    selected: () => state().bench.selected,
-    click(piece: string | null, add: boolean) {
-      store.dispatch(
-        piece
-          ? bench.selected({ ids: [piece], mode: add ? 'toggle' : 'set' })
-          : bench.selected({ ids: add ? state().bench.selected : [] }),
-      );
-    },
-    box(ids: string[], add: boolean) {
-      store.dispatch(bench.selected({ ids, mode: add ? 'add' : 'set' }));
-    },
-    hover(piece: string | null) {
-      if (state().bench.hovered !== piece) store.dispatch(bench.hovered(piece));
-    },
-    rubber: voices.rubber,
-    menu: voices.menu,
-    dragStart() {
-      const place = handlePlace(state());
-      if (!place || !topOnly(piecesById(state()), state().bench.selected).length) return null;
-      const m = place.matrix;
-      axes = [0, 1, 2].map((k) => new Vector3(m[4 * k], m[4 * k + 1], m[4 * k + 2]).normalize());
-      pivot = new Vector3(...place.at);
-      start = new Map(state().document.pieces.map((p) => [p.id, p]));
-      value = null;
-      return axes;
-    },
-    dragged(v: DragValue) {
-      value = v;
-      voices.say(describeDrag(v));
-      preview(dragPieces(start, state().bench.selected, v, axes, pivot));
-    },
-    dropped() {
-      voices.say('');
-      if (!value) return;
-      const changed = dragPieces(start, state().bench.selected, value, axes, pivot);
-      const ids = Object.keys(changed);
-      const verb = { move: 'Move', turn: 'Turn', resize: 'Resize' }[value.tool];
-      commit(
-        `${verb} ${ids.length === 1 ? (changed[ids[0]].name ?? ids[0]) : `${ids.length} pieces`}`,
-        state().document.pieces.map((p) => changed[p.id] ?? p),
-      );
-    },
-    aborted() {
-      voices.say('');
-      preview(null);
-    },
-  };
 }
 
 function Counts() {
@@ -232,17 +181,36 @@ const LINES = {
     ['Esc', 'let go'],
   ],
 } as const;
+const ELEMENT_LINES = {
+  ...LINES,
+  select: [
+    ['click', 'pick'],
+    ['Shift', 'add, take away'],
+    ['twice', 'loop'],
+    ['Alt twice', 'ring'],
+    ['drag', 'box'],
+    ['Alt drag', 'lasso'],
+    ['Ctrl drag', 'paint'],
+  ],
+} as const;
+const KNIFE_LINE = [
+  ['click', 'set points'],
+  ['Enter', 'cut'],
+  ['first point', 'close the line'],
+  ['Esc', 'put away'],
+] as const;
 const NAMES = { select: 'Select', move: 'Move', turn: 'Turn', resize: 'Resize' };
 
 function ToolLine({ said }: { said: string }) {
-  const tool = useApp((s) => s.bench.tool);
+  const { tool, level, knife } = useApp((s) => s.bench);
+  const lines = knife ? KNIFE_LINE : (level === 'piece' ? LINES : ELEMENT_LINES)[tool];
   return (
     <div className="toolline" role="status">
-      <b>{NAMES[tool]}</b>{' '}
+      <b>{knife ? 'Knife' : NAMES[tool]}</b>{' '}
       {said ? (
         <strong className="said">{said}</strong>
       ) : (
-        LINES[tool].map(([key, text]) => (
+        lines.map(([key, text]) => (
           <span key={key}>
             <kbd>{key}</kbd> {text}
           </span>

@@ -2,12 +2,17 @@
 import type { Piece } from '@urnsmith/core/document/schema';
 import { worldMatrix } from '@urnsmith/core/document/placement';
 import { applyMatrix, type Matrix } from '@urnsmith/core/mesh/transform';
+import { makeMesh } from '@urnsmith/core/mesh/PolyMesh';
+import { cross, sub, unit } from '@urnsmith/core/mesh/vec3';
+import { softWeights } from '@urnsmith/core/select/soft';
+import type { ElementLevel, ElementSettings } from '../../state/benchSlice';
+import type { CageLook } from '../../viewport/CageView';
 import type { Fault } from '@urnsmith/core/mesh/errors';
 import { hiddenPieces, hostsOfCutter, livePieces, piecesById, roleOf } from '../../state/selectors';
 import type { RootState } from '../../state/store';
 import { CLAY } from '../../viewport/looks';
 import type { StagePiece, StageSettings } from '../../viewport/Stage';
-import type { Built } from '../../workers/builds';
+import type { Built, WholeCage } from '../../workers/builds';
 
 interface BuildSource {
   get(id: string): Built | undefined;
@@ -67,6 +72,64 @@ function isNear(
   return [...chosen].some((id) => hosts.get(id)?.includes(p.id));
 }
 
+/** Where handles stand while elements are picked: at their middle, along the chosen frame. */
+export function elementHandle(
+  s: RootState,
+  built: Built | undefined,
+): { at: [number, number, number]; matrix: Matrix } | null {
+  const { active, picked, level, elements } = s.bench;
+  const cage = built?.cage;
+  if (level === 'piece' || !active || !cage || !picked.length) return null;
+  const m = worldMatrix(piecesById(s), active);
+  const points = pointsOfPicked(cage, level, picked);
+  if (!points.length) return null;
+  const at: [number, number, number] = [0, 0, 0];
+  for (const v of points) for (let k = 0; k < 3; k++) at[k] += cage.positions[3 * v + k] / points.length;
+  const matrix =
+    elements.frame === 'world' ? IDENTITY : elements.frame === 'piece' ? m : ownFrame(cage, level, picked, m);
+  return { at: applyMatrix(m, at), matrix };
+}
+
+export function pointsOfPicked(
+  cage: WholeCage,
+  level: ElementLevel,
+  picked: ReadonlyArray<number>,
+): number[] {
+  const { shape } = cage;
+  const out = new Set<number>();
+  for (const i of picked)
+    if (level === 'point') out.add(i);
+    else if (level === 'edge') out.add(shape.edges[2 * i]).add(shape.edges[2 * i + 1]);
+    else for (let c = shape.faceStart[i]; c < shape.faceStart[i + 1]; c++) out.add(shape.corners[c]);
+  const count = cage.positions.length / 3;
+  return [...out].filter((v) => v !== undefined && v < count);
+}
+
+/** The picked faces' mean normal as Y, an edge's run as X; in the world. */
+function ownFrame(cage: WholeCage, level: ElementLevel, picked: ReadonlyArray<number>, m: Matrix): Matrix {
+  const { positions: p, shape } = cage;
+  const at = (v: number): [number, number, number] => applyMatrix(m, [p[3 * v], p[3 * v + 1], p[3 * v + 2]]);
+  const n: [number, number, number] = [0, 0, 0];
+  const faces = level === 'face' ? new Set(picked) : null;
+  const mine = new Set(level === 'face' ? [] : pointsOfPicked(cage, level, picked));
+  for (let f = 0; f + 1 < shape.faceStart.length; f++) {
+    const [s, e] = [shape.faceStart[f], shape.faceStart[f + 1]];
+    if (faces ? !faces.has(f) : !shape.corners.subarray(s, e).some((v) => mine.has(v))) continue;
+    for (let c = s + 1; c + 1 < e; c++) {
+      const [o, a, b] = [at(shape.corners[s]), at(shape.corners[c]), at(shape.corners[c + 1])];
+      const x = cross(sub(a, o), sub(b, o));
+      for (let k = 0; k < 3; k++) n[k] += x[k];
+    }
+  }
+  const up = unit(n);
+  if (up.every((x) => x === 0)) return m;
+  let along: [number, number, number] = Math.abs(up[0]) < 0.9 ? [1, 0, 0] : [0, 0, 1];
+  if (level === 'edge') along = sub(at(shape.edges[2 * picked[0] + 1]), at(shape.edges[2 * picked[0]]));
+  const z = unit(cross(along, up));
+  const x = cross(up, z);
+  return [...x, 0, ...up, 0, ...z, 0, 0, 0, 0, 1] as Matrix;
+}
+
 export function handlePlace(s: RootState): { at: [number, number, number]; matrix: Matrix } | null {
   const byId = piecesById(s);
   const ids = s.bench.selected.filter((id) => byId.has(id) && !byId.get(id)!.locked);
@@ -82,9 +145,42 @@ export function handlePlace(s: RootState): { at: [number, number, number]; matri
 const IDENTITY: Matrix = [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1];
 
 export function stageSettings(s: RootState, builds: BuildSource): StageSettings {
-  const { grid, gridStep, parallel, tool } = s.bench;
-  return { grid, gridStep, parallel, tool, handle: handlePlace(s), faults: faultLines(s, builds) };
+  const { grid, gridStep, parallel, tool, level, active, knife } = s.bench;
+  const built = active ? builds.get(active) : undefined;
+  const matrix = active && piecesById(s).has(active) ? worldMatrix(piecesById(s), active) : IDENTITY;
+  return {
+    grid,
+    gridStep,
+    parallel,
+    tool,
+    handle: level === 'piece' ? handlePlace(s) : elementHandle(s, built),
+    faults: faultLines(s, builds),
+    cage:
+      level !== 'piece' && built?.cage
+        ? { cage: built.cage, matrix, look: cageLook(s, level, built.cage) }
+        : null,
+    line: knife ? knife.map((p) => applyMatrix(matrix, p)) : null,
+  };
 }
+
+function cageLook(s: RootState, level: ElementLevel, cage: WholeCage): CageLook {
+  const { picked, pointed, elements } = s.bench;
+  const soft =
+    elements.soft && picked.length
+      ? softShown(cage, picked, pointsOfPicked(cage, level, picked), elements)
+      : null;
+  return { level, picked, pointed, pointSize: elements.pointSize, soft };
+}
+
+/** The gradient of a soft selection as drawn; kept while nothing it depends on changes. */
+function softShown(cage: WholeCage, picked: number[], points: number[], e: ElementSettings): Float64Array {
+  if (shown && shown.cage === cage && shown.picked === picked && shown.settings === e) return shown.weights;
+  const mesh = makeMesh(Float64Array.from(cage.positions), cage.shape.faceStart, cage.shape.corners);
+  shown = { cage, picked, settings: e, weights: softWeights(mesh, points, e) };
+  return shown.weights;
+}
+let shown: { cage: WholeCage; picked: number[]; settings: ElementSettings; weights: Float64Array } | null =
+  null;
 
 /** Bad edges of whatever is in hand, brought into the world. */
 function faultLines(s: RootState, builds: BuildSource): Float32Array | null {

@@ -1,0 +1,193 @@
+/** Two props modelled by hand in the real interface, from an empty scene to the exported file. */
+import { existsSync, readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { Key, type WebElement } from 'selenium-webdriver';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { readObj } from '@urnsmith/core/formats/readObj';
+import { checkMesh } from '@urnsmith/core/mesh/checkMesh';
+import { boundsOf, eulerCharacteristic, faceKinds, volume } from '@urnsmith/core/mesh/measure';
+import { faceCount, type PolyMesh } from '@urnsmith/core/mesh/PolyMesh';
+import type { Piece } from '@urnsmith/core/document/schema';
+import { consoleProblems, openBrowser, type Browser } from './browser';
+import { HandsOn } from './hands';
+import { TestServer } from './server';
+
+let server: TestServer;
+let browser: Browser;
+let h: HandsOn;
+let canvas: WebElement;
+let scene = '';
+
+beforeAll(async () => {
+  server = new TestServer();
+  await server.start();
+  browser = await openBrowser();
+  h = new HandsOn(browser.driver);
+});
+afterAll(async () => {
+  await browser?.close();
+  await server?.close();
+});
+
+async function openScene(name: string): Promise<void> {
+  const made = await fetch(`${server.url}/api/scenes`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ name, document: { pieces: [] } }),
+  });
+  ({ id: scene } = (await made.json()) as { id: string });
+  await browser.driver.get(`${server.url}/scene/${scene}/bench`);
+  canvas = await h.see('#stage');
+}
+
+const stored = async (): Promise<Piece[]> => {
+  await h.saved();
+  const open = (await (await fetch(`${server.url}/api/scenes/${scene}`)).json()) as {
+    document: { pieces: Piece[] };
+  };
+  return open.document.pieces;
+};
+const lastAction = async (): Promise<Record<string, unknown>> => (await stored())[0].actions!.at(-1)!;
+
+/** The counts line, once it says something. */
+const counts = (): Promise<string> => h.text('.count b');
+const untilCounts = (text: string): Promise<unknown> =>
+  h.until(
+    `“${text}”`,
+    async () => (await counts()).includes(text) || Promise.reject(new Error(await counts())),
+  );
+
+/** Clicks at pixels from the middle of the stage. */
+async function clickAt(x: number, y: number, ...held: string[]): Promise<void> {
+  const a = browser.driver.actions();
+  for (const k of held) a.keyDown(k);
+  a.move({ origin: canvas, x: Math.round(x), y: Math.round(y) }).click();
+  for (const k of held) a.keyUp(k);
+  await a.perform();
+}
+
+/** One millimetre in pixels, seen square-on from above: the width's handle floats 16 pixels off the side. */
+async function scaleFrom(halfWidth: number): Promise<number> {
+  const handle = (await (await h.see('.handle[aria-label^="width"] i')).getRect()) as {
+    x: number;
+    width: number;
+  };
+  const stage = (await canvas.getRect()) as { x: number; width: number };
+  return (handle.x + handle.width / 2 - stage.x - stage.width / 2 - 16) / halfWidth;
+}
+let s = 1;
+
+/** A key by itself; the stage has the keys while no field has the focus. */
+async function key(...keys: string[]): Promise<void> {
+  await h.focusStage();
+  if (keys.length > 1) await h.chord(...keys);
+  else await h.keys(keys[0]);
+}
+
+/** A key, and the action it stands for on the Card. */
+async function act(title: string, ...keys: string[]): Promise<void> {
+  await key(...keys);
+  await h.until(title, async () => (await h.text('.lastAction .head b')) === title);
+}
+
+async function exported(): Promise<PolyMesh> {
+  await browser.driver.get(`${server.url}/scene/${scene}/bench`);
+  await h.see('.rows .row');
+  await h.click('a[href$="/crate"]');
+  await h.until('the counts', async () => Number(await h.text('[data-sum="faces"]')) > 0);
+  await h.press('OBJ', '.card');
+  const files = (): string[] => (existsSync(browser.downloads) ? readdirSync(browser.downloads) : []);
+  const before = files().length;
+  await h.press('Export OBJ');
+  const file = await h.until('the download', async () => {
+    const all = files().filter((f) => f.endsWith('.obj'));
+    return files().length > before && all.length ? all.sort().at(-1) : null;
+  });
+  return readObj(readFileSync(join(browser.downloads, file), 'utf8'))[0].mesh;
+}
+
+describe('A studded cover plate', () => {
+  it('begins as a box, viewed from above', async () => {
+    await openScene('Cover plate');
+    await h.press('Start with a box');
+    await h.pick('Box');
+    for (const [label, value] of [['Width', '120'], ['Height', '8'], ['Depth', '80']] as const) await h.type(label, value); // prettier-ignore
+    await key('5');
+    await key('p');
+    await key('f');
+    await browser.driver.sleep(300);
+    s = await scaleFrom(60);
+    await key('8');
+    await untilCounts('0 of 6 faces');
+  });
+
+  it('is divided by ring cuts, retuned on the Card', async () => {
+    await key('9');
+    // The long edge nearest to the viewer's bottom: its ring divides the length.
+    await clickAt(0, 40 * s);
+    await untilCounts('1 of 12 edges');
+    await key('r');
+    await untilCounts('of 20 edges');
+    await h.type('Loops', '3', '.lastAction');
+    await h.until('three loops', async () => (await lastAction()).count === 3);
+    expect((await stored())[0].actions).toHaveLength(1);
+    // One undo takes the cut back as a whole.
+    await clickAt(60 * s, 0);
+    await untilCounts('1 of');
+    await key('r');
+    await h.until('the second cut', async () => (await stored())[0].actions?.length === 2);
+  });
+
+  it('gets studs: faces picked, inset each, made round, extruded, their rims bevelled', async () => {
+    await key('8');
+    // A box over the upper face from above picks what is seen: its eight faces.
+    await h.drag(canvas, [68 * s, -44 * s], [-136 * s, 87 * s]);
+    await untilCounts('8 of');
+    await act('Inset', Key.SHIFT, 'i');
+    await h.type('Thickness', '6', '.lastAction');
+    await h.until('the insets', async () => (await lastAction()).thickness === 6);
+    await untilCounts('8 of');
+    await act('Make round', 'd');
+    await h.type('Radius', '7', '.lastAction');
+    await untilCounts('8 of');
+    await act('Extrude', 'e');
+    await h.type('Distance', '5', '.lastAction');
+    await h.until('the studs', async () => (await lastAction()).distance === 5);
+    await key(Key.ALT, 'l');
+    await untilCounts('32 of');
+    await act('Bevel', 'o');
+    await h.type('Width', '1', '.lastAction');
+    await h.until('the bevels', async () => (await lastAction()).width === 1);
+    expect((await stored())[0].actions!.map((a) => a.op)).toEqual(['ringCut', 'ringCut', 'inset', 'makeRound', 'extrude', 'bevel']); // prettier-ignore
+  });
+
+  it('is smoothed live behind its cage, and switched back', async () => {
+    const faces = async (): Promise<number> =>
+      Number((await h.text('.rows [data-name="Box"] em')).replace(/\s/g, ''));
+    const before = await faces();
+    await key(Key.SHIFT, 't');
+    await h.until('the smooth surface', async () => (await faces()) > 8 * before);
+    await key(Key.SHIFT, 't');
+    await h.until('the cage again', async () => (await faces()) === before);
+  });
+
+  it('comes out closed, with the studs on it', async () => {
+    const mesh = await exported();
+    expect(checkMesh(mesh).closed).toBe(true);
+    expect(eulerCharacteristic(mesh)).toBe(2);
+    const { min, max } = boundsOf(mesh);
+    const unit = (max[0] - min[0]) / 120;
+    expect((max[1] - min[1]) / unit).toBeCloseTo(13, 4);
+    // Eight round studs of radius 7 as octagons or squares, less their bevels, on the plate.
+    const body = volume(mesh) / unit ** 3;
+    expect(body).toBeGreaterThan(120 * 8 * 80 + 8 * 5 * 2 * 49 * 0.8);
+    expect(body).toBeLessThan(120 * 8 * 80 + 8 * 5 * Math.PI * 49);
+    expect(faceCount(mesh)).toBeGreaterThan(100);
+    expect(faceKinds(mesh).ngons).toBeLessThan(faceCount(mesh) / 3);
+  });
+});
+
+it('left no severe message in the console', async () => {
+  const problems = (await consoleProblems(browser.driver)).filter((m) => !/Failed to load resource/.test(m));
+  expect(problems).toEqual([]);
+});

@@ -1,0 +1,204 @@
+/** Commands at Face, Edge and Point level. Their keys mean something else at Piece level. */
+import type { PickName } from '@urnsmith/core/select/picks';
+import type { Level } from '../state/benchSlice';
+import { bench } from '../state/benchSlice';
+import { act, inHand, pick, takeLevel } from '../state/elements';
+import { finishKnife, putKnifeAway, takeKnife } from '../state/knife';
+import { detachFaces } from '../state/detach';
+import { store } from '../state/store';
+import type { Command } from './commands';
+import { currentStage } from './stage';
+
+const picked = (): boolean => (inHand()?.selection.indices.length ?? 0) > 0;
+const editing = (): boolean => inHand() !== null;
+
+const op = (
+  id: string,
+  title: string,
+  keys: string | undefined,
+  params: () => Record<string, unknown> = () => ({}),
+  name = id,
+): Command => ({
+  id: `edit-${name}`,
+  title,
+  keys,
+  group: 'Edit',
+  when: 'elements',
+  enabled: picked,
+  run: () => void act(id, params()),
+});
+
+const choose = (name: PickName, title: string, keys?: string): Command => ({
+  id: `pick-${name}`,
+  title,
+  keys,
+  group: 'Pick',
+  when: 'elements',
+  enabled: editing,
+  run: () => void pick(name),
+});
+
+const level = (l: Level, keys: string): Command => ({
+  id: `level-${l}`,
+  title: l === 'piece' ? 'Handle pieces' : `Edit ${l}s`,
+  keys,
+  group: 'Pick',
+  run: () => void takeLevel(l),
+});
+
+/** A first value that suits the size of what is seen: a round number near a twentieth of it. */
+export function roundShare(share: number): number {
+  const stage = currentStage();
+  const size = (stage?.rig.distance ?? 100) * share;
+  const power = 10 ** Math.floor(Math.log10(size));
+  return Number(([1, 2, 5, 10].find((k) => k * power >= size * 0.8)! * power).toPrecision(6));
+}
+
+/** Deleting faces leaves a hole; edges and points are dissolved. The other is one key away. */
+const remove = (other: boolean): void => {
+  const faces = inHand()?.selection.kind === 'face';
+  void act(faces !== other ? 'deleteFaces' : 'dissolve');
+};
+
+export const ELEMENT_COMMANDS: Command[] = [
+  level('piece', '7'),
+  level('face', '8'),
+  level('edge', '9'),
+  level('point', '0'),
+  choose('all', 'Pick all', 'Ctrl+a'),
+  choose('none', 'Pick nothing'),
+  choose('invert', 'Pick the others', '/'),
+  choose('grow', 'Grow the selection', '.'),
+  choose('shrink', 'Shrink the selection', ','),
+  choose('loop', 'Pick along the loop', 'l'),
+  choose('ring', 'Pick along the ring', 'Shift+l'),
+  choose('border', 'Pick the border', 'Alt+l'),
+  choose('shell', 'Pick the whole shell', 'h'),
+  choose('flat', 'Pick the flat region', 'j'),
+  choose('way', 'Pick the shortest way between', 'u'),
+  choose('enclose', 'Pick what is enclosed', 'n'),
+  choose('alike', 'Pick alike elements', 'Shift+j'),
+  choose('repeat', 'Carry the pattern on', 'Shift+n'),
+  {
+    id: 'pick-through',
+    title: 'Pick through the whole depth',
+    keys: 'Shift+v',
+    group: 'Pick',
+    when: 'elements',
+    run: () => store.dispatch(bench.elementSettings({ through: !store.getState().bench.elements.through })),
+  },
+  {
+    id: 'soft',
+    title: 'Soft selection on or off',
+    keys: 'Shift+s',
+    group: 'Pick',
+    when: 'elements',
+    run: () => store.dispatch(bench.elementSettings({ soft: !store.getState().bench.elements.soft })),
+  },
+  op('extrude', 'Extrude', 'e', () => ({ distance: roundShare(0.05) })),
+  op(
+    'extrude',
+    'Extrude each face',
+    'Shift+e',
+    () => ({ distance: roundShare(0.05), by: 'each' }),
+    'extrudeEach',
+  ),
+  op('inset', 'Inset', 'i', () => ({ thickness: roundShare(0.02) })),
+  op('inset', 'Inset each face', 'Shift+i', () => ({ thickness: roundShare(0.02), by: 'each' }), 'insetEach'),
+  op('bevel', 'Bevel', 'o', () => ({ width: roundShare(0.01), segments: 2 })),
+  op('supportLoops', 'Support loops', 'Shift+o', () => ({ distance: roundShare(0.01) })),
+  op('ringCut', 'Ring cut', 'r'),
+  op('slide', 'Slide', 'Shift+r', () => ({ share: 0.25 })),
+  op('connect', 'Connect', 'c'),
+  op('fill', 'Fill', 'x'),
+  op('fill', 'Fill with a grid', 'Alt+x', () => ({ with: 'grid' }), 'fillGrid'),
+  op('bridge', 'Bridge', 'Shift+x'),
+  op('weld', 'Weld near points', 'z', () => ({ to: 'near', distance: 0.01 })),
+  op('weld', 'Weld at the middle', 'Shift+z', () => ({ to: 'middle' }), 'weldMiddle'),
+  op('collapse', 'Collapse', 'Alt+z'),
+  op('makeRound', 'Make round', 'd'),
+  op('flatten', 'Flatten', 'Shift+f'),
+  op('straighten', 'Straighten', 'Alt+f'),
+  op('spaceEvenly', 'Space evenly', 'Alt+e'),
+  op('relax', 'Relax', 'Alt+r'),
+  op('push', 'Push along normals', 'Shift+d', () => ({ distance: roundShare(0.01) })),
+  op('fan', 'Fan to a middle point', 'Shift+c'),
+  op('triangulate', 'Triangulate', undefined),
+  op('pairTriangles', 'Pair triangles into quads', undefined),
+  op('splitApart', 'Split apart', 'Shift+k'),
+  op('copyFaces', 'Duplicate faces', 'Ctrl+d'),
+  op('turnOver', 'Turn over', undefined),
+  op('faceOutward', 'Face outward', undefined),
+  op('mirrorOnce', 'Mirror once', undefined),
+  op('thicken', 'Thicken once', undefined),
+  op('planeSlice', 'Slice by a plane', undefined),
+  op('mark', 'Mark edges hard', undefined, () => ({ mark: 'hard' }), 'markHard'),
+  op('mark', 'Mark a crease', undefined, () => ({ mark: 'crease' }), 'markCrease'),
+  op('mark', 'Mark a seam', undefined, () => ({ mark: 'seam' }), 'markSeam'),
+  op('mark', 'Clear hard marks', undefined, () => ({ mark: 'hard', value: 0 }), 'clearHard'),
+  {
+    id: 'edit-knife',
+    title: 'Knife',
+    keys: 'k',
+    group: 'Edit',
+    when: 'elements',
+    enabled: editing,
+    run: () => {
+      const stage = currentStage();
+      if (store.getState().bench.knife?.length && stage) void finishKnife(stage);
+      else takeKnife();
+    },
+  },
+  {
+    id: 'edit-remove',
+    title: 'Delete faces, dissolve edges and points',
+    keys: 'Delete',
+    group: 'Edit',
+    when: 'elements',
+    enabled: picked,
+    run: () => remove(false),
+  },
+  {
+    id: 'edit-removeOther',
+    title: 'Dissolve faces, delete around edges and points',
+    keys: 'Shift+Delete',
+    group: 'Edit',
+    when: 'elements',
+    enabled: picked,
+    run: () => remove(true),
+  },
+  {
+    id: 'edit-detach',
+    title: 'Take faces off as a new piece',
+    keys: 'Alt+d',
+    group: 'Edit',
+    when: 'elements',
+    enabled: picked,
+    run: () => void detachFaces(),
+  },
+  {
+    id: 'edit-finish',
+    title: 'Finish what is being drawn, or type a number',
+    keys: 'Enter',
+    group: 'Edit',
+    when: 'elements',
+    run: () => {
+      const stage = currentStage();
+      if (store.getState().bench.knife && stage) void finishKnife(stage);
+      else document.querySelector<HTMLInputElement>('.card .lastAction .num input')?.focus();
+    },
+  },
+  {
+    id: 'edit-leave',
+    title: 'Put the tool away, pick nothing, back to pieces',
+    keys: 'Escape',
+    group: 'Edit',
+    when: 'elements',
+    run: () => {
+      const b = store.getState().bench;
+      if (b.knife) putKnifeAway();
+      else if (b.picked.length) store.dispatch(bench.elementsPicked([]));
+      else void takeLevel('piece');
+    },
+  },
+];

@@ -1,0 +1,135 @@
+/** Editing a piece's elements: every operation is tried by the worker first, so a refusal changes nothing. */
+import type { Action } from '@urnsmith/core/document/actions';
+import type { Piece } from '@urnsmith/core/document/schema';
+import { OPERATIONS } from '@urnsmith/core/ops/index';
+import { defaultsOf } from '@urnsmith/core/ops/operation';
+import type { PickName, PickOptions } from '@urnsmith/core/select/picks';
+import { listed } from '@urnsmith/core/select/rules';
+import type { ElementKind, Selection } from '@urnsmith/core/select/selection';
+import { builds } from '../workers/builds';
+import type { Reply } from '../workers/build.worker';
+import { commit, editPiece, preview, undo } from './actions';
+import { bench, type ElementLevel, type Level } from './benchSlice';
+import { store } from './store';
+
+export const KIND: Record<ElementLevel, ElementKind> = { face: 'face', edge: 'edge', point: 'vertex' };
+
+const state = () => store.getState();
+const problem = (text: string): void => {
+  store.dispatch(bench.noticed({ text, tone: 'problem' }));
+};
+
+/** The piece whose elements are edited, and what is picked of it. */
+export function inHand(): { piece: Piece; selection: Selection } | null {
+  const { level, active, picked } = state().bench;
+  const piece = state().document.pieces.find((p) => p.id === active);
+  if (level === 'piece' || !piece || 'group' in piece.base) return null;
+  return { piece, selection: { kind: KIND[level], indices: picked } };
+}
+
+/** Goes to a level; what is picked is brought along where it can be. */
+export async function takeLevel(level: Level): Promise<void> {
+  const { bench: b, document } = state();
+  const piece = document.pieces.find((p) => p.id === b.active);
+  if (level !== 'piece' && (!piece || 'group' in piece.base)) {
+    problem('Select a piece with faces first.');
+    return;
+  }
+  const before = inHand();
+  store.dispatch(bench.levelTaken(level));
+  builds.editElementsOf(level === 'piece' ? null : piece!.id);
+  if (level === 'piece' || !before?.selection.indices.length) return;
+  const reply = await builds.ask(piece!.id, {
+    kind: 'convert',
+    selection: before.selection,
+    to: KIND[level],
+  });
+  if (reply && 'selection' in reply && state().bench.level === level)
+    store.dispatch(bench.elementsPicked(reply.selection.indices));
+}
+
+/** A selecting command: loops, rings, growing, rules. */
+export async function pick(name: PickName, options?: PickOptions): Promise<void> {
+  const hand = inHand();
+  if (!hand) return;
+  const reply = await builds.ask(hand.piece.id, { kind: 'pick', name, selection: hand.selection, options });
+  if (reply) await show(hand.piece.id, reply);
+}
+
+/** Puts the selection of a reply in hand; the level follows when another kind of element came out. */
+async function show(id: string, reply: Reply): Promise<boolean> {
+  if ('fault' in reply) {
+    problem([reply.fault.message, reply.fault.fix].filter(Boolean).join(' '));
+    if (reply.fault.elements) lightUp(reply.fault.elements);
+    return false;
+  }
+  if (state().bench.active !== id) return false;
+  const { kind, indices } = reply.selection;
+  const level = (Object.keys(KIND) as ElementLevel[]).find((l) => KIND[l] === kind)!;
+  if (level !== state().bench.level && indices.length) store.dispatch(bench.levelTaken(level));
+  store.dispatch(bench.elementsPicked(indices));
+  return true;
+}
+
+function lightUp({ domain, indices }: { domain: ElementKind; indices: number[] }): void {
+  const level = (Object.keys(KIND) as ElementLevel[]).find((l) => KIND[l] === domain)!;
+  if (level === state().bench.level) store.dispatch(bench.elementsPicked(indices));
+}
+
+/** Applies an operation to what is picked (or to a given selection) as one action of the history. */
+export async function act(
+  op: string,
+  params: Record<string, unknown> = {},
+  on?: Selection,
+): Promise<boolean> {
+  const hand = inHand();
+  if (!hand) return false;
+  const { piece } = hand;
+  const action: Action = { op, select: listed(on ?? hand.selection), ...params };
+  const reply = await builds.ask(piece.id, { kind: 'act', action });
+  if (!reply) return false;
+  if ('fault' in reply) return show(piece.id, reply);
+  const now = state().document.pieces.find((p) => p.id === piece.id);
+  if (now !== piece) return false;
+  editPiece(piece.id, `${OPERATIONS[op].title}: ${piece.name ?? piece.id}`, (p) => ({
+    ...p,
+    actions: [...(p.actions ?? []), action],
+  }));
+  await show(piece.id, reply);
+  store.dispatch(
+    bench.noticed({ text: [reply.report, reply.warning].filter(Boolean).join(' '), tone: 'info' }),
+  );
+  return true;
+}
+
+/** Retunes the last action; the history keeps one entry for it. */
+export async function retune(key: string, value: unknown): Promise<void> {
+  const hand = inHand();
+  const last = hand?.piece.actions?.at(-1);
+  if (!hand || !last) return;
+  const { piece } = hand;
+  const label = `${OPERATIONS[last.op].title}: ${piece.name ?? piece.id}`;
+  const amends = state().document.undo.at(-1)?.label === label;
+  if (amends) undo();
+  const base = state().document.pieces.find((p) => p.id === piece.id)!;
+  const actions = [
+    ...(amends ? (base.actions ?? []) : base.actions!.slice(0, -1)),
+    { ...last, [key]: value },
+  ];
+  preview(null);
+  commit(
+    label,
+    state().document.pieces.map((p) => (p.id === piece.id ? { ...p, actions } : p)),
+  );
+}
+
+/** Shows the piece with its last action changed, or with one more, while a hand is at it. */
+export function previewActions(piece: Piece, actions: Action[]): void {
+  preview({ [piece.id]: { ...piece, actions } });
+}
+
+/** The last action's parameters, completed. */
+export const paramsOf = (action: Action): Record<string, unknown> => ({
+  ...defaultsOf(OPERATIONS[action.op].params),
+  ...action,
+});

@@ -1,0 +1,224 @@
+/** The cage: a base's faces, edges and points drawn over the built piece while its elements are edited. */
+import {
+  BufferAttribute,
+  BufferGeometry,
+  DoubleSide,
+  Group,
+  LineBasicMaterial,
+  LineSegments,
+  Matrix4,
+  Mesh,
+  MeshBasicMaterial,
+  Points,
+  PointsMaterial,
+} from 'three';
+import { acceleratedRaycast, MeshBVH } from 'three-mesh-bvh';
+import type { ElementLevel } from '../state/benchSlice';
+import type { WholeCage } from '../workers/builds';
+
+export interface CageLook {
+  level: ElementLevel;
+  picked: ReadonlyArray<number>;
+  pointed: number | null;
+  pointSize: number;
+  /** Weight per point of a soft selection, drawn as a gradient. */
+  soft: Float64Array | null;
+}
+
+const INK = { plain: '#0f1a19', picked: '#63d8bd', pointed: '#d8f5ea', open: '#f0b35f' };
+const line = (color: string, opacity: number, over: boolean): LineBasicMaterial =>
+  new LineBasicMaterial({ color, transparent: true, opacity, depthTest: !over });
+
+export class CageView {
+  readonly group = new Group();
+  /** For pointing: all faces, invisible. */
+  readonly surface: Mesh;
+  private readonly edges = new LineSegments(new BufferGeometry(), line('#31504a', 0.9, false));
+  private readonly pickedEdges = new LineSegments(new BufferGeometry(), line(INK.picked, 1, true));
+  private readonly pointedEdges = new LineSegments(new BufferGeometry(), line(INK.pointed, 1, true));
+  private readonly points = new Points(
+    new BufferGeometry(),
+    new PointsMaterial({ color: INK.plain, sizeAttenuation: false }),
+  );
+  private readonly pickedPoints = new Points(
+    new BufferGeometry(),
+    new PointsMaterial({ color: INK.picked, sizeAttenuation: false, depthTest: false }),
+  );
+  private readonly pointedPoints = new Points(
+    new BufferGeometry(),
+    new PointsMaterial({ color: INK.pointed, sizeAttenuation: false, depthTest: false }),
+  );
+  private readonly softPoints = new Points(
+    new BufferGeometry(),
+    new PointsMaterial({ vertexColors: true, sizeAttenuation: false, depthTest: false }),
+  );
+  private readonly fill: Mesh;
+  private readonly pointedFill: Mesh;
+  private position = new BufferAttribute(new Float32Array(0), 3);
+  cage: WholeCage | null = null;
+  private hasTree = false;
+  private trianglesOfFace: Uint32Array | null = null;
+  private shown = '';
+
+  constructor() {
+    const film = (color: string, opacity: number): MeshBasicMaterial =>
+      new MeshBasicMaterial({
+        color,
+        transparent: true,
+        opacity,
+        side: DoubleSide,
+        depthWrite: false,
+        polygonOffset: true,
+        polygonOffsetFactor: -1,
+        polygonOffsetUnits: -1,
+      });
+    this.surface = new Mesh(new BufferGeometry(), new MeshBasicMaterial({ side: DoubleSide }));
+    this.surface.raycast = acceleratedRaycast;
+    this.surface.visible = false;
+    this.fill = new Mesh(new BufferGeometry(), film('#1fb493', 0.6));
+    this.pointedFill = new Mesh(new BufferGeometry(), film('#8fe0cb', 0.3));
+    this.group.matrixAutoUpdate = false;
+    this.group.visible = false;
+    const parts = [
+      this.fill,
+      this.pointedFill,
+      this.edges,
+      this.pickedEdges,
+      this.pointedEdges,
+      this.points,
+      this.softPoints,
+      this.pickedPoints,
+      this.pointedPoints,
+    ];
+    parts.forEach((p, i) => {
+      p.renderOrder = 4 + i;
+      p.raycast = () => {};
+      p.frustumCulled = false;
+    });
+    this.group.add(this.surface, ...parts);
+  }
+
+  hide(): void {
+    this.group.visible = false;
+    this.cage = null;
+  }
+
+  show(cage: WholeCage, matrix: number[], look: CageLook): void {
+    this.group.visible = true;
+    this.group.matrix.copy(new Matrix4().fromArray(matrix));
+    this.group.matrixWorldNeedsUpdate = true;
+    if (cage.shape !== this.cage?.shape) this.takeShape(cage);
+    else if (cage.positions !== this.cage?.positions) this.takePositions(cage);
+    this.cage = cage;
+    this.takeLook(cage, look);
+  }
+
+  /** Prepares exact pointing; kept up to date by refitting while points move. */
+  ensureTree(): void {
+    if (this.hasTree || !this.cage?.shape.triangles.length) return;
+    const g = this.surface.geometry;
+    if (g.boundsTree) g.boundsTree.refit();
+    else g.boundsTree = new MeshBVH(g, { indirect: true });
+    this.hasTree = true;
+  }
+
+  dispose(): void {
+    for (const o of this.group.children as Mesh[]) o.geometry.dispose();
+  }
+
+  private takeShape({ positions, shape }: WholeCage): void {
+    this.position = new BufferAttribute(positions, 3);
+    this.trianglesOfFace = null;
+    for (const o of this.group.children as Mesh[]) {
+      o.geometry.dispose();
+      o.geometry = new BufferGeometry().setAttribute('position', this.position);
+    }
+    this.surface.geometry.setIndex(new BufferAttribute(shape.triangles, 1));
+    this.edges.geometry.setIndex(new BufferAttribute(shape.edges, 1));
+    this.hasTree = false;
+    this.shown = '';
+  }
+
+  private takePositions({ positions }: WholeCage): void {
+    this.position.array.set(positions);
+    this.position.needsUpdate = true;
+    this.surface.geometry.computeBoundingSphere();
+    this.hasTree = false;
+  }
+
+  private takeLook({ shape }: WholeCage, look: CageLook): void {
+    const { level, picked, pointed, pointSize, soft } = look;
+    for (const [p, scale] of [
+      [this.points, 1],
+      [this.pickedPoints, 1.35],
+      [this.pointedPoints, 1.35],
+      [this.softPoints, 1],
+    ] as const)
+      (p.material as PointsMaterial).size = pointSize * scale;
+    this.points.visible = level === 'point';
+    this.softPoints.visible = soft !== null;
+    if (soft) this.colourSoft(soft);
+    const key = `${level}/${pointed}/${picked.length}/${picked[0]}/${picked[picked.length - 1]}`;
+    if (key === this.shown && this.lastPicked === picked) return;
+    this.shown = key;
+    this.lastPicked = picked;
+    const of = (l: ElementLevel, list: ReadonlyArray<number>): ReadonlyArray<number> =>
+      level === l ? list : NONE;
+    const one = pointed === null ? NONE : [pointed];
+    setIndex(this.pickedEdges, edgeIndex(shape.edges, of('edge', picked)));
+    setIndex(this.pointedEdges, edgeIndex(shape.edges, of('edge', one)));
+    setIndex(this.pickedPoints, pointIndex(this.position.count, of('point', picked)));
+    setIndex(this.pointedPoints, pointIndex(this.position.count, of('point', one)));
+    setIndex(this.fill, this.faceIndex(of('face', picked)));
+    setIndex(this.pointedFill, this.faceIndex(of('face', one)));
+  }
+  private lastPicked: ReadonlyArray<number> | null = null;
+
+  private colourSoft(weights: Float64Array): void {
+    const colors = new Float32Array(3 * weights.length);
+    // From dark to the pale of what is pointed at, so that reach is told by brightness too.
+    weights.forEach((w, i) => colors.set([0.1 + 0.75 * w, 0.25 + 0.7 * w, 0.24 + 0.6 * w], 3 * i));
+    const g = this.softPoints.geometry;
+    g.setAttribute('color', new BufferAttribute(colors, 3));
+    setIndex(this.softPoints, Uint32Array.from([...weights.keys()].filter((i) => weights[i] > 0)));
+  }
+
+  private faceIndex(faces: ReadonlyArray<number>): Uint32Array {
+    const shape = this.cage!.shape;
+    if (!faces.length) return EMPTY;
+    const start = (this.trianglesOfFace ??= triangleStarts(shape.faceOfTriangle, shape.faceStart.length - 1));
+    const known = faces.filter((f) => f + 1 < start.length);
+    const out = new Uint32Array(known.reduce((n, f) => n + 3 * (start[f + 1] - start[f]), 0));
+    let at = 0;
+    for (const f of known) {
+      out.set(shape.triangles.subarray(3 * start[f], 3 * start[f + 1]), at);
+      at += 3 * (start[f + 1] - start[f]);
+    }
+    return out;
+  }
+}
+
+const NONE: ReadonlyArray<number> = [];
+const EMPTY = new Uint32Array(0);
+
+function setIndex(o: { geometry: BufferGeometry; visible: boolean }, index: Uint32Array): void {
+  o.geometry.setIndex(new BufferAttribute(index, 1));
+  o.visible = index.length > 0;
+}
+
+function edgeIndex(edges: Uint32Array, list: ReadonlyArray<number>): Uint32Array {
+  const out: number[] = [];
+  for (const e of list) if (2 * e + 1 < edges.length) out.push(edges[2 * e], edges[2 * e + 1]);
+  return Uint32Array.from(out);
+}
+
+const pointIndex = (count: number, list: ReadonlyArray<number>): Uint32Array =>
+  Uint32Array.from(list.filter((v) => v < count));
+
+/** Triangles come face by face: first triangle per face. */
+function triangleStarts(faceOfTriangle: Uint32Array, faces: number): Uint32Array {
+  const start = new Uint32Array(faces + 1);
+  for (const f of faceOfTriangle) start[f + 1]++;
+  for (let f = 0; f < faces; f++) start[f + 1] += start[f];
+  return start;
+}

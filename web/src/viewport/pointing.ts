@@ -1,0 +1,217 @@
+/** Which element is meant: under the pointer, in a box, inside a lasso; seen only, or through the whole depth. */
+import { Vector3, type Raycaster } from 'three';
+import type { ElementLevel } from '../state/benchSlice';
+import type { CageView } from './CageView';
+import type { Stage } from './Stage';
+
+export interface PointedAt {
+  element: number;
+  /** On the surface, in the piece's frame. */
+  at: [number, number, number];
+  face: number;
+}
+
+/** Pixel x and y per point, from the canvas's top left; NaN behind the camera. */
+function projectAll(stage: Stage, view: CageView): Float32Array {
+  const p = view.cage!.positions;
+  const { camera } = stage.rig;
+  camera.updateMatrixWorld();
+  const m = camera.projectionMatrix
+    .clone()
+    .multiply(camera.matrixWorldInverse)
+    .multiply(view.group.matrix).elements;
+  const [w, h] = [stage.canvas.clientWidth, stage.canvas.clientHeight];
+  const out = new Float32Array((2 * p.length) / 3);
+  for (let i = 0, j = 0; i < p.length; i += 3, j += 2) {
+    const [x, y, z] = [p[i], p[i + 1], p[i + 2]];
+    const d = m[3] * x + m[7] * y + m[11] * z + m[15];
+    if (d <= 0) {
+      out[j] = out[j + 1] = NaN;
+      continue;
+    }
+    out[j] = (((m[0] * x + m[4] * y + m[8] * z + m[12]) / d + 1) / 2) * w;
+    out[j + 1] = ((1 - (m[1] * x + m[5] * y + m[9] * z + m[13]) / d) / 2) * h;
+  }
+  return out;
+}
+
+/** The element under the pointer: of the face that is hit, the nearest edge or point within reach; else any near one. */
+export function elementAt(
+  stage: Stage,
+  view: CageView,
+  level: ElementLevel,
+  x: number,
+  y: number,
+  radius: number,
+): PointedAt | null {
+  const shape = view.cage?.shape;
+  if (!shape) return null;
+  view.ensureTree();
+  const hit = hitSurface(stage.aim(x, y), view);
+  if (level === 'face') return hit ? { element: hit.face, at: hit.at, face: hit.face } : null;
+  const box = stage.canvas.getBoundingClientRect();
+  const screen = projectAll(stage, view);
+  const nearest = (list: Iterable<number>, far: (i: number) => number): PointedAt | null => {
+    let best = -1;
+    let least = radius;
+    for (const i of list) {
+      const d = far(i);
+      if (d < least) [best, least] = [i, d];
+    }
+    return best < 0
+      ? null
+      : { element: best, at: hit?.at ?? middleOf(view, level, best), face: hit?.face ?? -1 };
+  };
+  const px = x - box.left;
+  const py = y - box.top;
+  const far =
+    level === 'point'
+      ? (v: number): number => Math.hypot(screen[2 * v] - px, screen[2 * v + 1] - py)
+      : (e: number): number => segmentFar(screen, shape.edges[2 * e], shape.edges[2 * e + 1], px, py);
+  if (hit) {
+    const [s, t] = [shape.faceStart[hit.face], shape.faceStart[hit.face + 1]];
+    const own = level === 'point' ? shape.corners.subarray(s, t) : shape.edgeOfCorner.subarray(s, t);
+    return nearest(own, far);
+  }
+  return nearest(range(level === 'point' ? screen.length / 2 : shape.edges.length / 2), far);
+}
+
+function* range(n: number): Iterable<number> {
+  for (let i = 0; i < n; i++) yield i;
+}
+
+function middleOf(view: CageView, level: ElementLevel, i: number): [number, number, number] {
+  const { positions: p, shape } = view.cage!;
+  const [a, b] = level === 'point' ? [i, i] : [shape.edges[2 * i], shape.edges[2 * i + 1]];
+  return [0, 1, 2].map((k) => (p[3 * a + k] + p[3 * b + k]) / 2) as [number, number, number];
+}
+
+function hitSurface(ray: Raycaster, view: CageView): { face: number; at: [number, number, number] } | null {
+  view.surface.matrixWorld.copy(view.group.matrix);
+  const hits: ReturnType<Raycaster['intersectObject']> = [];
+  view.surface.raycast(ray, hits);
+  hits.sort((a, b) => a.distance - b.distance);
+  const hit = hits[0];
+  if (!hit || typeof hit.faceIndex !== 'number') return null;
+  const local = hit.point.clone().applyMatrix4(view.group.matrix.clone().invert());
+  return { face: view.cage!.shape.faceOfTriangle[hit.faceIndex], at: local.toArray() };
+}
+
+function segmentFar(screen: Float32Array, a: number, b: number, x: number, y: number): number {
+  const [ax, ay] = [screen[2 * a], screen[2 * a + 1]];
+  const [dx, dy] = [screen[2 * b] - ax, screen[2 * b + 1] - ay];
+  const s = Math.min(1, Math.max(0, ((x - ax) * dx + (y - ay) * dy) / (dx * dx + dy * dy || 1)));
+  return Math.hypot(ax + s * dx - x, ay + s * dy - y);
+}
+
+export type Outline = Array<{ x: number; y: number }>;
+
+/** Elements whose middle lies inside an outline on the screen (client pixels). */
+export function elementsInside(
+  stage: Stage,
+  view: CageView,
+  level: ElementLevel,
+  outline: Outline,
+  through: boolean,
+): number[] {
+  const cage = view.cage;
+  if (!cage) return [];
+  const box = stage.canvas.getBoundingClientRect();
+  const poly = outline.map((p) => ({ x: p.x - box.left, y: p.y - box.top }));
+  const screen = projectAll(stage, view);
+  const { shape, positions } = cage;
+  const out: number[] = [];
+  const members = (i: number): ArrayLike<number> =>
+    level === 'point'
+      ? [i]
+      : level === 'edge'
+        ? [shape.edges[2 * i], shape.edges[2 * i + 1]]
+        : shape.corners.subarray(shape.faceStart[i], shape.faceStart[i + 1]);
+  const n =
+    level === 'point'
+      ? positions.length / 3
+      : level === 'edge'
+        ? shape.edges.length / 2
+        : shape.faceStart.length - 1;
+  const seen = through ? null : new Sight(stage, view);
+  const bounds = boundsOf(poly);
+  for (let i = 0; i < n; i++) {
+    const m = members(i);
+    let [x, y] = [0, 0];
+    for (let k = 0; k < m.length; k++) {
+      x += screen[2 * m[k]] / m.length;
+      y += screen[2 * m[k] + 1] / m.length;
+    }
+    if (x < bounds.l || x > bounds.r || y < bounds.t || y > bounds.b || !within(poly, x, y)) continue;
+    if (seen && ((level === 'face' && !seen.faces(m)) || !seen.reaches(m))) continue;
+    out.push(i);
+  }
+  return out;
+}
+
+function boundsOf(poly: Outline): { l: number; r: number; t: number; b: number } {
+  const xs = poly.map((p) => p.x);
+  const ys = poly.map((p) => p.y);
+  return { l: Math.min(...xs), r: Math.max(...xs), t: Math.min(...ys), b: Math.max(...ys) };
+}
+
+function within(poly: Outline, x: number, y: number): boolean {
+  let odd = false;
+  for (let i = 0, j = poly.length - 1; i < poly.length; j = i++) {
+    const [a, b] = [poly[i], poly[j]];
+    if (a.y > y !== b.y > y && x < ((b.x - a.x) * (y - a.y)) / (b.y - a.y) + a.x) odd = !odd;
+  }
+  return odd;
+}
+
+/** Whether a place on the piece is seen: nothing of the piece lies between it and the eye. */
+class Sight {
+  private readonly eye = new Vector3();
+
+  constructor(
+    private readonly stage: Stage,
+    private readonly view: CageView,
+  ) {
+    view.ensureTree();
+  }
+
+  /** A face turned to the eye; one seen edge-on is not seen. */
+  faces(loop: ArrayLike<number>): boolean {
+    const p = this.view.cage!.positions;
+    const at = (k: number): Vector3 =>
+      new Vector3(p[3 * loop[k]], p[3 * loop[k] + 1], p[3 * loop[k] + 2]).applyMatrix4(
+        this.view.group.matrix,
+      );
+    const o = at(0);
+    const normal = new Vector3();
+    for (let k = 1; k + 1 < loop.length; k++)
+      normal.add(
+        at(k)
+          .sub(o)
+          .cross(at(k + 1).sub(o)),
+      );
+    const { rig } = this.stage;
+    const toEye = rig.parallel
+      ? rig.back.clone()
+      : new Vector3().setFromMatrixPosition(rig.camera.matrixWorld).sub(o);
+    return normal.normalize().dot(toEye.normalize()) > 1e-3;
+  }
+
+  reaches(points: ArrayLike<number>): boolean {
+    const p = this.view.cage!.positions;
+    const at = new Vector3();
+    for (let k = 0; k < points.length; k++)
+      at.add(new Vector3(p[3 * points[k]], p[3 * points[k] + 1], p[3 * points[k] + 2]));
+    at.divideScalar(points.length).applyMatrix4(this.view.group.matrix);
+    const screen = this.stage.project(at);
+    if (!screen) return false;
+    const box = this.stage.canvas.getBoundingClientRect();
+    const ray = this.stage.aim(screen.x + box.left, screen.y + box.top);
+    const hit = hitSurface(ray, this.view);
+    if (!hit) return true;
+    this.eye.copy(ray.ray.origin);
+    const far = this.eye.distanceTo(at);
+    const hitAt = new Vector3(...hit.at).applyMatrix4(this.view.group.matrix);
+    return this.eye.distanceTo(hitAt) >= far * (1 - 2e-3) - 1e-6;
+  }
+}

@@ -1,0 +1,60 @@
+/** How many elements there are of which sort, and how many are picked; a click on a count picks those. */
+import type { Select } from '@urnsmith/core/select/rules';
+import { pick } from '../../state/elements';
+import { useApp } from '../../state/store';
+import { useBuilt } from '../../workers/builds';
+
+const WORDS = { face: 'faces', edge: 'edges', point: 'points' } as const;
+const n = (x: number): string => x.toLocaleString('en').replace(/,/g, ' ');
+
+export function ElementCounts() {
+  const { active, level, picked } = useApp((s) => s.bench);
+  const counts = useBuilt(active)?.cage?.shape.counts;
+  if (!counts || level === 'piece') return null;
+  const sorts: Array<{ text: string; select: Select; what: string }> = [];
+  if (level === 'face') {
+    const big = counts.corners.filter(([c]) => c > 4).reduce((sum, [, k]) => sum + k, 0);
+    for (const [c, k] of counts.corners)
+      if (c <= 4)
+        sorts.push({
+          text: `${n(k)} ${c === 3 ? 'tri' : 'quad'}`,
+          what: c === 3 ? 'triangles' : 'quads',
+          select: { rule: 'corners', count: c },
+        });
+    if (big) sorts.push({ text: `${n(big)} n-gon`, what: 'n-gons', select: { rule: 'ngons' } });
+    for (const [m, k] of counts.material)
+      sorts.push({
+        text: `${n(k)} mat ${m}`,
+        what: `faces of material ${m}`,
+        select: { rule: 'material', material: m },
+      });
+  } else if (level === 'edge') {
+    if (counts.open)
+      sorts.push({ text: `${n(counts.open)} open`, what: 'open edges', select: { rule: 'open' } });
+    sorts.push({ text: 'sharp', what: 'edges sharper than 30°', select: { rule: 'sharp', angle: 30 } });
+  } else
+    for (const [v, k] of counts.valence.slice(0, 4))
+      sorts.push({
+        text: `${n(k)} of ${v}`,
+        what: `points where ${v} edges meet`,
+        select: { rule: 'valence', count: v },
+      });
+  const total = { face: counts.faces, edge: counts.edges, point: counts.points }[level];
+  return (
+    <div className="count">
+      <b data-picked={picked.length}>
+        {n(picked.length)} of {n(total)} {WORDS[level]}
+      </b>
+      {sorts.map((s) => (
+        <button
+          key={s.what}
+          className="countPick"
+          title={`Pick all ${s.what}`}
+          onClick={() => void pick('rule', { select: s.select })}
+        >
+          {s.text}
+        </button>
+      ))}
+    </div>
+  );
+}
