@@ -29,6 +29,22 @@ const INK = { plain: '#0f1a19', picked: '#63d8bd', pointed: '#d8f5ea', open: '#f
 const line = (color: string, opacity: number, over: boolean): LineBasicMaterial =>
   new LineBasicMaterial({ color, transparent: true, opacity, depthTest: !over });
 
+/** Round dots, drawn a little in front of the surface they lie on. */
+function dots(parameters: ConstructorParameters<typeof PointsMaterial>[0]): PointsMaterial {
+  const m = new PointsMaterial({ ...parameters, sizeAttenuation: false, alphaTest: 0.5 });
+  m.onBeforeCompile = (shader) => {
+    shader.vertexShader = shader.vertexShader.replace(
+      '#include <fog_vertex>',
+      'gl_Position.z -= 0.0006 * gl_Position.w;\n#include <fog_vertex>',
+    );
+    shader.fragmentShader = shader.fragmentShader.replace(
+      '#include <alphatest_fragment>',
+      'if (length(gl_PointCoord - 0.5) > 0.5) discard;\n#include <alphatest_fragment>',
+    );
+  };
+  return m;
+}
+
 export class CageView {
   readonly group = new Group();
   /** For pointing: all faces, invisible. */
@@ -36,21 +52,18 @@ export class CageView {
   private readonly edges = new LineSegments(new BufferGeometry(), line('#31504a', 0.9, false));
   private readonly pickedEdges = new LineSegments(new BufferGeometry(), line(INK.picked, 1, true));
   private readonly pointedEdges = new LineSegments(new BufferGeometry(), line(INK.pointed, 1, true));
-  private readonly points = new Points(
-    new BufferGeometry(),
-    new PointsMaterial({ color: INK.plain, sizeAttenuation: false }),
-  );
+  private readonly points = new Points(new BufferGeometry(), dots({ color: INK.plain }));
   private readonly pickedPoints = new Points(
     new BufferGeometry(),
-    new PointsMaterial({ color: INK.picked, sizeAttenuation: false, depthTest: false }),
+    dots({ color: INK.picked, depthTest: false }),
   );
   private readonly pointedPoints = new Points(
     new BufferGeometry(),
-    new PointsMaterial({ color: INK.pointed, sizeAttenuation: false, depthTest: false }),
+    dots({ color: INK.pointed, depthTest: false }),
   );
   private readonly softPoints = new Points(
     new BufferGeometry(),
-    new PointsMaterial({ vertexColors: true, sizeAttenuation: false, depthTest: false }),
+    dots({ vertexColors: true, depthTest: false }),
   );
   private readonly fill: Mesh;
   private readonly pointedFill: Mesh;

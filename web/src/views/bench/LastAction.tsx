@@ -72,6 +72,21 @@ function ActionField({ piece, action, name, field }: ActionFieldProps) {
   const title = field.title ?? name;
   const show = (v: unknown): void =>
     previewActions(piece, [...piece.actions!.slice(0, -1), { ...action, [name]: v }]);
+  if (field.anyOf && field.anyOf.length > 3)
+    return (
+      <div className="field">
+        <span className="lab">{title}</span>
+        <select
+          aria-label={title}
+          value={value as string}
+          onChange={(e) => void retune(name, e.currentTarget.value)}
+        >
+          {field.anyOf.map((o) => (
+            <option key={o.const}>{o.const}</option>
+          ))}
+        </select>
+      </div>
+    );
   if (field.anyOf)
     return (
       <div className="field">

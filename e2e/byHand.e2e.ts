@@ -67,8 +67,8 @@ async function clickAt(x: number, y: number, ...held: string[]): Promise<void> {
 }
 
 /** One millimetre in pixels, seen square-on from above: the width's handle floats 16 pixels off the side. */
-async function scaleFrom(halfWidth: number): Promise<number> {
-  const handle = (await (await h.see('.handle[aria-label^="width"] i')).getRect()) as {
+async function scaleFrom(halfWidth: number, dimension = 'width'): Promise<number> {
+  const handle = (await (await h.see(`.handle[aria-label^="${dimension}"] i`)).getRect()) as {
     x: number;
     width: number;
   };
@@ -184,6 +184,100 @@ describe('A studded cover plate', () => {
     expect(body).toBeLessThan(120 * 8 * 80 + 8 * 5 * Math.PI * 49);
     expect(faceCount(mesh)).toBeGreaterThan(100);
     expect(faceKinds(mesh).ngons).toBeLessThan(faceCount(mesh) / 3);
+  });
+});
+
+describe('A slice of a toothed drum', () => {
+  it('begins as a disc, viewed from above', async () => {
+    await openScene('Drum slice');
+    await h.focusStage();
+    await browser.driver.actions().sendKeys(' ').perform();
+    const search = await h.see('[cmdk-input]');
+    await search.sendKeys('Add disc', Key.ENTER);
+    await h.type('Radius', '50');
+    await h.type('Sides', '24');
+    await key('5');
+    await key('p');
+    await key('f');
+    await browser.driver.sleep(300);
+    s = await scaleFrom(50, 'radius');
+    await key('8');
+    await untilCounts('0 of 1 faces');
+  });
+
+  it('is cut across with the knife, bending inside the face, and loses all but one wedge', async () => {
+    const at = (degrees: number, r: number): [number, number] => [
+      r * s * Math.cos((degrees * Math.PI) / 180),
+      -r * s * Math.sin((degrees * Math.PI) / 180),
+    ];
+    await key('k');
+    // From one corner of the rim to the middle and out to another, snapping to the corners.
+    await clickAt(...at(0, 50));
+    await clickAt(0, 0);
+    await clickAt(...at(60, 50));
+    await key(Key.ENTER);
+    await untilCounts('of 26 edges');
+    await key('8');
+    await clickAt(...at(200, 20));
+    await untilCounts('1 of 2 faces');
+    await key(Key.DELETE);
+    await untilCounts('of 1 faces');
+    expect((await stored())[0].actions!.map((a) => a.op)).toEqual(['knife', 'deleteFaces']);
+  });
+
+  it('gets a body by extruding, with its underside filled', async () => {
+    await clickAt(25 * s * Math.cos(Math.PI / 6), -25 * s * Math.sin(Math.PI / 6));
+    await untilCounts('1 of 1 faces');
+    await act('Extrude', 'e');
+    await h.type('Distance', '10', '.lastAction');
+    await untilCounts('1 of 7 faces');
+    await key('9');
+    await h.press('6 open');
+    await untilCounts('6 of');
+    await act('Fill', 'x');
+    await untilCounts('1 of 8 faces');
+  });
+
+  it('gets a tooth, and loses the wall it will be mirrored at', async () => {
+    await key('2');
+    // From the right, the second facet of the rim lies between 15° and 30°.
+    await clickAt(50 * s * Math.sin((22.5 * Math.PI) / 180), -5 * s);
+    await untilCounts('1 of 8 faces');
+    await act('Extrude', 'e');
+    await h.type('Distance', '6', '.lastAction');
+    await untilCounts('1 of 12 faces');
+    await key('1');
+    await clickAt(25 * s, -5 * s);
+    await untilCounts('1 of 12 faces');
+    await act('Delete faces', Key.DELETE);
+    await untilCounts('0 of 11 faces');
+  });
+
+  it('is mirrored once and welded, with the count told', async () => {
+    await key(Key.CONTROL, 'a');
+    await untilCounts('11 of 11 faces');
+    await h.press('Mirror once', '.tools');
+    await h.until('the mirrored half', async () => (await h.text('.lastAction .head b')) === 'Mirror once');
+    await h.type('Z', '1', '[aria-label="Facing"]');
+    await h.type('X', '0', '[aria-label="Facing"]');
+    await h.click('.lastAction .check input');
+    await h.until('no welding', async () => (await lastAction()).weld === false);
+    await key('0');
+    await key(Key.CONTROL, 'a');
+    await act('Weld', 'z');
+    expect(await h.text('.lastAction [role=status]')).toBe('Welded 8 points into 4.');
+  });
+
+  it('comes out closed, with the volume a drawing gives', async () => {
+    const mesh = await exported();
+    expect(checkMesh(mesh).closed).toBe(true);
+    expect(eulerCharacteristic(mesh)).toBe(2);
+    const { min, max } = boundsOf(mesh);
+    const unit = (max[1] - min[1]) / 10;
+    const wedge = 4 * 0.5 * 50 * 50 * Math.sin(Math.PI / 12) * 10;
+    const tooth = 2 * 50 * Math.sin(Math.PI / 24) * 10 * 6;
+    expect(volume(mesh) / unit ** 3).toBeCloseTo(2 * (wedge + tooth), 1);
+    expect(faceCount(mesh)).toBe(22);
   });
 });
 
