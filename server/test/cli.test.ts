@@ -124,3 +124,43 @@ it('takes mesh files as bases, beside the recipe', async () => {
   expect(report.volume).toBeCloseTo(153625.495 - 2000, 0);
   expect(readFileSync(file('cut.obj'), 'utf8')).toMatch(/^# Urnsmith/);
 });
+
+it('applies actions to a base, refuses unknown ones by path, and ends with 1 where one cannot act', async () => {
+  const withActions = (...actions: unknown[]): string =>
+    save('edited.json', {
+      pieces: [{ id: 'p', base: { primitive: 'box', width: 10, height: 10, depth: 10 }, actions }],
+    });
+  const up = { rule: 'facing', direction: [0, 1, 0] };
+  const good = withActions(
+    { op: 'inset', select: up, thickness: 2 },
+    { op: 'extrude', select: { rule: 'last' }, distance: 3 },
+    { op: 'bevel', select: { rule: 'sharp', angle: 60 }, width: 0.2, segments: 1 },
+  );
+  expect((await cli('build', good, '--out', file('edited.obj'))).code).toBe(0);
+  const checked = await cli('check', file('edited.obj'), '--json');
+  expect(JSON.parse(checked.out)).toMatchObject([{ closed: true, euler: 2 }]);
+
+  const unknown = await cli('build', withActions({ op: 'melt', select: up }), '--out', file('x.obj'));
+  expect([unknown.code, unknown.err]).toEqual([2, expect.stringContaining('pieces/0/actions/0/op')]);
+  const far = await cli(
+    'build',
+    withActions({ op: 'inset', select: up, thickness: 'wide' }),
+    '--out',
+    file('x.obj'),
+  );
+  expect([far.code, far.err]).toEqual([2, expect.stringContaining('pieces/0/actions/0/thickness')]);
+  const rule = await cli(
+    'build',
+    withActions({ op: 'inset', select: { rule: 'pretty' } }),
+    '--out',
+    file('x.obj'),
+  );
+  expect([rule.code, rule.err]).toEqual([2, expect.stringContaining('pieces/0/actions/0/select')]);
+  const none = await cli(
+    'build',
+    withActions({ op: 'fill', select: { rule: 'all', of: 'edges' } }),
+    '--out',
+    file('x.obj'),
+  );
+  expect([none.code, none.err]).toEqual([1, expect.stringContaining('no hole to fill')]);
+});

@@ -77,7 +77,7 @@ export function enclose(mesh: PolyMesh, s: Selection): Selection {
     parts.push({ faces, touches, area: faces.reduce((a, g) => a + faceArea(mesh, g), 0) });
   }
   const candidates = parts.filter((p) => p.touches.size === islands.length && islands.length > 0);
-  if (!candidates.length || parts.length < 2)
+  if (!candidates.length || (parts.length < 2 && (s.kind === 'edge' || islands.length < 2)))
     throw new OperationError(
       'not-enclosing',
       'The picked elements do not enclose anything.',

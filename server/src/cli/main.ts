@@ -128,9 +128,17 @@ async function buildRecipe(file: string, only?: string[]): Promise<Part[]> {
     const piece = byId.get(id);
     if (!piece) throw new UsageError(`The recipe has no piece “${id}”.`);
     const built = evaluator.build(id);
-    const failed = built.steps.find((s) => s.fault);
-    if (failed?.fault)
-      throw new OperationError(failed.fault.code, `${piece.name ?? id}, step ${failed.index + 1}: ${failed.fault.message}`, undefined, failed.fault.fix); // prettier-ignore
+    const action = built.actions.findIndex((a) => a.fault);
+    const step = built.steps.find((s) => s.fault);
+    const fault = built.actions[action]?.fault ?? step?.fault;
+    const where = action >= 0 ? `action ${action + 1}` : `step ${(step?.index ?? 0) + 1}`;
+    if (fault)
+      throw new OperationError(
+        fault.code,
+        `${piece.name ?? id}, ${where}: ${fault.message}`,
+        undefined,
+        fault.fix,
+      );
     return { name: piece.name ?? id, mesh: built.mesh, matrix: worldMatrix(byId, id), color: piece.color };
   });
 }

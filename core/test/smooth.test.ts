@@ -1,0 +1,135 @@
+/** Catmull–Clark: exact small cases, boundaries, creases, layers, and the live step. */
+import { beforeAll, describe, expect, it } from 'vitest';
+import { checkMesh } from '../src/mesh/checkMesh';
+import { boundsOf, eulerCharacteristic, faceKinds, volume } from '../src/mesh/measure';
+import { faceCount, meshFromLoops, vertexCount, type PolyMesh } from '../src/mesh/PolyMesh';
+import { topologyOf } from '../src/mesh/Topology';
+import { buildPrimitive } from '../src/primitives';
+import { loadKernel } from '../src/solid/kernel';
+import { Evaluator } from '../src/steps/evaluate';
+import { subdivide, subdivideOnce } from '../src/subdivide/catmullClark';
+
+beforeAll(async () => {
+  await loadKernel();
+});
+
+const cube = buildPrimitive({ primitive: 'box', width: 2, height: 2, depth: 2 });
+const creased = (m: PolyMesh, value: (e: number) => number): PolyMesh => ({
+  ...m,
+  layers: {
+    ...m.layers,
+    edge: {
+      crease: { size: 1, data: Float32Array.from({ length: topologyOf(m).edgeCount }, (_, e) => value(e)) },
+    },
+  },
+});
+
+describe('one level', () => {
+  it('of a cube has the known points: corners at 5/9, edge points at 3/4, face points at 1', () => {
+    const m = subdivideOnce(cube);
+    expect([vertexCount(m), faceCount(m), faceKinds(m).quads, eulerCharacteristic(m)]).toEqual([
+      26, 24, 24, 2,
+    ]);
+    const at = (v: number): number[] => Array.from(m.positions.subarray(3 * v, 3 * v + 3), Math.abs).sort();
+    for (let v = 0; v < 8; v++) for (const x of at(v)) expect(x).toBeCloseTo(5 / 9, 12);
+    for (let v = 8; v < 20; v++) expect(at(v)).toEqual([0, 0.75, 0.75].map((x) => expect.closeTo(x, 12)));
+    for (let v = 20; v < 26; v++) expect(at(v)).toEqual([0, 0, 1].map((x) => expect.closeTo(x, 12)));
+  });
+
+  it('keeps a flat sheet in its plane, its rim a curve and its corners in place', () => {
+    const sheet = buildPrimitive({ primitive: 'plane', width: 40, depth: 40, segments: [2, 2] });
+    const m = subdivide(sheet, 2);
+    expect(boundsOf(m)).toEqual(boundsOf(sheet));
+    expect(checkMesh(m).findings.map((f) => f.code)).toEqual(['open-edge']);
+  });
+
+  it('takes n-gons and triangles, one quad per corner', () => {
+    const can = buildPrimitive({ primitive: 'cylinder', radius: 10, height: 10, sides: 7 });
+    const m = subdivideOnce(can);
+    expect(faceCount(m)).toBe(can.corners.length);
+    expect(checkMesh(m).closed).toBe(true);
+  });
+});
+
+describe('creases', () => {
+  it('of full strength keep a cube a cube while they last, and then let it go', () => {
+    const hard = creased(cube, () => 2);
+    const two = subdivide(hard, 2);
+    expect(volume(two)).toBeCloseTo(8, 9);
+    expect(volume(subdivide(hard, 4))).toBeLessThan(8);
+    expect(volume(subdivide(hard, 4))).toBeGreaterThan(volume(subdivide(cube, 4)));
+  });
+
+  it('of part strength lie between smooth and sharp', () => {
+    const v = [0, 0.5, 1].map((s) => volume(subdivideOnce(creased(cube, () => s))));
+    expect(v[0]).toBeLessThan(v[1]);
+    expect(v[1]).toBeLessThan(v[2]);
+  });
+
+  it('lose a level each time and stay on both halves of their edge', () => {
+    const one = subdivideOnce(creased(cube, (e) => (e === 0 ? 3 : 0)));
+    const data = Array.from(one.layers.edge.crease.data);
+    expect(data.filter((x) => x === 2)).toHaveLength(2);
+    expect(data.filter((x) => x > 0)).toHaveLength(2);
+  });
+});
+
+describe('layers', () => {
+  it('carry UVs linearly and face marks to every part', () => {
+    const square = meshFromLoops([[0, 0, 0], [10, 0, 0], [10, 0, 10], [0, 0, 10]], [[3, 2, 1, 0]], {
+      corner: { uv: { size: 2, data: Float32Array.of(0, 1, 1, 1, 1, 0, 0, 0) } },
+      face: { material: { size: 1, data: Uint32Array.of(7) } },
+    }); // prettier-ignore
+    const m = subdivideOnce(square);
+    expect(Array.from(m.layers.face.material.data)).toEqual([7, 7, 7, 7]);
+    const uv = m.layers.corner.uv.data;
+    for (let c = 0; c < m.corners.length; c++) {
+      // The edge rule keeps middles of straight rims; inside too the layout follows the points here.
+      const v = 3 * m.corners[c];
+      if (m.corners[c] >= 4) {
+        expect(uv[2 * c]).toBeCloseTo(m.positions[v] / 10, 6);
+        expect(uv[2 * c + 1]).toBeCloseTo(m.positions[v + 2] / 10, 6);
+      }
+    }
+  });
+});
+
+describe('the live step', () => {
+  const piece = {
+    id: 'p',
+    base: { primitive: 'box' as const, width: 2, height: 2, depth: 2 },
+    actions: [
+      {
+        op: 'inset',
+        select: { rule: 'facing' as const, direction: [0, 1, 0] as [number, number, number] },
+        thickness: 0.5,
+      },
+    ],
+    steps: [{ kind: 'smooth' as const, levels: 1, exportLevels: 3 }],
+  };
+  const source = {
+    blob: (): never => { throw new Error('none'); },
+    file: (): never => { throw new Error('none'); },
+  }; // prettier-ignore
+  it('has fewer levels while working than in what is exported, behind edited bases too', () => {
+    const [working, final] = [false, true].map((f) => {
+      const e = new Evaluator(source, f);
+      e.setPieces([piece]);
+      return e.build('p');
+    });
+    expect(faceCount(working.base)).toBe(10);
+    expect(faceCount(working.mesh)).toBe(40);
+    expect(faceCount(final.mesh)).toBe(640);
+    expect(working.steps[0].key).toBe('1 level');
+    expect(working.actions.map((a) => a.report)).toEqual(['Inset 1 face.']);
+    expect(working.picked?.kind).toBe('face');
+  });
+
+  it('passes on an action that cannot act, and says why', () => {
+    const e = new Evaluator(source);
+    e.setPieces([{ ...piece, actions: [{ op: 'inset', select: { faces: [99] } }, ...piece.actions] }]);
+    const r = e.build('p');
+    expect(r.actions[0].fault?.code).toBe('no-element');
+    expect(faceCount(r.base)).toBe(10);
+  });
+});
