@@ -10,29 +10,12 @@ import { cornerNormals } from '@urnsmith/core/shading/cornerNormals';
 import { cut } from '@urnsmith/core/solid/boolean';
 import { kernel, loadKernel } from '@urnsmith/core/solid/kernel';
 import { markSound } from '@urnsmith/core/solid/Solid';
+import { operations, softness, subdivision } from './operations';
+import { compare, ms, ratio, row } from './report';
 
 /** A mesh with new arrays, so that nothing cached by identity helps. */
 const fresh = (m: PolyMesh): PolyMesh =>
   markSound(makeMesh(m.positions.slice(), m.faceStart.slice(), m.corners.slice(), m.layers));
-
-/** Median milliseconds of both, taken in turns so that whatever else the machine does falls on both alike. */
-function compare(a: () => void, b: () => void, rounds: number): [number, number] {
-  const times: [number[], number[]] = [[], []];
-  for (let r = -WARM_UP; r < rounds; r++)
-    [a, b].forEach((work, i) => {
-      const start = performance.now();
-      work();
-      if (r >= 0) times[i].push(performance.now() - start);
-    });
-  return times.map((t) => t.sort((x, y) => x - y)[t.length >> 1]) as [number, number];
-}
-const WARM_UP = 4;
-
-function row(title: string, cells: Array<string | number>): void {
-  console.log(title.padEnd(46) + cells.map((c) => String(c).padStart(14)).join(''));
-}
-const ms = (x: number): string => `${x.toFixed(x < 10 ? 2 : 1)} ms`;
-const ratio = (a: number, b: number): string => `${(a / b).toFixed(2)}×`;
 
 function cuts(): void {
   console.log('\nCut step against the raw kernel on the same triangles (bound 1.6×)');
@@ -145,3 +128,6 @@ cuts();
 topology();
 bevels();
 normals();
+operations();
+subdivision();
+softness();

@@ -1,10 +1,13 @@
 /** Puts the demo scenes into a database that has no scene yet. */
 import type { SceneStore } from '../server/src/store/scenes';
 import { hatch } from './hatch';
+import { valve } from './valve';
 
 export const DEMO_SCENE = 'Skerry Light: pressure hatch';
+export const VALVE_SCENE = 'Skerry Light: valve on its plinth';
 
 export function seed(scenes: SceneStore): void {
   if (scenes.list('').length) return;
+  scenes.create(VALVE_SCENE, valve());
   scenes.create(DEMO_SCENE, hatch());
 }

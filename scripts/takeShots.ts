@@ -49,7 +49,7 @@ try {
     async () =>
       (await driver.executeScript<number>(
         'return [...document.querySelectorAll(".sceneCard img")].filter(i => i.naturalWidth).length',
-      )) === 4,
+      )) === 5,
     60000,
   );
   await shot('scenes');
@@ -95,6 +95,44 @@ try {
   await h.click('a[href$="/crate"]');
   await settle(2500);
   await shot('crate');
+
+  await driver.get(server.url);
+  await h.click('[aria-label="Open Skerry Light: valve on its plinth"]');
+  await h.see('.rows [data-name="Plinth"]');
+  await settle(5000);
+  await shot('valve');
+  const stage = await h.see('#stage');
+  const clickAt = (x: number, y: number): Promise<void> =>
+    driver.actions().move({ origin: stage, x, y }).click().perform();
+  // Faces of the handwheel, about to be turned.
+  await h.pick('Handwheel');
+  await h.focusStage();
+  await h.keys('f');
+  await h.keys('8');
+  await h.see('.countPick');
+  await clickAt(0, -30);
+  await h.keys('j');
+  await settle(500);
+  await h.keys('.', 't');
+  await shot('bench-face');
+  // Edges of the stone, their loop picked, with the bevel on the Card.
+  await h.keys('a', '7');
+  await h.pick('Plinth');
+  await h.focusStage();
+  await h.keys('f', '9');
+  await h.see('.countPick');
+  await h.press('sharp');
+  await settle(500);
+  await shot('bench-edge');
+  // A corner of it pulled softly.
+  await h.keys('0');
+  await settle(600);
+  await driver.actions().sendKeys(Key.ESCAPE).perform();
+  await h.keys('m');
+  await h.chord(Key.SHIFT, 's');
+  await clickAt(-259, -59);
+  await settle(500);
+  await shot('bench-point');
 } finally {
   await browser.close();
   await server.close();

@@ -62,8 +62,13 @@ function straightDistance(mesh: PolyMesh, points: ReadonlyArray<number>, reach: 
     if (list) list.push(v);
     else cells.set(k, [v]);
   }
+  const { min, max } = spanOf(p, points);
   for (let v = 0; v < out.length; v++) {
-    const [x, y, z] = [p[3 * v], p[3 * v + 1], p[3 * v + 2]];
+    const x = p[3 * v];
+    const y = p[3 * v + 1];
+    const z = p[3 * v + 2];
+    if (x < min[0] - reach || x > max[0] + reach || y < min[1] - reach || y > max[1] + reach) continue;
+    if (z < min[2] - reach || z > max[2] + reach) continue;
     const [ci, cj, ck] = [cell(x), cell(y), cell(z)];
     let least = reach * reach;
     for (let i = ci - 1; i <= ci + 1; i++)
@@ -76,6 +81,17 @@ function straightDistance(mesh: PolyMesh, points: ReadonlyArray<number>, reach: 
     if (least < reach * reach) out[v] = Math.sqrt(least);
   }
   return out;
+}
+
+function spanOf(p: Float64Array, points: ReadonlyArray<number>): { min: number[]; max: number[] } {
+  const min = [Infinity, Infinity, Infinity];
+  const max = [-Infinity, -Infinity, -Infinity];
+  for (const v of points)
+    for (let k = 0; k < 3; k++) {
+      min[k] = Math.min(min[k], p[3 * v + k]);
+      max[k] = Math.max(max[k], p[3 * v + k]);
+    }
+  return { min, max };
 }
 const NONE: ReadonlyArray<number> = [];
 

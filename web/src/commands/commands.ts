@@ -17,6 +17,8 @@ import { bench, LOOKS, type Look } from '../state/benchSlice';
 import { hostsOfCutter } from '../state/selectors';
 import { store } from '../state/store';
 import { ELEMENT_COMMANDS } from './elementCommands';
+import { levelGrid, lookSquareOn, seatGrid } from '../state/placing';
+import type { Stage } from '../viewport/Stage';
 import { currentStage } from './stage';
 import type { View } from '../viewport/CameraRig';
 
@@ -111,6 +113,21 @@ const view = (v: View, keys: string): Command => ({
   },
 });
 
+const onStage = (f: (stage: Stage) => void): void => {
+  const stage = currentStage();
+  if (stage) f(stage);
+};
+
+/** Steps round what is looked at. */
+const STEPS: Array<[string, number]> = [
+  ['Alt+ArrowRight', 45],
+  ['Alt+ArrowLeft', -45],
+  ['Shift+ArrowRight', 15],
+  ['Shift+ArrowLeft', -15],
+  ['Ctrl+ArrowRight', 90],
+  ['Ctrl+ArrowLeft', -90],
+];
+
 const KINDS: PrimitiveKind[] = [
   'box',
   'cylinder',
@@ -128,7 +145,7 @@ const BENCH_COMMANDS: Command[] = [
     id: `add-${k}`,
     title: `Add ${PRIMITIVE_TITLES[k].toLowerCase()}`,
     group: 'Add',
-    run: () => addPrimitive(k, spot()),
+    run: () => addPrimitive(k, spot(), s().gridFrame),
   })),
   { id: 'tool-select', title: 'Select', keys: 'a', group: 'Tool', run: () => d(bench.toolTaken('select')) },
   { id: 'tool-move', title: 'Move', keys: 'm', group: 'Tool', run: () => d(bench.toolTaken('move')) },
@@ -332,6 +349,32 @@ const BENCH_COMMANDS: Command[] = [
   { id: 'wire', title: 'Wire on or off', keys: 'w', group: 'Look', run: () => d(bench.toggled('wire')) },
   { id: 'xray', title: 'X-ray on or off', keys: 'v', group: 'Look', run: () => d(bench.toggled('xray')) },
   { id: 'grid', title: 'Grid on or off', keys: 'g', group: 'Look', run: () => d(bench.toggled('grid')) },
+  {
+    id: 'seat-grid',
+    title: 'Seat the grid on the picked elements or the face under the pointer',
+    keys: 'Shift+g',
+    group: 'View',
+    run: () => onStage(seatGrid),
+  },
+  { id: 'level-grid', title: 'Level the grid', keys: 'Alt+g', group: 'View', run: levelGrid },
+  {
+    id: 'square-on',
+    title: 'Look square-on at the picked elements or the face under the pointer',
+    keys: 'Alt+1',
+    group: 'View',
+    run: () => onStage(lookSquareOn),
+  },
+  ...STEPS.map(([keys, degrees]): Command => ({
+    id: `step-${degrees}`,
+    title: `Step ${Math.abs(degrees)}° round to the ${degrees > 0 ? 'right' : 'left'}`,
+    keys,
+    group: 'View',
+    run: () =>
+      onStage((stage) => {
+        stage.rig.stepRound(degrees);
+        stage.redraw();
+      }),
+  })),
   { id: 'snap', title: 'Snapping on or off', keys: 's', group: 'Tool', run: () => d(bench.toggled('snap')) },
   {
     id: 'next-look',

@@ -80,8 +80,12 @@ export function newName(title: string): string {
   for (let k = 2; ; k++) if (!taken.has(`${title} ${k}`)) return `${title} ${k}`;
 }
 
-/** Adds a primitive at a place and selects it. */
-export function addPrimitive(kind: PrimitiveKind, at: [number, number, number] = [0, 0, 0]): string {
+/** Adds a primitive at a place, or at the origin of a seated grid, and selects it. */
+export function addPrimitive(
+  kind: PrimitiveKind,
+  at: [number, number, number] = [0, 0, 0],
+  frame: Matrix | null = null,
+): string {
   const fields = PRIMITIVES[kind].properties as Record<string, { default?: unknown }>;
   const base: Record<string, unknown> = { primitive: kind };
   for (const key in fields) if (key !== 'primitive') base[key] = structuredClone(fields[key].default);
@@ -89,11 +93,17 @@ export function addPrimitive(kind: PrimitiveKind, at: [number, number, number] =
     id: newId(),
     name: newName(PRIMITIVE_TITLES[kind]),
     base: base as Primitive,
-    ...(at.some((x) => x !== 0) ? { transform: { move: at } } : {}),
+    ...(frame ? { transform: seated(frame) } : at.some((x) => x !== 0) ? { transform: { move: at } } : {}),
   };
   commit(`Add ${piece.name}`, [...pieces(), piece]);
   store.dispatch(bench.selected({ ids: [piece.id] }));
   return piece.id;
+}
+
+/** Where a seated grid puts a new piece: at its origin, turned along. */
+function seated(frame: Matrix): Piece['transform'] {
+  const { move, turn } = matrixToTransform(frame);
+  return { move, turn };
 }
 
 export function deletePieces(ids: string[]): void {

@@ -1,5 +1,6 @@
 /** What is in hand on the Bench: selection, tool, look of the surface. */
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
+import type { Matrix } from '@urnsmith/core/mesh/transform';
 import type { Falloff } from '@urnsmith/core/select/soft';
 import type { Lane } from '@urnsmith/core/steps/kinds';
 
@@ -18,7 +19,7 @@ export interface ElementSettings {
   /** Pick through the whole depth, not only what is seen. */
   through: boolean;
   /** Whose axes the handles follow. */
-  frame: 'world' | 'piece' | 'own';
+  frame: 'world' | 'piece' | 'grid' | 'own';
   about: 'middle' | 'each';
   soft: boolean;
   reach: number;
@@ -55,6 +56,8 @@ export interface BenchState {
   /** Grid step, mm, and angle step, degrees. */
   gridStep: number;
   angleStep: number;
+  /** Where the working grid is seated (its frame in the world); null is level. */
+  gridFrame: Matrix | null;
   isolated: boolean;
   /** Show the active piece as it stood before this lane. */
   stage: Lane | null;
@@ -103,6 +106,7 @@ const initialState: BenchState = {
   snap: false,
   gridStep: 5,
   angleStep: 15,
+  gridFrame: null,
   isolated: false,
   stage: null,
   ledgerFilter: 'all',
@@ -194,6 +198,9 @@ const slice = createSlice({
     },
     angleStepSet: (s, { payload }: PayloadAction<number>) => {
       s.angleStep = payload;
+    },
+    gridSeated: (s, { payload }: PayloadAction<Matrix | null>) => {
+      s.gridFrame = payload;
     },
     stageShown: (s, { payload }: PayloadAction<Lane | null>) => {
       s.stage = payload;

@@ -105,6 +105,22 @@ export class CameraRig {
     this.apply();
   }
 
+  /** Looks square-on against a direction, at a point. */
+  lookAlong(direction: Vector3, at: Vector3): void {
+    const d = direction.clone().normalize();
+    this.pitch = MathUtils.radToDeg(Math.asin(MathUtils.clamp(d.y, -1, 1)));
+    // Straight from above or below the way round stays as it is.
+    if (Math.abs(d.y) < 0.9999) this.yaw = MathUtils.radToDeg(Math.atan2(d.x, d.z));
+    this.target.copy(at);
+    this.apply();
+  }
+
+  /** Steps round what is looked at, degrees. */
+  stepRound(degrees: number): void {
+    this.yaw += degrees;
+    this.apply();
+  }
+
   ray(pointer: Vector2): Ray {
     const c = this.camera;
     const near = new Vector3(pointer.x, pointer.y, -1).unproject(c);

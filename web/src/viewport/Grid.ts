@@ -1,4 +1,5 @@
 /** The working grid: lines at the grid step, stronger every tenth, fading with distance. */
+import type { Matrix } from '@urnsmith/core/mesh/transform';
 import { DoubleSide, Mesh, PlaneGeometry, ShaderMaterial, Vector3 } from 'three';
 
 export class Grid extends Mesh<PlaneGeometry, ShaderMaterial> {
@@ -12,7 +13,7 @@ export class Grid extends Mesh<PlaneGeometry, ShaderMaterial> {
         uniforms: { step: { value: 10 }, reach: { value: 1000 }, centre: { value: new Vector3() } },
         vertexShader: `uniform float reach; uniform vec3 centre; varying vec2 p;
           void main(){ vec3 w = position * reach + vec3(centre.x, 0.0, centre.z); p = w.xz;
-          gl_Position = projectionMatrix * viewMatrix * vec4(w, 1.0); }`,
+          gl_Position = projectionMatrix * modelViewMatrix * vec4(w, 1.0); }`,
         fragmentShader: `uniform float step; uniform float reach; uniform vec3 centre; varying vec2 p;
           float lines(float s){ vec2 g = abs(fract(p / s - 0.5) - 0.5) / fwidth(p / s); return 1.0 - min(min(g.x, g.y), 1.0); }
           float axis(float x){ return 1.0 - min(abs(x) / fwidth(x), 1.0); }
@@ -26,9 +27,17 @@ export class Grid extends Mesh<PlaneGeometry, ShaderMaterial> {
             gl_FragColor = vec4(c, a * fade); }`,
       }),
     );
+    this.matrixAutoUpdate = false;
     this.frustumCulled = false;
     this.raycast = () => {};
     this.renderOrder = -1;
+  }
+
+  /** Lies in the XZ plane of a frame; level at the world's origin without one. */
+  seat(frame: Matrix | null): void {
+    if (frame) this.matrix.fromArray(frame);
+    else this.matrix.identity();
+    this.matrixWorldNeedsUpdate = true;
   }
 
   /** Adapts to the view: the step doubles its decade until lines are at least 8 pixels apart. */
@@ -38,6 +47,6 @@ export class Grid extends Mesh<PlaneGeometry, ShaderMaterial> {
     const u = this.material.uniforms;
     u.step.value = s;
     u.reach.value = distance * 4;
-    (u.centre.value as Vector3).copy(target);
+    (u.centre.value as Vector3).copy(target).applyMatrix4(this.matrix.clone().invert());
   }
 }

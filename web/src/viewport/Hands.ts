@@ -174,6 +174,7 @@ export class Hands {
 
   private moveTo(e: PointerEvent): void {
     const { clientX: x, clientY: y } = e;
+    this.stage.pointerAt = { x, y };
     const m = this.mode;
     switch (m.kind) {
       case 'idle':

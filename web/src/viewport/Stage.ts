@@ -42,6 +42,8 @@ export interface StagePiece {
 export interface StageSettings {
   grid: boolean;
   gridStep: number;
+  /** Where the working grid is seated; level without. */
+  gridFrame?: Matrix | null;
   parallel: boolean;
   tool: Tool;
   /** Where the handles stand and how they are turned. */
@@ -57,6 +59,8 @@ export interface StageSettings {
 export interface Pick {
   piece: string;
   point: Vector3;
+  /** Unit normal of the face that was hit, in the world. */
+  normal: Vector3;
 }
 
 export class Stage {
@@ -83,6 +87,8 @@ export class Stage {
   private frame = 0;
   private readonly listeners = new Set<() => void>();
   private readonly raycaster = new Raycaster();
+  /** Where the pointer was last, in client pixels. */
+  pointerAt = { x: 0, y: 0 };
   /** Frames drawn; tests and measurements wait on it. */
   frames = 0;
 
@@ -135,6 +141,7 @@ export class Stage {
       if (p.visible && p.pickable) this.pickable.add(p.id);
     }
     this.rig.parallel = settings.parallel;
+    this.grid.seat(settings.gridFrame ?? null);
     this.gizmo.setTool(settings.tool);
     this.showFaults(settings.faults);
     if (settings.cage) this.cage.show(settings.cage.cage, settings.cage.matrix, settings.cage.look);
@@ -190,7 +197,11 @@ export class Stage {
     });
     const hits = ray.intersectObjects(meshes, false);
     const hit = hits.find((h) => h.object.renderOrder !== 2) ?? hits[0];
-    return hit ? { piece: hit.object.userData.piece as string, point: hit.point } : null;
+    if (!hit) return null;
+    const normal = (hit.face?.normal ?? new Vector3(0, 1, 0))
+      .clone()
+      .transformDirection(hit.object.matrixWorld);
+    return { piece: hit.object.userData.piece as string, point: hit.point, normal };
   }
 
   /** Pieces whose middle of bounds, or any of whose bounds' corners, falls into a pixel rectangle. */

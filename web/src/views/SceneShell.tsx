@@ -34,6 +34,7 @@ export function SceneShell() {
   useEffect(() => builds.showStage(stage && active ? { id: active, lane: stage } : null), [stage, active]);
   useEffect(() => {
     const onKey = (e: KeyboardEvent): void => {
+      if (e.defaultPrevented) return;
       const t = e.target as HTMLElement;
       if (t.closest('input, textarea, [role=dialog], [role=menu], [contenteditable]')) return;
       // Space and Enter belong to the button that has the focus.

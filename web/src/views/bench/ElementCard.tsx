@@ -111,7 +111,7 @@ function HandleSettings() {
         <Segmented
           label="Along"
           value={e.frame}
-          options={(['world', 'piece', 'own'] as const).map((v) => ({ value: v, label: v }))}
+          options={(['world', 'piece', 'grid', 'own'] as const).map((v) => ({ value: v, label: v }))}
           onChange={(frame) => act(bench.elementSettings({ frame }))}
         />
       </div>

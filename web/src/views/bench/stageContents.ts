@@ -29,7 +29,9 @@ export function stagePieces(s: RootState, builds: BuildSource): StagePiece[] {
     const display = builds.get(p.id)?.display;
     if (!display || 'group' in p.base) continue;
     const role = roleOf(p);
-    const lit = chosen.has(p.id) ? 'selected' : hovered === p.id ? 'hovered' : 'none';
+    // While its elements are edited, the cage stands out and not the built piece's own edges.
+    const edited = s.bench.level !== 'piece' && p.id === s.bench.active;
+    const lit = edited ? 'none' : chosen.has(p.id) ? 'selected' : hovered === p.id ? 'hovered' : 'none';
     const ghost = role !== 'solid';
     const aside = isolated && selected.length > 0 && !isNear(p, chosen, byId, hosts);
     out.push({
@@ -38,7 +40,15 @@ export function stagePieces(s: RootState, builds: BuildSource): StagePiece[] {
       display,
       visible: !aside && (ghost ? ghostShows(p, s, hosts, hidden) : !hidden.has(p.id)),
       pickable: !p.faint && !p.locked,
-      look: { ghost, wire, look, xray, faint: p.faint ?? false, lit, color: p.color ?? CLAY },
+      look: {
+        ghost: ghost && !edited,
+        wire: wire && !edited,
+        look,
+        xray,
+        faint: p.faint ?? false,
+        lit,
+        color: p.color ?? CLAY,
+      },
     });
   }
   return out;
@@ -85,8 +95,13 @@ export function elementHandle(
   if (!points.length) return null;
   const at: [number, number, number] = [0, 0, 0];
   for (const v of points) for (let k = 0; k < 3; k++) at[k] += cage.positions[3 * v + k] / points.length;
-  const matrix =
-    elements.frame === 'world' ? IDENTITY : elements.frame === 'piece' ? m : ownFrame(cage, level, picked, m);
+  const frames = {
+    world: () => IDENTITY,
+    piece: () => m,
+    grid: () => s.bench.gridFrame ?? IDENTITY,
+    own: () => ownFrame(cage, level, picked, m),
+  };
+  const matrix = frames[elements.frame]();
   return { at: applyMatrix(m, at), matrix };
 }
 
@@ -106,7 +121,12 @@ export function pointsOfPicked(
 }
 
 /** The picked faces' mean normal as Y, an edge's run as X; in the world. */
-function ownFrame(cage: WholeCage, level: ElementLevel, picked: ReadonlyArray<number>, m: Matrix): Matrix {
+export function ownFrame(
+  cage: WholeCage,
+  level: ElementLevel,
+  picked: ReadonlyArray<number>,
+  m: Matrix,
+): Matrix {
   const { positions: p, shape } = cage;
   const at = (v: number): [number, number, number] => applyMatrix(m, [p[3 * v], p[3 * v + 1], p[3 * v + 2]]);
   const n: [number, number, number] = [0, 0, 0];
@@ -138,19 +158,23 @@ export function handlePlace(s: RootState): { at: [number, number, number]; matri
   const sum = [0, 0, 0];
   for (const id of ids)
     applyMatrix(worldMatrix(byId, id), [0, 0, 0]).forEach((x, k) => (sum[k] += x / ids.length));
-  // One piece is resized along its own axes; moving and turning go by the world's.
+  // One piece is resized along its own axes; moving and turning go by the grid, level or seated.
   const own = s.bench.tool === 'resize';
-  return { at: sum as [number, number, number], matrix: own ? worldMatrix(byId, last) : IDENTITY };
+  return {
+    at: sum as [number, number, number],
+    matrix: own ? worldMatrix(byId, last) : (s.bench.gridFrame ?? IDENTITY),
+  };
 }
 const IDENTITY: Matrix = [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1];
 
 export function stageSettings(s: RootState, builds: BuildSource): StageSettings {
-  const { grid, gridStep, parallel, tool, level, active, knife } = s.bench;
+  const { grid, gridStep, gridFrame, parallel, tool, level, active, knife } = s.bench;
   const built = active ? builds.get(active) : undefined;
   const matrix = active && piecesById(s).has(active) ? worldMatrix(piecesById(s), active) : IDENTITY;
   return {
     grid,
     gridStep,
+    gridFrame,
     parallel,
     tool,
     handle: level === 'piece' ? handlePlace(s) : elementHandle(s, built),
