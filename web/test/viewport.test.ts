@@ -4,7 +4,7 @@ import { Box3, Color, Vector2, Vector3 } from 'three';
 import { worldMatrix } from '@urnsmith/core/document/placement';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { boundsOf } from '@urnsmith/core/mesh/measure';
-import { applyMatrix, transformMatrix } from '@urnsmith/core/mesh/transform';
+import { applyMatrix, transformMatrix, transformOf } from '@urnsmith/core/mesh/transform';
 import {
   buildPrimitive,
   completePrimitive,
@@ -17,7 +17,6 @@ import { dimensionsOf } from '../src/viewport/dimensions';
 import { describeDrag, dragPieces, topOnly } from '../src/viewport/drag';
 import { nearestOnAxis, type DragValue } from '../src/viewport/Hands';
 import { driftColor, DRIFT_STOPS } from '../src/viewport/looks';
-import { matrixToTransform } from '../src/viewport/matrix';
 
 const AXES = [new Vector3(1, 0, 0), new Vector3(0, 1, 0), new Vector3(0, 0, 1)];
 const box: Piece['base'] = { primitive: 'box', width: 1, height: 1, depth: 1 };
@@ -158,7 +157,7 @@ describe('typed and measured transforms', () => {
         fc.tuple(size, size, size),
         (move, turn, s) => {
           const m = transformMatrix({ move, turn, size: s });
-          const again = transformMatrix(matrixToTransform(m));
+          const again = transformMatrix(transformOf(m));
           again.forEach((x, k) => expect(Math.abs(x - m[k])).toBeLessThan(1e-5));
         },
       ),

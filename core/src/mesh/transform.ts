@@ -99,6 +99,29 @@ function cofactors(m: Matrix): number[] {
   ];
 }
 
+/**
+ * Move, turn and size of a matrix without shear: the inverse of `transformMatrix`. A mirroring matrix gets a negative
+ * size along x (Shoemake 1994, Euler angle conversion, order XYZ).
+ */
+export function transformOf(m: Matrix): Transform {
+  const lengths = [0, 1, 2].map((k) => Math.hypot(m[4 * k], m[4 * k + 1], m[4 * k + 2]));
+  if (determinant(m) < 0) lengths[0] = -lengths[0];
+  const e = (row: number, column: number): number => m[4 * column + row] / (lengths[column] || 1);
+  const sin = Math.min(1, Math.max(-1, e(0, 2)));
+  const level = Math.abs(sin) < 1 - 1e-12;
+  const turn = [
+    level ? Math.atan2(-e(1, 2), e(2, 2)) : Math.atan2(e(2, 1), e(1, 1)),
+    Math.asin(sin),
+    level ? Math.atan2(-e(0, 1), e(0, 0)) : 0,
+  ];
+  const tidy = (x: number): number => Number(x.toFixed(9)) + 0;
+  return {
+    move: [tidy(m[12]), tidy(m[13]), tidy(m[14])],
+    turn: turn.map((a) => tidy((a * 180) / Math.PI)) as Vec3,
+    size: lengths.map(tidy) as Vec3,
+  };
+}
+
 export const isIdentity = (m: Matrix): boolean => m.every((x, i) => x === IDENTITY[i]);
 
 /**

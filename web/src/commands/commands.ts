@@ -6,14 +6,14 @@ import {
   addStep,
   cutWith,
   deletePieces,
-  duplicatePieces,
   editStep,
   flagPieces,
   groupPieces,
   redo,
   undo,
 } from '../state/actions';
-import { bench, LOOKS, type Look } from '../state/benchSlice';
+import { duplicateAndRemember, repeatDuplicate, settle } from '../state/arrange';
+import { bench, LOOKS, type Look, type Tool } from '../state/benchSlice';
 import { hostsOfCutter } from '../state/selectors';
 import { store } from '../state/store';
 import { ELEMENT_COMMANDS } from './elementCommands';
@@ -210,7 +210,22 @@ const BENCH_COMMANDS: Command[] = [
     keys: 'Ctrl+d',
     group: 'Piece',
     enabled: some,
-    run: () => duplicatePieces(s().selected),
+    run: duplicateAndRemember,
+  },
+  {
+    id: 'repeat-duplicate',
+    title: 'Duplicate again by the same offset',
+    keys: 'Ctrl+Shift+d',
+    group: 'Piece',
+    enabled: some,
+    run: repeatDuplicate,
+  },
+  {
+    id: 'settle',
+    title: 'Settle the placement into the mesh',
+    group: 'Piece',
+    enabled: some,
+    run: () => settle(s().active!, ['move', 'turn', 'size']),
   },
   {
     id: 'delete',
@@ -435,12 +450,27 @@ export const keyLabel = (keys: string): string =>
 
 export const commandById = (id: string): Command => COMMANDS.find((c) => c.id === id)!;
 
+/** A tool's key held down borrows the tool: letting go after a while, or after a gesture, brings the old one back. */
+let borrowed: { key: string; from: Tool; since: number } | null = null;
+const HOLD_MS = 350;
+
+export function releaseKey(e: KeyboardEvent): void {
+  if (borrowed?.key !== e.key.toLowerCase()) return;
+  const { from, since } = borrowed;
+  borrowed = null;
+  if (performance.now() - since > HOLD_MS) d(bench.toolTaken(from));
+}
+
 /** Runs the command a key stands for; true when there was one. */
 export function runKey(e: KeyboardEvent): boolean {
   const name = keyName(e);
   const wanted = name.replace('Backspace', 'Delete');
   const c = COMMANDS.find((x) => x.keys === wanted && atLevel(x));
   if (!c) return false;
+  if (c.group === 'Tool' && c.id.startsWith('tool-')) {
+    if (e.repeat) return true;
+    borrowed = { key: name, from: s().tool, since: performance.now() };
+  }
   if (c.enabled?.() ?? true) c.run();
   return true;
 }

@@ -3,7 +3,7 @@ import { diffDocuments } from '@urnsmith/core/document/patch';
 import { cutterCycle, namedOperands } from '@urnsmith/core/document/graph';
 import { worldMatrix } from '@urnsmith/core/document/placement';
 import type { Piece } from '@urnsmith/core/document/schema';
-import { invert, multiply, type Matrix } from '@urnsmith/core/mesh/transform';
+import { invert, multiply, type Matrix, transformOf } from '@urnsmith/core/mesh/transform';
 import {
   PRIMITIVE_TITLES,
   PRIMITIVES,
@@ -11,7 +11,6 @@ import {
   type PrimitiveKind,
 } from '@urnsmith/core/primitives/index';
 import { LANE_OF, STEP_TITLES, type CutStep, type Step } from '@urnsmith/core/steps/kinds';
-import { matrixToTransform } from '../viewport/matrix';
 import { bench } from './benchSlice';
 import { acted, broughtAgain, previewed, tookBack } from './documentSlice';
 import { saver } from './saving';
@@ -102,7 +101,7 @@ export function addPrimitive(
 
 /** Where a seated grid puts a new piece: at its origin, turned along. */
 function seated(frame: Matrix): Piece['transform'] {
-  const { move, turn } = matrixToTransform(frame);
+  const { move, turn } = transformOf(frame);
   return { move, turn };
 }
 
@@ -274,7 +273,7 @@ export function nest(id: string, parent: string | null): void {
   const label = parent ? `Nest ${nameOf(id)} in ${nameOf(parent)}` : `Take ${nameOf(id)} out`;
   editPiece(id, label, (p) => {
     const { parent: _, ...rest } = p;
-    return { ...rest, ...(parent ? { parent } : {}), transform: matrixToTransform(inParent) };
+    return { ...rest, ...(parent ? { parent } : {}), transform: transformOf(inParent) };
   });
 }
 

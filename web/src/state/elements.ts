@@ -133,3 +133,37 @@ export const paramsOf = (action: Action): Record<string, unknown> => ({
   ...defaultsOf(OPERATIONS[action.op].params),
   ...action,
 });
+
+/** Keeps what is picked under a name, with the piece. */
+export function nameSelection(name: string): void {
+  const hand = inHand();
+  if (!hand || !name.trim() || !hand.selection.indices.length) return;
+  editPiece(hand.piece.id, `Keep the selection “${name}”`, (p) => ({
+    ...p,
+    selections: { ...p.selections, [name.trim()]: listed(hand.selection) as { faces: number[] } },
+  }));
+}
+
+/** Picks a kept selection again; elements that are gone since are left out. */
+export function recallSelection(name: string): void {
+  const hand = inHand();
+  const kept = hand?.piece.selections?.[name];
+  if (!hand || !kept) return;
+  const [word, indices] = Object.entries(kept)[0] as ['faces' | 'edges' | 'points', number[]];
+  const level: ElementLevel = word === 'faces' ? 'face' : word === 'edges' ? 'edge' : 'point';
+  const counts = builds.get(hand.piece.id)?.cage?.shape.counts;
+  const known = counts ? indices.filter((i) => i < counts[word]) : indices;
+  if (known.length < indices.length)
+    problem(`${indices.length - known.length} of the ${indices.length} elements of “${name}” are no more.`);
+  store.dispatch(bench.levelTaken(level));
+  store.dispatch(bench.elementsPicked(known));
+}
+
+export function forgetSelection(name: string): void {
+  const hand = inHand();
+  if (!hand) return;
+  editPiece(hand.piece.id, `Forget the selection “${name}”`, (p) => {
+    const { [name]: _, ...selections } = p.selections ?? {};
+    return { ...p, selections };
+  });
+}

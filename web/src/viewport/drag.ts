@@ -1,10 +1,9 @@
 /** What dragging the handles does to pieces: all of it in world space, written back into each piece's parent. */
 import { worldMatrix } from '@urnsmith/core/document/placement';
 import type { Piece } from '@urnsmith/core/document/schema';
-import { invert, multiply, type Matrix } from '@urnsmith/core/mesh/transform';
+import { invert, multiply, type Matrix, transformOf } from '@urnsmith/core/mesh/transform';
 import { Matrix4, Vector3 } from 'three';
 import type { DragValue } from './Hands';
-import { matrixToTransform } from './matrix';
 
 /** Pieces that move when these are selected: not those nested in another selected one, nor locked ones. */
 export function topOnly(byId: ReadonlyMap<string, Piece>, ids: string[]): string[] {
@@ -42,7 +41,7 @@ export function dragPieces(
     const change = v.tool === 'move' ? moved(v, axes) : turned(v, axes, pivot);
     const world = multiply(change, worldMatrix(byId, id));
     const local = p.parent ? multiply(invert(worldMatrix(byId, p.parent)), world) : world;
-    const next = matrixToTransform(local);
+    const next = transformOf(local);
     out[id] = {
       ...p,
       transform:

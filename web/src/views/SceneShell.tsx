@@ -1,7 +1,7 @@
 /** Frame of an open scene: loads it, shows the top bar, keeps builds up to date, listens to keys. */
 import { useEffect } from 'react';
 import { Link, Outlet, useNavigate, useParams } from 'react-router';
-import { runKey } from '../commands/commands';
+import { releaseKey, runKey } from '../commands/commands';
 import { bench } from '../state/benchSlice';
 import { saver } from '../state/saving';
 import { livePieces } from '../state/selectors';
@@ -42,7 +42,11 @@ export function SceneShell() {
       if (store.getState().document.status === 'ready' && runKey(e)) e.preventDefault();
     };
     window.addEventListener('keydown', onKey);
-    return () => window.removeEventListener('keydown', onKey);
+    window.addEventListener('keyup', releaseKey);
+    return () => {
+      window.removeEventListener('keydown', onKey);
+      window.removeEventListener('keyup', releaseKey);
+    };
   }, [navigate]);
   if (status === 'failed')
     return (

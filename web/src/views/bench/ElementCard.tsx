@@ -1,7 +1,11 @@
 /** Tools for the picked elements, ways to pick, and how handles and softness behave. */
+import { useState } from 'react';
+import { ALIKE, type Trait } from '@urnsmith/core/select/rules';
 import { FALLOFFS, type Falloff } from '@urnsmith/core/select/soft';
 import { atLevel, commandById, keyLabel } from '../../commands/commands';
-import { bench } from '../../state/benchSlice';
+import { bench, type ElementLevel } from '../../state/benchSlice';
+import { forgetSelection, KIND, nameSelection, pick, recallSelection } from '../../state/elements';
+import { activePiece } from '../../state/selectors';
 import { useAct, useApp } from '../../state/store';
 import { NumberField } from '../../ui/NumberField';
 import { Segmented } from '../../ui/Segmented';
@@ -42,6 +46,8 @@ export function ElementCard() {
         <b>Pick</b>
       </div>
       <Buttons ids={PICKS.map((p) => `pick-${p}`)} label="Pick" />
+      <PickOptions />
+      <NamedSelections />
       <HandleSettings />
       <SoftSettings />
     </>
@@ -205,5 +211,90 @@ function SoftSettings() {
         </>
       )}
     </>
+  );
+}
+
+/** How alike is alike, and how a pattern is carried on. */
+function PickOptions() {
+  const level = useApp((s) => s.bench.level) as ElementLevel;
+  const [o, set] = useState({ tolerance: 0.01, gap: 1, count: 0 });
+  const traits = ALIKE[KIND[level]];
+  const [trait, setTrait] = useState<Trait | null>(null);
+  const chosen = trait && (traits as readonly string[]).includes(trait) ? trait : traits[0];
+  return (
+    <>
+      <div className="field">
+        <span className="lab">Alike in</span>
+        <select
+          aria-label="Alike in"
+          value={chosen}
+          onChange={(e) => setTrait(e.currentTarget.value as Trait)}
+        >
+          {traits.map((t) => (
+            <option key={t}>{t}</option>
+          ))}
+        </select>
+        <button onClick={() => void pick('alike', { trait: chosen, tolerance: o.tolerance })}>pick</button>
+      </div>
+      <NumberField
+        label="Tolerance"
+        value={o.tolerance}
+        minimum={0}
+        maximum={180}
+        step={0.01}
+        onCommit={(tolerance) => set({ ...o, tolerance })}
+      />
+      <NumberField
+        label="Carry on by"
+        value={o.count}
+        integer
+        minimum={0}
+        maximum={10000}
+        step={0.1}
+        onCommit={(count) => set({ ...o, count })}
+      />
+      <div className="row2">
+        <button onClick={() => void pick('repeat', { count: o.count })}>
+          Carry on{o.count ? ` ${o.count} times` : ' all round'}
+        </button>
+      </div>
+    </>
+  );
+}
+
+/** Selections kept with the piece. */
+function NamedSelections() {
+  const piece = useApp(activePiece);
+  const any = useApp((s) => s.bench.picked.length > 0);
+  const [name, setName] = useState('');
+  const kept = Object.keys(piece?.selections ?? {});
+  return (
+    <div className="kept" role="group" aria-label="Kept selections">
+      {kept.map((n) => (
+        <span key={n} className="chip">
+          <button onClick={() => recallSelection(n)}>{n}</button>
+          <button aria-label={`Forget ${n}`} onClick={() => forgetSelection(n)}>
+            ✕
+          </button>
+        </span>
+      ))}
+      <form
+        className="field"
+        onSubmit={(e) => {
+          e.preventDefault();
+          nameSelection(name);
+          setName('');
+        }}
+      >
+        <input
+          aria-label="Name for the selection"
+          placeholder="Keep the selection as"
+          maxLength={60}
+          value={name}
+          onChange={(e) => setName(e.currentTarget.value)}
+        />
+        <button disabled={!any || !name.trim()}>keep</button>
+      </form>
+    </div>
   );
 }

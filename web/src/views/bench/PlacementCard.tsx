@@ -1,7 +1,10 @@
 /** Where a piece stands: move, turn, size, typed with units and arithmetic. */
+import { useState } from 'react';
+import { isUneven } from '@urnsmith/core/document/arrangePieces';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { completeTransform } from '@urnsmith/core/document/placement';
 import { editPiece, preview } from '../../state/actions';
+import { align, scatter, settle, space } from '../../state/arrange';
 import { NumberField } from '../../ui/NumberField';
 
 type Part = 'move' | 'turn' | 'size';
@@ -57,6 +60,95 @@ export function PlacementCard({ piece, count }: { piece: Piece; count: number })
           ))}
         </div>
       ))}
+      {!('group' in piece.base) && piece.transform && <Settle piece={piece} />}
+      {count > 1 && <Several />}
     </section>
+  );
+}
+
+/** Turning the placement into the mesh, where it would distort what steps make of it or is simply not wanted. */
+function Settle({ piece }: { piece: Piece }) {
+  const uneven = isUneven(piece);
+  return (
+    <>
+      {uneven && (
+        <p className="dim pad" role="note">
+          The size differs along the axes, so rounding comes out uneven.
+        </p>
+      )}
+      <div className="row2">
+        <button onClick={() => settle(piece.id, ['turn', 'size'])}>Settle turn and size</button>
+        <button onClick={() => settle(piece.id, ['move', 'turn', 'size'])}>Settle all</button>
+        <button
+          onClick={() =>
+            editPiece(piece.id, `Reset placement of ${piece.name}`, ({ transform: _, ...p }) => p)
+          }
+        >
+          Reset
+        </button>
+      </div>
+    </>
+  );
+}
+
+const AXES = [0, 1, 2] as const;
+
+/** What is done with several pieces at once. */
+function Several() {
+  const [s, set] = useState({ move: 5, turn: 15, size: 0.1, seed: 1 });
+  return (
+    <>
+      <div className="head sub">
+        <b>Several pieces</b>
+      </div>
+      <div className="tools" role="group" aria-label="Align and space">
+        {AXES.map((k) => (
+          <button key={`a${k}`} onClick={() => align(k)}>
+            Align {'XYZ'[k]}
+          </button>
+        ))}
+        {AXES.map((k) => (
+          <button key={`s${k}`} onClick={() => space(k)}>
+            Space {'XYZ'[k]}
+          </button>
+        ))}
+        <button onClick={() => scatter(s)}>Scatter</button>
+      </div>
+      <NumberField
+        label="Scatter move"
+        value={s.move}
+        quantity="length"
+        unit="mm"
+        minimum={0}
+        maximum={1e5}
+        onCommit={(move) => set({ ...s, move })}
+      />
+      <NumberField
+        label="Scatter turn"
+        value={s.turn}
+        quantity="angle"
+        unit="°"
+        minimum={0}
+        maximum={180}
+        onCommit={(turn) => set({ ...s, turn })}
+      />
+      <NumberField
+        label="Scatter size"
+        value={s.size}
+        minimum={0}
+        maximum={0.95}
+        step={0.01}
+        onCommit={(size) => set({ ...s, size })}
+      />
+      <NumberField
+        label="Seed"
+        value={s.seed}
+        integer
+        minimum={1}
+        maximum={1e6}
+        step={0.1}
+        onCommit={(seed) => set({ ...s, seed })}
+      />
+    </>
   );
 }

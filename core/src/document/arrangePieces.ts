@@ -1,0 +1,160 @@
+/** Arranging whole pieces: settling a placement into the mesh, repeating an offset, aligning, spacing, scattering. */
+import { invert, multiply, transformMatrix, transformOf, type Matrix } from '../mesh/transform';
+import type { Vec3 } from '../mesh/vec3';
+import type { Action } from './actions';
+import { completeTransform, worldMatrix } from './placement';
+import type { Piece } from './schema';
+
+const inParent = (byId: ReadonlyMap<string, Piece>, p: Piece, world: Matrix): Matrix =>
+  p.parent ? multiply(invert(worldMatrix(byId, p.parent)), world) : world;
+
+/** The piece placed in the world; kept inside its parent. */
+export function placedAt(byId: ReadonlyMap<string, Piece>, p: Piece, world: Matrix): Piece {
+  return { ...p, transform: transformOf(inParent(byId, p, world)) };
+}
+
+/** Sizes along the axes differ: steps measured in millimetres would come out uneven. */
+export function isUneven(p: Piece): boolean {
+  const [x, y, z] = completeTransform(p.transform).size.map(Math.abs);
+  return Math.max(x, y, z) > Math.min(x, y, z) * (1 + 1e-9);
+}
+
+/**
+ * Turns the parts of a placement into the mesh, by an action on all its points; what is nested in the piece stays
+ * where it is in the world. A size that mirrors turns the faces over, so that they look outward again.
+ * @param parts which of turn and size (and move) to settle
+ */
+export function settlePlacement(
+  pieces: ReadonlyArray<Piece>,
+  id: string,
+  parts: ReadonlyArray<'move' | 'turn' | 'size'>,
+): Piece[] {
+  const byId = new Map(pieces.map((p) => [p.id, p]));
+  const piece = byId.get(id)!;
+  const t = completeTransform(piece.transform);
+  const none = { move: [0, 0, 0] as Vec3, turn: [0, 0, 0] as Vec3, size: [1, 1, 1] as Vec3 };
+  const kept = { ...t, ...Object.fromEntries(parts.map((k) => [k, none[k]])) };
+  // What is left of the placement after the kept part is taken off goes into the points.
+  const settled = multiply(invert(transformMatrix(kept)), transformMatrix(t));
+  const actions: Action[] = [...((piece.actions ?? []) as Action[]), ...matrixActions(settled)];
+  const after = { ...piece, actions, transform: kept };
+  const next = new Map(byId).set(id, after);
+  return pieces.map((p) => {
+    if (p.id === id) return after;
+    return p.parent === id ? placedAt(next, p, worldMatrix(byId, p.id)) : p;
+  });
+}
+
+const all = { rule: 'all' as const, of: 'points' as const };
+
+function matrixActions(m: Matrix): Action[] {
+  const { move, turn, size } = transformOf(m);
+  const out: Action[] = [
+    { op: 'transform', select: all, about: 'point', point: [0, 0, 0], move, turn, size },
+  ];
+  if (size[0] * size[1] * size[2] < 0) out.push({ op: 'turnOver', select: { rule: 'all', of: 'faces' } });
+  return out;
+}
+
+/** The matrix that leads from one piece's place to another's. */
+export function offsetBetween(byId: ReadonlyMap<string, Piece>, from: string, to: string): Matrix {
+  return multiply(worldMatrix(byId, to), invert(worldMatrix(byId, from)));
+}
+
+const pivotOf = (byId: ReadonlyMap<string, Piece>, id: string): Vec3 => {
+  const m = worldMatrix(byId, id);
+  return [m[12], m[13], m[14]];
+};
+
+function shifted(byId: ReadonlyMap<string, Piece>, id: string, by: Vec3): Piece {
+  const m = [...worldMatrix(byId, id)] as Matrix;
+  for (let k = 0; k < 3; k++) m[12 + k] += by[k];
+  return placedAt(byId, byId.get(id)!, m);
+}
+
+/** Brings the pieces' pivots to the last one's along an axis. */
+export function aligned(
+  pieces: ReadonlyArray<Piece>,
+  ids: ReadonlyArray<string>,
+  axis: 0 | 1 | 2,
+): Map<string, Piece> {
+  const byId = new Map(pieces.map((p) => [p.id, p]));
+  const to = pivotOf(byId, ids[ids.length - 1])[axis];
+  return moved(byId, ids, (at) => to - at[axis], axis);
+}
+
+/** Spaces the pivots evenly between the outermost two along an axis. */
+export function spaced(
+  pieces: ReadonlyArray<Piece>,
+  ids: ReadonlyArray<string>,
+  axis: 0 | 1 | 2,
+): Map<string, Piece> {
+  const byId = new Map(pieces.map((p) => [p.id, p]));
+  const order = [...ids].sort((a, b) => pivotOf(byId, a)[axis] - pivotOf(byId, b)[axis]);
+  const [from, to] = [order[0], order[order.length - 1]].map((id) => pivotOf(byId, id)[axis]);
+  return moved(
+    byId,
+    order,
+    (at, k) => from + ((to - from) * k) / Math.max(1, order.length - 1) - at[axis],
+    axis,
+  );
+}
+
+function moved(
+  byId: ReadonlyMap<string, Piece>,
+  ids: ReadonlyArray<string>,
+  far: (at: Vec3, k: number) => number,
+  axis: 0 | 1 | 2,
+): Map<string, Piece> {
+  const out = new Map<string, Piece>();
+  ids.forEach((id, k) => {
+    const by: Vec3 = [0, 0, 0];
+    by[axis] = far(pivotOf(byId, id), k);
+    if (Math.abs(by[axis]) > 1e-12) out.set(id, shifted(byId, id, by));
+  });
+  return out;
+}
+
+export interface Scatter {
+  /** mm, degrees, share: at most so much either way. */
+  move: number;
+  turn: number;
+  size: number;
+  seed: number;
+}
+
+/** Random move, turn and even size within limits; the same seed gives the same places. */
+export function scattered(
+  pieces: ReadonlyArray<Piece>,
+  ids: ReadonlyArray<string>,
+  s: Scatter,
+): Map<string, Piece> {
+  const byId = new Map(pieces.map((p) => [p.id, p]));
+  const random = mulberry32(s.seed);
+  const either = (most: number): number => (2 * random() - 1) * most;
+  const out = new Map<string, Piece>();
+  for (const id of ids) {
+    const t = completeTransform(byId.get(id)!.transform);
+    const factor = 1 + either(Math.min(0.95, s.size));
+    out.set(id, {
+      ...byId.get(id)!,
+      transform: {
+        move: t.move.map((x) => x + either(s.move)) as Vec3,
+        turn: t.turn.map((x) => x + either(s.turn)) as Vec3,
+        size: t.size.map((x) => x * factor) as Vec3,
+      },
+    });
+  }
+  return out;
+}
+
+/** Small seeded generator, uniform in 0…1 (Tommy Ettinger's mulberry32, 2017). */
+function mulberry32(seed: number): () => number {
+  let a = seed >>> 0;
+  return () => {
+    a = (a + 0x6d2b79f5) >>> 0;
+    let t = Math.imul(a ^ (a >>> 15), 1 | a);
+    t = (t + Math.imul(t ^ (t >>> 7), 61 | t)) ^ t;
+    return ((t ^ (t >>> 14)) >>> 0) / 4294967296;
+  };
+}
