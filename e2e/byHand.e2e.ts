@@ -281,6 +281,174 @@ describe('A slice of a toothed drum', () => {
   });
 });
 
+describe('Picking, moving and placing on a gridded slab', () => {
+  const mm = (x: number, z: number): [number, number] => [x * s, z * s];
+
+  it('begins seen from above, at Point level', async () => {
+    await openScene('Slab');
+    await fetch(`${server.url}/api/scenes/${scene}`);
+    await h.press('Start with a box');
+    await h.pick('Box');
+    for (const [label, value] of [['Width', '60'], ['Height', '10'], ['Depth', '40']] as const) await h.type(label, value); // prettier-ignore
+    for (const [axis, value] of [
+      ['X', '6'],
+      ['Z', '4'],
+    ] as const)
+      await h.type(axis, value, '[aria-label="Segments"]');
+    await key('5');
+    await key('p');
+    await key('f');
+    await browser.driver.sleep(300);
+    s = await scaleFrom(30);
+    await key('0');
+    await untilCounts('0 of 70 points');
+  });
+
+  it('boxes what is seen, or through the whole depth', async () => {
+    await h.drag(canvas, mm(5, -25), mm(10, 50));
+    await untilCounts('5 of');
+    await key(Key.SHIFT, 'v');
+    await h.drag(canvas, mm(5, -25), mm(10, 50));
+    await untilCounts('10 of');
+    await key(Key.SHIFT, 'v');
+  });
+
+  it('lassoes with Alt, paints with Ctrl, adds and takes away with Shift', async () => {
+    await key('8');
+    await untilCounts('of 68 faces');
+    const gesture = async (modifier: string, way: Array<[number, number]>): Promise<void> => {
+      const a = browser.driver.actions().keyDown(modifier);
+      way.forEach(([x, y], k) => {
+        a.move({ origin: canvas, x: Math.round(x), y: Math.round(y), duration: 30 });
+        if (k === 0) a.press();
+      });
+      await a.release().keyUp(modifier).perform();
+    };
+    await clickAt(...mm(0, -24));
+    await untilCounts('0 of 68');
+    // A triangle round the middles of three faces.
+    await gesture(Key.ALT, [mm(-28, -18), mm(-2, -18), mm(-28, -1), mm(-28, -10)]);
+    await untilCounts('3 of 68');
+    await gesture(Key.CONTROL, [mm(5, 15), mm(15, 15), mm(25, 15)]);
+    await untilCounts('6 of 68');
+    await clickAt(...mm(15, 15), Key.SHIFT);
+    await untilCounts('5 of 68');
+  });
+
+  it('keeps a selection under a name, and recalls it after others', async () => {
+    const field = await h.see('[aria-label="Name for the selection"]');
+    await field.sendKeys('five', Key.ENTER);
+    await h.until('the name', async () => (await stored())[0].selections?.five !== undefined);
+    await key(Key.CONTROL, 'a');
+    await untilCounts('68 of 68');
+    await h.press('five', '.kept');
+    await untilCounts('5 of 68');
+  });
+
+  it('picks by loop, ring, growth, likeness and count', async () => {
+    await key('9');
+    await clickAt(...mm(5, 0));
+    await untilCounts('1 of 136 edges');
+    await key('l');
+    await untilCounts('14 of 136');
+    await clickAt(...mm(5, 0));
+    await key(Key.SHIFT, 'l');
+    await untilCounts('10 of 136');
+    await key('8');
+    await untilCounts('0 of 68');
+    await clickAt(...mm(5, 5));
+    await untilCounts('1 of 68');
+    await key('.');
+    await untilCounts('9 of 68');
+    await key(',');
+    await untilCounts('1 of 68');
+    await key('j');
+    await untilCounts('24 of 68');
+    await h.press('68 quad');
+    await untilCounts('68 of 68');
+  });
+
+  it('moves softly while a tool is in hand, typed numbers retune it, undo takes it back whole', async () => {
+    await key('0');
+    await key(Key.SHIFT, 's');
+    await clickAt(...mm(0, 0));
+    await untilCounts('1 of 70');
+    await key('m');
+    await h.drag(canvas, mm(0, 0), mm(8, 0));
+    await h.until('the move', async () => (await lastAction()).op === 'transform');
+    const moved = await lastAction();
+    expect(moved.reach).toBe(20);
+    expect((moved.move as number[])[0]).toBeCloseTo(8, 0);
+    await h.type('Y', '4', '.lastAction [aria-label="Move"]');
+    await h.until('the retuned move', async () => ((await lastAction()).move as number[])[1] === 4);
+    expect((await stored())[0].actions).toHaveLength(1);
+    await key(Key.CONTROL, 'z');
+    await h.until('the slab as it was', async () => (await stored())[0].actions === undefined);
+    await key(Key.SHIFT, 's');
+  });
+
+  it('borrows a tool while its key is held', async () => {
+    const tool = (): Promise<string> => h.text('.toolline b');
+    await key('a');
+    expect(await tool()).toBe('Select');
+    await browser.driver.actions().keyDown('t').perform();
+    expect(await tool()).toBe('Turn');
+    await browser.driver.sleep(450);
+    await browser.driver.actions().keyUp('t').perform();
+    expect(await tool()).toBe('Select');
+    await key('t');
+    expect(await tool()).toBe('Turn');
+    await key('a');
+  });
+
+  it('says why a tool cannot act, and changes nothing', async () => {
+    await key('9');
+    await clickAt(...mm(5, 0));
+    await untilCounts('1 of 136');
+    await key('x');
+    await h.until('the reason', async () => (await h.text('.notice')).includes('there is no hole to fill'));
+    expect((await stored())[0].actions).toBeUndefined();
+  });
+
+  it('seats the grid on a face, puts a new piece there, looks square-on and levels it again', async () => {
+    await key('8');
+    await key('1');
+    // From the front, the middle of the slab's front side.
+    await clickAt(...mm(5, 0));
+    await untilCounts('1 of 68');
+    await key(Key.SHIFT, 'g');
+    await key('7');
+    await h.focusStage();
+    await browser.driver.actions().sendKeys(' ').perform();
+    await (await h.see('[cmdk-input]')).sendKeys('Add cylinder', Key.ENTER);
+    await h.until('the cylinder', async () => (await stored()).length === 2);
+    const t = (await stored())[1].transform!;
+    expect(t.move).toEqual([5, 0, 20].map((x) => expect.closeTo(x, 6)));
+    // Its axis stands out of the side.
+    expect(Math.abs(t.turn![0])).toBeCloseTo(90, 6);
+    await key(Key.ALT, 'g');
+    await h.until('levelled', async () => (await h.text('.toolline b')) === 'Select');
+  });
+
+  it('duplicates by the same offset again, aligns and settles', async () => {
+    await h.pick('Cylinder');
+    await h.focusStage();
+    await key(Key.CONTROL, 'd');
+    await h.until('the copy', async () => (await stored()).length === 3);
+    await h.type('X', '17', '.placement [aria-label="Move"]');
+    await h.focusStage();
+    await h.chord(Key.CONTROL, Key.SHIFT, 'd');
+    await h.until('the next', async () => (await stored()).length === 4);
+    await h.until('its place', async () => Math.abs((await stored())[3].transform!.move![0] - 29) < 1e-6);
+    await h.type('Y', '2', '.placement [aria-label="Size"]');
+    await h.press('Settle all', '.placement');
+    await h.until('the settled piece', async () =>
+      (await stored())[3].transform!.move!.every((x) => x === 0),
+    );
+    expect((await stored())[3].actions!.map((a) => a.op)).toEqual(['transform']);
+  });
+});
+
 it('left no severe message in the console', async () => {
   const problems = (await consoleProblems(browser.driver)).filter((m) => !/Failed to load resource/.test(m));
   expect(problems).toEqual([]);

@@ -45,19 +45,30 @@ export class Gizmo {
     else if (tool === 'resize') this.makeResize();
   }
 
-  place(at: Vector3 | null, turn: Quaternion, scale: number): void {
+  /** @param view from the handles to the eye; grips that cannot be used from there are taken away */
+  place(at: Vector3 | null, turn: Quaternion, scale: number, view: Vector3): void {
     this.root.visible = at !== null && this.tool !== 'select';
     if (!at) return;
     this.root.position.copy(at);
     this.root.quaternion.copy(turn);
     this.root.scale.setScalar(scale);
     this.root.updateMatrixWorld(true);
+    const along = AXES.map((a) => Math.abs(a.clone().applyQuaternion(turn).dot(view)));
+    for (const o of this.root.children) {
+      const { tool, axes } = o.userData.grip as Grip;
+      const endOn = tool !== 'turn' && axes.length === 1 && along[axes[0]] > 0.985;
+      const edgeOn = axes.length === 2 && along[[0, 1, 2].find((k) => !axes.includes(k))!] < 0.12;
+      o.visible = !endOn && !edgeOn;
+    }
   }
 
   /** The grip under the pointer. */
   hit(raycaster: Raycaster): { grip: Grip; object: Object3D } | null {
     if (!this.root.visible) return null;
-    const hits = raycaster.intersectObjects(this.root.children, true);
+    const hits = raycaster.intersectObjects(
+      this.root.children.filter((o) => o.visible),
+      true,
+    );
     // Small grips win over the planes and rings behind them.
     hits.sort(
       (a, b) =>

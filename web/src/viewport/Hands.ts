@@ -224,10 +224,18 @@ export class Hands {
         return;
       }
     }
-    if (m.gesture === 'lasso') this.mode = { kind: 'lasso', outline: [{ x: m.x, y: m.y }], add: m.add };
+    if (m.gesture === 'lasso')
+      this.mode = {
+        kind: 'lasso',
+        outline: [
+          { x: m.x, y: m.y },
+          { x, y },
+        ],
+        add: m.add,
+      };
     else if (m.gesture === 'paint') {
       this.mode = { kind: 'paint' };
-      if (m.element) this.host.elements.paint(m.element);
+      for (const at of [m.element, this.host.elements.at(x, y)]) if (at) this.host.elements.paint(at);
     } else {
       this.mode = { kind: 'box', x: m.x, y: m.y, add: m.add };
       this.host.rubber(rectOf(m, x, y));

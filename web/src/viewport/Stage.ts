@@ -288,11 +288,13 @@ export class Stage {
 
   private placeGizmo(): void {
     const h = this.settings?.handle;
-    if (!h) return this.gizmo.place(null, new Quaternion(), 1);
+    if (!h) return this.gizmo.place(null, new Quaternion(), 1, this.rig.back);
     const at = new Vector3(...h.at);
     const turn = new Quaternion();
     new Matrix4().fromArray(h.matrix).decompose(new Vector3(), turn, new Vector3());
-    this.gizmo.place(at, turn, this.rig.pixelSize(at) * 84);
+    const { rig } = this;
+    const view = rig.parallel ? rig.back : rig.camera.position.clone().sub(at).normalize();
+    this.gizmo.place(at, turn, rig.pixelSize(at) * 84, view);
   }
 
   private showLine(points: Array<[number, number, number]> | null): void {

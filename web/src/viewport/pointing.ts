@@ -134,6 +134,7 @@ export function elementsInside(
         ? shape.edges.length / 2
         : shape.faceStart.length - 1;
   const seen = through ? null : new Sight(stage, view);
+  const facing = seen && facingElements(view, level, n, seen);
   const bounds = boundsOf(poly);
   for (let i = 0; i < n; i++) {
     const m = members(i);
@@ -143,7 +144,7 @@ export function elementsInside(
       y += screen[2 * m[k] + 1] / m.length;
     }
     if (x < bounds.l || x > bounds.r || y < bounds.t || y > bounds.b || !within(poly, x, y)) continue;
-    if (seen && ((level === 'face' && !seen.faces(m)) || !seen.reaches(m))) continue;
+    if (seen && !(facing![i] && seen.reaches(m))) continue;
     out.push(i);
   }
   return out;
@@ -164,37 +165,56 @@ function within(poly: Outline, x: number, y: number): boolean {
   return odd;
 }
 
+/** Elements with a face turned to the eye beside them. */
+function facingElements(view: CageView, level: ElementLevel, n: number, seen: Sight): Uint8Array {
+  const { shape } = view.cage!;
+  const out = new Uint8Array(n);
+  for (let f = 0; f + 1 < shape.faceStart.length; f++) {
+    const [s, e] = [shape.faceStart[f], shape.faceStart[f + 1]];
+    if (!seen.faces(shape.corners, s, e)) continue;
+    if (level === 'face') out[f] = 1;
+    else for (let c = s; c < e; c++) out[level === 'edge' ? shape.edgeOfCorner[c] : shape.corners[c]] = 1;
+  }
+  return out;
+}
+
 /** Whether a place on the piece is seen: nothing of the piece lies between it and the eye. */
 class Sight {
   private readonly eye = new Vector3();
+  private readonly eyeLocal: Vector3;
+  private readonly parallel: boolean;
 
   constructor(
     private readonly stage: Stage,
     private readonly view: CageView,
   ) {
     view.ensureTree();
+    const { rig } = stage;
+    this.parallel = rig.parallel;
+    const inverse = view.group.matrix.clone().invert();
+    this.eyeLocal = this.parallel
+      ? rig.back.clone().transformDirection(inverse)
+      : new Vector3().setFromMatrixPosition(rig.camera.matrixWorld).applyMatrix4(inverse);
   }
 
   /** A face turned to the eye; one seen edge-on is not seen. */
-  faces(loop: ArrayLike<number>): boolean {
+  faces(corners: Uint32Array, from: number, to: number): boolean {
     const p = this.view.cage!.positions;
-    const at = (k: number): Vector3 =>
-      new Vector3(p[3 * loop[k]], p[3 * loop[k] + 1], p[3 * loop[k] + 2]).applyMatrix4(
-        this.view.group.matrix,
-      );
-    const o = at(0);
-    const normal = new Vector3();
-    for (let k = 1; k + 1 < loop.length; k++)
-      normal.add(
-        at(k)
-          .sub(o)
-          .cross(at(k + 1).sub(o)),
-      );
-    const { rig } = this.stage;
-    const toEye = rig.parallel
-      ? rig.back.clone()
-      : new Vector3().setFromMatrixPosition(rig.camera.matrixWorld).sub(o);
-    return normal.normalize().dot(toEye.normalize()) > 1e-3;
+    const o = 3 * corners[from];
+    let [nx, ny, nz] = [0, 0, 0];
+    for (let c = from + 1; c + 1 < to; c++) {
+      const [a, b] = [3 * corners[c], 3 * corners[c + 1]];
+      const [ax, ay, az] = [p[a] - p[o], p[a + 1] - p[o + 1], p[a + 2] - p[o + 2]];
+      const [bx, by, bz] = [p[b] - p[o], p[b + 1] - p[o + 1], p[b + 2] - p[o + 2]];
+      nx += ay * bz - az * by;
+      ny += az * bx - ax * bz;
+      nz += ax * by - ay * bx;
+    }
+    const e = this.eyeLocal;
+    // A direction in a parallel view, a place in perspective.
+    const [dx, dy, dz] = this.parallel ? [e.x, e.y, e.z] : [e.x - p[o], e.y - p[o + 1], e.z - p[o + 2]];
+    const cos = nx * dx + ny * dy + nz * dz;
+    return cos > 1e-3 * Math.hypot(nx, ny, nz) * Math.hypot(dx, dy, dz);
   }
 
   reaches(points: ArrayLike<number>): boolean {
@@ -212,6 +232,7 @@ class Sight {
     this.eye.copy(ray.ray.origin);
     const far = this.eye.distanceTo(at);
     const hitAt = new Vector3(...hit.at).applyMatrix4(this.view.group.matrix);
-    return this.eye.distanceTo(hitAt) >= far * (1 - 2e-3) - 1e-6;
+    // A pixel or two of depth: on a slope, the ray through a place meets the surface just beside it.
+    return this.eye.distanceTo(hitAt) >= far - 3 * this.stage.rig.pixelSize(at);
   }
 }
