@@ -21,6 +21,8 @@ export interface CageLook {
   picked: ReadonlyArray<number>;
   pointed: number | null;
   pointSize: number;
+  /** What is picked shows through the piece. */
+  through: boolean;
   /** Weight per point of a soft selection, drawn as a gradient. */
   soft: Float64Array | null;
 }
@@ -161,6 +163,8 @@ export class CageView {
 
   private takeLook({ shape }: WholeCage, look: CageLook): void {
     const { level, picked, pointed, pointSize, soft } = look;
+    for (const o of [this.pickedEdges, this.pickedPoints, this.softPoints])
+      (o.material as LineBasicMaterial).depthTest = !look.through;
     for (const [p, scale] of [
       [this.points, 1],
       [this.pickedPoints, 1.35],

@@ -234,7 +234,6 @@ function PickOptions() {
             <option key={t}>{t}</option>
           ))}
         </select>
-        <button onClick={() => void pick('alike', { trait: chosen, tolerance: o.tolerance })}>pick</button>
       </div>
       <NumberField
         label="Tolerance"
@@ -254,6 +253,9 @@ function PickOptions() {
         onCommit={(count) => set({ ...o, count })}
       />
       <div className="row2">
+        <button onClick={() => void pick('alike', { trait: chosen, tolerance: o.tolerance })}>
+          Pick alike
+        </button>
         <button onClick={() => void pick('repeat', { count: o.count })}>
           Carry on{o.count ? ` ${o.count} times` : ' all round'}
         </button>

@@ -65,7 +65,8 @@ function ghostShows(
   if (selected.includes(p.id) || hovered === p.id) return true;
   const of = hosts.get(p.id);
   if (!of) return !hidden.has(p.id);
-  // Ghosts would lie over the looks that judge a surface.
+  // Ghosts would lie over the looks that judge a surface, and over the elements being edited.
+  if (s.bench.level !== 'piece') return false;
   return !p.hidden && s.bench.look === 'clay' && of.some((h) => selected.includes(h));
 }
 
@@ -193,7 +194,7 @@ function cageLook(s: RootState, level: ElementLevel, cage: WholeCage): CageLook 
     elements.soft && picked.length
       ? softShown(cage, picked, pointsOfPicked(cage, level, picked), elements)
       : null;
-  return { level, picked, pointed, pointSize: elements.pointSize, soft };
+  return { level, picked, pointed, pointSize: elements.pointSize, through: elements.through, soft };
 }
 
 /** The gradient of a soft selection as drawn; kept while nothing it depends on changes. */
