@@ -55,3 +55,7 @@ export const triangleCount = (m: PolyMesh): number => m.corners.length - 2 * fac
 export function faceLoop(m: PolyMesh, face: number): number[] {
   return Array.from(m.corners.subarray(m.faceStart[face], m.faceStart[face + 1]));
 }
+
+/** The corners of one face, in order. */
+export const faceCorners = (m: PolyMesh, face: number): number[] =>
+  Array.from({ length: m.faceStart[face + 1] - m.faceStart[face] }, (_, k) => m.faceStart[face] + k);

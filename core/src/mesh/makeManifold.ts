@@ -5,7 +5,7 @@
  */
 import { copyLayers } from './layers';
 import { between, MeshDraft } from './MeshDraft';
-import { faceCount, makeMesh, type PolyMesh } from './PolyMesh';
+import { faceCorners, faceCount, makeMesh, type PolyMesh } from './PolyMesh';
 import { isManifold, pairCrowdedEdges, separateFans } from './separateFans';
 import { nextCorner, topologyOf } from './Topology';
 import { lerp, pointOf } from './vec3';
@@ -73,10 +73,7 @@ function divideDoubled(mesh: PolyMesh): PolyMesh {
     }
   }
   for (let f = 0; f < faceCount(mesh); f++) {
-    const corners = Array.from(
-      { length: mesh.faceStart[f + 1] - mesh.faceStart[f] },
-      (_, k) => mesh.faceStart[f] + k,
-    );
+    const corners = faceCorners(mesh, f);
     if (!corners.some((c) => (pointOn.get(c) ?? -1) >= 0)) continue;
     draft.dropFace(f);
     const with_ = corners.flatMap((c) => {

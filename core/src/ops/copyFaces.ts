@@ -1,4 +1,5 @@
 /** Duplicate in place: picked faces once more, loose, where they are. */
+import { faceCorners } from '../mesh/PolyMesh';
 import { MeshDraft } from '../mesh/MeshDraft';
 import { keepManifold } from '../mesh/makeManifold';
 import { topologyOf } from '../mesh/Topology';
@@ -17,10 +18,7 @@ export const copyFaces: Operation = {
     const draft = new MeshDraft(mesh);
     const copy = new Map<number, number>();
     for (const f of selection.indices) {
-      const corners = Array.from(
-        { length: mesh.faceStart[f + 1] - mesh.faceStart[f] },
-        (_, k) => mesh.faceStart[f] + k,
-      );
+      const corners = faceCorners(mesh, f);
       const loop = corners.map((c) => {
         const v = mesh.corners[c];
         let p = copy.get(v);

@@ -4,7 +4,7 @@
  */
 import type { Static } from 'typebox';
 import { MeshDraft } from '../mesh/MeshDraft';
-import { faceCount, type PolyMesh } from '../mesh/PolyMesh';
+import { faceCorners, faceCount, type PolyMesh } from '../mesh/PolyMesh';
 import { keepManifold } from '../mesh/makeManifold';
 import { nextCorner, prevCorner, topologyOf } from '../mesh/Topology';
 import { OperationError } from '../mesh/errors';
@@ -50,10 +50,7 @@ export const dissolve: Operation<Params> = {
     if (drop.size)
       for (let f = 0; f < faceCount(mesh); f++) {
         if (inMerged.has(f)) continue;
-        const corners = Array.from(
-          { length: mesh.faceStart[f + 1] - mesh.faceStart[f] },
-          (_, k) => mesh.faceStart[f] + k,
-        );
+        const corners = faceCorners(mesh, f);
         if (!corners.some((c) => drop.has(mesh.corners[c]))) continue;
         draft.dropFace(f);
         add(corners, f);

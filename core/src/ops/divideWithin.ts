@@ -1,7 +1,7 @@
 /** Dividing faces by themselves: fan to a middle point, triangles; and triangles paired into quads. */
 import type { Static } from 'typebox';
 import { MeshDraft, evenly } from '../mesh/MeshDraft';
-import type { PolyMesh } from '../mesh/PolyMesh';
+import { faceCorners, type PolyMesh } from '../mesh/PolyMesh';
 import { faceNormal } from '../mesh/measure';
 import { keepManifold } from '../mesh/makeManifold';
 import { nextCorner, topologyOf } from '../mesh/Topology';
@@ -13,9 +13,6 @@ import { faceMiddle } from '../select/walks';
 import { angle, params } from './fields';
 import { counted, type Operation } from './operation';
 
-const cornersOf = (mesh: PolyMesh, f: number): number[] =>
-  Array.from({ length: mesh.faceStart[f + 1] - mesh.faceStart[f] }, (_, k) => mesh.faceStart[f] + k);
-
 export const fan: Operation = {
   kind: 'fan',
   title: 'Fan to a middle point',
@@ -26,7 +23,7 @@ export const fan: Operation = {
     const draft = new MeshDraft(mesh);
     let made = 0;
     for (const f of selection.indices) {
-      const corners = cornersOf(mesh, f);
+      const corners = faceCorners(mesh, f);
       const middle = draft.addPoint(faceMiddle(mesh, f), evenly(corners.map((c) => mesh.corners[c])));
       draft.dropFace(f);
       corners.forEach((c, k) => {
@@ -106,7 +103,7 @@ export const pairTriangles: Operation<PairParams> = {
     const limit = Math.cos((p.angle * Math.PI) / 180) - 1e-9;
     const pairs: Array<{ c: number; fault: number }> = [];
     for (const f of free)
-      for (const c of cornersOf(mesh, f)) {
+      for (const c of faceCorners(mesh, f)) {
         const tw = t.twin[c];
         if (tw < c || !free.has(t.faceOfCorner[tw])) continue;
         if (dot(faceNormal(mesh, f), faceNormal(mesh, t.faceOfCorner[tw])) < limit) continue;

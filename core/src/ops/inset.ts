@@ -8,7 +8,7 @@
  */
 import type { Static } from 'typebox';
 import { MeshDraft, between } from '../mesh/MeshDraft';
-import { faceCount, type PolyMesh } from '../mesh/PolyMesh';
+import { faceCorners, faceCount, type PolyMesh } from '../mesh/PolyMesh';
 import { faceNormal } from '../mesh/measure';
 import { displacement } from '../mesh/offset';
 import { nextCorner, prevCorner, topologyOf, type Topology } from '../mesh/Topology';
@@ -118,10 +118,7 @@ class Inset {
     for (const [c, b] of this.of.entries()) sources[c] = b ? this.cornerSource(c, b, widths[b.group]) : c;
     for (let f = 0; f < group.length; f++) {
       if (group[f] < 0) continue;
-      const corners = Array.from(
-        { length: mesh.faceStart[f + 1] - mesh.faceStart[f] },
-        (_, k) => mesh.faceStart[f] + k,
-      );
+      const corners = faceCorners(mesh, f);
       if (!corners.some((c) => this.of[c])) continue;
       draft.dropFace(f);
       this.inner.push(this.inner.length);

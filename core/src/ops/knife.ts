@@ -85,6 +85,9 @@ interface Hit {
   point: number;
 }
 
+/** Places looked at along a line that begins and ends beside the piece. */
+const SAMPLES = 64;
+
 class KnifeCut {
   private readonly t;
   private readonly divider: FaceDivider;
@@ -174,6 +177,12 @@ class KnifeCut {
         waiting.push(f);
       }
     }
+    // A line drawn in from beside the piece has no end on it: what is seen first along it is meant.
+    if (!seen.size)
+      for (const f of this.seenAlong()) {
+        seen.add(f);
+        waiting.push(f);
+      }
     for (let f = waiting.pop(); f !== undefined; f = waiting.pop()) {
       const met = new Set(this.hitsOf(f).map((h) => h.point));
       if (!met.size) continue;
@@ -193,6 +202,24 @@ class KnifeCut {
       }
     }
     return [...seen].sort((a, b) => a - b);
+  }
+
+  /** Faces seen first at places along the line. */
+  private seenAlong(): Set<number> {
+    const out = new Set<number>();
+    const front = this.faces.filter((f) => this.inFront(f));
+    const n = this.line.length - 1;
+    for (let i = 0; i <= SAMPLES; i++) {
+      const q = this.lineAt(Math.min(n - 1e-9, (i / SAMPLES) * n));
+      let [first, least] = [-1, Infinity];
+      for (const f of front) {
+        if (!inside(this.outlineOf(f), q)) continue;
+        const far = dot(this.lift(f, q), this.w);
+        if (far < least) [first, least] = [f, far];
+      }
+      if (first >= 0) out.add(first);
+    }
+    return out;
   }
 
   private edgeMet(e: number): boolean {

@@ -1,7 +1,7 @@
 /** Mirror once: copies picked faces to the other side of a plane and welds them where they meet on it. */
 import type { Static } from 'typebox';
 import { MeshDraft } from '../mesh/MeshDraft';
-import type { PolyMesh } from '../mesh/PolyMesh';
+import { faceCorners, type PolyMesh } from '../mesh/PolyMesh';
 import { sizeOf } from '../mesh/measure';
 import { keepManifold } from '../mesh/makeManifold';
 import { topologyOf } from '../mesh/Topology';
@@ -54,10 +54,7 @@ export const mirrorOnce: Operation<Params> = {
       return to;
     };
     for (const f of selection.indices) {
-      const corners = Array.from(
-        { length: mesh.faceStart[f + 1] - mesh.faceStart[f] },
-        (_, k) => mesh.faceStart[f] + k,
-      ).reverse();
+      const corners = faceCorners(mesh, f).reverse();
       const loop = corners.map((c) => mirrored(mesh.corners[c]));
       // A face in the plane would be its own image.
       if (loop.every((v) => v < draft.vertexCount && image.get(v) === v)) {

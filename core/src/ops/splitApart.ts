@@ -1,4 +1,5 @@
 /** Split apart: picked faces get points and edges of their own; nothing moves. */
+import { faceCorners } from '../mesh/PolyMesh';
 import { MeshDraft } from '../mesh/MeshDraft';
 import { keepManifold } from '../mesh/makeManifold';
 import { topologyOf } from '../mesh/Topology';
@@ -28,10 +29,7 @@ export const splitApart: Operation = {
       return p;
     };
     for (const f of selection.indices) {
-      const corners = Array.from(
-        { length: mesh.faceStart[f + 1] - mesh.faceStart[f] },
-        (_, k) => mesh.faceStart[f] + k,
-      );
+      const corners = faceCorners(mesh, f);
       draft.dropFace(f);
       draft.addFace({
         loop: corners.map((c) => own(mesh.corners[c])),

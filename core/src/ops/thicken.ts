@@ -1,4 +1,5 @@
 /** Thicken once: an open sheet becomes a closed plate, its rims walled. */
+import { faceCorners } from '../mesh/PolyMesh';
 import type { Static } from 'typebox';
 import { MeshDraft } from '../mesh/MeshDraft';
 import { faceNormal } from '../mesh/measure';
@@ -47,10 +48,7 @@ export const thicken: Operation<Params> = {
       }
     const walls: number[][] = [];
     for (const f of selection.indices) {
-      const corners = Array.from(
-        { length: mesh.faceStart[f + 1] - mesh.faceStart[f] },
-        (_, k) => mesh.faceStart[f] + k,
-      );
+      const corners = faceCorners(mesh, f);
       draft.dropFace(f);
       const edges = corners.map((c) => t.edgeOfCorner[c]);
       draft.addFace({

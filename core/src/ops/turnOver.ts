@@ -1,6 +1,6 @@
 /** Turn over picked faces, or make whole shells face outward. */
 import { MeshDraft } from '../mesh/MeshDraft';
-import type { PolyMesh } from '../mesh/PolyMesh';
+import { faceCorners, type PolyMesh } from '../mesh/PolyMesh';
 import { faceCount } from '../mesh/PolyMesh';
 import { nextCorner, topologyOf } from '../mesh/Topology';
 import { pointOf } from '../mesh/vec3';
@@ -13,10 +13,7 @@ function turned(mesh: PolyMesh, faces: Iterable<number>): { mesh: PolyMesh; face
   const draft = new MeshDraft(mesh);
   let n = 0;
   for (const f of faces) {
-    const corners = Array.from(
-      { length: mesh.faceStart[f + 1] - mesh.faceStart[f] },
-      (_, k) => mesh.faceStart[f] + k,
-    ).reverse();
+    const corners = faceCorners(mesh, f).reverse();
     draft.dropFace(f);
     draft.addFace({
       loop: corners.map((c) => mesh.corners[c]),

@@ -4,7 +4,7 @@
  * rules. Open edges are infinitely sharp, corners of an open rim with one face stay where they are.
  */
 import { copyLayers, writeElement, type Layer, type LayerSet, type Mix } from '../mesh/layers';
-import { faceCount, makeMesh, vertexCount, type PolyMesh } from '../mesh/PolyMesh';
+import { faceCorners, faceCount, makeMesh, vertexCount, type PolyMesh } from '../mesh/PolyMesh';
 import { topologyOf, type Topology } from '../mesh/Topology';
 
 /** One level: every face becomes quads, one per corner. Linear in corners. */
@@ -176,10 +176,7 @@ function cornerLayers(mesh: PolyMesh, before: Uint32Array): LayerSet {
   const out: Record<string, Layer> = copyLayers(kept, new Int32Array(4 * mesh.corners.length).fill(-1));
   if (!Object.keys(kept).length) return out;
   for (let f = 0; f < faceCount(mesh); f++) {
-    const all = Array.from(
-      { length: mesh.faceStart[f + 1] - mesh.faceStart[f] },
-      (___, k) => mesh.faceStart[f] + k,
-    );
+    const all = faceCorners(mesh, f);
     const middle = evenly(all);
     for (const c of all) {
       const next = c + 1 === mesh.faceStart[f + 1] ? mesh.faceStart[f] : c + 1;

@@ -1,5 +1,5 @@
 /** What the hands on the stage do to the document: selecting and dragging pieces, or elements of one. */
-import { Vector3 } from 'three';
+import { Plane, Vector3 } from 'three';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { worldMatrix } from '@urnsmith/core/document/placement';
 import { applyMatrix, invert, type Matrix } from '@urnsmith/core/mesh/transform';
@@ -213,7 +213,7 @@ function knifePoint(stage: Stage, x: number, y: number): [number, number, number
   const v = elementAt(stage, stage.cage, 'point', x, y, radius);
   if (v) return point(v.element);
   const e = elementAt(stage, stage.cage, 'edge', x, y, radius * 0.75);
-  if (!e) return face?.at ?? null;
+  if (!e) return face?.at ?? besideThePiece(stage, x, y);
   const [a, b] = [point(shape.edges[2 * e.element]), point(shape.edges[2 * e.element + 1])];
   const middle = a.map((q, k) => (q + b[k]) / 2) as [number, number, number];
   if (near(stage, middle, x, y)) return middle;
@@ -224,6 +224,14 @@ function knifePoint(stage: Stage, x: number, y: number): [number, number, number
     d.reduce((sum, q, k) => sum + q * (face.at[k] - a[k]), 0) / (d.reduce((sum, q) => sum + q * q, 0) || 1);
   const share = Math.min(1, Math.max(0, s));
   return a.map((q, k) => q + share * d[k]) as [number, number, number];
+}
+
+/** Beside the piece a line may begin and end too: on the plane through what is looked at. */
+function besideThePiece(stage: Stage, x: number, y: number): [number, number, number] | null {
+  const { rig } = stage;
+  const plane = new Plane().setFromNormalAndCoplanarPoint(rig.back, rig.target);
+  const at = rig.ray(stage.pointer(x, y)).intersectPlane(plane, new Vector3());
+  return at && applyMatrix(invert(stage.cage.group.matrix.toArray() as Matrix), at.toArray());
 }
 
 function near(stage: Stage, local: [number, number, number], x: number, y: number): boolean {
