@@ -1,0 +1,188 @@
+/** What hands on elements do: drags as actions in the piece's frame, levels and selection in the store. */
+import fc from 'fast-check';
+import { Vector3 } from 'three';
+import { beforeEach, describe, expect, it } from 'vitest';
+import { applyAction } from '@urnsmith/core/document/actions';
+import {
+  applyMatrix,
+  invert,
+  transformMatrix,
+  type Matrix,
+  type Transform,
+} from '@urnsmith/core/mesh/transform';
+import { buildPrimitive } from '@urnsmith/core/primitives/index';
+import { pointsOf, selectionOf } from '@urnsmith/core/select/selection';
+import { middleOfPoints } from '@urnsmith/core/ops/transformElements';
+import { bench, benchReducer, type BenchState, type ElementSettings } from '../src/state/benchSlice';
+import { inHand, takeLevel } from '../src/state/elements';
+import { acted } from '../src/state/documentSlice';
+import { store } from '../src/state/store';
+import { elementDrag } from '../src/viewport/elementDrag';
+import type { DragValue } from '../src/viewport/Hands';
+
+const settings: ElementSettings = store.getState().bench.elements;
+const box = buildPrimitive({ primitive: 'box', width: 10, height: 8, depth: 6 });
+const drag = (v: Partial<DragValue>): DragValue => ({
+  tool: 'move',
+  axes: [0],
+  move: [0, 0, 0],
+  degrees: 0,
+  factors: [1, 1, 1],
+  ...v,
+});
+const world = (m: Matrix, p: ArrayLike<number>, v: number): number[] =>
+  applyMatrix(m, Array.from(p).slice(3 * v, 3 * v + 3));
+const AXES = [new Vector3(1, 0, 0), new Vector3(0, 1, 0), new Vector3(0, 0, 1)];
+
+const number = (min: number, max: number) => fc.double({ min, max, noNaN: true });
+const triple = (min: number, max: number) => fc.tuple(number(min, max), number(min, max), number(min, max));
+
+describe('a drag of elements', () => {
+  it('moves them by what the hand moved in the world, wherever the piece stands', () => {
+    fc.assert(
+      fc.property(
+        triple(-50, 50),
+        triple(-180, 180),
+        triple(0.3, 3),
+        triple(-9, 9),
+        (move, turn, size, by) => {
+          const m = transformMatrix({ move, turn, size } as Transform);
+          const action = elementDrag(
+            selectionOf('face', [2]),
+            drag({ axes: [0, 1, 2], move: by }),
+            AXES,
+            invert(m),
+            settings,
+          );
+          const after = applyAction(box, action, null).mesh;
+          for (const v of pointsOf(box, selectionOf('face', [2]))) {
+            const [a, b] = [world(m, box.positions, v), world(m, after.positions, v)];
+            for (let k = 0; k < 3; k++) expect(b[k] - a[k]).toBeCloseTo(by[k], 3);
+          }
+        },
+      ),
+    );
+  });
+
+  it('turns them about the handle’s axis through their middle', () => {
+    fc.assert(
+      fc.property(
+        triple(-50, 50),
+        triple(-180, 180),
+        fc.constantFrom(0, 1, 2),
+        number(-170, 170),
+        (move, turn, axis, degrees) => {
+          const m = transformMatrix({ move, turn, size: [1, 1, 1] });
+          const s = selectionOf('face', [1]);
+          const action = elementDrag(
+            s,
+            drag({ tool: 'turn', axes: [axis], degrees }),
+            AXES,
+            invert(m),
+            settings,
+          );
+          const after = applyAction(box, action, null).mesh;
+          const points = pointsOf(box, s);
+          const about = new Vector3(...applyMatrix(m, middleOfPoints(box, points)));
+          for (const v of points) {
+            const expected = new Vector3(...(world(m, box.positions, v) as [number, number, number]))
+              .sub(about)
+              .applyAxisAngle(AXES[axis], (degrees * Math.PI) / 180)
+              .add(about);
+            world(m, after.positions, v).forEach((x, k) =>
+              expect(x).toBeCloseTo(expected.getComponent(k), 3),
+            );
+          }
+        },
+      ),
+    );
+  });
+
+  it('sizes along its own axes, and takes softness and islands along', () => {
+    const s = selectionOf('face', [0]);
+    const soft = { ...settings, soft: true, reach: 12, falloff: 'dome' as const, about: 'each' as const };
+    const action = elementDrag(
+      s,
+      drag({ tool: 'resize', axes: [0], factors: [2, 1, 1] }),
+      AXES,
+      transformMatrix({ move: [0, 0, 0], turn: [0, 0, 0], size: [1, 1, 1] }),
+      soft,
+    );
+    expect(action).toEqual({
+      op: 'transform',
+      select: { faces: [0] },
+      size: [2, 1, 1],
+      about: 'each',
+      reach: 12,
+      falloff: 'dome',
+      along: 'straight',
+    });
+    const tilted = [new Vector3(0, 1, 0), new Vector3(-1, 0, 0), new Vector3(0, 0, 1)];
+    const framed = elementDrag(
+      s,
+      drag({ tool: 'resize', axes: [0], factors: [2, 1, 1] }),
+      tilted,
+      transformMatrix({ move: [0, 0, 0], turn: [0, 0, 0], size: [1, 1, 1] }),
+      settings,
+    );
+    expect(framed.frame).toEqual([0, 1, 0, -1, 0, 0, 0, 0, 1]);
+  });
+});
+
+describe('levels and selection', () => {
+  beforeEach(() => {
+    store.dispatch(bench.benchCleared());
+  });
+  const run = (...actions: Parameters<typeof benchReducer>[1][]): BenchState =>
+    actions.reduce<BenchState>(benchReducer, store.getState().bench);
+
+  it('a level is of one piece: choosing another empties the selection, none goes back to pieces', () => {
+    const at = run(
+      bench.selected({ ids: ['a', 'b'] }),
+      bench.levelTaken('face'),
+      bench.elementsPicked([3, 5]),
+    );
+    expect([at.level, at.selected, at.picked]).toEqual(['face', ['b'], [3, 5]]);
+    const other = benchReducer(at, bench.selected({ ids: ['c'] }));
+    expect([other.level, other.picked]).toEqual(['face', []]);
+    expect(benchReducer(at, bench.selected({ ids: [] })).level).toBe('piece');
+  });
+
+  it('follows what an action left until something else is picked', () => {
+    const following = run(bench.selected({ ids: ['a'] }), bench.levelTaken('edge'), bench.following());
+    const followed = benchReducer(following, bench.selectionFollowed({ level: 'face', picked: [7] }));
+    expect([followed.level, followed.picked, followed.following]).toEqual(['face', [7], true]);
+    expect(benchReducer(followed, bench.elementsPicked([1])).following).toBe(false);
+  });
+
+  it('a tool drawn with is put away with its level', () => {
+    const drawing = run(
+      bench.selected({ ids: ['a'] }),
+      bench.levelTaken('face'),
+      bench.knifeDrawn([[0, 0, 0]]),
+    );
+    expect(benchReducer(drawing, bench.levelTaken('edge')).knife).toBeNull();
+  });
+
+  it('elements are in hand only of a piece with faces', async () => {
+    expect(inHand()).toBeNull();
+    store.dispatch(
+      acted({
+        label: 'Add',
+        forward: {
+          pieces: {
+            g: { id: 'g', base: { group: true } },
+            b: { id: 'b', base: { primitive: 'box', width: 1, height: 1, depth: 1 } },
+          },
+        },
+        inverse: { pieces: { g: null, b: null } },
+      }),
+    );
+    store.dispatch(bench.selected({ ids: ['g'] }));
+    await takeLevel('face');
+    expect([store.getState().bench.level, store.getState().bench.notice?.tone]).toEqual(['piece', 'problem']);
+    store.dispatch(bench.selected({ ids: ['b'] }));
+    store.dispatch(bench.levelTaken('point'));
+    expect(inHand()).toMatchObject({ piece: { id: 'b' }, selection: { kind: 'vertex', indices: [] } });
+  });
+});
