@@ -600,6 +600,47 @@ describe('moving and arranging', () => {
   });
 });
 
+describe('rims and tears', () => {
+  it('draw strips out of open edges, with even corners and UVs beside the layout', () => {
+    const out = act(grid, 'extrudeEdges', { rule: 'open' }, { distance: 5 });
+    expect(faceCount(out.mesh)).toBe(16 + 16);
+    expect(boundsOf(out.mesh)).toEqual({ min: [-25, 0, -25], max: [25, 0, 25] });
+    expect(surfaceArea(out.mesh)).toBeCloseTo(2500, 6);
+    expect(out.selection.indices).toHaveLength(16);
+    const uv = out.mesh.layers.corner.uv.data;
+    expect(Math.min(...uv)).toBeLessThan(-0.1);
+    const up = act(grid, 'extrudeEdges', { rule: 'open' }, { distance: 3, along: 'axis', axis: [0, 1, 0] });
+    expect(boundsOf(up.mesh).max[1]).toBe(3);
+    expect(refusal(() => act(cube, 'extrudeEdges', { rule: 'all', of: 'edges' }))).toBe('no-open-edge');
+  });
+
+  it('rip apart along a run of edges, and refuse what parts nothing', () => {
+    const run = resolveSelect(
+      grid,
+      { rule: 'within', of: 'edges', min: [0, -1, -99], max: [0, 1, 99] },
+      null,
+    );
+    const out = runOperation(OPERATIONS.rip, grid, run, {});
+    expect([shellCount(out.mesh), vertexCount(out.mesh), out.selection.indices.length]).toEqual([2, 30, 8]);
+    const one = edgeAlong(grid, (a, b) => a[0] === 0 && b[0] === 0 && Math.abs(a[2] + b[2]) === 10);
+    expect(refusal(() => act(grid, 'rip', { edges: [one] }))).toBe('nothing-to-rip');
+  });
+});
+
+it('moves the other side along across a plane of symmetry', () => {
+  const at = (x: number, z: number): number =>
+    Array.from({ length: 25 }, (_, i) => i).find(
+      (i) => grid.positions[3 * i] === x && grid.positions[3 * i + 2] === z,
+    )!;
+  const out = act(grid, 'transform', { points: [at(10, 10), at(0, 10)] }, { move: [2, 3, 1], symmetry: 'x' });
+  const p = (v: number): number[] => Array.from(out.mesh.positions.subarray(3 * v, 3 * v + 3));
+  expect([p(at(10, 10)), p(at(-10, 10)), p(at(0, 10))]).toEqual([[12, 3, 11], [-12, 3, 11], [0, 3, 11]]); // prettier-ignore
+  const odd = { ...grid, positions: grid.positions.map((x, i) => (i === 3 * at(-10, 10) ? -11 : x)) };
+  expect(
+    act(odd, 'transform', { points: [at(10, 10)] }, { move: [1, 0, 0], symmetry: 'x' }).warning,
+  ).toContain('no counterpart');
+});
+
 it('every operation refuses an empty selection in one sentence', () => {
   for (const op of Object.values(OPERATIONS))
     expect(refusal(() => runOperation(op, cube, selectionOf('face', []), {}))).toBe('nothing-picked');

@@ -5,6 +5,7 @@ import { bridge } from './bridge';
 import { connect } from './connect';
 import { copyFaces } from './copyFaces';
 import { dissolve } from './dissolve';
+import { extrudeEdges } from './extrudeEdges';
 import { fan, pairTriangles, triangulateFaces } from './divideWithin';
 import { extrude } from './extrude';
 import { fill } from './fill';
@@ -16,6 +17,7 @@ import { mirrorOnce } from './mirrorOnce';
 import type { Operation } from './operation';
 import { planeSlice } from './planeSlice';
 import { deleteFaces, keepFaces } from './removeFaces';
+import { rip } from './rip';
 import { ringCut } from './ringCut';
 import { slide } from './slide';
 import { splitApart } from './splitApart';
@@ -33,6 +35,7 @@ const ALL = [
   relax,
   makeRound,
   extrude,
+  extrudeEdges,
   inset,
   bevelEdges,
   supportLoops,
@@ -52,6 +55,7 @@ const ALL = [
   keepFaces,
   copyFaces,
   splitApart,
+  rip,
   turnOver,
   faceOutward,
   mirrorOnce,

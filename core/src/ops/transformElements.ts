@@ -5,6 +5,8 @@
 import { Type, type Static } from 'typebox';
 import { withPoints } from '../mesh/MeshDraft';
 import type { PolyMesh } from '../mesh/PolyMesh';
+import { sizeOf } from '../mesh/measure';
+import { TOLERANCE } from '../mesh/tolerance';
 import { transformMatrix } from '../mesh/transform';
 import type { Vec3 } from '../mesh/vec3';
 import { islandsOf, pointsOf, type Selection } from '../select/selection';
@@ -24,6 +26,8 @@ const schema = params({
   reach: length('Soft reach', 0, 0),
   falloff: choice('Falloff', FALLOFFS, 'smooth'),
   along: choice('Reach along', ['straight', 'surface'], 'straight'),
+  /** The same on the other side of the piece's middle plane across this axis. */
+  symmetry: choice('Symmetry', ['none', 'x', 'y', 'z'], 'none'),
 });
 type Params = Required<Static<typeof schema>> & {
   move: Vec3;
@@ -35,6 +39,7 @@ type Params = Required<Static<typeof schema>> & {
   reach: number;
   falloff: Falloff;
   along: 'straight' | 'surface';
+  symmetry: 'none' | 'x' | 'y' | 'z';
 };
 
 export const transformElements: Operation<Params> = {
@@ -56,9 +61,43 @@ export const transformElements: Operation<Params> = {
         for (let v = 0; v < soft.length; v++)
           if (soft[v] > 0) placed(p, about, soft[v])(positions, v, mesh.positions);
     }
-    return { mesh: withPoints(mesh, positions), selection, report: `Moved ${counted(all.length, 'point')}.` };
+    const unmatched = p.symmetry === 'none' ? 0 : mirrorMoves(mesh, positions, 'xyz'.indexOf(p.symmetry));
+    return {
+      mesh: withPoints(mesh, positions),
+      selection,
+      report: `Moved ${counted(all.length, 'point')}.`,
+      warning: unmatched ? `${counted(unmatched, 'point')} had no counterpart on the other side.` : undefined,
+    };
   },
 };
+
+/**
+ * Moves the counterpart of every moved point the same way across the plane through the piece's origin; points on the
+ * plane stay on it. Where both sides were moved, each keeps its own move.
+ * @returns how many moved points have no counterpart
+ */
+function mirrorMoves(mesh: PolyMesh, positions: Float64Array, axis: number): number {
+  const from = mesh.positions;
+  const grain = Math.max(1e-9, sizeOf(mesh) * TOLERANCE.straight);
+  const key = (v: number, s: number): string =>
+    [0, 1, 2].map((k) => Math.round(((k === axis ? s : 1) * from[3 * v + k]) / grain) + 0).join();
+  const moved: number[] = [];
+  const at = new Map<string, number>();
+  for (let v = 0; 3 * v < from.length; v++) {
+    at.set(key(v, 1), v);
+    if ([0, 1, 2].some((k) => positions[3 * v + k] !== from[3 * v + k])) moved.push(v);
+  }
+  const own = new Set(moved);
+  let unmatched = 0;
+  for (const v of moved) {
+    const other = at.get(key(v, -1));
+    if (other === v) positions[3 * v + axis] = from[3 * v + axis];
+    else if (other === undefined) unmatched++;
+    else if (!own.has(other))
+      for (let k = 0; k < 3; k++) positions[3 * other + k] = (k === axis ? -1 : 1) * positions[3 * v + k];
+  }
+  return unmatched;
+}
 
 /** Points of each island; a point of two islands goes with the first. */
 function islandPoints(mesh: PolyMesh, s: Selection): number[][] {

@@ -95,7 +95,19 @@ export const ELEMENT_COMMANDS: Command[] = [
     when: 'elements',
     run: () => store.dispatch(bench.elementSettings({ soft: !store.getState().bench.elements.soft })),
   },
-  op('extrude', 'Extrude', 'e', () => ({ distance: roundShare(0.05) })),
+  // At Edge level the same key draws strips out of a rim.
+  {
+    id: 'edit-extrude',
+    title: 'Extrude',
+    keys: 'e',
+    group: 'Edit',
+    when: 'elements',
+    enabled: picked,
+    run: () =>
+      void act(inHand()?.selection.kind === 'edge' ? 'extrudeEdges' : 'extrude', {
+        distance: roundShare(0.05),
+      }),
+  },
   op(
     'extrude',
     'Extrude each face',
@@ -126,6 +138,7 @@ export const ELEMENT_COMMANDS: Command[] = [
   op('triangulate', 'Triangulate', undefined),
   op('pairTriangles', 'Pair triangles into quads', undefined),
   op('splitApart', 'Split apart', 'Shift+k'),
+  op('rip', 'Rip along edges', 'Alt+k'),
   op('copyFaces', 'Duplicate faces', 'Ctrl+d'),
   op('turnOver', 'Turn over', undefined),
   op('faceOutward', 'Face outward', undefined),

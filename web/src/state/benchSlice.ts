@@ -21,6 +21,8 @@ export interface ElementSettings {
   /** Whose axes the handles follow. */
   frame: 'world' | 'piece' | 'grid' | 'own';
   about: 'middle' | 'each';
+  /** Moves are mirrored across the piece's own middle plane. */
+  symmetry: 'none' | 'x' | 'y' | 'z';
   soft: boolean;
   reach: number;
   falloff: Falloff;
@@ -85,6 +87,7 @@ const initialState: BenchState = {
     through: false,
     frame: 'world',
     about: 'middle',
+    symmetry: 'none',
     soft: false,
     reach: 20,
     falloff: 'smooth',

@@ -22,6 +22,7 @@ export function elementDrag(
 ): Action {
   const action: Action = { op: 'transform', select: listed(selection) };
   if (e.about === 'each') action.about = 'each';
+  if (e.symmetry !== 'none') action.symmetry = e.symmetry;
   if (e.soft) Object.assign(action, { reach: e.reach, falloff: e.falloff, along: e.along });
   if (v.tool === 'move') {
     const d = new Vector3();

@@ -12,7 +12,9 @@ import { Segmented } from '../../ui/Segmented';
 
 const TOOLS = {
   face: ['extrude', 'extrudeEach', 'inset', 'insetEach', 'knife', 'makeRound', 'flatten', 'bridge', 'splitApart', 'copyFaces', 'detach', 'fan', 'triangulate', 'pairTriangles', 'turnOver', 'faceOutward', 'mirrorOnce', 'thicken', 'planeSlice', 'collapse', 'remove'],
-  edge: ['bevel', 'ringCut', 'supportLoops', 'slide', 'knife', 'connect', 'fill', 'fillGrid', 'bridge', 'straighten', 'spaceEvenly', 'makeRound', 'collapse', 'markHard', 'markCrease', 'markSeam', 'clearHard', 'remove'],
+  edge: ['bevel',
+    'extrude',
+    'rip', 'ringCut', 'supportLoops', 'slide', 'knife', 'connect', 'fill', 'fillGrid', 'bridge', 'straighten', 'spaceEvenly', 'makeRound', 'collapse', 'markHard', 'markCrease', 'markSeam', 'clearHard', 'remove'],
   point: ['weld', 'weldMiddle', 'connect', 'knife', 'push', 'relax', 'flatten', 'straighten', 'spaceEvenly', 'makeRound', 'fill', 'remove'],
 } as const; // prettier-ignore
 const PICKS = [
@@ -49,6 +51,7 @@ export function ElementCard() {
       <PickOptions />
       <NamedSelections />
       <HandleSettings />
+      <SymmetryChoice />
       <SoftSettings />
     </>
   );
@@ -158,6 +161,22 @@ function HandleSettings() {
         onCommit={(pickRadius) => act(bench.elementSettings({ pickRadius }))}
       />
     </>
+  );
+}
+
+function SymmetryChoice() {
+  const act = useAct();
+  const symmetry = useApp((s) => s.bench.elements.symmetry);
+  return (
+    <div className="field">
+      <span className="lab">Symmetry</span>
+      <Segmented
+        label="Symmetry"
+        value={symmetry}
+        options={(['none', 'x', 'y', 'z'] as const).map((v) => ({ value: v, label: v }))}
+        onChange={(v) => act(bench.elementSettings({ symmetry: v }))}
+      />
+    </div>
   );
 }
 
