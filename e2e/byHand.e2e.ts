@@ -449,6 +449,34 @@ describe('Picking, moving and placing on a gridded slab', () => {
   });
 });
 
+it('stores the mesh instead of actions that have grown long, and undo leads back over it', async () => {
+  const faces = Array.from({ length: 45000 }, (_, f) => f % 20000);
+  const base = { primitive: 'plane', width: 100, depth: 100, segments: [200, 100] };
+  const actions = [{ op: 'push', select: { faces }, distance: 1 }];
+  const made = await fetch(`${server.url}/api/scenes`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({
+      name: 'Long',
+      document: { pieces: [{ id: 'p', name: 'A field of many faces', base, actions }] },
+    }),
+  });
+  ({ id: scene } = (await made.json()) as { id: string });
+  await browser.driver.get(`${server.url}/scene/${scene}/bench`);
+  await h.pick('A field of many faces');
+  await key('8');
+  await untilCounts('0 of 20 000 faces');
+  await key(Key.CONTROL, 'a');
+  await untilCounts('20 000 of 20 000');
+  await h.press('Turn over', '.tools');
+  await h.until('the stored mesh', async () => 'blob' in (await stored())[0].base);
+  expect((await stored())[0].actions!.map((a) => a.op)).toEqual(['turnOver']);
+  await untilCounts('20 000 of 20 000');
+  await key(Key.CONTROL, 'z');
+  await h.until('the actions again', async () => (await stored())[0].actions?.[0].op === 'push');
+  expect((await stored())[0].base).toEqual(base);
+});
+
 it('left no severe message in the console', async () => {
   const problems = (await consoleProblems(browser.driver)).filter((m) => !/Failed to load resource/.test(m));
   expect(problems).toEqual([]);

@@ -140,8 +140,10 @@ export class HandsOn {
     for (const [i, name] of names.entries()) {
       const row = await this.see(`.rows [data-name="${name}"]`);
       const a = this.driver.actions();
-      if (i) await a.keyDown(Key.SHIFT).click(row).keyUp(Key.SHIFT).perform();
-      else await a.click(row).perform();
+      // On the name: the row's flags appear right of it under the pointer.
+      const onName = { origin: row, x: -50, y: 0 };
+      if (i) await a.keyDown(Key.SHIFT).move(onName).click().keyUp(Key.SHIFT).perform();
+      else await a.move(onName).click().perform();
     }
   }
 

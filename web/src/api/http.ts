@@ -52,5 +52,13 @@ export const exportFile = (
   body: { pieces: string[]; format: string; unit: string; up: string },
 ): Promise<Response> => call(`/api/scenes/${id}/export`, json(body));
 
+/** Stores bytes under their SHA-256. */
+export async function putBlob(bytes: Uint8Array): Promise<string> {
+  const digest = new Uint8Array(await crypto.subtle.digest('SHA-256', bytes as BufferSource));
+  const hash = Array.from(digest, (b) => b.toString(16).padStart(2, '0')).join('');
+  await call(`/api/blobs/${hash}`, { method: 'PUT', body: bytes as BodyInit });
+  return hash;
+}
+
 export const fetchBlob = async (hash: string): Promise<Uint8Array> =>
   new Uint8Array(await (await call(`/api/blobs/${hash}`)).arrayBuffer());

@@ -4,8 +4,9 @@ import type { Piece } from '@urnsmith/core/document/schema';
 import { OPERATIONS } from '@urnsmith/core/ops/index';
 import { defaultsOf } from '@urnsmith/core/ops/operation';
 import type { PickName, PickOptions } from '@urnsmith/core/select/picks';
-import { listed } from '@urnsmith/core/select/rules';
+import { listed, WORD_OF, type Select } from '@urnsmith/core/select/rules';
 import type { ElementKind, Selection } from '@urnsmith/core/select/selection';
+import { putBlob } from '../api/http';
 import { builds } from '../workers/builds';
 import type { Reply } from '../workers/build.worker';
 import { commit, editPiece, preview, undo } from './actions';
@@ -58,6 +59,7 @@ export async function pick(name: PickName, options?: PickOptions): Promise<void>
 
 /** Puts the selection of a reply in hand; the level follows when another kind of element came out. */
 async function show(id: string, reply: Reply): Promise<boolean> {
+  if ('bytes' in reply) return false;
   if ('fault' in reply) {
     problem([reply.fault.message, reply.fault.fix].filter(Boolean).join(' '));
     if (reply.fault.elements) lightUp(reply.fault.elements);
@@ -76,6 +78,13 @@ function lightUp({ domain, indices }: { domain: ElementKind; indices: number[] }
   if (level === state().bench.level) store.dispatch(bench.elementsPicked(indices));
 }
 
+/** A selection as an action names it: everything by its rule, anything else by its list. */
+function selectOf(id: string, s: Selection): Select {
+  const counts = builds.get(id)?.cage?.shape.counts;
+  const of = WORD_OF[s.kind];
+  return counts && s.indices.length === counts[of] && counts[of] > 0 ? { rule: 'all', of } : listed(s);
+}
+
 /** Applies an operation to what is picked (or to a given selection) as one action of the history. */
 export async function act(
   op: string,
@@ -85,21 +94,43 @@ export async function act(
   const hand = inHand();
   if (!hand) return false;
   const { piece } = hand;
-  const action: Action = { op, select: listed(on ?? hand.selection), ...params };
+  const action: Action = { op, select: selectOf(piece.id, on ?? hand.selection), ...params };
   const reply = await builds.ask(piece.id, { kind: 'act', action });
   if (!reply) return false;
-  if ('fault' in reply) return show(piece.id, reply);
+  if (!('selection' in reply)) return show(piece.id, reply);
+  const base = await baseFor(piece);
   const now = state().document.pieces.find((p) => p.id === piece.id);
   if (now !== piece) return false;
   editPiece(piece.id, `${OPERATIONS[op].title}: ${piece.name ?? piece.id}`, (p) => ({
     ...p,
-    actions: [...(p.actions ?? []), action],
+    ...base,
+    actions: [...(base.actions ?? []), action],
   }));
   await show(piece.id, reply);
   store.dispatch(
     bench.noticed({ text: [reply.report, reply.warning].filter(Boolean).join(' '), tone: 'info' }),
   );
   return true;
+}
+
+/** Characters of actions beyond which the mesh they make is stored instead of them. */
+const LONG_ACTIONS = 200_000;
+
+/**
+ * Base and actions the next action goes on from. Long lists of actions become a stored mesh, so that neither opening
+ * the scene nor saving one more action takes longer and longer; undo still leads back over it.
+ */
+async function baseFor(piece: Piece): Promise<Pick<Piece, 'base' | 'actions'>> {
+  const { base, actions } = piece;
+  if (!actions || JSON.stringify(actions).length < LONG_ACTIONS) return { base, actions };
+  const reply = await builds.ask(piece.id, { kind: 'bake' });
+  if (!reply || !('bytes' in reply)) return { base, actions };
+  try {
+    return { base: { blob: await putBlob(reply.bytes) }, actions: [] };
+  } catch {
+    // Without the server the actions stay as they are.
+    return { base, actions };
+  }
 }
 
 /** Retunes the last action; the history keeps one entry for it. */

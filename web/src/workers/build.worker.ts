@@ -2,7 +2,7 @@
 import * as Comlink from 'comlink';
 import { applyAction, type Action, type ActionReport } from '@urnsmith/core/document/actions';
 import type { Piece } from '@urnsmith/core/document/schema';
-import { decodeMesh } from '@urnsmith/core/formats/meshBlob';
+import { decodeMesh, encodeMesh } from '@urnsmith/core/formats/meshBlob';
 import { faultOf, OperationError, type Fault } from '@urnsmith/core/mesh/errors';
 import { loadKernel } from '@urnsmith/core/solid/kernel';
 import { buffersOf, displayOf, type Display } from '@urnsmith/core/steps/display';
@@ -24,8 +24,11 @@ export type WantCage = 'none' | 'changed' | 'whole';
 export type Question =
   | { kind: 'act'; action: Action }
   | { kind: 'pick'; name: PickName; selection: Selection; options?: PickOptions }
-  | { kind: 'convert'; selection: Selection; to: ElementKind };
-export type Reply = { selection: Selection; report?: string; warning?: string } | { fault: Fault };
+  | { kind: 'convert'; selection: Selection; to: ElementKind }
+  /** The edited base as stored bytes. */
+  | { kind: 'bake' };
+export type Reply =
+  { selection: Selection; report?: string; warning?: string } | { bytes: Uint8Array } | { fault: Fault };
 
 const blobs = new Map<string, PolyMesh>();
 const evaluator = new Evaluator({
@@ -95,6 +98,7 @@ function reply(mesh: PolyMesh, last: Selection | null, q: Question): Reply {
     const { selection, report, warning } = applyAction(mesh, q.action, last);
     return { selection, report, warning };
   }
+  if (q.kind === 'bake') return { bytes: encodeMesh(mesh) };
   if (q.kind === 'convert') return { selection: convertSelection(mesh, q.selection, q.to) };
   return { selection: pickMore(mesh, q.name, q.selection, q.options) };
 }
