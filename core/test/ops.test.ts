@@ -4,7 +4,6 @@ import { OPERATIONS } from '../src/ops';
 import { runOperation, type OperationResult } from '../src/ops/operation';
 import { buildPrimitive } from '../src/primitives';
 import { checkMesh } from '../src/mesh/checkMesh';
-import { OperationError } from '../src/mesh/errors';
 import {
   boundsOf,
   eulerCharacteristic,
@@ -20,6 +19,7 @@ import { topologyOf } from '../src/mesh/Topology';
 import { resolveSelect, type Select } from '../src/select/rules';
 import { selectionOf } from '../src/select/selection';
 import { loadKernel } from '../src/solid/kernel';
+import { refusal } from './refusal';
 
 beforeAll(async () => {
   await loadKernel();
@@ -34,15 +34,6 @@ const act = (
   const out = runOperation(OPERATIONS[op], mesh, resolveSelect(mesh, select, null), params);
   expect(checkMesh(out.mesh).findings.filter((f) => f.code !== 'open-edge')).toEqual([]);
   return out;
-};
-const refusal = (f: () => unknown): string => {
-  try {
-    f();
-  } catch (e) {
-    if (e instanceof OperationError) return e.code;
-    throw e;
-  }
-  return 'done';
 };
 const closed = (m: PolyMesh): boolean => checkMesh(m).closed;
 

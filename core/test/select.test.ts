@@ -1,6 +1,5 @@
 /** Selections: runs, growing, enclosing, carrying patterns on, rules, likeness, softness. */
 import { describe, expect, it } from 'vitest';
-import { OperationError } from '../src/mesh/errors';
 import { faceCount, makeMesh, type PolyMesh } from '../src/mesh/PolyMesh';
 import { topologyOf } from '../src/mesh/Topology';
 import { buildPrimitive } from '../src/primitives';
@@ -18,6 +17,7 @@ import {
 import { convertSelection, islandsOf, pointsOf, selectionOf, type Selection } from '../src/select/selection';
 import { falloffAt, FALLOFFS, softWeights, surfaceDistance } from '../src/select/soft';
 import { edgeLoop, edgeRing, faceStrip, shortestFaceWay, shortestWay } from '../src/select/walks';
+import { refusal } from './refusal';
 
 const grid = buildPrimitive({ primitive: 'plane', width: 60, depth: 40, segments: [6, 4] });
 const can = buildPrimitive({ primitive: 'cylinder', radius: 10, height: 30, sides: 12, rings: 3 });
@@ -33,15 +33,6 @@ const near = (m: PolyMesh, kind: Selection['kind'], at: number[]): number => {
     if (d < least) [best, least] = [i, d];
   }
   return best;
-};
-const refusal = (f: () => unknown): string => {
-  try {
-    f();
-  } catch (e) {
-    if (e instanceof OperationError) return e.code;
-    throw e;
-  }
-  return 'done';
 };
 
 describe('runs', () => {

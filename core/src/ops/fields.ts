@@ -1,5 +1,7 @@
 /** The kinds of parameter operations have, with their range and unit. */
 import { Type, type TSchema } from 'typebox';
+import { OperationError } from '../mesh/errors';
+import { unit, type Vec3 } from '../mesh/vec3';
 
 const LENGTH = 1e6;
 
@@ -29,3 +31,19 @@ export const params = <T extends Record<string, TSchema>>(properties: T) =>
   Type.Object(Object.fromEntries(Object.entries(properties).map(([k, v]) => [k, Type.Optional(v)])), {
     additionalProperties: false,
   });
+
+/**
+ * The unit normal of a plane a person gave.
+ * @throws OperationError `no-direction` for 0, 0, 0
+ */
+export function planeNormal(direction: Vec3): Vec3 {
+  const n = unit(direction);
+  if (n.every((x) => x === 0))
+    throw new OperationError(
+      'no-direction',
+      'The plane has no direction.',
+      undefined,
+      'Give it a direction other than 0, 0, 0.',
+    );
+  return n;
+}

@@ -5,11 +5,10 @@ import { faceCorners, type PolyMesh } from '../mesh/PolyMesh';
 import { sizeOf } from '../mesh/measure';
 import { keepManifold } from '../mesh/makeManifold';
 import { topologyOf } from '../mesh/Topology';
-import { OperationError } from '../mesh/errors';
-import { addScaled, dot, length as norm, pointOf, sub, unit, type Vec3 } from '../mesh/vec3';
+import { addScaled, dot, pointOf, sub, type Vec3 } from '../mesh/vec3';
 import { TOLERANCE } from '../mesh/tolerance';
 import { selectionOf } from '../select/selection';
-import { flag, length, params, vector } from './fields';
+import { flag, length, params, vector, planeNormal } from './fields';
 import { counted, type Operation } from './operation';
 
 const schema = params({
@@ -26,14 +25,7 @@ export const mirrorOnce: Operation<Params> = {
   on: ['face'],
   params: schema,
   run(mesh, selection, p) {
-    const n = unit(p.normal);
-    if (norm(n) === 0)
-      throw new OperationError(
-        'no-direction',
-        'The plane has no direction.',
-        undefined,
-        'Give it a direction other than 0, 0, 0.',
-      );
+    const n = planeNormal(p.normal);
     const t = topologyOf(mesh);
     const draft = new MeshDraft(mesh);
     const reach = Math.max(p.near, sizeOf(mesh) * TOLERANCE.weld);

@@ -14,7 +14,7 @@ import { dot, length as norm, pointOf, scale, sub, unit, type Vec3 } from '../me
 import { dividePolygon } from '../planar/dividePolygon';
 import { maskOf, selectionOf } from '../select/selection';
 import { FaceDivider } from './divideFaces';
-import { choice, flag, params, vector } from './fields';
+import { choice, flag, params, vector, planeNormal } from './fields';
 import { counted, type Operation } from './operation';
 import { openRuns } from './openRuns';
 import { splitApart } from './splitApart';
@@ -33,14 +33,7 @@ export const planeSlice: Operation<Params> = {
   on: ['face'],
   params: schema,
   run(mesh, selection, p) {
-    const n = unit(p.normal);
-    if (norm(n) === 0)
-      throw new OperationError(
-        'no-direction',
-        'The plane has no direction.',
-        undefined,
-        'Give it a direction other than 0, 0, 0.',
-      );
+    const n = planeNormal(p.normal);
     const picked = maskOf(mesh, selection);
     const divided = divide(mesh, picked, p.point, n);
     if (p.keep === 'both') {

@@ -1,33 +1,10 @@
 /** Scenes and their journals. */
 import { randomUUID } from 'node:crypto';
 import { applyPatch, type Patch } from '@urnsmith/core/document/patch';
+import type { RevisionLabel, SceneCard, SceneState } from '@urnsmith/core/document/scene';
 import type { SceneDocument } from '@urnsmith/core/document/schema';
 import { documentFaults } from '@urnsmith/core/document/validate';
 import type { Db } from './database';
-
-export interface SceneCard {
-  id: string;
-  name: string;
-  created: number;
-  changed: number;
-  pieces: number;
-  /** Null until the scene was first evaluated. */
-  faces: number | null;
-  hasThumbnail: boolean;
-}
-export interface RevisionLabel {
-  number: number;
-  label: string;
-}
-export interface SceneState {
-  id: string;
-  name: string;
-  seq: number;
-  document: SceneDocument;
-  /** Revisions that undo can take back, newest last, and that redo can bring again, next one first. */
-  undo: Array<RevisionLabel & { inverse: Patch }>;
-  redo: Array<RevisionLabel & { forward: Patch }>;
-}
 
 /** A write that does not fit the state it meets; nothing was changed. */
 export class StoreError extends Error {

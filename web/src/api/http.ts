@@ -1,6 +1,7 @@
 /** Plain calls for what is no library list: opening a scene, its journal, files. */
 import type { Patch } from '@urnsmith/core/document/patch';
-import type { ApiFault, SceneState } from './types';
+import type { SceneState } from '@urnsmith/core/document/scene';
+import type { ApiFault } from './types';
 
 /** A refusal by the server, or status 0 when it cannot be reached. */
 export class HttpError extends Error {

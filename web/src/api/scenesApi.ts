@@ -1,7 +1,7 @@
 /** The scene library through RTK Query. */
 import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
 import type { SceneDocument } from '@urnsmith/core/document/schema';
-import type { SceneCard } from './types';
+import type { SceneCard } from '@urnsmith/core/document/scene';
 
 export const scenesApi = createApi({
   reducerPath: 'scenesApi',

@@ -2,7 +2,7 @@
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 import { applyPatch, type Patch } from '@urnsmith/core/document/patch';
 import type { Piece } from '@urnsmith/core/document/schema';
-import type { SceneState } from '../api/types';
+import type { SceneState } from '@urnsmith/core/document/scene';
 
 export interface HistoryEntry {
   /** Number in the journal; 0 until it is saved. */

@@ -12,7 +12,8 @@ import {
   useRestoreSceneMutation,
   useScenesQuery,
 } from '../../api/scenesApi';
-import type { ApiFault, SceneCard } from '../../api/types';
+import type { SceneCard } from '@urnsmith/core/document/scene';
+import type { ApiFault } from '../../api/types';
 import { Mark } from '../../ui/Mark';
 import { NameField } from '../../ui/NameField';
 import { pictureMissing } from './pictures';

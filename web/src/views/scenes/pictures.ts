@@ -3,7 +3,7 @@ import type { Piece } from '@urnsmith/core/document/schema';
 import { worldMatrix } from '@urnsmith/core/document/placement';
 import type { Display } from '@urnsmith/core/steps/display';
 import { openScene, putThumbnail } from '../../api/http';
-import type { SceneCard } from '../../api/types';
+import type { SceneCard } from '@urnsmith/core/document/scene';
 import { CLAY } from '../../viewport/looks';
 import { Stage, type StagePiece } from '../../viewport/Stage';
 import { BuildPool } from '../../workers/BuildPool';
