@@ -92,7 +92,7 @@ describe('extrude', () => {
   });
 
   it('keeps marks of the sides it moves and layers of the faces it walls', () => {
-    const marked = act(cube, 'mark', { rule: 'all', of: 'edges' }, { mark: 'crease', value: 2 }).mesh;
+    const marked = act(cube, 'mark', { rule: 'all', of: 'edges' }, { layer: 'crease', value: 2 }).mesh;
     const { mesh, selection } = act(marked, 'extrude', top, { distance: 4 });
     const t = topologyOf(mesh);
     const f = selection.indices[0];

@@ -127,7 +127,7 @@ function paramsFor(d: Draw): Record<string, unknown> {
     case 'thicken':
       return { thickness: Math.abs(a) };
     case 'mark':
-      return { mark: ['hard', 'crease', 'seam', 'round'][d.pick], value: 1 };
+      return { layer: ['hard', 'crease', 'seam', 'round'][d.pick], value: 1 };
     default:
       return {};
   }

@@ -171,7 +171,7 @@ describe('rules', () => {
     expect(count(can, { rule: 'flat', faces: [near(can, 'face', [10, 0, 0])], angle: 35 })).toBe(36);
     expect(count(can, { rule: 'nonManifold' })).toBe(0);
     expect(count(can, { rule: 'material', material: 0 })).toBe(38);
-    expect(count(can, { rule: 'marked', mark: 'seam' })).toBe(0);
+    expect(count(can, { rule: 'marked', layer: 'seam' })).toBe(0);
   });
 
   it('tell elements the mesh does not have, and what is no rule', () => {

@@ -40,7 +40,7 @@ export const SELECT_SCHEMAS = {
   sharp: rule('sharp', { angle: Type.Number({ minimum: 0, maximum: 180 }) }),
   /** Edges that carry a mark. */
   marked: rule('marked', {
-    mark: Type.Union([
+    layer: Type.Union([
       Type.Literal('hard'),
       Type.Literal('crease'),
       Type.Literal('seam'),
@@ -69,7 +69,7 @@ export type Select =
   | { rule: 'corners' | 'valence'; count: number }
   | { rule: 'material'; material: number }
   | { rule: 'sharp'; angle: number }
-  | { rule: 'marked'; mark: 'hard' | 'crease' | 'seam' | 'round' }
+  | { rule: 'marked'; layer: 'hard' | 'crease' | 'seam' | 'round' }
   | { rule: 'within'; of: Kinds; min: Vec3; max: Vec3 }
   | { rule: 'loop' | 'ring' | 'strip'; edge: number }
   | { rule: 'border' | 'shell'; faces: number[] }
@@ -128,7 +128,7 @@ export function resolveSelect(mesh: PolyMesh, select: Select, last: Selection | 
     case 'sharp':
       return { kind: 'edge', indices: sharpEdges(mesh, select.angle) };
     case 'marked':
-      return filter('edge', t.edgeCount, (e) => (mesh.layers.edge[select.mark]?.data[e] ?? 0) > 0);
+      return filter('edge', t.edgeCount, (e) => (mesh.layers.edge[select.layer]?.data[e] ?? 0) > 0);
     case 'open':
       return filter('edge', t.edgeCount, (e) => t.edgeUse[e] === 1);
     case 'nonManifold':

@@ -145,10 +145,10 @@ export const ELEMENT_COMMANDS: Command[] = [
   op('mirrorOnce', 'Mirror once', undefined),
   op('thicken', 'Thicken once', undefined),
   op('planeSlice', 'Slice by a plane', undefined),
-  op('mark', 'Mark edges hard', undefined, () => ({ mark: 'hard' }), 'markHard'),
-  op('mark', 'Mark a crease', undefined, () => ({ mark: 'crease' }), 'markCrease'),
-  op('mark', 'Mark a seam', undefined, () => ({ mark: 'seam' }), 'markSeam'),
-  op('mark', 'Clear hard marks', undefined, () => ({ mark: 'hard', value: 0 }), 'clearHard'),
+  op('mark', 'Mark edges hard', undefined, () => ({ layer: 'hard' }), 'markHard'),
+  op('mark', 'Crease along the edges', undefined, () => ({ layer: 'crease' }), 'crease'),
+  op('mark', 'Seam along the edges', undefined, () => ({ layer: 'seam' }), 'seam'),
+  op('mark', 'Clear hard marks', undefined, () => ({ layer: 'hard', value: 0 }), 'clearHard'),
   {
     id: 'edit-knife',
     title: 'Knife',
@@ -164,7 +164,7 @@ export const ELEMENT_COMMANDS: Command[] = [
   },
   {
     id: 'edit-remove',
-    title: 'Delete faces, dissolve edges and points',
+    title: 'Delete faces; of edges and points, join the faces around',
     keys: 'Delete',
     group: 'Edit',
     when: 'elements',

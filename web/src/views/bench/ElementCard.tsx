@@ -14,7 +14,7 @@ const TOOLS = {
   face: ['extrude', 'extrudeEach', 'inset', 'insetEach', 'knife', 'makeRound', 'flatten', 'bridge', 'splitApart', 'copyFaces', 'detach', 'fan', 'triangulate', 'pairTriangles', 'turnOver', 'faceOutward', 'mirrorOnce', 'thicken', 'planeSlice', 'collapse', 'remove'],
   edge: ['bevel',
     'extrude',
-    'rip', 'ringCut', 'supportLoops', 'slide', 'knife', 'connect', 'fill', 'fillGrid', 'bridge', 'straighten', 'spaceEvenly', 'makeRound', 'collapse', 'markHard', 'markCrease', 'markSeam', 'clearHard', 'remove'],
+    'rip', 'ringCut', 'supportLoops', 'slide', 'knife', 'connect', 'fill', 'fillGrid', 'bridge', 'straighten', 'spaceEvenly', 'makeRound', 'collapse', 'markHard', 'crease', 'seam', 'clearHard', 'remove'],
   point: ['weld', 'weldMiddle', 'connect', 'knife', 'push', 'relax', 'flatten', 'straighten', 'spaceEvenly', 'makeRound', 'fill', 'remove'],
 } as const; // prettier-ignore
 const PICKS = [
@@ -93,8 +93,8 @@ const SHORT: Record<string, string> = {
   'edit-insetEach': 'Inset each',
   'edit-fillGrid': 'Fill: grid',
   'edit-markHard': 'Hard',
-  'edit-markCrease': 'Crease',
-  'edit-markSeam': 'Seam',
+  'edit-crease': 'Crease',
+  'edit-seam': 'Seam',
   'edit-clearHard': 'Not hard',
   'pick-grow': 'Grow',
   'pick-shrink': 'Shrink',
