@@ -3,9 +3,10 @@ import { Type } from 'typebox';
 import type { PolyMesh } from '../mesh/PolyMesh';
 import { faultOf, OperationError, type Fault } from '../mesh/errors';
 import { OPERATIONS } from '../ops/index';
-import { runOperation, type OperationResult } from '../ops/operation';
+import { runOperation, type MeshOf, type OperationResult } from '../ops/operation';
 import { resolveSelect, SELECT_SCHEMAS, type Select } from '../select/rules';
 import type { Selection } from '../select/selection';
+import type { Surface } from './base';
 
 export interface Action {
   op: string;
@@ -35,11 +36,16 @@ export interface ActionReport {
 }
 
 /** @throws OperationError when it cannot act */
-export function applyAction(mesh: PolyMesh, action: Action, last: Selection | null): OperationResult {
+export function applyAction(
+  mesh: PolyMesh,
+  action: Action,
+  last: Selection | null,
+  meshOf?: MeshOf,
+): OperationResult {
   const { op, select, ...params } = action;
   const operation = OPERATIONS[op];
   if (!operation) throw new OperationError('no-operation', `There is no operation “${op}”.`);
-  return runOperation(operation, mesh, resolveSelect(mesh, select, last), params);
+  return runOperation(operation, mesh, resolveSelect(mesh, select, last), params, meshOf);
 }
 
 /** A base with its actions applied, kept so that the next evaluation goes on from what did not change. */
@@ -51,6 +57,9 @@ export class ActionRun {
     last: Selection | null;
     report: ActionReport;
   }> = [];
+
+  /** @param meshOf gives meshes that actions look to */
+  constructor(private readonly meshOf?: MeshOf) {}
 
   run(
     base: PolyMesh,
@@ -75,7 +84,7 @@ export class ActionRun {
   /** An action that cannot act passes the mesh on and says why. */
   private attempt(mesh: PolyMesh, action: Action, last: Selection | null) {
     try {
-      const r = applyAction(mesh, action, last);
+      const r = applyAction(mesh, action, last, this.meshOf);
       return {
         mesh: r.mesh,
         last: r.selection,
@@ -86,4 +95,19 @@ export class ActionRun {
       return { mesh, last, report: { op: action.op, report: '', fault: faultOf(e) } };
     }
   }
+}
+
+/** Hashes of all stored meshes the pieces rest on: bases, and surfaces their actions look to. */
+export function storedMeshes(
+  pieces: ReadonlyArray<{ base: object; actions?: ReadonlyArray<Action> }>,
+): Set<string> {
+  const out = new Set<string>();
+  const take = (base: object | undefined): void => {
+    if (base && 'blob' in base) out.add(base.blob as string);
+  };
+  for (const { base, actions } of pieces) {
+    take(base);
+    for (const a of actions ?? []) take((a.surface as Surface | undefined)?.base);
+  }
+  return out;
 }

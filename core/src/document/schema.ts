@@ -1,9 +1,9 @@
 /** The stored scene and the recipe: one JSON shape for the library, the evaluator and the command line. */
 import { Type, type Static } from 'typebox';
-import { PRIMITIVES } from '../primitives';
 import { StepSchema } from '../steps/kinds';
 import { SELECT_SCHEMAS } from '../select/rules';
 import { ActionSchema } from './actions';
+import { BaseSchema } from './base';
 
 const strict = { additionalProperties: false };
 const vec3 = (minimum: number, maximum: number, initial: [number, number, number]) =>
@@ -20,27 +20,6 @@ export const TransformSchema = Type.Object(
   },
   strict,
 );
-
-export const FileBaseSchema = Type.Object({ file: Type.String({ minLength: 1, maxLength: 1024 }) }, strict);
-/** A stored mesh, by the hash of its bytes. */
-export const BlobBaseSchema = Type.Object({ blob: Type.String({ pattern: '^[0-9a-f]{64}$' }) }, strict);
-/** A piece that only groups others. */
-export const GroupBaseSchema = Type.Object({ group: Type.Literal(true) }, strict);
-
-export const BaseSchema = Type.Union([
-  PRIMITIVES.box,
-  PRIMITIVES.cylinder,
-  PRIMITIVES.cone,
-  PRIMITIVES.sphere,
-  PRIMITIVES.quadSphere,
-  PRIMITIVES.torus,
-  PRIMITIVES.tube,
-  PRIMITIVES.plane,
-  PRIMITIVES.disc,
-  FileBaseSchema,
-  BlobBaseSchema,
-  GroupBaseSchema,
-]);
 
 const ListSchema = Type.Union([SELECT_SCHEMAS.faces, SELECT_SCHEMAS.edges, SELECT_SCHEMAS.points]);
 

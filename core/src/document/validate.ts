@@ -4,15 +4,8 @@ import { PRIMITIVES, primitiveFault, type Primitive, type PrimitiveKind } from '
 import { SELECT_SCHEMAS, selectBranch } from '../select/rules';
 import { STEP_SCHEMAS } from '../steps/kinds';
 import { ACTION_SCHEMAS } from './actions';
-import {
-  BlobBaseSchema,
-  FileBaseSchema,
-  GroupBaseSchema,
-  PieceSchema,
-  RecipeSchema,
-  type Piece,
-  type Recipe,
-} from './schema';
+import { BlobBaseSchema, FileBaseSchema, GroupBaseSchema, SurfaceSchema, type Surface } from './base';
+import { PieceSchema, RecipeSchema, type Piece, type Recipe } from './schema';
 import { cutterCycle } from './graph';
 
 export interface DocumentFault {
@@ -45,7 +38,19 @@ const otherBases = {
 const actions = Object.fromEntries(
   Object.entries(ACTION_SCHEMAS).map(([k, s]) => [
     k,
-    ajv.compile({ ...s, properties: { ...s.properties, select: { type: 'object' } } }),
+    ajv.compile({
+      ...s,
+      properties: {
+        ...s.properties,
+        select: { type: 'object' },
+        ...('surface' in s.properties && {
+          surface: {
+            ...SurfaceSchema,
+            properties: { ...SurfaceSchema.properties, base: { type: 'object' } },
+          },
+        }),
+      },
+    }),
   ]),
 );
 const selects = Object.fromEntries(Object.entries(SELECT_SCHEMAS).map(([k, s]) => [k, ajv.compile(s)]));
@@ -119,7 +124,11 @@ export function actionFaults(action: unknown, path: string): DocumentFault[] {
     ];
   const found = schemaFaults(check, action, path);
   if (found.length) return found;
-  const { select } = action as { select: unknown };
+  const { select, surface } = action as { select: unknown; surface?: Surface };
+  if (surface) {
+    const faults = baseFaults(surface.base, `${path}/surface/base`);
+    if (faults.length) return faults;
+  }
   const branch = selectBranch(select);
   if (!branch)
     return [

@@ -5,10 +5,11 @@ import { faceCount, vertexCount, type PolyMesh } from '../mesh/PolyMesh';
 import { keepManifold } from '../mesh/makeManifold';
 import { topologyOf } from '../mesh/Topology';
 import { OperationError } from '../mesh/errors';
-import { distance, pointOf, type Vec3 } from '../mesh/vec3';
-import { islandsOf, pointsOf, selectionOf } from '../select/selection';
+import { pointOf, type Vec3 } from '../mesh/vec3';
+import { islandsOf, pointsOf, selectionOf, type Selection } from '../select/selection';
+import { PointGrid } from '../spatial/PointGrid';
 import { choice, length, params } from './fields';
-import { counted, type Operation, type OperationResult } from './operation';
+import { counted, type Operation } from './operation';
 
 const weldSchema = params({
   to: choice('Weld', ['near', 'middle', 'last'], 'near'),
@@ -38,7 +39,11 @@ export const weld: Operation<WeldParams> = {
       p.to === 'last' ? (g) => pointOf(mesh.positions, g[g.length - 1]) : undefined,
     );
     const gone = merged.reduce((n, g) => n + g.length, 0);
-    return { ...result, report: `Welded ${counted(gone, 'point')} into ${merged.length}.` };
+    return {
+      mesh: result.mesh,
+      selection: result.made,
+      report: `Welded ${counted(gone, 'point')} into ${merged.length}.`,
+    };
   },
 };
 
@@ -51,8 +56,10 @@ export const collapse: Operation = {
     const groups = islandsOf(mesh, selection).map((list) =>
       pointsOf(mesh, { kind: selection.kind, indices: list }),
     );
+    const { mesh: out, made } = mergePoints(mesh, joined(groups));
     return {
-      ...mergePoints(mesh, joined(groups)),
+      mesh: out,
+      selection: made,
       report: `Collapsed ${counted(groups.length, 'island')} to points.`,
     };
   },
@@ -76,26 +83,18 @@ function joined(groups: number[][]): number[][] {
 
 /** Points nearer to each other than a distance, chained, by a grid of that size. */
 export function nearGroups(mesh: PolyMesh, points: ReadonlyArray<number>, reach: number): number[][] {
-  const cell = Math.max(reach, 1e-12);
-  const grid = new Map<string, number[]>();
-  const key = (p: Vec3, d: number[]): string => p.map((x, k) => Math.floor(x / cell) + d[k]).join();
+  const grid = new PointGrid(mesh.positions, reach);
   const parent = new Map<number, number>(points.map((v) => [v, v]));
   const find = (v: number): number => {
     while (parent.get(v) !== v) v = parent.get(v)!;
     return v;
   };
   for (const v of points) {
-    const at = pointOf(mesh.positions, v);
-    for (const d of NEIGHBOURS)
-      for (const w of grid.get(key(at, d)) ?? [])
-        if (distance(at, pointOf(mesh.positions, w)) <= reach) {
-          const [a, b] = [find(v), find(w)];
-          if (a !== b) parent.set(Math.max(a, b), Math.min(a, b));
-        }
-    const own = key(at, [0, 0, 0]);
-    const list = grid.get(own);
-    if (list) list.push(v);
-    else grid.set(own, [v]);
+    for (const w of grid.near(pointOf(mesh.positions, v))) {
+      const [a, b] = [find(v), find(w)];
+      if (a !== b) parent.set(Math.max(a, b), Math.min(a, b));
+    }
+    grid.add(v);
   }
   const groups = new Map<number, number[]>();
   for (const v of points) {
@@ -107,11 +106,13 @@ export function nearGroups(mesh: PolyMesh, points: ReadonlyArray<number>, reach:
   return [...groups.values()];
 }
 
-const NEIGHBOURS = Array.from({ length: 27 }, (_, i) => [
-  (i % 3) - 1,
-  (Math.floor(i / 3) % 3) - 1,
-  Math.floor(i / 9) - 1,
-]);
+interface Merged {
+  mesh: PolyMesh;
+  /** The points the groups became. */
+  made: Selection;
+  /** What a point of the mesh before is now; −1 when it is gone. */
+  now(v: number): number;
+}
 
 /**
  * Makes one point of each group, at the middle unless told otherwise. Faces lose corners that fall together, vanish
@@ -121,7 +122,7 @@ export function mergePoints(
   mesh: PolyMesh,
   groups: number[][],
   place: (group: number[]) => Vec3 = (g) => middle(mesh, g),
-): OperationResult {
+): Merged {
   const draft = new MeshDraft(mesh);
   const target = new Int32Array(vertexCount(mesh)).fill(-1);
   const made: number[] = [];
@@ -160,11 +161,11 @@ export function mergePoints(
   return {
     // Where merging made parts touch in a point or an edge, each keeps its own.
     mesh: keepManifold(out.mesh, mesh),
-    selection: selectionOf(
+    made: selectionOf(
       'vertex',
       made.map((p) => out.point(p)).filter((v) => v >= 0),
     ),
-    report: '',
+    now: (v) => (target[v] >= 0 ? out.point(target[v]) : out.vertexOf[v]),
   };
 }
 

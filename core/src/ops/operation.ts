@@ -2,6 +2,8 @@
 import type { TObject } from 'typebox';
 import type { PolyMesh } from '../mesh/PolyMesh';
 import { OperationError } from '../mesh/errors';
+import { buildPrimitive, type Primitive } from '../primitives';
+import type { MeshBase } from '../document/base';
 import { convertSelection, type ElementKind, type Selection } from '../select/selection';
 
 export interface OperationResult {
@@ -22,15 +24,24 @@ export interface Operation<P = Record<string, unknown>> {
   on: ReadonlyArray<ElementKind>;
   /** Parameters, all with defaults: the one source for checks, fields, command line and docs. */
   params: TObject;
-  run(mesh: PolyMesh, selection: Selection, params: P): OperationResult;
+  run(mesh: PolyMesh, selection: Selection, params: P, meshOf: MeshOf): OperationResult;
 }
 
+/** Gives the mesh a surface of another piece is kept as. */
+export type MeshOf = (base: MeshBase) => PolyMesh;
+
+const primitivesOnly: MeshOf = (base) => {
+  if ('primitive' in base) return buildPrimitive(base as Primitive);
+  throw new OperationError('no-blob', 'A stored mesh has not been loaded.');
+};
+
 /** Completes the parameters, turns the selection into a kind the operation takes, and runs it. */
-export function runOperation(
-  op: Operation,
+export function runOperation<P>(
+  op: Operation<P>,
   mesh: PolyMesh,
   selection: Selection,
   params: Record<string, unknown>,
+  meshOf: MeshOf = primitivesOnly,
 ): OperationResult {
   const fitting = op.on.includes(selection.kind) ? selection : convertSelection(mesh, selection, op.on[0]);
   if (!fitting.indices.length) {
@@ -42,7 +53,7 @@ export function runOperation(
       `Pick ${words[op.on[0]]} first.`,
     );
   }
-  return op.run(mesh, fitting, { ...defaultsOf(op.params), ...params });
+  return op.run(mesh, fitting, { ...defaultsOf(op.params), ...params } as P, meshOf);
 }
 
 export function defaultsOf(schema: TObject): Record<string, unknown> {

@@ -15,7 +15,7 @@ import { dividePolygon } from '../planar/dividePolygon';
 import { maskOf, selectionOf } from '../select/selection';
 import { FaceDivider } from './divideFaces';
 import { choice, flag, params, vector, planeNormal } from './fields';
-import { counted, type Operation } from './operation';
+import { counted, runOperation, type Operation } from './operation';
 import { openRuns } from './openRuns';
 import { splitApart } from './splitApart';
 
@@ -183,7 +183,7 @@ function apart(
   n: Vec3,
 ) {
   if (!faces.length || faces.length === faceCount(mesh)) refuse();
-  const split = splitApart.run(mesh, selectionOf('face', faces), {});
+  const split = runOperation(splitApart, mesh, selectionOf('face', faces), {});
   let out = split.mesh;
   if (cap) {
     // Both rims lie on the plane; a lid over each looks away from its own side.

@@ -10,7 +10,7 @@ import { add, pointOf, scale } from '../mesh/vec3';
 import { maskOf, selectionOf } from '../select/selection';
 import { length, params, share } from './fields';
 import { splitApart } from './splitApart';
-import { counted, type Operation } from './operation';
+import { counted, runOperation, type Operation } from './operation';
 
 const schema = params({
   thickness: length('Thickness', 2, 1e-4, 1e6),
@@ -26,7 +26,7 @@ export const thicken: Operation<Params> = {
   params: schema,
   run(whole, picked, p) {
     // The picked faces become bodies of their own, each sheet of them with its own points.
-    const { mesh, selection } = splitApart.run(whole, picked, {});
+    const { mesh, selection } = runOperation(splitApart, whole, picked, {});
     const t = topologyOf(mesh);
     const on = maskOf(mesh, selection);
     const draft = new MeshDraft(mesh);

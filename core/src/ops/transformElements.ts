@@ -4,15 +4,19 @@
  */
 import { Type, type Static } from 'typebox';
 import { withPoints } from '../mesh/MeshDraft';
-import type { PolyMesh } from '../mesh/PolyMesh';
+import { vertexCount, type PolyMesh } from '../mesh/PolyMesh';
 import { sizeOf } from '../mesh/measure';
 import { TOLERANCE } from '../mesh/tolerance';
 import { transformMatrix } from '../mesh/transform';
-import type { Vec3 } from '../mesh/vec3';
-import { islandsOf, pointsOf, type Selection } from '../select/selection';
+import { pointOf, type Vec3 } from '../mesh/vec3';
+import { convertSelection, islandsOf, pointsOf, selectionOf, type Selection } from '../select/selection';
 import { FALLOFFS, softWeights, type Falloff } from '../select/soft';
 import { choice, length, params, vector } from './fields';
+import { layOnto, WAYS, type Way } from './layOnto';
+import { mergePoints } from './mergePoints';
 import { counted, type Operation } from './operation';
+import { PointGrid } from '../spatial/PointGrid';
+import { SurfaceSchema, type Surface } from '../document/base';
 
 const n = Type.Number({ minimum: -1.0001, maximum: 1.0001 });
 const schema = params({
@@ -28,6 +32,12 @@ const schema = params({
   along: choice('Reach along', ['straight', 'surface'], 'straight'),
   /** The same on the other side of the piece's middle plane across this axis. */
   symmetry: choice('Symmetry', ['none', 'x', 'y', 'z'], 'none'),
+  /** Moved points are drawn onto another mesh by their share. */
+  surface: SurfaceSchema,
+  lay: choice('Lie on it', WAYS, 'nearest'),
+  direction: vector('Direction', [0, 1, 0]),
+  /** Moved points that come this near to one that was not are welded to it. */
+  weld: length('Weld nearer than', 0, 0),
 });
 type Params = Required<Static<typeof schema>> & {
   move: Vec3;
@@ -40,6 +50,10 @@ type Params = Required<Static<typeof schema>> & {
   falloff: Falloff;
   along: 'straight' | 'surface';
   symmetry: 'none' | 'x' | 'y' | 'z';
+  surface?: Surface;
+  lay: Way;
+  direction: Vec3;
+  weld: number;
 };
 
 export const transformElements: Operation<Params> = {
@@ -47,29 +61,76 @@ export const transformElements: Operation<Params> = {
   title: 'Move, turn, size',
   on: ['face', 'edge', 'vertex'],
   params: schema,
-  run(mesh, selection, p) {
+  run(mesh, selection, p, meshOf) {
     const positions = mesh.positions.slice();
     const all = pointsOf(mesh, selection);
     const groups = p.about === 'each' ? islandPoints(mesh, selection) : [all];
+    const onto = p.surface && layOnto(p.surface, p.lay, p.direction, meshOf);
+    let missed = 0;
+    const drawn = (v: number, share: number): void => {
+      const at = pointOf(positions, v);
+      const to = onto!(at);
+      if (!to) missed++;
+      else for (let k = 0; k < 3; k++) positions[3 * v + k] = at[k] + share * (to[k] - at[k]);
+    };
     for (const points of groups) {
       const about = p.about === 'point' ? p.point : middleOfPoints(mesh, points);
       const soft = p.reach > 0 ? softWeights(mesh, points, p) : null;
-      if (!soft) {
-        const apply = placed(p, about, 1);
-        for (const v of points) apply(positions, v, mesh.positions);
-      } else
-        for (let v = 0; v < soft.length; v++)
-          if (soft[v] > 0) placed(p, about, soft[v])(positions, v, mesh.positions);
+      const whole = soft ? null : placed(p, about, 1);
+      for (const v of soft ? soft.keys() : points) {
+        if (soft?.[v] === 0) continue;
+        (whole ?? placed(p, about, soft![v]))(positions, v, mesh.positions);
+        if (onto) drawn(v, soft?.[v] ?? 1);
+      }
     }
     const unmatched = p.symmetry === 'none' ? 0 : mirrorMoves(mesh, positions, 'xyz'.indexOf(p.symmetry));
+    const moved = withPoints(mesh, positions);
+    const welded = p.weld > 0 ? weldOntoOthers(moved, selection, all, p.weld) : null;
+    const notes = [
+      unmatched && `${counted(unmatched, 'point')} had no counterpart on the other side.`,
+      missed && `${counted(missed, 'point')} found no surface that way.`,
+    ].filter(Boolean);
     return {
-      mesh: withPoints(mesh, positions),
-      selection,
-      report: `Moved ${counted(all.length, 'point')}.`,
-      warning: unmatched ? `${counted(unmatched, 'point')} had no counterpart on the other side.` : undefined,
+      mesh: welded?.mesh ?? moved,
+      selection: welded?.selection ?? selection,
+      report: `Moved ${counted(all.length, 'point')}${welded ? `, welded ${welded.count}` : ''}.`,
+      warning: notes.length ? notes.join(' ') : undefined,
     };
   },
 };
+
+/** Welds points to the nearest one that is not of them and lies within reach; null when there is none. */
+function weldOntoOthers(
+  mesh: PolyMesh,
+  selection: Selection,
+  points: ReadonlyArray<number>,
+  reach: number,
+): { mesh: PolyMesh; selection: Selection; count: number } | null {
+  const own = new Set(points);
+  const others = Array.from({ length: vertexCount(mesh) }, (_, v) => v).filter((v) => !own.has(v));
+  const grid = new PointGrid(mesh.positions, reach);
+  for (const v of others) grid.add(v);
+  const onto = new Map<number, number[]>();
+  for (const v of points) {
+    const w = grid.nearest(pointOf(mesh.positions, v));
+    if (w === null) continue;
+    const list = onto.get(w);
+    if (list) list.push(v);
+    else onto.set(w, [w, v]);
+  }
+  if (!onto.size) return null;
+  const groups = [...onto.values()];
+  const merged = mergePoints(mesh, groups, ([w]) => pointOf(mesh.positions, w));
+  const picked = selectionOf(
+    'vertex',
+    points.map(merged.now).filter((v) => v >= 0),
+  );
+  return {
+    mesh: merged.mesh,
+    selection: convertSelection(merged.mesh, picked, selection.kind),
+    count: groups.reduce((n, g) => n + g.length - 1, 0),
+  };
+}
 
 /**
  * Moves the counterpart of every moved point the same way across the plane through the piece's origin; points on the

@@ -2,6 +2,7 @@
  * Evaluates builds: base, then steps lane by lane, each result cached under its input mesh, parameters and
  * operands. Pieces used as cutters are evaluated first and brought into the host's frame.
  */
+import type { MeshBase } from '../document/base';
 import type { Piece } from '../document/schema';
 import { ActionRun, type ActionReport } from '../document/actions';
 import { operandsOf } from '../document/graph';
@@ -73,6 +74,7 @@ interface Cached {
 /** Holds the caches of one document; survives edits, recomputing what changed. */
 export class Evaluator {
   private readonly bases = new Map<string, { key: string; mesh: PolyMesh }>();
+  private readonly surfaces = new Map<string, PolyMesh>();
   private readonly runs = new Map<string, ActionRun>();
   private readonly steps = new Map<string, Cached>();
   private readonly results = new Map<string, BuildResult>();
@@ -156,7 +158,7 @@ export class Evaluator {
     const base = this.base(piece);
     if (!piece.actions?.length) return { mesh: base, last: null, reports: [] };
     let run = this.runs.get(piece.id);
-    if (!run) this.runs.set(piece.id, (run = new ActionRun()));
+    if (!run) this.runs.set(piece.id, (run = new ActionRun(this.meshOf)));
     return run.run(base, piece.actions);
   }
 
@@ -171,13 +173,22 @@ export class Evaluator {
     const key = JSON.stringify(piece.base);
     const hit = this.bases.get(piece.id);
     if (hit?.key === key) return hit.mesh;
-    const mesh = this.makeBase(piece);
+    const mesh = 'group' in piece.base ? EMPTY_MESH : this.makeBase(piece.base);
     this.bases.set(piece.id, { key, mesh });
     return mesh;
   }
 
-  private makeBase({ base }: Piece): PolyMesh {
-    if ('group' in base) return EMPTY_MESH;
+  /** A mesh an action looks to; the last few are kept, for a hand that is still at it. */
+  readonly meshOf = (base: MeshBase): PolyMesh => {
+    const key = JSON.stringify(base);
+    const mesh = this.surfaces.get(key) ?? this.makeBase(base);
+    this.surfaces.delete(key);
+    this.surfaces.set(key, mesh);
+    if (this.surfaces.size > 8) this.surfaces.delete(this.surfaces.keys().next().value!);
+    return mesh;
+  };
+
+  private makeBase(base: MeshBase): PolyMesh {
     if ('blob' in base) return this.source.blob(base.blob);
     if ('file' in base) return this.source.file(base.file);
     return markSound(buildPrimitive(base as Primitive));

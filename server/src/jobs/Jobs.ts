@@ -1,5 +1,6 @@
 /** Geometry work of the server, off its main thread: one worker, jobs in turn. */
 import { Worker } from 'node:worker_threads';
+import { storedMeshes } from '@urnsmith/core/document/actions';
 import type { Piece, SceneDocument } from '@urnsmith/core/document/schema';
 import type { ExportOptions, PartCounts } from '@urnsmith/core/formats/part';
 import { OperationError, type Fault } from '@urnsmith/core/mesh/errors';
@@ -38,7 +39,7 @@ export class Jobs {
     blob: (hash: string) => Uint8Array,
   ): Promise<Exported> {
     const blobs: Record<string, Uint8Array> = {};
-    for (const { base } of document.pieces) if ('blob' in base) blobs[base.blob] = blob(base.blob);
+    for (const hash of storedMeshes(document.pieces)) blobs[hash] = blob(hash);
     return this.post({ kind: 'export', document, options, blobs });
   }
 

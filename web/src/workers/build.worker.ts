@@ -1,6 +1,6 @@
 /** Evaluates pieces off the main thread. One document per worker; messages are answered in order. */
 import * as Comlink from 'comlink';
-import { applyAction, type Action, type ActionReport } from '@urnsmith/core/document/actions';
+import { applyAction, storedMeshes, type Action, type ActionReport } from '@urnsmith/core/document/actions';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { decodeMesh, encodeMesh } from '@urnsmith/core/formats/meshBlob';
 import { faultOf, OperationError, type Fault } from '@urnsmith/core/mesh/errors';
@@ -95,7 +95,7 @@ const caged = new Map<string, PolyMesh>();
 
 function reply(mesh: PolyMesh, last: Selection | null, q: Question): Reply {
   if (q.kind === 'act') {
-    const { selection, report, warning } = applyAction(mesh, q.action, last);
+    const { selection, report, warning } = applyAction(mesh, q.action, last, evaluator.meshOf);
     return { selection, report, warning };
   }
   if (q.kind === 'bake') return { bytes: encodeMesh(mesh) };
@@ -105,11 +105,11 @@ function reply(mesh: PolyMesh, last: Selection | null, q: Question): Reply {
 
 async function loadBlobs(pieces: Piece[]): Promise<void> {
   await Promise.all(
-    pieces.map(async ({ base }) => {
-      if (!('blob' in base) || blobs.has(base.blob)) return;
-      const response = await fetch(`/api/blobs/${base.blob}`);
+    [...storedMeshes(pieces)].map(async (hash) => {
+      if (blobs.has(hash)) return;
+      const response = await fetch(`/api/blobs/${hash}`);
       if (!response.ok) throw new OperationError('no-blob', 'A stored mesh could not be fetched.');
-      blobs.set(base.blob, decodeMesh(new Uint8Array(await response.arrayBuffer())));
+      blobs.set(hash, decodeMesh(new Uint8Array(await response.arrayBuffer())));
     }),
   );
 }
