@@ -91,6 +91,11 @@ function paramsFor(d: Draw): Record<string, unknown> {
         turn: [0, a, 0],
         reach: d.grown ? 6 : 0,
         along: d.pick % 2 ? 'surface' : 'straight',
+        ...(d.pick === 3 && { weld: Math.abs(a) }),
+        ...(d.seed % 5 === 0 && {
+          surface: { base: { primitive: 'sphere', radius: 12 } },
+          lay: ['nearest', 'along', 'center'][d.pick % 3],
+        }),
       };
     case 'extrude':
       return { distance: Math.abs(a), by: d.grown ? 'region' : 'each', along: d.pick % 2 ? 'normal' : 'own' };
@@ -101,6 +106,8 @@ function paramsFor(d: Draw): Record<string, unknown> {
       return d.op === 'bevel'
         ? { width: Math.abs(a) * 0.3, segments: 1 + d.pick }
         : { distance: Math.abs(a) * 0.2 };
+    case 'bevelPoints':
+      return { width: Math.abs(a), segments: 1 + d.pick, profile: d.grown ? 1 : 0 };
     case 'ringCut':
       return { count: 1 + d.pick, slide: a / 4 };
     case 'knife':
@@ -127,7 +134,7 @@ function paramsFor(d: Draw): Record<string, unknown> {
     case 'thicken':
       return { thickness: Math.abs(a) };
     case 'mark':
-      return { layer: ['hard', 'crease', 'seam', 'round'][d.pick], value: 1 };
+      return { layer: ['hard', 'crease', 'seam', 'round'][d.pick], value: d.grown ? 1 : 0.4 };
     default:
       return {};
   }

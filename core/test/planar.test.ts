@@ -115,11 +115,15 @@ describe('moving corners', () => {
   it('keep up with both lines in a mitre, and with their line on a slide', () => {
     const n1: [number, number, number] = [1, 0, 0];
     const n2: [number, number, number] = [Math.cos(2), Math.sin(2), 0];
-    const v = mitreVelocity(n1, n2);
+    const v = mitreVelocity(n1, n2, 1, 1);
     expect(v[0]).toBeCloseTo(1, 12);
+    const uneven = mitreVelocity(n1, n2, 1, 0.25);
+    expect(uneven[0]).toBeCloseTo(1, 12);
+    expect(uneven[0] * n2[0] + uneven[1] * n2[1]).toBeCloseTo(0.25, 12);
     expect(v[0] * n2[0] + v[1] * n2[1]).toBeCloseTo(1, 12);
-    expect(slideRate([0.6, 0.8, 0], [[1, 0, 0]])).toBeCloseTo(1 / 0.6, 12);
-    expect(slideRate([-1, 0, 0], [[1, 0, 0]])).toBe(0);
+    expect(slideRate([0.6, 0.8, 0], [{ inward: n1, speed: 1 }])).toBeCloseTo(1 / 0.6, 12);
+    expect(slideRate([0.6, 0.8, 0], [{ inward: n1, speed: 0.5 }])).toBeCloseTo(0.5 / 0.6, 12);
+    expect(slideRate([-1, 0, 0], [{ inward: n1, speed: 1 }])).toBe(0);
   });
 });
 

@@ -1,6 +1,7 @@
 /** All direct operations, by the name a recipe's actions use. */
 import { flatten, makeRound, push, relax, spaceEvenly, straighten } from './arrange';
 import { bevelEdges, supportLoops } from './bevelEdges';
+import { bevelPoints } from './bevelPoints';
 import { bridge } from './bridge';
 import { connect } from './connect';
 import { copyFaces } from './copyFaces';
@@ -38,6 +39,7 @@ const ALL = [
   extrudeEdges,
   inset,
   bevelEdges,
+  bevelPoints,
   supportLoops,
   ringCut,
   knife,

@@ -24,10 +24,10 @@ import { markSound } from '../../solid/Solid';
 import { assembleBevel } from './assemble';
 import { Fronts, type Side } from './fronts';
 import { cornersBetween, outlinesOf, type Region } from './outlines';
-import { Planner, type Plan } from './sectors';
+import { Planner, type Plan, type Speed } from './sectors';
 
 export interface BevelOptions {
-  /** How far the rounded sides move into their faces, mm. */
+  /** How far the rounded sides move into their faces, mm; times the edge layer `round` where it is set. */
   width: number;
   /** Quads across a strip. */
   segments: number;
@@ -141,10 +141,11 @@ class TouchingOutlines extends Error {
 
 function grown(mesh: PolyMesh, t: Topology, o: BevelOptions, prepared: Prepared): BevelResult {
   const { rounded, roundedEdges, flat, groups, caps } = prepared;
-  const planner = new Planner(mesh, t, rounded, flat, groups.ofVertex);
+  const speed = speedOf(mesh);
+  const planner = new Planner(mesh, t, rounded, flat, groups.ofVertex, speed);
   for (let v = 0; v < groups.ofVertex.length; v++) if (groups.ofVertex[v] >= 0) planner.addVertex(v);
   const regions = outlinesOf(mesh, t);
-  const laid = laySides(mesh, t, rounded, regions, planner, groups.ofVertex);
+  const laid = laySides(mesh, t, rounded, regions, planner, groups.ofVertex, speed);
   const size = sizeOf(mesh);
   const { nodes } = planner.plan;
   if (!nodes.every((n) => [...n.at, ...n.velocity].every(Number.isFinite))) throw tooBent(mesh, rounded);
@@ -201,6 +202,12 @@ function grown(mesh: PolyMesh, t: Topology, o: BevelOptions, prepared: Prepared)
       consumedSides: outcome.consumedSides,
     },
   };
+}
+
+/** The share of the width an edge's mark asks for; 1 without one. */
+function speedOf(mesh: PolyMesh): Speed {
+  const share = mesh.layers.edge.round?.data;
+  return (e) => share?.[e] || 1;
 }
 
 function* edgesOf(flags: Uint8Array): Generator<number> {
@@ -274,6 +281,7 @@ function laySides(
   regions: Region[],
   planner: Planner,
   groupOfVertex: Int32Array,
+  speed: Speed,
 ): Laid {
   const bridge = mesh.layers.edge.bridge?.data;
   const sides: Side[] = [];
@@ -296,6 +304,7 @@ function laySides(
             rounded: edge >= 0 && rounded[edge] === 1,
             along,
             inward: cross(normal, along),
+            speed: edge >= 0 ? speed(edge) : 1,
             next: -1,
             prev: -1,
             region: r,

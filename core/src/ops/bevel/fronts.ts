@@ -1,7 +1,7 @@
 /**
  * Lets the width of a bevel grow from nothing and finds where it has to stop.
  *
- * Every face outline moves: its rounded sides go inward at unit speed, its corners (nodes) follow. Two things
+ * Every face outline moves: its rounded sides go inward, each at its own speed (1 unless marked), its corners (nodes) follow. Two things
  * can happen, taken in order of width as in the straight skeleton (Aichholzer, Aurenhammer, Alberts, Gärtner
  * 1995; Felkel & Obdržálek 1998):
  *  - a side's span reaches zero: if it is a rounded side, its ends become one node and growth goes on; any other
@@ -21,6 +21,8 @@ export interface Side {
   /** Unit direction of the side, and the unit direction into the face. */
   along: Vec3;
   inward: Vec3;
+  /** How fast it goes inward, per unit of width. */
+  speed: number;
   next: number;
   prev: number;
   region: number;
@@ -244,7 +246,14 @@ export class Fronts {
       this.growing(a) &&
       this.growing(b);
     if (canMerge && before.rounded && after.rounded && onlyHere(a) && onlyHere(b))
-      return this.merge(i, a, b, time, mitreVelocity(before.inward, after.inward), -1);
+      return this.merge(
+        i,
+        a,
+        b,
+        time,
+        mitreVelocity(before.inward, after.inward, before.speed, after.speed),
+        -1,
+      );
     const slide = canMerge ? this.slideAfter(i, a, b, before, after, onlyHere) : null;
     if (slide) return this.merge(i, a, b, time, slide.velocity, slide.edge);
     this.freeze([a, b], time);
@@ -279,15 +288,15 @@ export class Fronts {
     const speed = Math.hypot(v[0], v[1], v[2]);
     if (speed < 1e-12) return null;
     const u: Vec3 = [v[0] / speed, v[1] / speed, v[2] / speed];
-    const inward = [lead.inward];
+    const lines = [lead];
     // The face across the edge goes on leading with its own rounded side.
     for (const k of this.sidesOfNode[slider]) {
       const other = this.sides[k];
       if (!other.alive || other.region === this.sides[i].region) continue;
-      if (other.rounded) inward.push(other.inward);
-      else if (this.sides[other.prev].rounded) inward.push(this.sides[other.prev].inward);
+      if (other.rounded) lines.push(other);
+      else if (this.sides[other.prev].rounded) lines.push(this.sides[other.prev]);
     }
-    return { velocity: scaleTo(u, slideRate(u, inward)), edge: still.edge };
+    return { velocity: scaleTo(u, slideRate(u, lines)), edge: still.edge };
   }
 
   private merge(i: number, a: number, b: number, time: number, velocity: Vec3, slidesOn: number): void {

@@ -35,6 +35,8 @@ function arcWeights(s: number, angle: number): [number, number] {
   const n = Math.sin(angle / 2);
   // An almost straight angle leaves an arc of no height: its limit is a parabola.
   if (c < 1e-4) return [(1 - s) * (1 - s), s * s];
+  // Legs that lie on each other leave one of no width.
+  if (n < 1e-9) return [1 - s, s];
   const from = Math.atan2(n, (-n * n) / c);
   const at = from + (2 * Math.PI - 2 * from) * s;
   const r = n / c;

@@ -76,6 +76,8 @@ export class Planner {
     private readonly rounded: Uint8Array,
     private readonly flat: Uint8Array,
     private readonly groupOfVertex: Int32Array,
+    /** Width of each edge's strip sides as a share of the whole width. */
+    private readonly speed: Speed,
   ) {
     this.plan = { nodes: [], stations: new Array(mesh.corners.length), vertices: [] };
   }
@@ -230,7 +232,11 @@ export class Planner {
   }
 
   private mitreNode(v: number, c1: number, e1: number, c2: number, e2: number): number {
-    return this.addNode(v, mitreVelocity(this.inward(c1, e1), this.inward(c2, e2)), -1);
+    return this.addNode(
+      v,
+      mitreVelocity(this.inward(c1, e1), this.inward(c2, e2), this.speed(e1), this.speed(e2)),
+      -1,
+    );
   }
 
   /** A node on edge d; where d runs on almost straight from the rounded edge, the vertex itself. */
@@ -238,7 +244,7 @@ export class Planner {
     const v = vp.vertex;
     const rate = slideRate(
       this.along(d, v),
-      sides.map(([c, e]) => this.inward(c, e)),
+      sides.map(([c, e]) => ({ inward: this.inward(c, e), speed: this.speed(e) })),
     );
     if (rate > 0) return this.addNode(v, scale(this.along(d, v), rate), d);
     vp.keeps = true;
@@ -266,15 +272,25 @@ export function inwardDirection(mesh: PolyMesh, t: Topology, face: number, e: nu
   return unit(cross(faceNormal(mesh, face), sub(b, a)));
 }
 
-/** Velocity of the meeting point of two lines that both move inward at unit speed. */
-export function mitreVelocity(n1: Vec3, n2: Vec3): Vec3 {
+/**
+ * Velocity of the meeting point of two lines that move inward, each at its own speed. Lines that run on almost
+ * straight never meet unless their speeds are the same: there the width goes over from one to the other.
+ */
+export function mitreVelocity(n1: Vec3, n2: Vec3, s1: number, s2: number): Vec3 {
+  const c = dot(n1, n2);
   // A spike's mitre would run away; it is held to fourteen times the width.
-  return scale(add(n1, n2), 1 / Math.max(0.01, 1 + dot(n1, n2)));
+  const even = scale(add(n1, n2), (s1 + s2) / 2 / Math.max(0.01, 1 + c));
+  const off = (s1 - s2) / 2 / (1 - c);
+  return s1 === s2 || 1 - c < 0.05 ? even : add(even, scale(sub(n1, n2), off));
 }
 
-/** Speed along unit direction u at which a point keeps up with lines moving along `inward` at unit speed. */
-export function slideRate(u: Vec3, inward: Vec3[]): number {
-  const rates = inward.map((n) => dot(u, n)).filter((s) => s > LEAST_SINE);
-  if (!rates.length) return 0;
-  return rates.reduce((sum, s) => sum + 1 / s, 0) / rates.length;
+export type Speed = (edge: number) => number;
+
+/** Speed along unit direction u at which a point keeps up with lines moving inward; the mean where they differ. */
+export function slideRate(u: Vec3, lines: Array<{ inward: Vec3; speed: number }>): number {
+  const rates = lines.flatMap(({ inward, speed }) => {
+    const sine = dot(u, inward);
+    return sine > LEAST_SINE ? [speed / sine] : [];
+  });
+  return rates.length ? rates.reduce((sum, r) => sum + r, 0) / rates.length : 0;
 }
