@@ -61,7 +61,7 @@ function acrossFace(kind: string, m: PolyMesh): Record<string, unknown> {
   const at = middleOf(m, 'face', 0);
   const n = faceNormal(m, 0);
   const [a, b] = [middleOf(m, 'edge', 0), middleOf(m, 'edge', 2)];
-  if (kind === 'knife') return { path: [a, b], view: n.map((x) => -x) };
+  if (kind === 'knife') return { lines: [[a, b]], view: n.map((x) => -x) };
   if (kind === 'planeSlice') return { point: at, normal: unit(sub(a, b)) };
   return {};
 }

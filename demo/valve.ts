@@ -166,7 +166,7 @@ function plinth(): Piece {
     stone
       .act(
         'knife',
-        { path, closed: true, view: [0, 0, -1] },
+        { lines: [[...path, path[0]]], view: [0, 0, -1] },
         stone.faces((_, n) => n[2] > 0.9),
       )
       .act(

@@ -66,8 +66,8 @@ describe('operations that stay in the surface', () => {
     ['inset', all, { thickness: 2, by: 'each' }],
     ['inset', { faces: [0, 1] }, { thickness: 3 }],
     ['ringCut', { edges: [0] }, { count: 3, slide: 0.3 }],
-    ['knife', all, { path: [[-25, 0, -7], [25, 0, 9]], view: [0, -1, 0] }],
-    ['knife', all, { path: [[-25, 0, 5], [-8, 0, 11], [-3, 0, 25]], view: [0, -1, 0] }],
+    ['knife', all, { lines: [[[-25, 0, -7], [25, 0, 9]]], view: [0, -1, 0] }],
+    ['knife', all, { lines: [[[-25, 0, 5], [-8, 0, 11], [-3, 0, 25]]], view: [0, -1, 0] }],
     ['planeSlice', all, { point: [3, 0, 5], normal: [1, 0, 0.4] }],
     ['connect', { points: [marked().corners[0], marked().corners[2]] }, {}],
     ['fan', { faces: [2] }, {}],
@@ -97,7 +97,7 @@ describe('operations that stay in the surface', () => {
   });
 
   it('keep edge marks on both parts of a divided edge, and off new edges', () => {
-    const { mesh } = act(marked(), 'knife', all, { path: [[-25, 0, -7], [25, 0, -7]], view: [0, -1, 0] }); // prettier-ignore
+    const { mesh } = act(marked(), 'knife', all, { lines: [[[-25, 0, -7], [25, 0, -7]]], view: [0, -1, 0] }); // prettier-ignore
     const t = topologyOf(mesh);
     const seams = Array.from(mesh.layers.edge.seam.data).reduce((a, b) => a + b, 0);
     // Four inner edges were seams; the line divides one of them.

@@ -217,13 +217,13 @@ describe('bevel and support loops', () => {
 
 describe('knife', () => {
   it('cuts straight across faces seen from above, only on the surface', () => {
-    const out = act(cube, 'knife', { rule: 'all', of: 'faces' }, { path: [[-5, 5, 2], [5, 5, 2]], view: [0, -1, 0] }); // prettier-ignore
+    const out = act(cube, 'knife', { rule: 'all', of: 'faces' }, { lines: [[[-5, 5, 2], [5, 5, 2]]], view: [0, -1, 0] }); // prettier-ignore
     expect([faceCount(out.mesh), closed(out.mesh), volume(out.mesh)]).toEqual([7, true, 1000]);
     expect(out.selection.indices).toHaveLength(1);
   });
 
   it('cuts through the whole depth', () => {
-    const out = act(cube, 'knife', { rule: 'all', of: 'faces' }, { path: [[-9, 20, 2], [9, 20, 2]], through: true }); // prettier-ignore
+    const out = act(cube, 'knife', { rule: 'all', of: 'faces' }, { lines: [[[-9, 20, 2], [9, 20, 2]]], through: true }); // prettier-ignore
     // Top and bottom are divided; the sides stand edge-on and take the points in.
     expect(faceCount(out.mesh)).toBe(8);
     expect(closed(out.mesh)).toBe(true);
@@ -232,7 +232,12 @@ describe('knife', () => {
   it('bends inside an n-gon', () => {
     const can = buildPrimitive({ primitive: 'cylinder', radius: 10, height: 4, sides: 16 });
     const path = [[-20, 2, 0], [0, 2, 0], [0, 2, 20]]; // prettier-ignore
-    const out = act(can, 'knife', { rule: 'facing', direction: [0, 1, 0] }, { path, view: [0, -1, 0] });
+    const out = act(
+      can,
+      'knife',
+      { rule: 'facing', direction: [0, 1, 0] },
+      { lines: [path], view: [0, -1, 0] },
+    );
     expect(faceCount(out.mesh)).toBe(19);
     const areas = resolveSelect(out.mesh, { rule: 'facing', direction: [0, 1, 0] }, null).indices.map((f) =>
       faceArea(out.mesh, f),
@@ -243,13 +248,13 @@ describe('knife', () => {
   });
 
   it('goes through a place of the mesh it is drawn over', () => {
-    const out = act(grid, 'knife', { rule: 'all', of: 'faces' }, { path: [[-20, 0, -20], [20, 0, 20]], view: [0, -1, 0] }); // prettier-ignore
+    const out = act(grid, 'knife', { rule: 'all', of: 'faces' }, { lines: [[[-20, 0, -20], [20, 0, 20]]], view: [0, -1, 0] }); // prettier-ignore
     expect([faceCount(out.mesh), vertexCount(out.mesh)]).toEqual([20, 25]);
   });
 
   it('makes a closed line inside one face a face of its own', () => {
     const path = [[-2, 5, -2], [2, 5, -2], [2, 5, 2], [-2, 5, 2]]; // prettier-ignore
-    const out = act(cube, 'knife', top, { path, closed: true });
+    const out = act(cube, 'knife', top, { lines: [[...path, path[0]]] });
     expect([closed(out.mesh), volume(out.mesh)]).toEqual([true, 1000]);
     expect(
       Array.from({ length: faceCount(out.mesh) }, (_, f) => faceArea(out.mesh, f)).some(
@@ -260,16 +265,32 @@ describe('knife', () => {
 
   it('sees in perspective', () => {
     const eye = [0, 30, 0];
-    const out = act(cube, 'knife', { rule: 'all', of: 'faces' }, { path: [[-5, 5, 2], [5, 5, 2]], eye, view: [0, -1, 0] }); // prettier-ignore
+    const out = act(cube, 'knife', { rule: 'all', of: 'faces' }, { lines: [[[-5, 5, 2], [5, 5, 2]]], eye, view: [0, -1, 0] }); // prettier-ignore
     const t = topologyOf(out.mesh);
     const e = out.selection.indices[0];
     for (const v of [t.edges[2 * e], t.edges[2 * e + 1]])
       expect(out.mesh.positions[3 * v + 2]).toBeCloseTo(2, 9);
   });
 
+  it('cuts along several lines in one go, also where they cross', () => {
+    const lines = [
+      [[-5, 5, 2], [5, 5, 2]],
+      [[1, 5, -5], [1, 5, 5]],
+      [[0, 5, 0], [0.5, 5, 0]],
+    ]; // prettier-ignore
+    const out = act(cube, 'knife', { rule: 'all', of: 'faces' }, { lines, view: [0, -1, 0] });
+    // Four fields on top, two edges of each line, and the third line is told about.
+    expect([faceCount(out.mesh), out.selection.indices.length]).toEqual([9, 4]);
+    expect(out.warning).toBe('1 line divided no face.');
+    expect(Object.keys(out.mesh.layers.edge)).toEqual(Object.keys(cube.layers.edge));
+    // Only picked faces are cut, however many lines there are.
+    const half = act(out.mesh, 'knife', { faces: [faceCount(out.mesh) - 1] }, { lines: [[[-5, 5, -1], [5, 5, -1]], [[-5, 5, 4], [5, 5, 4]]], view: [0, -1, 0] }); // prettier-ignore
+    expect(faceCount(half.mesh)).toBe(10);
+  });
+
   it('refuses lines that divide nothing', () => {
-    expect(refusal(() => act(cube, 'knife', top, { path: [[-1, 5, 0], [1, 5, 0]] }))).toBe('cuts-nothing'); // prettier-ignore
-    expect(refusal(() => act(cube, 'knife', top, { path: [[-1, 5, 0]] }))).toBe('short-line');
+    expect(refusal(() => act(cube, 'knife', top, { lines: [[[-1, 5, 0], [1, 5, 0]]] }))).toBe('cuts-nothing'); // prettier-ignore
+    expect(refusal(() => act(cube, 'knife', top, { lines: [[[-1, 5, 0]]] }))).toBe('short-line');
   });
 });
 
@@ -458,7 +479,24 @@ describe('faces by themselves', () => {
     const out = act(cube, 'connect', { edges: sides });
     expect([faceCount(out.mesh), closed(out.mesh)]).toEqual([7, true]);
     const ell = meshFromLoops([[0, 0, 0], [20, 0, 0], [20, 0, 4], [4, 0, 4], [4, 0, 20], [0, 0, 20]], [[5, 4, 3, 2, 1, 0]]); // prettier-ignore
-    expect(refusal(() => act(ell, 'connect', { points: [2, 4] }))).toBe('nothing-to-connect');
+    expect(refusal(() => act(ell, 'connect', { points: [2, 4] }))).toBe('no-way-across');
+    expect(refusal(() => act(ell, 'connect', { points: [1, 2, 4] }))).toBe('nothing-to-connect');
+  });
+
+  it('connect two points over the faces between them', () => {
+    const at = (x: number, z: number): number =>
+      Array.from({ length: vertexCount(grid) }, (_, v) => v).find(
+        (v) => grid.positions[3 * v] === x && grid.positions[3 * v + 2] === z,
+      )!;
+    const out = act(grid, 'connect', { points: [at(-20, -20), at(20, 0)] });
+    // Four columns and two rows of fields, one crossing of a grid point: four faces are divided.
+    expect([faceCount(out.mesh), out.selection.indices.length]).toEqual([20, 4]);
+    expect(out.report).toBe('Connected with 4 edges.');
+    const far = resolveSelect(cube, { rule: 'all', of: 'points' }, null).indices;
+    const opposite = far.find((v) =>
+      [0, 1, 2].every((k) => cube.positions[3 * v + k] === -cube.positions[k]),
+    )!;
+    expect(refusal(() => act(cube, 'connect', { points: [0, opposite] }))).toBe('no-way-across');
   });
 });
 

@@ -111,7 +111,7 @@ function paramsFor(d: Draw): Record<string, unknown> {
     case 'ringCut':
       return { count: 1 + d.pick, slide: a / 4 };
     case 'knife':
-      return { path: [[-30, 30, a], [a, 30, 0.3], [30, 30, -a]], through: d.grown }; // prettier-ignore
+      return { lines: [[[-30, 30, a], [a, 30, 0.3], [30, 30, -a]]], through: d.grown }; // prettier-ignore
     case 'planeSlice':
       return {
         point: [0, a, 0],

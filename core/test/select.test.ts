@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { faceCount, makeMesh, type PolyMesh } from '../src/mesh/PolyMesh';
 import { topologyOf } from '../src/mesh/Topology';
 import { buildPrimitive } from '../src/primitives';
-import { grow, invert, shrink } from '../src/select/grow';
+import { grow, invert, shrink, type CarryOn } from '../src/select/grow';
 import { pickMore, PICKS, type PickName } from '../src/select/picks';
 import {
   alike,
@@ -149,8 +149,27 @@ describe('carrying a pattern on', () => {
     expect(out.indices).toHaveLength(6);
   });
   it('counts, and leaves a given gap', () => {
-    const out = pickMore(can, 'repeat', selectionOf('face', [side(0), side(1)]), { gap: 1, count: 2 });
-    expect(out.indices.length).toBeGreaterThanOrEqual(5);
+    const sides = Array.from({ length: 12 }, (_, k) => side(k));
+    const of = (o: CarryOn, ...from: number[]): number[] =>
+      pickMore(can, 'repeat', selectionOf('face', from.map(side)), o).indices.map((f) => sides.indexOf(f)).sort((a, b) => a - b); // prettier-ignore
+    // Which way round a can is run is the mesh's own affair: both ways together are known.
+    const both = (o: CarryOn, ...from: number[]) =>
+      [of(o, ...from), of({ ...o, back: true }, ...from)].sort();
+    expect(both({ gap: 1, count: 2 }, 0, 1)).toEqual([
+      [0, 1, 3, 4, 6, 7],
+      [0, 1, 6, 7, 9, 10],
+    ]);
+    expect(both({ gap: 0, start: 2, count: 1 }, 0)).toEqual([
+      [0, 3],
+      [0, 9],
+    ]);
+    // Neighbours on both sides of where the run is counted from are neighbours all the same.
+    expect(of({}, 11, 0)).toHaveLength(12);
+    expect(of({ gap: 2 }, 0)).toEqual([0, 3, 6, 9]);
+    // Up and down the can it is an open run, and ends.
+    const up = pickMore(can, 'repeat', selectionOf('face', [side(0)]), { across: true }).indices.length;
+    const down = pickMore(can, 'repeat', selectionOf('face', [side(0)]), { across: true, back: true }).indices.length; // prettier-ignore
+    expect(up + down).toBe(4);
     expect(
       refusal(() => pickMore(can, 'repeat', selectionOf('face', [side(0), near(can, 'face', [0, 15, 0])]))),
     ).toBe('no-run');

@@ -1,12 +1,18 @@
-/** Connect: new edges between picked points, or between the middles of picked edges, across the faces they share. */
+/**
+ * Connect: new edges between picked points, or between the middles of picked edges, across the faces they share; two
+ * points that share none are connected straight over all faces between them.
+ */
 import { edgeBetween, topologyOf } from '../mesh/Topology';
 import { OperationError } from '../mesh/errors';
 import { chordInside } from '../planar/chordInside';
 import { maskOf, selectionOf } from '../select/selection';
 import { FaceDivider } from './divideFaces';
 import { params } from './fields';
-import { counted, type Operation } from './operation';
-import { faceCount } from '../mesh/PolyMesh';
+import { knife } from './knife';
+import { counted, runOperation, type Operation, type OperationResult } from './operation';
+import { faceCount, type PolyMesh } from '../mesh/PolyMesh';
+import { faceNormal } from '../mesh/measure';
+import { pointOf, scale, unit, type Vec3 } from '../mesh/vec3';
 
 export const connect: Operation = {
   kind: 'connect',
@@ -39,12 +45,14 @@ export const connect: Operation = {
       }
     }
     const out = divider.finish();
+    if (!out.lines.length && selection.kind === 'vertex' && selection.indices.length === 2)
+      return acrossFaces(mesh, selection.indices[0], selection.indices[1]);
     if (!out.lines.length)
       throw new OperationError(
         'nothing-to-connect',
         'No two picked elements lie across a face from each other.',
         { domain: selection.kind, indices: [...selection.indices] },
-        'Pick points or edges of the same face that are not neighbours.',
+        'Pick points or edges of the same face that are not neighbours, or just two points on one side of the piece.',
       );
     const after = topologyOf(out.mesh);
     return {
@@ -58,3 +66,34 @@ export const connect: Operation = {
     };
   },
 };
+
+/**
+ * Two points with faces between them: the straight way as seen along the mean of their normals, over every face
+ * turned that way.
+ */
+function acrossFaces(mesh: PolyMesh, a: number, b: number): OperationResult {
+  const t = topologyOf(mesh);
+  const n: Vec3 = [0, 0, 0];
+  for (const v of [a, b])
+    for (let i = t.vertexStart[v]; i < t.vertexStart[v + 1]; i++)
+      faceNormal(mesh, t.faceOfCorner[t.vertexCorners[i]]).forEach((x, k) => (n[k] += x));
+  const line = [pointOf(mesh.positions, a), pointOf(mesh.positions, b)];
+  const all = selectionOf('face', [...Array(faceCount(mesh)).keys()]);
+  const refuse = (): never => {
+    throw new OperationError(
+      'no-way-across',
+      'No straight way leads from one point to the other over faces turned the same way.',
+      { domain: 'vertex', indices: [a, b] },
+      'Pick points on one side of the piece, or cut with the knife.',
+    );
+  };
+  if (n.every((x) => x === 0) || edgeBetween(mesh, t, a, b) >= 0) refuse();
+  let cut: OperationResult;
+  try {
+    cut = runOperation(knife, mesh, all, { lines: [line], view: unit(scale(n, -1)) });
+  } catch (e) {
+    if (e instanceof OperationError && e.code === 'cuts-nothing') refuse();
+    throw e;
+  }
+  return { ...cut, report: `Connected with ${counted(cut.selection.indices.length, 'edge')}.` };
+}

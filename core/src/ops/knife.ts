@@ -1,5 +1,6 @@
 /**
- * Knife: a polyline drawn over the piece cuts the faces it runs over, by the way it is looked along.
+ * Knife: polylines drawn over the piece cut the faces they run over, one after the other, by the way they are looked
+ * along. A line that ends where it began is closed.
  *
  * Everything is seen in the picture plane: every edge the line crosses gets one point, used by the faces on both
  * sides; a face is divided between one crossing of its outline and the next, corners of the line in between included.
@@ -29,18 +30,16 @@ import { counted, type Operation } from './operation';
 
 const triple = Type.Tuple([Type.Number(), Type.Number(), Type.Number()]);
 const schema = params({
-  path: Type.Array(triple, { title: 'Line', maxItems: 10000, default: [] }),
+  lines: Type.Array(Type.Array(triple, { maxItems: 10000 }), { title: 'Lines', maxItems: 1000, default: [] }),
   view: vector('Looking along', [0, -1, 0], 1, ''),
   /** Where the eye is; without it the view is parallel. */
   eye: triple,
-  closed: flag('Closed', false),
   through: flag('Through the whole depth', false),
 });
 type Params = Required<Static<typeof schema>> & {
-  path: Vec3[];
+  lines: Vec3[][];
   view: Vec3;
   eye?: Vec3;
-  closed: boolean;
   through: boolean;
 };
 
@@ -50,17 +49,29 @@ export const knife: Operation<Params> = {
   on: ['face'],
   params: schema,
   run(mesh, selection, p) {
-    if (p.path.length < 2)
+    if (!p.lines.length || p.lines.some((l) => l.length < 2))
       throw new OperationError(
         'short-line',
-        'The line needs at least two points.',
+        'A line needs at least two points.',
         undefined,
         'Click where it starts and where it ends.',
       );
-    const cut = new KnifeCut(mesh, selection.indices, p);
-    const out = cut.run();
-    const t = topologyOf(out.mesh);
-    const edges = out.lines.map(([a, b]) => edgeBetween(out.mesh, t, a, b)).filter((e) => e >= 0);
+    let now = mesh;
+    let faces: ReadonlyArray<number> = selection.indices;
+    let idle = 0;
+    for (const line of p.lines) {
+      const cut = new KnifeCut(now, faces, line, p).run();
+      const t = topologyOf(cut.mesh);
+      const edges = cut.lines.map(([a, b]) => edgeBetween(cut.mesh, t, a, b)).filter((e) => e >= 0);
+      if (!edges.length) {
+        idle++;
+        continue;
+      }
+      const allowed = new Set(faces);
+      faces = Array.from(cut.sourceFace.keys()).filter((f) => allowed.has(cut.sourceFace[f]));
+      now = withDrawn(cut.mesh, edges);
+    }
+    const edges = drawnEdges(now);
     if (!edges.length)
       throw new OperationError(
         'cuts-nothing',
@@ -69,12 +80,40 @@ export const knife: Operation<Params> = {
         'Draw it across whole faces, or close it.',
       );
     return {
-      mesh: out.mesh,
+      mesh: withoutDrawn(now),
       selection: selectionOf('edge', edges),
       report: `Cut ${counted(edges.length, 'edge')}.`,
+      warning: idle ? `${counted(idle, 'line')} divided no face.` : undefined,
     };
   },
 };
+
+/** Edges that were cut so far, kept as a layer while later lines divide them. */
+const DRAWN = 'drawn';
+
+const drawnEdges = (mesh: PolyMesh): number[] => {
+  const data = mesh.layers.edge[DRAWN]?.data;
+  return data ? Array.from(data.keys()).filter((e) => data[e]) : [];
+};
+
+function withDrawn(mesh: PolyMesh, edges: ReadonlyArray<number>): PolyMesh {
+  const data = new Uint8Array(topologyOf(mesh).edgeCount);
+  for (const e of [...drawnEdges(mesh), ...edges]) data[e] = 1;
+  const edge = { ...mesh.layers.edge, [DRAWN]: { size: 1, data } };
+  return { ...mesh, layers: { ...mesh.layers, edge } };
+}
+
+function withoutDrawn(mesh: PolyMesh): PolyMesh {
+  const { [DRAWN]: _, ...edge } = mesh.layers.edge;
+  return { ...mesh, layers: { ...mesh.layers, edge } };
+}
+
+interface Cut {
+  mesh: PolyMesh;
+  /** End points of the edges along the line. */
+  lines: Array<[number, number]>;
+  sourceFace: Int32Array;
+}
 
 type Flat = [number, number];
 
@@ -94,6 +133,7 @@ class KnifeCut {
   private readonly flat: Float64Array;
   private readonly depth: Float64Array;
   private readonly line: Flat[];
+  private readonly closed: boolean;
   private readonly u: Vec3;
   private readonly v: Vec3;
   private readonly w: Vec3;
@@ -103,6 +143,7 @@ class KnifeCut {
   constructor(
     private readonly mesh: PolyMesh,
     private readonly faces: ReadonlyArray<number>,
+    private readonly path: ReadonlyArray<Vec3>,
     private readonly p: Params,
   ) {
     this.t = topologyOf(mesh);
@@ -118,19 +159,19 @@ class KnifeCut {
       this.depth[k] = p.eye ? dot(sub(at, p.eye), this.w) : 1;
       this.flat.set(this.project(at), 2 * k);
     }
-    this.line = p.path.map((x) => this.project(x));
-    if (p.closed) this.line.push(this.line[0]);
+    this.line = path.map((x) => this.project(x));
+    this.closed = path.length > 3 && path[0].every((x, k) => x === path[path.length - 1][k]);
     const span = Math.max(...[0, 1].map((k) => range(this.flat, k)));
     this.eps = Math.max(span, 1e-12) * TOLERANCE.straight * 10;
   }
 
-  run() {
+  run(): Cut {
     const loops: Array<{ face: number; points: Vec3[] }> = [];
     for (const f of this.p.through ? this.faces : this.reached()) {
       if (!this.inFront(f)) continue;
       const hits = this.hitsOf(f);
       if (hits.length) this.divideFace(f, hits);
-      else if (this.p.closed && this.line.every((q) => inside(this.outlineOf(f), q)))
+      else if (this.closed && this.line.every((q) => inside(this.outlineOf(f), q)))
         loops.push({ face: f, points: this.line.slice(0, -1).map((q) => this.lift(f, q)) });
     }
     const out = this.divider.finish();
@@ -168,7 +209,7 @@ class KnifeCut {
       if (!this.inFront(f)) continue;
       const n = faceNormal(mesh, f);
       const o = pointOf(mesh.positions, mesh.corners[mesh.faceStart[f]]);
-      const touches = this.p.path.some((x, i) => {
+      const touches = this.path.some((x, i) => {
         if (Math.abs(dot(sub(x, o), n)) > size * 1e-4) return false;
         return inside(this.outlineOf(f), this.line[i]) || this.onOutline(f, this.line[i]);
       });
@@ -298,7 +339,7 @@ class KnifeCut {
     const outline = this.outlineOf(f);
     const pairs = hits.slice(0, -1).map((h, i): [Hit, Hit] => [h, hits[i + 1]]);
     // A closed line may run through the place where it began.
-    if (this.p.closed && hits.length > 1)
+    if (this.closed && hits.length > 1)
       pairs.push([hits[hits.length - 1], { ...hits[0], at: hits[0].at + this.line.length - 1 }]);
     for (const [h, g] of pairs) {
       if (h.point === g.point) continue;
@@ -380,10 +421,7 @@ function segmentDistance(p: Flat, a: Flat, b: Flat): number {
 }
 
 /** Closed lines inside single faces: the inside becomes a face, the rest is bridged. */
-function islandLoops(
-  before: { mesh: PolyMesh; lines: Array<[number, number]> },
-  loops: Array<{ face: number; points: Vec3[] }>,
-): { mesh: PolyMesh; lines: Array<[number, number]> } {
+function islandLoops(before: Cut, loops: Array<{ face: number; points: Vec3[] }>): Cut {
   const { mesh } = before;
   const draft = new MeshDraft(mesh);
   const rings: Array<[number, number]> = [];
@@ -409,7 +447,11 @@ function islandLoops(
   }
   const out = draft.finish();
   const at = (x: [number, number]): [number, number] => [out.point(x[0]), out.point(x[1])];
-  return { mesh: out.mesh, lines: [...before.lines.map(at), ...rings.map(at)] };
+  return {
+    mesh: out.mesh,
+    lines: [...before.lines.map(at), ...rings.map(at)],
+    sourceFace: out.sourceFace.map((f) => before.sourceFace[f]),
+  };
 }
 
 const draftSize = (ids: number[], mesh: PolyMesh): number => Math.max(...ids) + 1 - vertexCount(mesh);

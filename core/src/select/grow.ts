@@ -88,17 +88,24 @@ export function enclose(mesh: PolyMesh, s: Selection): Selection {
   return selectionOf('face', [...least.faces, ...inIsland.keys()]);
 }
 
+export interface CarryOn {
+  /** Elements left out between one repetition and the next; by default as between the first two picked. */
+  gap?: number;
+  /** How many repetitions; 0 goes to the end, or all the way round. */
+  count?: number;
+  /** Elements left out before the first repetition, beside the gap. */
+  start?: number;
+  /** The other way along the run. */
+  back?: boolean;
+  /** Along the run that crosses, where the picked elements lie on several. */
+  across?: boolean;
+}
+
 /**
- * The picked pattern carried on along its ring or loop: the run through the first and last picked element is taken
- * as the direction, the distance between the two as the stride, unless a gap is given.
- * @param gap elements left out between two picked ones; by default as between the first two picked
- * @param count how many more to pick; 0 goes all the way round
+ * The picked pattern carried on along the ring, loop or strip all of it lies on.
+ * @throws OperationError `nothing-picked`, `no-run`
  */
-export function repeatAlong(
-  mesh: PolyMesh,
-  s: Selection,
-  { gap, count = 0, start = 0 }: { gap?: number; count?: number; start?: number } = {},
-): Selection {
+export function repeatAlong(mesh: PolyMesh, s: Selection, o: CarryOn = {}): Selection {
   if (s.indices.length < 1)
     throw new OperationError(
       'nothing-picked',
@@ -106,36 +113,49 @@ export function repeatAlong(
       undefined,
       'Pick an element first.',
     );
-  const run = runThrough(mesh, s);
-  const places = s.indices.map((i) => run.indexOf(i)).sort((a, b) => a - b);
-  const stride = gap !== undefined ? gap + 1 : places.length > 1 ? places[1] - places[0] : 1;
-  const span = places[places.length - 1] - places[0] + stride;
+  const { elements, closed } = runThrough(mesh, s, o);
+  const n = elements.length;
+  const place = new Map(elements.map((e, k) => [e, k]));
+  const places = s.indices.map((i) => place.get(i)!).sort((a, b) => a - b);
+  const length = places[places.length - 1] - places[0];
+  const stride = o.gap !== undefined ? o.gap + 1 : places.length > 1 ? places[1] - places[0] : 1;
   const out = new Set(s.indices);
   const pattern = places.map((p) => p - places[0]);
-  const first = places[0] + start;
-  const limit = count > 0 ? count : Math.ceil(run.length / Math.max(1, span));
-  for (let k = 1; k <= limit; k++)
-    for (const p of pattern) {
-      const at = first + k * (gap !== undefined ? stride + pattern[pattern.length - 1] : span) + p;
-      if (at < run.length) out.add(run[at]);
-    }
+  const count = o.count || Infinity;
+  for (let k = 1; k <= count; k++) {
+    const from = places[0] + (o.start ?? 0) + k * (length + stride);
+    // All the way round ends before the pattern would run into itself; so many times is taken at its word.
+    if (count === Infinity ? from + length >= places[0] + n : k * (length + stride) > 2 * n) break;
+    if (!closed && from >= n) break;
+    for (const p of pattern) if (closed || from + p < n) out.add(elements[(from + p) % n]);
+  }
   return selectionOf(s.kind, out);
 }
 
-/** The ring, loop or strip all picked elements lie on, in order and starting at the first of them. */
-function runThrough(mesh: PolyMesh, s: Selection): number[] {
+interface Run {
+  elements: number[];
+  closed: boolean;
+}
+
+/** The run all picked elements lie on, in order; a closed one begins where the picked ones begin. */
+function runThrough(mesh: PolyMesh, s: Selection, { back, across }: CarryOn): Run {
   const t = topologyOf(mesh);
   const seed = s.indices[0];
-  const runs: number[][] = [];
-  if (s.kind === 'edge') {
-    runs.push(edgeLoop(mesh, seed).edges, edgeRing(mesh, seed).edges);
-  } else if (s.kind === 'face') {
+  const runs: Run[] = [];
+  if (s.kind === 'edge')
+    for (const { edges, closed } of [edgeLoop(mesh, seed), edgeRing(mesh, seed)])
+      runs.push({ elements: edges, closed });
+  else if (s.kind === 'face')
     for (let c = mesh.faceStart[seed]; c < mesh.faceStart[seed + 1]; c++)
       runs.push(orderedStrip(mesh, t.edgeOfCorner[c], seed));
-  } else
+  else
     for (let i = t.vertexStart[seed]; i < t.vertexStart[seed + 1]; i++)
       runs.push(orderedPoints(mesh, t.edgeOfCorner[t.vertexCorners[i]], seed));
-  const fitting = runs.filter((r) => s.indices.every((i) => r.includes(i)));
+  const fitting = runs.filter((r, k) => {
+    const on = new Set(r.elements);
+    const known = runs.findIndex((q) => q.elements.length === on.size && q.elements.every((e) => on.has(e)));
+    return known === k && s.indices.every((i) => on.has(i));
+  });
   if (!fitting.length)
     throw new OperationError(
       'no-run',
@@ -143,15 +163,39 @@ function runThrough(mesh: PolyMesh, s: Selection): number[] {
       { domain: s.kind, indices: [...s.indices] },
       'Pick elements along one run.',
     );
-  const run = fitting.reduce((a, b) => (spread(b, s.indices) < spread(a, s.indices) ? b : a));
-  const at = run.indexOf(seed);
-  return [...run.slice(at), ...run.slice(0, at)];
+  // Where one element lies on several runs, around comes before along.
+  fitting.sort(
+    (a, b) =>
+      spread(a, s.indices) - spread(b, s.indices) ||
+      (s.kind === 'edge' ? 0 : Number(b.closed) - Number(a.closed)),
+  );
+  const run = fitting[across ? Math.min(1, fitting.length - 1) : 0];
+  const elements = back ? [...run.elements].reverse() : run.elements;
+  if (!run.closed) return { ...run, elements };
+  const from = beginning(elements, s.indices);
+  return { ...run, elements: [...elements.slice(from), ...elements.slice(0, from)] };
 }
 
-const spread = (run: number[], picked: ReadonlyArray<number>): number =>
-  Math.max(...picked.map((i) => run.indexOf(i))) - Math.min(...picked.map((i) => run.indexOf(i)));
+/** On a closed run: the picked place after the widest gap. */
+function beginning(elements: number[], picked: ReadonlyArray<number>): number {
+  const on = new Set(picked);
+  const places = [...elements.keys()].filter((k) => on.has(elements[k]));
+  let [best, widest] = [places[0], -1];
+  places.forEach((p, i) => {
+    const before = i ? places[i - 1] : places[places.length - 1] - elements.length;
+    if (p - before > widest) [best, widest] = [p, p - before];
+  });
+  return best;
+}
 
-function orderedStrip(mesh: PolyMesh, edge: number, seed: number): number[] {
+/** How far apart along a run the picked elements lie. */
+function spread({ elements, closed }: Run, picked: ReadonlyArray<number>): number {
+  const turned = closed ? beginning(elements, picked) : 0;
+  const places = picked.map((i) => (elements.indexOf(i) - turned + elements.length) % elements.length);
+  return Math.max(...places) - Math.min(...places);
+}
+
+function orderedStrip(mesh: PolyMesh, edge: number, seed: number): Run {
   const t = topologyOf(mesh);
   const { edges, closed } = edgeRing(mesh, edge);
   const out: number[] = [];
@@ -163,13 +207,13 @@ function orderedStrip(mesh: PolyMesh, edge: number, seed: number): number[] {
         if (out[out.length - 1] !== f) out.push(f);
       }
   }
-  return out.includes(seed) ? [...new Set(out)] : [];
+  return { elements: out.includes(seed) ? [...new Set(out)] : [], closed };
 }
 
-function orderedPoints(mesh: PolyMesh, edge: number, seed: number): number[] {
+function orderedPoints(mesh: PolyMesh, edge: number, seed: number): Run {
   const t = topologyOf(mesh);
-  const { edges } = edgeLoop(mesh, edge);
-  if (edges.length < 2) return [t.edges[2 * edge], t.edges[2 * edge + 1]];
+  const { edges, closed } = edgeLoop(mesh, edge);
+  if (edges.length < 2) return { elements: [t.edges[2 * edge], t.edges[2 * edge + 1]], closed: false };
   const ends = (e: number): number[] => [t.edges[2 * e], t.edges[2 * e + 1]];
   let at = ends(edges[0]).find((v) => !ends(edges[1]).includes(v))!;
   const out = [at];
@@ -177,5 +221,5 @@ function orderedPoints(mesh: PolyMesh, edge: number, seed: number): number[] {
     at = ends(e).find((v) => v !== at)!;
     if (!out.includes(at)) out.push(at);
   }
-  return out.includes(seed) ? out : [];
+  return { elements: out.includes(seed) ? out : [], closed };
 }

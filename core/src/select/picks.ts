@@ -3,7 +3,7 @@ import type { PolyMesh } from '../mesh/PolyMesh';
 import { faceNormal } from '../mesh/measure';
 import { OperationError } from '../mesh/errors';
 import { topologyOf } from '../mesh/Topology';
-import { enclose, everything, grow, invert, repeatAlong, shrink } from './grow';
+import { enclose, everything, grow, invert, repeatAlong, shrink, type CarryOn } from './grow';
 import { alike, resolveSelect, type Select, type Trait } from './rules';
 import { convertSelection, selectionOf, type Selection } from './selection';
 import {
@@ -17,13 +17,10 @@ import {
   shortestWay,
 } from './walks';
 
-export interface PickOptions {
+export interface PickOptions extends CarryOn {
   trait?: Trait;
   tolerance?: number;
   angle?: number;
-  gap?: number;
-  count?: number;
-  start?: number;
   select?: Select;
 }
 
