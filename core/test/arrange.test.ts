@@ -5,6 +5,7 @@ import {
   aligned,
   isUneven,
   offsetBetween,
+  pivotMoved,
   placedAt,
   scattered,
   settlePlacement,
@@ -91,6 +92,20 @@ describe('settling', () => {
       turn: [0, 0, 0],
       size: [1, 1, 1],
     });
+  });
+
+  it('puts a pivot elsewhere and moves nothing in the world', () => {
+    const after = pivotMoved(pieces, 'a', [7, -3, 11]);
+    expect(at(after, 'a')).toEqual([7, -3, 11]);
+    const [before, now] = [inWorld(pieces, 'a'), inWorld(after, 'a')];
+    now.forEach((x, i) => expect(x).toBeCloseTo(before[i], 6));
+    expect(at(after, 'child')).toEqual(at(pieces, 'child'));
+    const [child, same] = [inWorld(pieces, 'child'), inWorld(after, 'child')];
+    same.forEach((x, i) => expect(x).toBeCloseTo(child[i], 6));
+    // A group has nothing but its place.
+    const group: Piece[] = [{ id: 'g', base: { group: true } }, box('in', undefined, { parent: 'g' })];
+    const moved = pivotMoved(group, 'g', [1, 2, 3]);
+    expect([at(moved, 'g'), at(moved, 'in'), moved[0].actions]).toEqual([[1, 2, 3], [0, 0, 0], undefined]);
   });
 
   it('keeps faces outward when the size mirrors', () => {

@@ -2,6 +2,7 @@
 import { beforeAll, describe, expect, it } from 'vitest';
 import { OPERATIONS } from '../src/ops';
 import { runOperation, type OperationResult } from '../src/ops/operation';
+import { ringCutLines } from '../src/ops/ringCut';
 import { buildPrimitive } from '../src/primitives';
 import { checkMesh } from '../src/mesh/checkMesh';
 import {
@@ -55,6 +56,12 @@ describe('extrude', () => {
     expect(boundsOf(mesh).max[1]).toBe(9);
     expect(selection.kind).toBe('face');
     expect(faceNormal(mesh, selection.indices[0])).toEqual([0, 1, 0]);
+  });
+
+  it('lays the UVs of walls beside the layout, at its density', () => {
+    const { mesh } = act(grid, 'extrude', { faces: [5, 6] }, { distance: 4 });
+    // Six walls of 10 by 4 on a sheet of 40 by 40.
+    expect(laidBeside(grid, mesh, 6)).toBeCloseTo(240 / 1600, 9);
   });
 
   it('raises a region as one, each face by itself, or along its own normals', () => {
@@ -194,6 +201,30 @@ describe('ring cut', () => {
     expect([closed(out.mesh), faceKinds(out.mesh).ngons]).toEqual([true, 2]);
     const lid = buildPrimitive({ primitive: 'disc', radius: 10, sides: 7 });
     expect(refusal(() => act(lid, 'ringCut', { edges: [0] }))).toBe('no-ring');
+  });
+
+  it('shows where it will run, before it does', () => {
+    for (const p of [
+      { count: 1, slide: 0 },
+      { count: 3, slide: 0.4 },
+      { count: 2, slide: -0.7 },
+    ]) {
+      const lines = ringCutLines(cube, upright(cube), p);
+      const { mesh, selection } = act(cube, 'ringCut', { edges: [upright(cube)] }, p);
+      const t = topologyOf(mesh);
+      const ends = (list: number[][]): string =>
+        list
+          .map((l) => [l.slice(0, 3), l.slice(3)].map((q) => q.map((x) => x.toFixed(6)).join()).sort().join('|'))
+          .sort()
+          .join('\n'); // prettier-ignore
+      const cut = selection.indices.map((e) =>
+        [0, 1].flatMap((k) => [0, 1, 2].map((x) => mesh.positions[3 * t.edges[2 * e + k] + x])),
+      );
+      const shown = Array.from({ length: lines.length / 6 }, (_, i) => [...lines.subarray(6 * i, 6 * i + 6)]);
+      expect(ends(shown)).toBe(ends(cut));
+    }
+    const lid = buildPrimitive({ primitive: 'disc', radius: 5, sides: 7 });
+    expect(ringCutLines(lid, 0, { count: 1, slide: 0 })).toHaveLength(0);
   });
 
   it('cuts crossing rings, one after the other', () => {
@@ -629,6 +660,65 @@ describe('moving and arranging', () => {
   });
 });
 
+/** UV area of the last faces, which must lie right of the layout before and apart from one another. */
+function laidBeside(before: PolyMesh, after: PolyMesh, walls: number): number {
+  const right = Math.max(...before.layers.corner.uv.data.filter((_, i) => i % 2 === 0));
+  const uv = after.layers.corner.uv.data;
+  const boxes = Array.from({ length: walls }, (_, k) => {
+    const f = faceCount(after) - walls + k;
+    const at = Array.from({ length: 4 }, (__, i) => [0, 1].map((x) => uv[2 * (after.faceStart[f] + i) + x]));
+    const [us, vs] = [at.map((p) => p[0]), at.map((p) => p[1])];
+    return {
+      l: Math.min(...us),
+      r: Math.max(...us),
+      b: Math.min(...vs),
+      t: Math.max(...vs),
+      area: Math.abs(shoelace(at)),
+    };
+  });
+  const slack = 1e-9;
+  boxes.forEach((a, i) => {
+    expect(a.l).toBeGreaterThan(right);
+    for (const b of boxes.slice(0, i))
+      expect(a.l < b.r - slack && b.l < a.r - slack && a.b < b.t - slack && b.b < a.t - slack).toBe(false);
+  });
+  return boxes.reduce((sum, x) => sum + x.area, 0);
+}
+
+const shoelace = (p: number[][]): number =>
+  p.reduce((s, a, k) => s + a[0] * p[(k + 1) % p.length][1] - p[(k + 1) % p.length][0] * a[1], 0) / 2;
+
+describe('drawing a face', () => {
+  const draw = (mesh: PolyMesh, points: number[][], view = [0, -1, 0]): OperationResult =>
+    act(mesh, 'drawFace', { rule: 'all', of: 'faces' }, { points, view });
+  const code = (points: number[][], mesh = grid): string => refusal(() => draw(mesh, points));
+
+  it('faces who drew it, whichever way round the points were set', () => {
+    const square = [[50, 0, 0], [60, 0, 0], [60, 0, 10], [50, 0, 10]]; // prettier-ignore
+    for (const points of [square, [...square].reverse()]) {
+      const { mesh, selection } = draw(grid, points);
+      expect([faceCount(mesh), faceArea(mesh, selection.indices[0])]).toEqual([17, 100]);
+      expect(faceNormal(mesh, selection.indices[0])).toEqual([0, 1, 0]);
+    }
+  });
+
+  it('joins on to open edges and turns with its neighbours', () => {
+    const beside = [[20, 0, -10], [30, 0, -10], [30, 0, 0], [20, 0, 0]]; // prettier-ignore
+    // Drawn from below, it would face down; the sheet it joins faces up.
+    const { mesh, selection } = draw(grid, beside, [0, 1, 0]);
+    expect(faceNormal(mesh, selection.indices[0])).toEqual([0, 1, 0]);
+    expect([vertexCount(mesh), shellCount(mesh)]).toEqual([27, 1]);
+  });
+
+  it('refuses what is no face, with what would help', () => {
+    expect(code([[50, 0, 0], [60, 0, 0]])).toBe('short-outline'); // prettier-ignore
+    expect(code([[50, 0, 0], [60, 0, 0], [70, 0, 0]])).toBe('flat-outline'); // prettier-ignore
+    expect(code([[50, 0, 0], [60, 0, 10], [70, 0, 0], [50, 0, 4]])).toBe('crossed-outline'); // prettier-ignore
+    const over = [[-10, 0, -10], [0, 0, -10], [0, 8, -10]]; // prettier-ignore
+    expect(code(over)).toBe('edge-taken');
+  });
+});
+
 describe('rims and tears', () => {
   it('draw strips out of open edges, with even corners and UVs beside the layout', () => {
     const out = act(grid, 'extrudeEdges', { rule: 'open' }, { distance: 5 });
@@ -636,8 +726,7 @@ describe('rims and tears', () => {
     expect(boundsOf(out.mesh)).toEqual({ min: [-25, 0, -25], max: [25, 0, 25] });
     expect(surfaceArea(out.mesh)).toBeCloseTo(2500, 6);
     expect(out.selection.indices).toHaveLength(16);
-    const uv = out.mesh.layers.corner.uv.data;
-    expect(Math.min(...uv)).toBeLessThan(-0.1);
+    expect(laidBeside(grid, out.mesh, 16)).toBeCloseTo(900 / 1600, 9);
     const up = act(grid, 'extrudeEdges', { rule: 'open' }, { distance: 3, along: 'axis', axis: [0, 1, 0] });
     expect(boundsOf(up.mesh).max[1]).toBe(3);
     expect(refusal(() => act(cube, 'extrudeEdges', { rule: 'all', of: 'edges' }))).toBe('no-open-edge');

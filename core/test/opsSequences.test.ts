@@ -43,6 +43,7 @@ const shapes: PolyMesh[] = [
 /** Operations defined to open a mesh, or to leave loose faces. */
 const OPENS = new Set([
   'rip',
+  'drawFace',
   'deleteFaces',
   'keepFaces',
   'splitApart',
@@ -112,6 +113,8 @@ function paramsFor(d: Draw): Record<string, unknown> {
       return { count: 1 + d.pick, slide: a / 4 };
     case 'knife':
       return { lines: [[[-30, 30, a], [a, 30, 0.3], [30, 30, -a]]], through: d.grown }; // prettier-ignore
+    case 'drawFace':
+      return { points: [[20, a, 0], [30, a, 0], [30, 0, 9 + a], [20, a, 8]] }; // prettier-ignore
     case 'planeSlice':
       return {
         point: [0, a, 0],

@@ -1,5 +1,5 @@
 /** Arranging whole pieces: settling a placement into the mesh, repeating an offset, aligning, spacing, scattering. */
-import { invert, multiply, transformMatrix, transformOf, type Matrix } from '../mesh/transform';
+import { applyMatrix, invert, multiply, transformMatrix, transformOf, type Matrix } from '../mesh/transform';
 import type { Vec3 } from '../mesh/vec3';
 import type { Action } from './actions';
 import { completeTransform, worldMatrix } from './placement';
@@ -38,6 +38,32 @@ export function settlePlacement(
   const settled = multiply(invert(transformMatrix(kept)), transformMatrix(t));
   const actions: Action[] = [...((piece.actions ?? []) as Action[]), ...matrixActions(settled)];
   const after = { ...piece, actions, transform: kept };
+  const next = new Map(byId).set(id, after);
+  return pieces.map((p) => {
+    if (p.id === id) return after;
+    return p.parent === id ? placedAt(next, p, worldMatrix(byId, p.id)) : p;
+  });
+}
+
+/**
+ * Puts a piece's pivot, the origin of its frame, at a place in the world; nothing of it moves, nor what is nested in it.
+ */
+export function pivotMoved(pieces: ReadonlyArray<Piece>, id: string, to: Vec3): Piece[] {
+  const byId = new Map(pieces.map((p) => [p.id, p]));
+  const piece = byId.get(id)!;
+  const world = worldMatrix(byId, id);
+  const local = applyMatrix(invert(world), to);
+  const [x, y, z] = local;
+  const placed = placedAt(byId, piece, multiply(world, [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, x, y, z, 1]));
+  const shift: Action = {
+    op: 'transform',
+    select: all,
+    about: 'point',
+    point: [0, 0, 0],
+    move: local.map((q) => -q),
+  };
+  const after =
+    'group' in piece.base ? placed : { ...placed, actions: [...((piece.actions ?? []) as Action[]), shift] };
   const next = new Map(byId).set(id, after);
   return pieces.map((p) => {
     if (p.id === id) return after;

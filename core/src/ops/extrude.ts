@@ -17,6 +17,7 @@ import { islandsOf, selectionOf } from '../select/selection';
 import { cut } from '../solid/boolean';
 import { kernelReady } from '../solid/kernel';
 import { choice, flag, length, params, vector } from './fields';
+import { layBeside } from './layBeside';
 import { counted, type Operation, type OperationResult } from './operation';
 
 const schema = params({
@@ -115,6 +116,8 @@ function raise(mesh: PolyMesh, groups: number[][], p: Params): OperationResult {
     }
   }
   const out = draft.finish();
+  const walls = range(out.firstNewFace + tops.length, faceCount(out.mesh));
+  layBeside(mesh, out.mesh, walls);
   return {
     mesh: out.mesh,
     selection: selectionOf(

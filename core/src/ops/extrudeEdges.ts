@@ -1,17 +1,17 @@
 /**
- * Extrude edges: open picked edges draw a strip of quads out of the rim. UVs go on beside the layout of the face the
- * edge belongs to, as far as the strip is long, so nothing comes to lie on top of what is there.
+ * Extrude edges: open picked edges draw a strip of quads out of the rim. UVs are laid beside the layout, so nothing
+ * comes to lie on top of what is there.
  */
 import type { Static } from 'typebox';
-import type { Mix } from '../mesh/layers';
 import { MeshDraft } from '../mesh/MeshDraft';
 import type { PolyMesh } from '../mesh/PolyMesh';
 import { faceNormal } from '../mesh/measure';
-import { nextCorner, prevCorner, topologyOf } from '../mesh/Topology';
+import { nextCorner, topologyOf } from '../mesh/Topology';
 import { OperationError } from '../mesh/errors';
-import { add, cross, distance, pointOf, scale, sub, unit, type Vec3 } from '../mesh/vec3';
+import { add, cross, pointOf, scale, sub, unit, type Vec3 } from '../mesh/vec3';
 import { selectionOf } from '../select/selection';
 import { choice, length, params, vector } from './fields';
+import { layBeside } from './layBeside';
 import { counted, type Operation } from './operation';
 
 const schema = params({
@@ -60,16 +60,16 @@ export const extrudeEdges: Operation<Params> = {
       draft.addFace({
         loop: [b, a, out.get(a)!, out.get(b)!],
         face: t.faceOfCorner[c],
-        corners: [
-          d,
-          c,
-          beyond(mesh, c, prevCorner(mesh, t, c), p.distance),
-          beyond(mesh, d, nextCorner(mesh, t, d), p.distance),
-        ],
+        corners: [d, c, c, d],
         edges: [e, -1, -1, -1],
       });
     }
     const result = draft.finish();
+    layBeside(
+      mesh,
+      result.mesh,
+      open.map((_, i) => result.firstNewFace + i),
+    );
     const after = topologyOf(result.mesh);
     const rim = open.map((_, i) => after.edgeOfCorner[result.mesh.faceStart[result.firstNewFace + i] + 2]);
     return {
@@ -96,14 +96,4 @@ function directionOf(mesh: PolyMesh, e: number, p: Params): Vec3 {
     pointOf(mesh.positions, mesh.corners[c]),
   );
   return unit(cross(side, n));
-}
-
-/** Layers carried on past a corner, away from its neighbour inside the face. */
-function beyond(mesh: PolyMesh, corner: number, inner: number, far: number): Mix {
-  const l = distance(
-    pointOf(mesh.positions, mesh.corners[corner]),
-    pointOf(mesh.positions, mesh.corners[inner]),
-  );
-  const s = Math.abs(far) / (l || 1);
-  return { of: [corner, inner], by: [1 + s, -s] };
 }

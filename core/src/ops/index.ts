@@ -6,6 +6,7 @@ import { bridge } from './bridge';
 import { connect } from './connect';
 import { copyFaces } from './copyFaces';
 import { dissolve } from './dissolve';
+import { drawFace } from './drawFace';
 import { extrudeEdges } from './extrudeEdges';
 import { fan, pairTriangles, triangulateFaces } from './divideWithin';
 import { extrude } from './extrude';
@@ -49,6 +50,7 @@ const ALL = [
   triangulateFaces,
   pairTriangles,
   fill,
+  drawFace,
   bridge,
   weld,
   collapse,

@@ -5,6 +5,7 @@ import { edgeBetween, nextCorner, topologyOf } from '../mesh/Topology';
 import { OperationError } from '../mesh/errors';
 import { selectionOf } from '../select/selection';
 import { edgeRing } from '../select/walks';
+import { lerp, pointOf, type Vec3 } from '../mesh/vec3';
 import { FaceDivider } from './divideFaces';
 import { count, params, share } from './fields';
 import { counted, type Operation } from './operation';
@@ -67,6 +68,63 @@ export const ringCut: Operation<Params> = {
   },
 };
 
+/**
+ * Where the loops of a cut would run, without cutting: two points per line, in the piece's frame.
+ * @returns 6 numbers per line
+ */
+export function ringCutLines(
+  mesh: PolyMesh,
+  edge: number,
+  p: { count: number; slide: number },
+): Float64Array {
+  const t = topologyOf(mesh);
+  const out: number[] = [];
+  const shares = loopShares(p.count, p.slide);
+  const at = (c: number, s: number): Vec3 =>
+    lerp(
+      pointOf(mesh.positions, mesh.corners[c]),
+      pointOf(mesh.positions, mesh.corners[nextCorner(mesh, t, c)]),
+      s,
+    );
+  walkRing(mesh, edge, (c, opposite, forward) => {
+    for (const s of shares) {
+      const x = forward ? s : 1 - s;
+      out.push(...at(c, x), ...at(opposite, 1 - x));
+    }
+  });
+  return Float64Array.from(out);
+}
+
+/**
+ * Walks the ring of quads through an edge, both ways.
+ * @param each the corner a quad is entered by, the one opposite, and whether shares count as on the first edge
+ * @returns how many ends stopped at a face that is no quad
+ */
+function walkRing(
+  mesh: PolyMesh,
+  edge: number,
+  each: (corner: number, opposite: number, forward: boolean) => void,
+): number {
+  const t = topologyOf(mesh);
+  const crossed = new Set<number>();
+  let stops = 0;
+  const start = t.cornerOfEdge[edge];
+  for (const forward of [true, false])
+    for (let c = forward ? start : t.twin[start]; c >= 0;) {
+      const f = t.faceOfCorner[c];
+      if (crossed.has(f)) break;
+      if (mesh.faceStart[f + 1] - mesh.faceStart[f] !== 4) {
+        stops++;
+        break;
+      }
+      crossed.add(f);
+      const opposite = nextCorner(mesh, t, nextCorner(mesh, t, c));
+      each(c, opposite, forward);
+      c = t.twin[opposite];
+    }
+  return stops;
+}
+
 /** The edge that starts at `a` and runs towards `b`, which may have been divided since. */
 function edgeFrom(mesh: PolyMesh, a: number, b: number, before: Float64Array): number {
   const t = topologyOf(mesh);
@@ -93,40 +151,18 @@ function cutRing(
 ): { mesh: PolyMesh; lines: Array<[number, number]>; stops: number } {
   const t = topologyOf(mesh);
   const divider = new FaceDivider(mesh);
-  const crossed = new Set<number>();
-  const start = t.cornerOfEdge[edge];
-  let stops = 0;
-  const pointsAt = (c: number, s: number[]): number[] => {
+  let lines = 0;
+  const pointsAt = (c: number, forward: boolean): number[] => {
     const e = t.edgeOfCorner[c];
-    const forward = t.edges[2 * e] === mesh.corners[c];
-    return s.map((x) => divider.pointOnEdge(e, forward ? x : 1 - x));
+    const along = (t.edges[2 * e] === mesh.corners[c]) === forward;
+    return shares.map((x) => divider.pointOnEdge(e, along ? x : 1 - x));
   };
-  const walk = (from: number, s: number[]): void => {
-    for (let c = from; c >= 0;) {
-      const f = t.faceOfCorner[c];
-      if (crossed.has(f)) return;
-      if (mesh.faceStart[f + 1] - mesh.faceStart[f] !== 4) {
-        stops++;
-        return;
-      }
-      crossed.add(f);
-      const opposite = nextCorner(mesh, t, nextCorner(mesh, t, c));
-      const here = pointsAt(c, s);
-      const there = pointsAt(
-        opposite,
-        s.map((x) => 1 - x),
-      );
-      here.forEach((p, k) => divider.divide(f, { from: p, to: there[k] }));
-      c = t.twin[opposite];
-    }
-  };
-  walk(start, shares);
-  if (t.twin[start] >= 0)
-    walk(
-      t.twin[start],
-      shares.map((x) => 1 - x),
-    );
-  if (!crossed.size) return { mesh, lines: [], stops };
+  const stops = walkRing(mesh, edge, (c, opposite, forward) => {
+    const there = pointsAt(opposite, !forward);
+    pointsAt(c, forward).forEach((p, k) => divider.divide(t.faceOfCorner[c], { from: p, to: there[k] }));
+    lines++;
+  });
+  if (!lines) return { mesh, lines: [], stops };
   const out = divider.finish();
   return { mesh: out.mesh, lines: out.lines, stops };
 }
