@@ -1,28 +1,28 @@
 /** Two props modelled by hand in the real interface, from an empty scene to the exported file. */
-import { existsSync, readdirSync, readFileSync } from 'node:fs';
-import { join } from 'node:path';
 import { Key, type WebElement } from 'selenium-webdriver';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { readObj } from '@urnsmith/core/formats/readObj';
 import { checkMesh } from '@urnsmith/core/mesh/checkMesh';
 import { boundsOf, eulerCharacteristic, faceKinds, volume } from '@urnsmith/core/mesh/measure';
-import { faceCount, type PolyMesh } from '@urnsmith/core/mesh/PolyMesh';
+import { faceCount } from '@urnsmith/core/mesh/PolyMesh';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { consoleProblems, openBrowser, type Browser } from './browser';
-import { HandsOn } from './hands';
+import type { HandsOn } from './hands';
+import { OnBench } from './onBench';
 import { TestServer } from './server';
 
 let server: TestServer;
 let browser: Browser;
 let h: HandsOn;
+let on: OnBench;
 let canvas: WebElement;
-let scene = '';
+let s = 1;
 
 beforeAll(async () => {
   server = new TestServer();
   await server.start();
   browser = await openBrowser();
-  h = new HandsOn(browser.driver);
+  on = new OnBench(server, browser);
+  h = on.h;
 });
 afterAll(async () => {
   await browser?.close();
@@ -30,81 +30,18 @@ afterAll(async () => {
 });
 
 async function openScene(name: string): Promise<void> {
-  const made = await fetch(`${server.url}/api/scenes`, {
-    method: 'POST',
-    headers: { 'content-type': 'application/json' },
-    body: JSON.stringify({ name, document: { pieces: [] } }),
-  });
-  ({ id: scene } = (await made.json()) as { id: string });
-  await browser.driver.get(`${server.url}/scene/${scene}/bench`);
-  canvas = await h.see('#stage');
+  await on.open(name);
+  canvas = on.canvas;
 }
-
-const stored = async (): Promise<Piece[]> => {
-  await h.saved();
-  const open = (await (await fetch(`${server.url}/api/scenes/${scene}`)).json()) as {
-    document: { pieces: Piece[] };
-  };
-  return open.document.pieces;
-};
-const lastAction = async (): Promise<Record<string, unknown>> => (await stored())[0].actions!.at(-1)!;
-
-/** The counts line, once it says something. */
-const counts = (): Promise<string> => h.text('.count b');
-const untilCounts = (text: string): Promise<unknown> =>
-  h.until(
-    `“${text}”`,
-    async () => (await counts()).includes(text) || Promise.reject(new Error(await counts())),
-  );
-
-/** Clicks at pixels from the middle of the stage. */
-async function clickAt(x: number, y: number, ...held: string[]): Promise<void> {
-  const a = browser.driver.actions();
-  for (const k of held) a.keyDown(k);
-  a.move({ origin: canvas, x: Math.round(x), y: Math.round(y) }).click();
-  for (const k of held) a.keyUp(k);
-  await a.perform();
-}
-
-/** One millimetre in pixels, seen square-on from above: the width's handle floats 16 pixels off the side. */
-async function scaleFrom(halfWidth: number, dimension = 'width'): Promise<number> {
-  const handle = (await (await h.see(`.handle[aria-label^="${dimension}"] i`)).getRect()) as {
-    x: number;
-    width: number;
-  };
-  const stage = (await canvas.getRect()) as { x: number; width: number };
-  return (handle.x + handle.width / 2 - stage.x - stage.width / 2 - 16) / halfWidth;
-}
-let s = 1;
-
-/** A key by itself; the stage has the keys while no field has the focus. */
-async function key(...keys: string[]): Promise<void> {
-  await h.focusStage();
-  if (keys.length > 1) await h.chord(...keys);
-  else await h.keys(keys[0]);
-}
-
-/** A key, and the action it stands for on the Card. */
-async function act(title: string, ...keys: string[]): Promise<void> {
-  await key(...keys);
-  await h.until(title, async () => (await h.text('.lastAction .head b')) === title);
-}
-
-async function exported(): Promise<PolyMesh> {
-  await browser.driver.get(`${server.url}/scene/${scene}/bench`);
-  await h.see('.rows .row');
-  await h.click('a[href$="/crate"]');
-  await h.until('the counts', async () => Number(await h.text('[data-sum="faces"]')) > 0);
-  await h.press('OBJ', '.card');
-  const files = (): string[] => (existsSync(browser.downloads) ? readdirSync(browser.downloads) : []);
-  const before = files().length;
-  await h.press('Export OBJ');
-  const file = await h.until('the download', async () => {
-    const all = files().filter((f) => f.endsWith('.obj'));
-    return files().length > before && all.length ? all.sort().at(-1) : null;
-  });
-  return readObj(readFileSync(join(browser.downloads, file), 'utf8'))[0].mesh;
-}
+const stored = () => on.stored();
+const lastAction = () => on.lastAction();
+const counts = () => on.counts();
+const untilCounts = (text: string) => on.untilCounts(text);
+const clickAt = (x: number, y: number, ...held: string[]) => on.clickAt(x, y, ...held);
+const scaleFrom = (halfWidth: number, dimension?: string) => on.scaleFrom(halfWidth, dimension);
+const key = (...keys: string[]) => on.key(...keys);
+const act = (title: string, ...keys: string[]) => on.act(title, ...keys);
+const exported = () => on.exported();
 
 describe('A studded cover plate', () => {
   it('begins as a box, viewed from above', async () => {

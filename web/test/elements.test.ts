@@ -3,6 +3,7 @@ import fc from 'fast-check';
 import { Vector3 } from 'three';
 import { beforeEach, describe, expect, it } from 'vitest';
 import { applyAction } from '@urnsmith/core/document/actions';
+import { actionFaults } from '@urnsmith/core/document/validate';
 import {
   applyMatrix,
   invert,
@@ -13,11 +14,12 @@ import {
 import { buildPrimitive } from '@urnsmith/core/primitives/index';
 import { pointsOf, selectionOf } from '@urnsmith/core/select/selection';
 import { middleOfPoints } from '@urnsmith/core/ops/transformElements';
-import { bench, benchReducer, type BenchState, type ElementSettings } from '../src/state/benchSlice';
+import { bench, benchReducer, type BenchState } from '../src/state/benchSlice';
+import type { ElementSettings } from '../src/state/elementSettings';
 import { inHand, takeLevel } from '../src/state/elements';
 import { acted } from '../src/state/documentSlice';
 import { store } from '../src/state/store';
-import { elementDrag } from '../src/viewport/elementDrag';
+import { elementDrag, type Surroundings } from '../src/viewport/elementDrag';
 import type { DragValue } from '../src/viewport/Hands';
 
 const settings: ElementSettings = store.getState().bench.elements;
@@ -32,6 +34,14 @@ const drag = (v: Partial<DragValue>): DragValue => ({
 });
 const world = (m: Matrix, p: ArrayLike<number>, v: number): number[] =>
   applyMatrix(m, Array.from(p).slice(3 * v, 3 * v + 3));
+const still = transformMatrix({ move: [0, 0, 0], turn: [0, 0, 0], size: [1, 1, 1] });
+const around = (toPiece: Matrix, more: Partial<Surroundings> = {}): Surroundings => ({
+  toPiece,
+  at: new Vector3(),
+  back: new Vector3(0, 0, 1),
+  surface: null,
+  ...more,
+});
 const AXES = [new Vector3(1, 0, 0), new Vector3(0, 1, 0), new Vector3(0, 0, 1)];
 
 const number = (min: number, max: number) => fc.double({ min, max, noNaN: true });
@@ -51,8 +61,8 @@ describe('a drag of elements', () => {
             selectionOf('face', [2]),
             drag({ axes: [0, 1, 2], move: by }),
             AXES,
-            invert(m),
             settings,
+            around(invert(m)),
           );
           const after = applyAction(box, action, null).mesh;
           for (const v of pointsOf(box, selectionOf('face', [2]))) {
@@ -78,8 +88,8 @@ describe('a drag of elements', () => {
             s,
             drag({ tool: 'turn', axes: [axis], degrees }),
             AXES,
-            invert(m),
             settings,
+            around(invert(m)),
           );
           const after = applyAction(box, action, null).mesh;
           const points = pointsOf(box, s);
@@ -105,8 +115,8 @@ describe('a drag of elements', () => {
       s,
       drag({ tool: 'resize', axes: [0], factors: [2, 1, 1] }),
       AXES,
-      transformMatrix({ move: [0, 0, 0], turn: [0, 0, 0], size: [1, 1, 1] }),
       soft,
+      around(still),
     );
     expect(action).toEqual({
       op: 'transform',
@@ -122,10 +132,34 @@ describe('a drag of elements', () => {
       s,
       drag({ tool: 'resize', axes: [0], factors: [2, 1, 1] }),
       tilted,
-      transformMatrix({ move: [0, 0, 0], turn: [0, 0, 0], size: [1, 1, 1] }),
       settings,
+      around(still),
     );
     expect(framed.frame).toEqual([0, 1, 0, -1, 0, 0, 0, 0, 1]);
+  });
+
+  it('turn about the peg or the pivot, and move from where they are', () => {
+    const s = selectionOf('face', [2]);
+    const m = transformMatrix({ move: [10, 0, 0], turn: [0, 90, 0], size: [1, 1, 1] });
+    const peg = around(invert(m), { at: new Vector3(10, 5, -3) });
+    const about = { ...settings, about: 'peg' as const };
+    const turned = elementDrag(s, drag({ tool: 'turn', axes: [1], degrees: 30 }), AXES, about, peg);
+    expect([turned.about, turned.point]).toEqual(['point', [3, 5, 0]]);
+    expect(elementDrag(s, drag({ move: [1, 0, 0] }), AXES, about, peg).about).toBeUndefined();
+  });
+
+  it('weld where they are dropped, and lie on what attracts them along the view', () => {
+    const s = selectionOf('vertex', [0]);
+    const surface = { base: { primitive: 'sphere' as const, radius: 5 } };
+    const set = { ...settings, weld: true, lay: 'along' as const };
+    const turned = transformMatrix({ move: [0, 0, 0], turn: [0, 90, 0], size: [2, 2, 2] });
+    const moved = elementDrag(s, drag({ move: [1, 0, 0] }), AXES, set, around(invert(turned), { surface }));
+    expect([moved.weld, moved.lay, moved.surface]).toEqual([0.01, 'along', surface]);
+    const direction = moved.direction as number[];
+    [-1, 0, 0].forEach((x, k) => expect(direction[k]).toBeCloseTo(x, 9));
+    expect(actionFaults(moved, 'a')).toEqual([]);
+    const sized = elementDrag(s, drag({ tool: 'resize', factors: [2, 2, 2] }), AXES, set, around(still));
+    expect([sized.weld, sized.surface]).toEqual([undefined, undefined]);
   });
 });
 
@@ -159,9 +193,9 @@ describe('levels and selection', () => {
     const drawing = run(
       bench.selected({ ids: ['a'] }),
       bench.levelTaken('face'),
-      bench.knifeDrawn([[0, 0, 0]]),
+      bench.drawn({ tool: 'knife', lines: [[[0, 0, 0]]] }),
     );
-    expect(benchReducer(drawing, bench.levelTaken('edge')).knife).toBeNull();
+    expect(benchReducer(drawing, bench.levelTaken('edge')).drawing).toBeNull();
   });
 
   it('elements are in hand only of a piece with faces', async () => {

@@ -17,7 +17,9 @@ import { bench, LOOKS, type Look, type Tool } from '../state/benchSlice';
 import { hostsOfCutter } from '../state/selectors';
 import { store } from '../state/store';
 import { ELEMENT_COMMANDS } from './elementCommands';
-import { levelGrid, lookSquareOn, seatGrid } from '../state/placing';
+import { finishDrawing, putDrawingAway, undoPoint } from '../state/drawing';
+import { joinPieces, separateShells } from '../state/parts';
+import { levelGrid, lookSquareOn, pivotsTo, seatGrid, seatPeg, takePegAway } from '../state/placing';
 import type { Stage } from '../viewport/Stage';
 import { currentStage } from './stage';
 import type { View } from '../viewport/CameraRig';
@@ -118,6 +120,14 @@ const onStage = (f: (stage: Stage) => void): void => {
   if (stage) f(stage);
 };
 
+const pivot = (where: 'middle' | 'foot' | 'peg', title: string): Command => ({
+  id: `pivot-${where}`,
+  title,
+  group: 'Piece',
+  enabled: () => some() && (where !== 'peg' || s().peg !== null),
+  run: () => pivotsTo(where),
+});
+
 /** Steps round what is looked at. */
 const STEPS: Array<[string, number]> = [
   ['Alt+ArrowRight', 45],
@@ -145,7 +155,7 @@ const BENCH_COMMANDS: Command[] = [
     id: `add-${k}`,
     title: `Add ${PRIMITIVE_TITLES[k].toLowerCase()}`,
     group: 'Add',
-    run: () => addPrimitive(k, spot(), s().gridFrame),
+    run: () => addPrimitive(k, spot(), s().peg ?? s().gridFrame),
   })),
   { id: 'tool-select', title: 'Select', keys: 'a', group: 'Tool', run: () => d(bench.toolTaken('select')) },
   { id: 'tool-move', title: 'Move', keys: 'm', group: 'Tool', run: () => d(bench.toolTaken('move')) },
@@ -226,6 +236,25 @@ const BENCH_COMMANDS: Command[] = [
     group: 'Piece',
     enabled: some,
     run: () => settle(s().active!, ['move', 'turn', 'size']),
+  },
+  pivot('middle', 'Put pivots at the middle'),
+  pivot('foot', 'Put pivots at the foot'),
+  pivot('peg', 'Put pivots at the peg'),
+  {
+    id: 'join',
+    title: 'Join pieces into one, shells as they are',
+    keys: 'Ctrl+j',
+    group: 'Piece',
+    enabled: some,
+    run: () => void joinPieces(),
+  },
+  {
+    id: 'separate',
+    title: 'Separate shells into pieces',
+    keys: 'Ctrl+Shift+j',
+    group: 'Piece',
+    enabled: some,
+    run: () => void separateShells(),
   },
   {
     id: 'delete',
@@ -371,6 +400,21 @@ const BENCH_COMMANDS: Command[] = [
     group: 'View',
     run: () => onStage(seatGrid),
   },
+  {
+    id: 'seat-peg',
+    title: 'Set the peg on the picked elements or the face under the pointer',
+    keys: 'Shift+p',
+    group: 'View',
+    run: () => onStage(seatPeg),
+  },
+  {
+    id: 'take-peg',
+    title: 'Take the peg away',
+    keys: 'Alt+p',
+    group: 'View',
+    enabled: () => s().peg !== null,
+    run: takePegAway,
+  },
   { id: 'level-grid', title: 'Level the grid', keys: 'Alt+g', group: 'View', run: levelGrid },
   {
     id: 'square-on',
@@ -461,9 +505,21 @@ export function releaseKey(e: KeyboardEvent): void {
   if (performance.now() - since > HOLD_MS) d(bench.toolTaken(from));
 }
 
+/** What keys mean while a drawing tool is in hand. */
+const DRAWING_KEYS: Record<string, () => void> = {
+  Enter: () => onStage((stage) => void finishDrawing(stage)),
+  Escape: putDrawingAway,
+  Delete: undoPoint,
+  Backspace: undoPoint,
+};
+
 /** Runs the command a key stands for; true when there was one. */
 export function runKey(e: KeyboardEvent): boolean {
   const name = keyName(e);
+  if (s().drawing && name in DRAWING_KEYS) {
+    DRAWING_KEYS[name]();
+    return true;
+  }
   const wanted = name.replace('Backspace', 'Delete');
   const c = COMMANDS.find((x) => x.keys === wanted && atLevel(x));
   if (!c) return false;

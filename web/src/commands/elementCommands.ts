@@ -1,10 +1,14 @@
 /** Commands at Face, Edge and Point level. Their keys mean something else at Piece level. */
 import type { PickName } from '@urnsmith/core/select/picks';
+import { worldMatrix } from '@urnsmith/core/document/placement';
+import { invert } from '@urnsmith/core/mesh/transform';
 import type { Level } from '../state/benchSlice';
+import { piecesById } from '../state/selectors';
 import { bench } from '../state/benchSlice';
 import { act, inHand, pick, takeLevel } from '../state/elements';
-import { finishKnife, putKnifeAway, takeKnife } from '../state/knife';
-import { detachFaces } from '../state/detach';
+import { finishDrawing, takeDrawing } from '../state/drawing';
+import { detachFaces } from '../state/parts';
+import { pivotToPicked } from '../state/placing';
 import { store } from '../state/store';
 import type { Command } from './commands';
 import { currentStage } from './stage';
@@ -59,6 +63,16 @@ const remove = (other: boolean): void => {
   const faces = inHand()?.selection.kind === 'face';
   void act(faces !== other ? 'deleteFaces' : 'dissolve');
 };
+
+/** The peg's axis in the frame of the piece in hand; straight up without a peg. */
+function pegAxis(): number[] {
+  const { peg, active } = store.getState().bench;
+  const m = peg ?? [1, 0, 0, 0, 0, 1, 0, 0];
+  const back = invert(worldMatrix(piecesById(store.getState()), active!));
+  const axis = [0, 1, 2].map((k) => back[k] * m[4] + back[4 + k] * m[5] + back[8 + k] * m[6]);
+  const l = Math.hypot(...axis);
+  return axis.map((x) => Number((x / l).toFixed(9)));
+}
 
 export const ELEMENT_COMMANDS: Command[] = [
   level('piece', '7'),
@@ -115,11 +129,44 @@ export const ELEMENT_COMMANDS: Command[] = [
     () => ({ distance: roundShare(0.05), by: 'each' }),
     'extrudeEach',
   ),
+  op(
+    'extrude',
+    'Extrude along the peg',
+    undefined,
+    () => ({ distance: roundShare(0.05), along: 'axis', axis: pegAxis() }),
+    'extrudePeg',
+  ),
   op('inset', 'Inset', 'i', () => ({ thickness: roundShare(0.02) })),
   op('inset', 'Inset each face', 'Shift+i', () => ({ thickness: roundShare(0.02), by: 'each' }), 'insetEach'),
-  op('bevel', 'Bevel', 'o', () => ({ width: roundShare(0.01), segments: 2 })),
+  // Of points, corners are cut off.
+  {
+    id: 'edit-bevel',
+    title: 'Bevel',
+    keys: 'o',
+    group: 'Edit',
+    when: 'elements',
+    enabled: picked,
+    run: () =>
+      void act(inHand()?.selection.kind === 'vertex' ? 'bevelPoints' : 'bevel', {
+        width: roundShare(0.01),
+        segments: 2,
+      }),
+  },
   op('supportLoops', 'Support loops', 'Shift+o', () => ({ distance: roundShare(0.01) })),
-  op('ringCut', 'Ring cut', 'r'),
+  // With nothing picked the tool is taken in hand and shows where it would run.
+  {
+    id: 'edit-ringCut',
+    title: 'Ring cut',
+    keys: 'r',
+    group: 'Edit',
+    when: 'elements',
+    enabled: editing,
+    run: () => {
+      const { level, drawing } = store.getState().bench;
+      if (picked() && level === 'edge' && !drawing) void act('ringCut');
+      else void takeDrawing('ring');
+    },
+  },
   op('slide', 'Slide', 'Shift+r', () => ({ share: 0.25 })),
   op('connect', 'Connect', 'c'),
   op('fill', 'Fill', 'x'),
@@ -144,10 +191,10 @@ export const ELEMENT_COMMANDS: Command[] = [
   op('faceOutward', 'Face outward', undefined),
   op('mirrorOnce', 'Mirror once', undefined),
   op('thicken', 'Thicken once', undefined),
-  op('planeSlice', 'Slice by a plane', undefined),
   op('mark', 'Mark edges hard', undefined, () => ({ layer: 'hard' }), 'markHard'),
   op('mark', 'Crease along the edges', undefined, () => ({ layer: 'crease' }), 'crease'),
   op('mark', 'Seam along the edges', undefined, () => ({ layer: 'seam' }), 'seam'),
+  op('mark', 'Half the width of a bevel', undefined, () => ({ layer: 'round', value: 0.5 }), 'roundShare'),
   op('mark', 'Clear hard marks', undefined, () => ({ layer: 'hard', value: 0 }), 'clearHard'),
   {
     id: 'edit-knife',
@@ -158,9 +205,25 @@ export const ELEMENT_COMMANDS: Command[] = [
     enabled: editing,
     run: () => {
       const stage = currentStage();
-      if (store.getState().bench.knife?.length && stage) void finishKnife(stage);
-      else takeKnife();
+      if (store.getState().bench.drawing?.lines.some((l) => l.length > 1) && stage) void finishDrawing(stage);
+      else void takeDrawing('knife');
     },
+  },
+  {
+    id: 'edit-drawFace',
+    title: 'Draw a face point by point',
+    keys: 'Alt+c',
+    group: 'Edit',
+    run: () => void takeDrawing('face'),
+  },
+  {
+    id: 'edit-planeSlice',
+    title: 'Slice by a stroke across the piece',
+    keys: 'Alt+s',
+    group: 'Edit',
+    when: 'elements',
+    enabled: editing,
+    run: () => void takeDrawing('slice'),
   },
   {
     id: 'edit-remove',
@@ -190,27 +253,30 @@ export const ELEMENT_COMMANDS: Command[] = [
     run: () => void detachFaces(),
   },
   {
-    id: 'edit-finish',
-    title: 'Finish what is being drawn, or type a number',
+    id: 'edit-number',
+    title: 'Type a number of the last action',
     keys: 'Enter',
     group: 'Edit',
     when: 'elements',
-    run: () => {
-      const stage = currentStage();
-      if (store.getState().bench.knife && stage) void finishKnife(stage);
-      else document.querySelector<HTMLInputElement>('.card .lastAction .num input')?.focus();
-    },
+    run: () => document.querySelector<HTMLInputElement>('.card .lastAction .num input')?.focus(),
+  },
+  {
+    id: 'pivot-picked',
+    title: 'Put the pivot at the middle of what is picked',
+    group: 'Edit',
+    when: 'elements',
+    enabled: picked,
+    run: pivotToPicked,
   },
   {
     id: 'edit-leave',
-    title: 'Put the tool away, pick nothing, back to pieces',
+    title: 'Pick nothing, back to pieces',
     keys: 'Escape',
     group: 'Edit',
     when: 'elements',
     run: () => {
       const b = store.getState().bench;
-      if (b.knife) putKnifeAway();
-      else if (b.picked.length) store.dispatch(bench.elementsPicked([]));
+      if (b.picked.length) store.dispatch(bench.elementsPicked([]));
       else void takeLevel('piece');
     },
   },

@@ -1,8 +1,8 @@
 /** What is in hand on the Bench: selection, tool, look of the surface. */
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 import type { Matrix } from '@urnsmith/core/mesh/transform';
-import type { Falloff } from '@urnsmith/core/select/soft';
 import type { Lane } from '@urnsmith/core/steps/kinds';
+import { ELEMENT_SETTINGS, type ElementSettings, type SnapKind } from './elementSettings';
 
 export type Tool = 'select' | 'move' | 'turn' | 'resize';
 export type Look = 'clay' | 'gloss' | 'normals' | 'facing' | 'drift';
@@ -14,22 +14,10 @@ export type Level = 'piece' | 'face' | 'edge' | 'point';
 export const LEVELS: Level[] = ['piece', 'face', 'edge', 'point'];
 export type ElementLevel = Exclude<Level, 'piece'>;
 
-/** How tools at element level behave. */
-export interface ElementSettings {
-  /** Pick through the whole depth, not only what is seen. */
-  through: boolean;
-  /** Whose axes the handles follow. */
-  frame: 'world' | 'piece' | 'grid' | 'own';
-  about: 'middle' | 'each';
-  /** Moves are mirrored across the piece's own middle plane. */
-  symmetry: 'none' | 'x' | 'y' | 'z';
-  soft: boolean;
-  reach: number;
-  falloff: Falloff;
-  along: 'straight' | 'surface';
-  /** Pixels. */
-  pointSize: number;
-  pickRadius: number;
+/** What is being drawn on the stage, point by point or by a stroke, in the frame of the active piece. */
+export interface Drawing {
+  tool: 'knife' | 'face' | 'slice' | 'ring';
+  lines: Array<Array<[number, number, number]>>;
 }
 
 export interface BenchState {
@@ -40,8 +28,8 @@ export interface BenchState {
   /** The selection is what the last action left, until something else is picked. */
   following: boolean;
   elements: ElementSettings;
-  /** Points of the line being drawn with the knife, in the piece's frame; null when it is not in hand. */
-  knife: [number, number, number][] | null;
+  /** A drawing tool in hand; null when none is. */
+  drawing: Drawing | null;
   selected: string[];
   /** The piece whose build is shown; the last one selected. */
   active: string | null;
@@ -58,8 +46,11 @@ export interface BenchState {
   /** Grid step, mm, and angle step, degrees. */
   gridStep: number;
   angleStep: number;
+  snapTo: SnapKind[];
   /** Where the working grid is seated (its frame in the world); null is level. */
   gridFrame: Matrix | null;
+  /** Where the peg stands: a centre to turn about, snap to and place new pieces at. */
+  peg: Matrix | null;
   isolated: boolean;
   /** Show the active piece as it stood before this lane. */
   stage: Lane | null;
@@ -83,19 +74,8 @@ const initialState: BenchState = {
   picked: [],
   pointed: null,
   following: false,
-  elements: {
-    through: false,
-    frame: 'world',
-    about: 'middle',
-    symmetry: 'none',
-    soft: false,
-    reach: 20,
-    falloff: 'smooth',
-    along: 'straight',
-    pointSize: 7,
-    pickRadius: 12,
-  },
-  knife: null,
+  elements: ELEMENT_SETTINGS,
+  drawing: null,
   selected: [],
   active: null,
   step: null,
@@ -109,7 +89,9 @@ const initialState: BenchState = {
   snap: false,
   gridStep: 5,
   angleStep: 15,
+  snapTo: ['grid'],
   gridFrame: null,
+  peg: null,
   isolated: false,
   stage: null,
   ledgerFilter: 'all',
@@ -141,7 +123,7 @@ const slice = createSlice({
         s.step = null;
         s.picked = [];
         s.pointed = null;
-        s.knife = null;
+        s.drawing = null;
         if (!active) s.level = 'piece';
       }
       s.active = active;
@@ -151,7 +133,7 @@ const slice = createSlice({
       s.level = payload;
       s.picked = [];
       s.pointed = null;
-      s.knife = null;
+      s.drawing = null;
       if (payload !== 'piece' && s.active) s.selected = [s.active];
     },
     elementsPicked: (s, { payload }: PayloadAction<ReadonlyArray<number>>) => {
@@ -175,8 +157,8 @@ const slice = createSlice({
     elementSettings: (s, { payload }: PayloadAction<Partial<ElementSettings>>) => {
       Object.assign(s.elements, payload);
     },
-    knifeDrawn: (s, { payload }: PayloadAction<[number, number, number][] | null>) => {
-      s.knife = payload;
+    drawn: (s, { payload }: PayloadAction<Drawing | null>) => {
+      s.drawing = payload;
     },
     stepChosen: (s, { payload }: PayloadAction<number | null>) => {
       s.step = payload;
@@ -204,6 +186,12 @@ const slice = createSlice({
     },
     gridSeated: (s, { payload }: PayloadAction<Matrix | null>) => {
       s.gridFrame = payload;
+    },
+    snapToggled: (s, { payload }: PayloadAction<SnapKind>) => {
+      s.snapTo = s.snapTo.includes(payload) ? s.snapTo.filter((k) => k !== payload) : [...s.snapTo, payload];
+    },
+    pegSet: (s, { payload }: PayloadAction<Matrix | null>) => {
+      s.peg = payload;
     },
     stageShown: (s, { payload }: PayloadAction<Lane | null>) => {
       s.stage = payload;

@@ -59,7 +59,7 @@ export async function pick(name: PickName, options?: PickOptions): Promise<void>
 
 /** Puts the selection of a reply in hand; the level follows when another kind of element came out. */
 async function show(id: string, reply: Reply): Promise<boolean> {
-  if ('bytes' in reply) return false;
+  if (!('fault' in reply) && !('selection' in reply)) return false;
   if ('fault' in reply) {
     problem([reply.fault.message, reply.fault.fix].filter(Boolean).join(' '));
     if (reply.fault.elements) lightUp(reply.fault.elements);
@@ -134,7 +134,7 @@ async function baseFor(piece: Piece): Promise<Pick<Piece, 'base' | 'actions'>> {
 }
 
 /** Retunes the last action; the history keeps one entry for it. */
-export async function retune(key: string, value: unknown): Promise<void> {
+export function retune(changes: Record<string, unknown>): void {
   const hand = inHand();
   const last = hand?.piece.actions?.at(-1);
   if (!hand || !last) return;
@@ -142,11 +142,9 @@ export async function retune(key: string, value: unknown): Promise<void> {
   const label = `${OPERATIONS[last.op].title}: ${piece.name ?? piece.id}`;
   const amends = state().document.undo.at(-1)?.label === label;
   if (amends) undo();
+  store.dispatch(bench.noticeClosed());
   const base = state().document.pieces.find((p) => p.id === piece.id)!;
-  const actions = [
-    ...(amends ? (base.actions ?? []) : base.actions!.slice(0, -1)),
-    { ...last, [key]: value },
-  ];
+  const actions = [...(amends ? (base.actions ?? []) : base.actions!.slice(0, -1)), { ...last, ...changes }];
   preview(null);
   commit(
     label,

@@ -1,11 +1,16 @@
-/** Placing: the working grid seated on a face or a selection, the view square-on to it. */
+/** Placing: grid and peg seated on a face, a selection or three points, the view square-on to it, pivots put elsewhere. */
 import { Matrix4, Vector3 } from 'three';
-import type { Matrix } from '@urnsmith/core/mesh/transform';
+import { pivotMoved } from '@urnsmith/core/document/arrangePieces';
+import { worldMatrix } from '@urnsmith/core/document/placement';
+import { applyMatrix, type Matrix } from '@urnsmith/core/mesh/transform';
+import type { Vec3 } from '@urnsmith/core/mesh/vec3';
 import { elementHandle } from '../views/bench/stageContents';
 import { builds } from '../workers/builds';
 import type { Stage } from '../viewport/Stage';
+import { commit } from './actions';
 import { bench } from './benchSlice';
-import { store } from './store';
+import { piecesById } from './selectors';
+import { store, type RootState } from './store';
 
 /** A frame with its Y along a direction; X as level as can be. */
 function frameAt(at: Vector3, up: Vector3): Matrix {
@@ -17,13 +22,34 @@ function frameAt(at: Vector3, up: Vector3): Matrix {
   return new Matrix4().makeBasis(x, y, z).setPosition(at).toArray() as Matrix;
 }
 
+/** Three picked points: the plane through them, its X along the first two. */
+function planeOfThree(s: RootState): Matrix | null {
+  const { level, picked, active } = s.bench;
+  const cage = active ? builds.get(active)?.cage : null;
+  if (level !== 'point' || picked.length !== 3 || !cage) return null;
+  const m = worldMatrix(piecesById(s), active!);
+  const [a, b, c] = picked.map(
+    (v) => new Vector3(...applyMatrix(m, Array.from(cage.positions.subarray(3 * v, 3 * v + 3)))),
+  );
+  const x = b.clone().sub(a).normalize();
+  const y = new Vector3().crossVectors(x, c.clone().sub(a));
+  if (y.lengthSq() < 1e-12) return null;
+  y.normalize();
+  // The side that looks up is the front.
+  if (y.y < -1e-9) y.negate();
+  const z = new Vector3().crossVectors(x, y);
+  return new Matrix4().makeBasis(x, y, z).setPosition(a).toArray() as Matrix;
+}
+
 /** What is meant: the picked elements, else the face under the pointer. */
 function meant(stage: Stage): Matrix | null {
   const s = store.getState();
   if (s.bench.level !== 'piece' && s.bench.picked.length) {
     const own = { ...s, bench: { ...s.bench, elements: { ...s.bench.elements, frame: 'own' as const } } };
     const place = elementHandle(own, builds.get(s.bench.active!));
-    if (place)
+    const three = planeOfThree(s);
+    if (three) return three;
+    if (place?.matrix)
       return new Matrix4()
         .fromArray(place.matrix)
         .setPosition(...place.at)
@@ -45,6 +71,59 @@ export function seatGrid(stage: Stage): void {
     bench.noticed({ text: 'The grid is seated: new pieces and handles follow it.', tone: 'info' }),
   );
 }
+
+/** Puts the peg where something is picked or pointed at. */
+export function seatPeg(stage: Stage): void {
+  const frame = meant(stage);
+  if (!frame) return nothing('set the peg on');
+  store.dispatch(bench.pegSet(frame));
+  store.dispatch(
+    bench.noticed({
+      text: 'The peg is set: turn about it, snap to it, extrude along it; new pieces stand on it.',
+      tone: 'info',
+    }),
+  );
+}
+
+export function takePegAway(): void {
+  store.dispatch(bench.pegSet(null));
+}
+
+/** Puts the pivot of the piece in hand at the middle of what is picked. */
+export function pivotToPicked(): void {
+  const s = store.getState();
+  const id = s.bench.active;
+  const own = { ...s, bench: { ...s.bench, tool: 'move' as const } };
+  const place = id ? elementHandle(own, builds.get(id)) : null;
+  if (!id || !place) return nothing('put the pivot at');
+  commit(`Pivot of ${nameOf(id)}`, pivotMoved(s.document.pieces, id, place.at));
+}
+
+/** Puts the pivots of all selected pieces at the middle or the foot of their bounds, or at the peg. */
+export function pivotsTo(where: 'middle' | 'foot' | 'peg'): void {
+  const { document, bench: b } = store.getState();
+  const peg = b.peg;
+  let pieces = document.pieces;
+  let count = 0;
+  for (const id of b.selected) {
+    const p = pieces.find((x) => x.id === id)!;
+    const bounds = builds.get(id)?.display?.bounds;
+    if (p.locked || (where !== 'peg' && !bounds)) continue;
+    const m = worldMatrix(new Map(pieces.map((x) => [x.id, x])), id);
+    const at: Vec3 =
+      where === 'peg'
+        ? [peg![12], peg![13], peg![14]]
+        : applyMatrix(
+            m,
+            bounds!.min.map((lo, k) => (where === 'foot' && k === 1 ? lo : (lo + bounds!.max[k]) / 2)),
+          );
+    pieces = pivotMoved(pieces, id, at);
+    count++;
+  }
+  if (count) commit(`Pivot of ${count === 1 ? nameOf(b.selected[0]) : `${count} pieces`}`, pieces);
+}
+
+const nameOf = (id: string): string => store.getState().document.pieces.find((p) => p.id === id)?.name ?? id;
 
 export function levelGrid(): void {
   store.dispatch(bench.gridSeated(null));

@@ -10,9 +10,10 @@ import {
   Mesh,
   MeshBasicMaterial,
   Points,
-  PointsMaterial,
+  type PointsMaterial,
 } from 'three';
 import { acceleratedRaycast, MeshBVH } from 'three-mesh-bvh';
+import { dots } from './marks';
 import type { ElementLevel } from '../state/benchSlice';
 import type { WholeCage } from '../workers/builds';
 
@@ -30,22 +31,6 @@ export interface CageLook {
 const INK = { plain: '#0f1a19', picked: '#63d8bd', pointed: '#d8f5ea', open: '#f0b35f' };
 const line = (color: string, opacity: number, over: boolean): LineBasicMaterial =>
   new LineBasicMaterial({ color, transparent: true, opacity, depthTest: !over });
-
-/** Round dots, drawn a little in front of the surface they lie on. */
-function dots(parameters: ConstructorParameters<typeof PointsMaterial>[0]): PointsMaterial {
-  const m = new PointsMaterial({ ...parameters, sizeAttenuation: false, alphaTest: 0.5 });
-  m.onBeforeCompile = (shader) => {
-    shader.vertexShader = shader.vertexShader.replace(
-      '#include <fog_vertex>',
-      'gl_Position.z -= 0.0006 * gl_Position.w;\n#include <fog_vertex>',
-    );
-    shader.fragmentShader = shader.fragmentShader.replace(
-      '#include <alphatest_fragment>',
-      'if (length(gl_PointCoord - 0.5) > 0.5) discard;\n#include <alphatest_fragment>',
-    );
-  };
-  return m;
-}
 
 export class CageView {
   readonly group = new Group();

@@ -36,6 +36,12 @@ export class CameraRig {
     return new Vector3(Math.sin(y) * Math.cos(p), Math.sin(p), Math.cos(y) * Math.cos(p));
   }
 
+  /** Right, up and toward the eye, in the world. */
+  axes(): [Vector3, Vector3, Vector3] {
+    const { up, back } = this;
+    return [new Vector3().crossVectors(up, back), up, back];
+  }
+
   get up(): Vector3 {
     const y = MathUtils.degToRad(this.yaw);
     const p = MathUtils.degToRad(this.pitch);

@@ -5,6 +5,7 @@
 import { Plane, Vector3 } from 'three';
 import type { Grip } from './Gizmo';
 import type { Outline, PointedAt } from './pointing';
+import type { Snap } from './snapping';
 import type { Stage } from './Stage';
 
 export interface DragStart {
@@ -12,6 +13,8 @@ export interface DragStart {
   /** Unit axes of the handles, in the world. */
   axes: Vector3[];
   pivot: Vector3;
+  /** The place that meets what is snapped to. */
+  held: Vector3;
 }
 
 /** How far a drag has gone: along the axes (mm), about an axis (degrees), or as factors. */
@@ -21,11 +24,24 @@ export interface DragValue {
   move: [number, number, number];
   degrees: number;
   factors: [number, number, number];
+  /** What a move came to lie on. */
+  met?: Snap['kind'];
 }
 
 export interface HandsHost {
   tool(): 'select' | 'move' | 'turn' | 'resize';
+  /** With what a drag snaps; grid 0 leaves moves free where nothing is met. */
   snap(): { on: boolean; grid: number; angle: number };
+  /** What is snapped to under the pointer, in the world. */
+  snapAt(x: number, y: number): Snap | null;
+  /** The place of what is held that is to meet what is snapped to; the handles' own without. */
+  heldAt(x: number, y: number): Vector3 | null;
+  showSnap(s: Snap | null): void;
+  /** A drawing tool takes a press: as a click, or as the beginning of a stroke; null when none is in hand. */
+  drawPress(x: number, y: number, e: PointerEvent): 'click' | 'stroke' | null;
+  drawStroke(from: { x: number; y: number }, to: { x: number; y: number }, done: boolean): void;
+  /** The wheel while dragging; true when it meant something. */
+  dragWheel(steps: number): boolean;
   selected(): string[];
   click(piece: string | null, add: boolean): void;
   box(ids: string[], add: boolean): void;
@@ -51,9 +67,7 @@ export interface ElementHost {
   inside(outline: Outline, add: boolean): void;
   paint(at: PointedAt): void;
   lasso(outline: Outline | null): void;
-  /** Takes a click for the tool in hand (a knife's next point); false when no tool wants it. */
-  toolClick(x: number, y: number): boolean;
-  toolMove(x: number, y: number): void;
+  toolMove(x: number, y: number, e: { shiftKey: boolean }): void;
 }
 
 type Mode =
@@ -70,6 +84,7 @@ type Mode =
     }
   | { kind: 'lasso'; outline: Outline; add: boolean }
   | { kind: 'paint' }
+  | { kind: 'stroke'; x: number; y: number }
   | { kind: 'box'; x: number; y: number; add: boolean }
   | {
       kind: 'drag';
@@ -136,7 +151,9 @@ export class Hands {
 
   private press(x: number, y: number, e: PointerEvent): void {
     const { elements } = this.host;
-    if (elements.active() && elements.toolClick(x, y)) return;
+    const drawing = this.host.drawPress(x, y, e);
+    if (drawing === 'stroke') this.mode = { kind: 'stroke', x, y };
+    if (drawing) return;
     const hit = this.stage.gizmo.hit(this.stage.aim(x, y));
     if (hit && this.beginDrag(hit.grip, x, y)) return;
     const add = e.shiftKey || e.ctrlKey || e.metaKey;
@@ -155,11 +172,11 @@ export class Hands {
     if (elements.active()) elements.twice(elements.at(e.clientX, e.clientY), e.shiftKey, e.altKey);
   }
 
-  private beginDrag(grip: Grip, x: number, y: number): boolean {
+  private beginDrag(grip: Grip, x: number, y: number, held: Vector3 | null = null): boolean {
     const axes = this.host.dragStart();
     if (!axes) return false;
     const pivot = this.stage.gizmo.root.position.clone();
-    const start = { grip, axes, pivot };
+    const start = { grip, axes, pivot, held: held ?? pivot };
     this.constraint = null;
     this.mode = {
       kind: 'drag',
@@ -178,7 +195,7 @@ export class Hands {
     const m = this.mode;
     switch (m.kind) {
       case 'idle':
-        this.hoverSoon(x, y);
+        this.hoverSoon(x, y, e.shiftKey);
         return;
       case 'orbit':
       case 'pan':
@@ -204,6 +221,9 @@ export class Hands {
         if (at) this.host.elements.paint(at);
         return;
       }
+      case 'stroke':
+        this.host.drawStroke({ x: m.x, y: m.y }, { x, y }, false);
+        return;
       case 'drag':
         m.at = { x, y };
         this.drag(e.ctrlKey || e.metaKey);
@@ -217,7 +237,7 @@ export class Hands {
       ? this.host.elements.isPicked(m.element.element) && m.gesture === 'box'
       : m.piece !== null && this.host.selected().includes(m.piece);
     if (tool === 'move' && held) {
-      if (this.beginDrag({ tool: 'move', axes: [0, 1, 2] }, m.x, m.y)) {
+      if (this.beginDrag({ tool: 'move', axes: [0, 1, 2] }, m.x, m.y, this.host.heldAt(m.x, m.y))) {
         const drag = this.mode as Mode & { kind: 'drag' };
         drag.at = { x, y };
         this.drag(false);
@@ -262,7 +282,10 @@ export class Hands {
     } else if (m.kind === 'box') {
       this.host.rubber(null);
       this.host.box(this.stage.inBox(m.x, m.y, e.clientX, e.clientY), m.add);
+    } else if (m.kind === 'stroke') {
+      this.host.drawStroke({ x: m.x, y: m.y }, { x: e.clientX, y: e.clientY }, true);
     } else if (m.kind === 'drag') {
+      this.host.showSnap(null);
       if (m.last) this.host.dropped();
       else this.host.aborted();
     } else if (m.kind === 'orbit' && !m.moved) this.host.menu(e.clientX, e.clientY);
@@ -270,6 +293,7 @@ export class Hands {
 
   private abort(): void {
     if (this.mode.kind === 'drag') this.host.aborted();
+    this.host.showSnap(null);
     this.host.rubber(null);
     this.host.elements.lasso(null);
     this.mode = { kind: 'idle' };
@@ -278,6 +302,7 @@ export class Hands {
   private wheel(e: WheelEvent): void {
     e.preventDefault();
     const lines = e.deltaMode === 1 ? e.deltaY * 33 : e.deltaY;
+    if (this.mode.kind === 'drag' && this.host.dragWheel(lines / 100)) return this.drag(false);
     this.stage.rig.zoom(Math.exp(lines * 0.0012), this.stage.pointer(e.clientX, e.clientY));
     this.stage.redraw();
   }
@@ -316,13 +341,17 @@ export class Hands {
       factors: [1, 1, 1],
     };
     if (value.tool === 'move') {
-      const d = now.clone().sub(m.grabbed);
+      const met = on ? this.host.snapAt(m.at.x, m.at.y) : null;
+      this.host.showSnap(met);
+      const d = met ? met.at.clone().sub(m.start.held) : now.clone().sub(m.grabbed);
+      if (met) value.met = met.kind;
       m.start.axes.forEach((a, i) => {
         if (axes.length < 3 && !axes.includes(i)) return;
         const along = d.dot(a);
-        value.move[i] = on
-          ? Math.round(along / snap.grid) * snap.grid
-          : tidy(along, this.stage.rig.pixelSize(m.start.pivot));
+        const pixel = this.stage.rig.pixelSize(m.start.pivot);
+        if (met) value.move[i] = along;
+        else if (on && snap.grid) value.move[i] = Math.round(along / snap.grid) * snap.grid;
+        else value.move[i] = tidy(along, pixel);
       });
     } else if (value.tool === 'turn') {
       value.axes = [axes[0]];
@@ -379,7 +408,7 @@ export class Hands {
     return (Math.atan2(new Vector3().crossVectors(a, b).dot(n), a.dot(b)) * 180) / Math.PI;
   }
 
-  private hoverSoon(x: number, y: number): void {
+  private hoverSoon(x: number, y: number, shiftKey: boolean): void {
     cancelAnimationFrame(this.hoverFrame);
     this.hoverFrame = requestAnimationFrame(() => {
       const hit = this.stage.gizmo.hit(this.stage.aim(x, y));
@@ -389,7 +418,7 @@ export class Hands {
       if (!elements.active()) this.host.hover(hit ? null : (this.stage.pick(x, y)?.piece ?? null));
       else {
         elements.point(hit ? null : elements.at(x, y));
-        elements.toolMove(x, y);
+        elements.toolMove(x, y, { shiftKey });
       }
     });
   }

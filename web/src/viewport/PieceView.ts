@@ -11,6 +11,7 @@ import {
   Matrix4,
   Mesh,
   MeshBasicMaterial,
+  Vector3,
 } from 'three';
 import { acceleratedRaycast, MeshBVH } from 'three-mesh-bvh';
 import type { Display } from '@urnsmith/core/steps/display';
@@ -112,10 +113,32 @@ export class PieceView {
     else if (this.ghostEdges) this.ghostEdges.visible = false;
   }
 
+  /** The edges around the face a triangle is of, in the world: sides of its triangles that no other of them shares. */
+  outlineAt(triangle: number): Array<[Vector3, Vector3]> {
+    const d = this.display!;
+    const face = d.faceOfTriangle[triangle];
+    let [from, to] = [triangle, triangle + 1];
+    while (from > 0 && d.faceOfTriangle[from - 1] === face) from--;
+    while (to < d.faceOfTriangle.length && d.faceOfTriangle[to] === face) to++;
+    const sides = new Map<string, [Vector3, Vector3]>();
+    for (let t = from; t < to; t++)
+      for (let k = 0; k < 3; k++) {
+        const [a, b] = [k, (k + 1) % 3].map((i) =>
+          new Vector3().fromArray(d.positions, 3 * d.indices[3 * t + i]),
+        );
+        const [here, back] = [[a, b], [b, a]].map((s) => s.map((p) => p.toArray().join()).join('|')); // prettier-ignore
+        if (!sides.delete(back)) sides.set(here, [a, b]);
+      }
+    return [...sides.values()].map(([a, b]): [Vector3, Vector3] => [
+      a.applyMatrix4(this.group.matrix),
+      b.applyMatrix4(this.group.matrix),
+    ]);
+  }
+
   /** Prepares exact picking; done once per shape, when it is first pointed at. */
   ensureTree(): void {
     if (this.hasTree || !this.geometry.index?.count) return;
-    this.geometry.boundsTree = new MeshBVH(this.geometry);
+    this.geometry.boundsTree = new MeshBVH(this.geometry, { indirect: true });
     if (this.driftGeometry) this.driftGeometry.boundsTree = undefined;
     this.hasTree = true;
   }

@@ -7,10 +7,10 @@ import {
   Color,
   DirectionalLight,
   HemisphereLight,
-  Line,
   LineBasicMaterial,
   LineSegments,
   Matrix4,
+  Plane,
   Quaternion,
   Raycaster,
   Scene,
@@ -28,6 +28,7 @@ import { CameraRig } from './CameraRig';
 import { Gizmo } from './Gizmo';
 import { Grid } from './Grid';
 import { Looks } from './looks';
+import { PegMark, snapMark } from './marks';
 import { PieceView, type PieceLook } from './PieceView';
 
 export interface StagePiece {
@@ -46,14 +47,16 @@ export interface StageSettings {
   gridFrame?: Matrix | null;
   parallel: boolean;
   tool: Tool;
-  /** Where the handles stand and how they are turned. */
-  handle: { at: [number, number, number]; matrix: Matrix } | null;
+  /** Where the handles stand and how they are turned; without a matrix, as the view is. */
+  handle: { at: [number, number, number]; matrix: Matrix | null } | null;
   /** Segments to light up, in the world. */
   faults: Float32Array | null;
   /** The base whose elements are edited. */
   cage?: { cage: WholeCage; matrix: Matrix; look: CageLook } | null;
-  /** A line being drawn, points in the world. */
-  line?: Array<[number, number, number]> | null;
+  /** Lines being drawn: pairs of points in the world. */
+  lines?: Array<[number, number, number]> | null;
+  /** Where the peg stands. */
+  peg?: Matrix | null;
 }
 
 export interface Pick {
@@ -73,13 +76,15 @@ export class Stage {
   private readonly views = new Map<string, PieceView>();
   private readonly pickable = new Set<string>();
   private readonly grid = new Grid();
+  private readonly peg = new PegMark();
+  private readonly mark = snapMark();
   private readonly key = new DirectionalLight('#fffaf0', 2.6);
   private readonly rim = new DirectionalLight('#e2ecf2', 0.7);
   private readonly faults = new LineSegments(
     new BufferGeometry(),
     new LineBasicMaterial({ color: '#ff8a4c', depthTest: false, linewidth: 2 }),
   );
-  private readonly line = new Line(
+  private readonly line = new LineSegments(
     new BufferGeometry(),
     new LineBasicMaterial({ color: '#f0b35f', depthTest: false }),
   );
@@ -112,7 +117,7 @@ export class Stage {
       this.key.target,
       this.rim.target,
     );
-    this.scene.add(this.grid, this.faults, this.line, this.cage.group, this.gizmo.root);
+    this.scene.add(this.grid, this.faults, this.line, this.cage.group, this.gizmo.root, this.peg, this.mark);
     this.raycaster.firstHitOnly = true;
   }
 
@@ -146,7 +151,15 @@ export class Stage {
     this.showFaults(settings.faults);
     if (settings.cage) this.cage.show(settings.cage.cage, settings.cage.matrix, settings.cage.look);
     else this.cage.hide();
-    this.showLine(settings.line ?? null);
+    this.showLine(settings.lines ?? null);
+    this.peg.stand(settings.peg ?? null);
+    this.redraw();
+  }
+
+  /** A dot where a drag snaps to, or none. */
+  showSnap(at: Vector3 | null): void {
+    this.mark.visible = at !== null;
+    if (at) this.mark.position.copy(at);
     this.redraw();
   }
 
@@ -181,6 +194,12 @@ export class Stage {
     return new Vector2(((x - box.left) / box.width) * 2 - 1, 1 - ((y - box.top) / box.height) * 2);
   }
 
+  /** The place under the pointer on the plane through what is looked at, facing the eye; in the world. */
+  onSight(x: number, y: number): Vector3 {
+    const plane = new Plane().setFromNormalAndCoplanarPoint(this.rig.back, this.rig.target);
+    return this.rig.ray(this.pointer(x, y)).intersectPlane(plane, new Vector3()) ?? this.rig.target.clone();
+  }
+
   aim(x: number, y: number): Raycaster {
     this.rig.apply();
     this.raycaster.setFromCamera(this.pointer(x, y), this.rig.camera);
@@ -188,20 +207,39 @@ export class Stage {
   }
 
   /** The nearest piece under the pointer; ghosts only when nothing solid is. */
-  pick(x: number, y: number): Pick | null {
+  pick(x: number, y: number, without?: ReadonlySet<string>): Pick | null {
+    return this.hit(x, y, without)?.pick ?? null;
+  }
+
+  /** The face under the pointer with the edges around it, in the world. */
+  faceAt(
+    x: number,
+    y: number,
+    without?: ReadonlySet<string>,
+  ): (Pick & { outline: Array<[Vector3, Vector3]> }) | null {
+    const found = this.hit(x, y, without);
+    if (!found) return null;
+    const view = this.views.get(found.pick.piece)!;
+    return { ...found.pick, outline: view.outlineAt(found.triangle) };
+  }
+
+  private hit(x: number, y: number, without?: ReadonlySet<string>): { pick: Pick; triangle: number } | null {
     const ray = this.aim(x, y);
-    const meshes = [...this.pickable].map((id) => {
-      const v = this.views.get(id)!;
-      v.ensureTree();
-      return v.mesh;
-    });
+    const meshes = [...this.pickable]
+      .filter((id) => !without?.has(id))
+      .map((id) => {
+        const v = this.views.get(id)!;
+        v.ensureTree();
+        return v.mesh;
+      });
     const hits = ray.intersectObjects(meshes, false);
     const hit = hits.find((h) => h.object.renderOrder !== 2) ?? hits[0];
     if (!hit) return null;
     const normal = (hit.face?.normal ?? new Vector3(0, 1, 0))
       .clone()
       .transformDirection(hit.object.matrixWorld);
-    return { piece: hit.object.userData.piece as string, point: hit.point, normal };
+    const pick = { piece: hit.object.userData.piece as string, point: hit.point, normal };
+    return { pick, triangle: hit.faceIndex ?? 0 };
   }
 
   /** Pieces whose middle of bounds, or any of whose bounds' corners, falls into a pixel rectangle. */
@@ -281,6 +319,7 @@ export class Stage {
     this.grid.visible = s?.grid ?? true;
     this.grid.fit(s?.gridStep ?? 10, this.rig.pixelSize(at), this.rig.distance, at);
     this.placeGizmo();
+    this.peg.fit(this.rig.pixelSize(this.peg.position));
     this.renderer.render(this.scene, this.rig.camera);
     this.frames++;
     for (const f of this.listeners) f();
@@ -291,7 +330,8 @@ export class Stage {
     if (!h) return this.gizmo.place(null, new Quaternion(), 1, this.rig.back);
     const at = new Vector3(...h.at);
     const turn = new Quaternion();
-    new Matrix4().fromArray(h.matrix).decompose(new Vector3(), turn, new Vector3());
+    if (h.matrix) new Matrix4().fromArray(h.matrix).decompose(new Vector3(), turn, new Vector3());
+    else turn.setFromRotationMatrix(new Matrix4().makeBasis(...this.rig.axes()));
     const { rig } = this;
     const view = rig.parallel ? rig.back : rig.camera.position.clone().sub(at).normalize();
     this.gizmo.place(at, turn, rig.pixelSize(at) * 84, view);

@@ -82,5 +82,14 @@ export function describeDrag(v: DragValue): string {
     return v.axes.length === 3
       ? `× ${num(v.factors[0])}`
       : v.axes.map((i) => `${name(i)} × ${num(v.factors[i])}`).join('  ');
-  return v.axes.map((i) => `${name(i)} ${num(v.move[i])} mm`).join('  ');
+  const far = v.axes.map((i) => `${name(i)} ${num(v.move[i])} mm`).join('  ');
+  return v.met ? `${far}  ${MET[v.met]}` : far;
 }
+
+const MET = {
+  point: 'onto a point',
+  middle: 'onto the middle of an edge',
+  edge: 'onto an edge',
+  face: 'onto a face',
+  peg: 'onto the peg',
+};

@@ -1,35 +1,51 @@
 /** What a drag of the handles does to picked elements, as an action in the piece's own frame. */
 import { Vector3 } from 'three';
 import type { Action } from '@urnsmith/core/document/actions';
-import type { Matrix } from '@urnsmith/core/mesh/transform';
+import type { Surface } from '@urnsmith/core/document/base';
+import { applyMatrix, type Matrix } from '@urnsmith/core/mesh/transform';
 import { listed } from '@urnsmith/core/select/rules';
 import type { Selection } from '@urnsmith/core/select/selection';
-import type { ElementSettings } from '../state/benchSlice';
+import { CONTACT, type ElementSettings } from '../state/elementSettings';
 import type { DragValue } from './Hands';
 
 const tidy = (x: number): number => Number(x.toFixed(6)) + 0;
 
-/**
- * @param axes unit axes of the handles in the world
- * @param toPiece from the world into the piece's frame
- */
+export interface Surroundings {
+  /** From the world into the piece's frame. */
+  toPiece: Matrix;
+  /** Where the handles stand, in the world. */
+  at: Vector3;
+  /** Unit direction to the eye, in the world. */
+  back: Vector3;
+  /** What moved points are drawn onto, in the piece's frame. */
+  surface: Surface | null;
+}
+
+/** @param axes unit axes of the handles in the world */
 export function elementDrag(
   selection: Selection,
   v: DragValue,
   axes: Vector3[],
-  toPiece: Matrix,
   e: ElementSettings,
+  { toPiece, at, back, surface }: Surroundings,
 ): Action {
   const action: Action = { op: 'transform', select: listed(selection) };
   if (e.about === 'each') action.about = 'each';
+  else if (e.about !== 'middle' && v.tool !== 'move')
+    Object.assign(action, { about: 'point', point: applyMatrix(toPiece, at.toArray()).map(tidy) });
   if (e.symmetry !== 'none') action.symmetry = e.symmetry;
-  if (e.soft) Object.assign(action, { reach: e.reach, falloff: e.falloff, along: e.along });
+  if (e.soft) Object.assign(action, { reach: tidy(e.reach), falloff: e.falloff, along: e.along });
+  if (e.weld && v.tool === 'move') action.weld = CONTACT;
+  if (surface) {
+    Object.assign(action, { surface, lay: e.lay });
+    if (e.lay === 'along') action.direction = unit(into(toPiece, back));
+  }
   if (v.tool === 'move') {
     const d = new Vector3();
     v.move.forEach((m, i) => d.addScaledVector(axes[i], m));
     return { ...action, move: into(toPiece, d).map(tidy) };
   }
-  const frame = axes.flatMap((a) => new Vector3(...into(toPiece, a)).normalize().toArray());
+  const frame = axes.flatMap((a) => unit(into(toPiece, a)));
   if (frame.some((x, i) => Math.abs(x - IDENTITY[i]) > 1e-9)) action.frame = frame;
   if (v.tool === 'turn')
     return { ...action, turn: [0, 1, 2].map((k) => (k === v.axes[0] ? tidy(v.degrees) : 0)) };
@@ -37,6 +53,7 @@ export function elementDrag(
 }
 
 const IDENTITY = [1, 0, 0, 0, 1, 0, 0, 0, 1];
+const unit = (d: [number, number, number]): number[] => new Vector3(...d).normalize().toArray();
 
 /** A direction brought into the piece's frame. */
 function into(m: Matrix, d: Vector3): [number, number, number] {

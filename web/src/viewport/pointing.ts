@@ -2,6 +2,7 @@
 import { Vector3, type Raycaster } from 'three';
 import type { ElementLevel } from '../state/benchSlice';
 import type { CageView } from './CageView';
+import { segmentFar } from './snapping';
 import type { Stage } from './Stage';
 
 export interface PointedAt {
@@ -12,7 +13,7 @@ export interface PointedAt {
 }
 
 /** Pixel x and y per point, from the canvas's top left; NaN behind the camera. */
-function projectAll(stage: Stage, view: CageView): Float32Array {
+export function projectAll(stage: Stage, view: CageView): Float32Array {
   const p = view.cage!.positions;
   const { camera } = stage.rig;
   camera.updateMatrixWorld();
@@ -56,12 +57,16 @@ export function elementAt(
     let least = radius;
     for (const i of list) {
       const d = far(i);
-      if (d < least) [best, least] = [i, d];
+      // Of elements drawn over each other, the one nearer to the eye is meant.
+      const over = best >= 0 && Math.abs(d - least) < 0.5;
+      if (over ? depth(i) > depth(best) : d < least) [best, least] = [i, d];
     }
     return best < 0
       ? null
       : { element: best, at: hit?.at ?? middleOf(view, level, best), face: hit?.face ?? -1 };
   };
+  const toEye = stage.rig.back.clone().transformDirection(view.group.matrix.clone().invert());
+  const depth = (i: number): number => toEye.dot(new Vector3(...middleOf(view, level, i)));
   const px = x - box.left;
   const py = y - box.top;
   const far =
@@ -86,22 +91,36 @@ function middleOf(view: CageView, level: ElementLevel, i: number): [number, numb
   return [0, 1, 2].map((k) => (p[3 * a + k] + p[3 * b + k]) / 2) as [number, number, number];
 }
 
-function hitSurface(ray: Raycaster, view: CageView): { face: number; at: [number, number, number] } | null {
+/** Where the line of sight meets the cage, nearest first; one answer when the first is all that is wanted. */
+export function allHits(
+  stage: Stage,
+  view: CageView,
+  x: number,
+  y: number,
+): Array<{ face: number; point: Vector3 }> {
+  view.ensureTree();
+  const ray = stage.aim(x, y);
+  ray.firstHitOnly = false;
+  const hits = hitsOf(ray, view);
+  ray.firstHitOnly = true;
+  return hits;
+}
+
+function hitsOf(ray: Raycaster, view: CageView): Array<{ face: number; point: Vector3 }> {
   view.surface.matrixWorld.copy(view.group.matrix);
   const hits: ReturnType<Raycaster['intersectObject']> = [];
   view.surface.raycast(ray, hits);
-  hits.sort((a, b) => a.distance - b.distance);
-  const hit = hits[0];
-  if (!hit || typeof hit.faceIndex !== 'number') return null;
-  const local = hit.point.clone().applyMatrix4(view.group.matrix.clone().invert());
-  return { face: view.cage!.shape.faceOfTriangle[hit.faceIndex], at: local.toArray() };
+  return hits
+    .sort((a, b) => a.distance - b.distance)
+    .filter((h) => typeof h.faceIndex === 'number')
+    .map((h) => ({ face: view.cage!.shape.faceOfTriangle[h.faceIndex!], point: h.point }));
 }
 
-function segmentFar(screen: Float32Array, a: number, b: number, x: number, y: number): number {
-  const [ax, ay] = [screen[2 * a], screen[2 * a + 1]];
-  const [dx, dy] = [screen[2 * b] - ax, screen[2 * b + 1] - ay];
-  const s = Math.min(1, Math.max(0, ((x - ax) * dx + (y - ay) * dy) / (dx * dx + dy * dy || 1)));
-  return Math.hypot(ax + s * dx - x, ay + s * dy - y);
+function hitSurface(ray: Raycaster, view: CageView): { face: number; at: [number, number, number] } | null {
+  const hit = hitsOf(ray, view)[0];
+  if (!hit) return null;
+  const local = hit.point.clone().applyMatrix4(view.group.matrix.clone().invert());
+  return { face: hit.face, at: local.toArray() };
 }
 
 export type Outline = Array<{ x: number; y: number }>;

@@ -36,9 +36,15 @@ export function SceneShell() {
     const onKey = (e: KeyboardEvent): void => {
       if (e.defaultPrevented) return;
       const t = e.target as HTMLElement;
-      if (t.closest('input, textarea, [role=dialog], [role=menu], [contenteditable]')) return;
-      // Space and Enter belong to the button that has the focus.
-      if ((e.key === ' ' || e.key === 'Enter') && t.closest('button, a, [role=radio]')) return;
+      if (
+        t.closest(
+          'input:not([type=checkbox]), select, textarea, [role=dialog], [role=menu], [contenteditable]',
+        )
+      )
+        return;
+      // Space and Enter belong to the button or box that has the focus.
+      if ((e.key === ' ' || e.key === 'Enter') && t.closest('button, a, [role=radio], [type=checkbox]'))
+        return;
       if (store.getState().document.status === 'ready' && runKey(e)) e.preventDefault();
     };
     window.addEventListener('keydown', onKey);

@@ -8,8 +8,17 @@ import { loadKernel } from '@urnsmith/core/solid/kernel';
 import { buffersOf, displayOf, type Display } from '@urnsmith/core/steps/display';
 import { Evaluator } from '@urnsmith/core/steps/evaluate';
 import { cageBuffers, cageOf, type Cage } from '@urnsmith/core/steps/cage';
+import { transformMesh, type Matrix } from '@urnsmith/core/mesh/transform';
+import { joinMeshes } from '@urnsmith/core/ops/join';
+import { ringCutLines } from '@urnsmith/core/ops/ringCut';
+import { everything } from '@urnsmith/core/select/grow';
 import { pickMore, type PickName, type PickOptions } from '@urnsmith/core/select/picks';
-import { convertSelection, type ElementKind, type Selection } from '@urnsmith/core/select/selection';
+import {
+  convertSelection,
+  islandsOf,
+  type ElementKind,
+  type Selection,
+} from '@urnsmith/core/select/selection';
 import wasmUrl from 'manifold-3d/manifold.wasm?url';
 import type { PolyMesh } from '@urnsmith/core/mesh/PolyMesh';
 
@@ -25,10 +34,20 @@ export type Question =
   | { kind: 'act'; action: Action }
   | { kind: 'pick'; name: PickName; selection: Selection; options?: PickOptions }
   | { kind: 'convert'; selection: Selection; to: ElementKind }
-  /** The edited base as stored bytes. */
-  | { kind: 'bake' };
+  /** The edited base as bytes to store, with the built meshes of other pieces brought into its frame. */
+  | { kind: 'bake'; with?: Array<{ id: string; place: Matrix }> }
+  /** The built piece as bytes to store. */
+  | { kind: 'bakeBuilt' }
+  /** Faces of each shell of the edited base. */
+  | { kind: 'shells' }
+  /** Where a ring cut would run. */
+  | { kind: 'ring'; edge: number; count: number; slide: number };
 export type Reply =
-  { selection: Selection; report?: string; warning?: string } | { bytes: Uint8Array } | { fault: Fault };
+  | { selection: Selection; report?: string; warning?: string }
+  | { bytes: Uint8Array }
+  | { shells: number[][] }
+  | { lines: Float64Array }
+  | { fault: Fault };
 
 const blobs = new Map<string, PolyMesh>();
 const evaluator = new Evaluator({
@@ -83,7 +102,7 @@ const api = {
         evaluator.setPieces(pieces);
       }
       const { mesh, last } = evaluator.editedPiece(id);
-      return reply(mesh, last, question);
+      return reply(id, mesh, last, question);
     } catch (e) {
       return { fault: faultOf(e) };
     }
@@ -93,12 +112,18 @@ const api = {
 /** Base meshes last sent as cages. */
 const caged = new Map<string, PolyMesh>();
 
-function reply(mesh: PolyMesh, last: Selection | null, q: Question): Reply {
+function reply(id: string, mesh: PolyMesh, last: Selection | null, q: Question): Reply {
   if (q.kind === 'act') {
     const { selection, report, warning } = applyAction(mesh, q.action, last, evaluator.meshOf);
     return { selection, report, warning };
   }
-  if (q.kind === 'bake') return { bytes: encodeMesh(mesh) };
+  if (q.kind === 'bake') {
+    const others = (q.with ?? []).map((o) => transformMesh(evaluator.build(o.id).mesh, o.place));
+    return { bytes: encodeMesh(joinMeshes([mesh, ...others])) };
+  }
+  if (q.kind === 'bakeBuilt') return { bytes: encodeMesh(evaluator.build(id).mesh) };
+  if (q.kind === 'ring') return { lines: ringCutLines(mesh, q.edge, q) };
+  if (q.kind === 'shells') return { shells: islandsOf(mesh, everything(mesh, 'face')) };
   if (q.kind === 'convert') return { selection: convertSelection(mesh, q.selection, q.to) };
   return { selection: pickMore(mesh, q.name, q.selection, q.options) };
 }

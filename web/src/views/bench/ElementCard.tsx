@@ -1,21 +1,20 @@
 /** Tools for the picked elements, ways to pick, and how handles and softness behave. */
 import { useState } from 'react';
 import { ALIKE, type Trait } from '@urnsmith/core/select/rules';
-import { FALLOFFS, type Falloff } from '@urnsmith/core/select/soft';
 import { atLevel, commandById, keyLabel } from '../../commands/commands';
-import { bench, type ElementLevel } from '../../state/benchSlice';
+import type { ElementLevel } from '../../state/benchSlice';
 import { forgetSelection, KIND, nameSelection, pick, recallSelection } from '../../state/elements';
 import { activePiece } from '../../state/selectors';
-import { useAct, useApp } from '../../state/store';
+import { useApp } from '../../state/store';
 import { NumberField } from '../../ui/NumberField';
-import { Segmented } from '../../ui/Segmented';
+import { HandleSettings } from './HandleSettings';
 
 const TOOLS = {
-  face: ['extrude', 'extrudeEach', 'inset', 'insetEach', 'knife', 'makeRound', 'flatten', 'bridge', 'splitApart', 'copyFaces', 'detach', 'fan', 'triangulate', 'pairTriangles', 'turnOver', 'faceOutward', 'mirrorOnce', 'thicken', 'planeSlice', 'collapse', 'remove'],
+  face: ['extrude', 'extrudeEach', 'extrudePeg', 'inset', 'insetEach', 'knife', 'makeRound', 'flatten', 'bridge', 'splitApart', 'copyFaces', 'detach', 'fan', 'triangulate', 'pairTriangles', 'turnOver', 'faceOutward', 'mirrorOnce', 'thicken', 'planeSlice', 'drawFace', 'collapse', 'remove'],
   edge: ['bevel',
     'extrude',
-    'rip', 'ringCut', 'supportLoops', 'slide', 'knife', 'connect', 'fill', 'fillGrid', 'bridge', 'straighten', 'spaceEvenly', 'makeRound', 'collapse', 'markHard', 'crease', 'seam', 'clearHard', 'remove'],
-  point: ['weld', 'weldMiddle', 'connect', 'knife', 'push', 'relax', 'flatten', 'straighten', 'spaceEvenly', 'makeRound', 'fill', 'remove'],
+    'rip', 'ringCut', 'supportLoops', 'slide', 'knife', 'connect', 'fill', 'fillGrid', 'bridge', 'straighten', 'spaceEvenly', 'makeRound', 'collapse', 'markHard', 'crease', 'seam', 'roundShare', 'clearHard', 'planeSlice', 'drawFace', 'remove'],
+  point: ['bevel', 'weld', 'weldMiddle', 'connect', 'knife', 'push', 'relax', 'flatten', 'straighten', 'spaceEvenly', 'makeRound', 'fill', 'drawFace', 'planeSlice', 'remove'],
 } as const; // prettier-ignore
 const PICKS = [
   'loop',
@@ -51,8 +50,6 @@ export function ElementCard() {
       <PickOptions />
       <NamedSelections />
       <HandleSettings />
-      <SymmetryChoice />
-      <SoftSettings />
     </>
   );
 }
@@ -96,6 +93,9 @@ const SHORT: Record<string, string> = {
   'edit-crease': 'Crease',
   'edit-seam': 'Seam',
   'edit-clearHard': 'Not hard',
+  'edit-roundShare': 'Half width',
+  'edit-drawFace': 'Draw a face',
+  'edit-extrudePeg': 'Along the peg',
   'pick-grow': 'Grow',
   'pick-shrink': 'Shrink',
   'pick-invert': 'Others',
@@ -107,136 +107,11 @@ const SHORT: Record<string, string> = {
   'pick-flat': 'Flat region',
 };
 
-function HandleSettings() {
-  const act = useAct();
-  const e = useApp((s) => s.bench.elements);
-  return (
-    <>
-      <div className="head sub">
-        <b>Handles</b>
-      </div>
-      <div className="field">
-        <span className="lab">Along</span>
-        <Segmented
-          label="Along"
-          value={e.frame}
-          options={(['world', 'piece', 'grid', 'own'] as const).map((v) => ({ value: v, label: v }))}
-          onChange={(frame) => act(bench.elementSettings({ frame }))}
-        />
-      </div>
-      <div className="field">
-        <span className="lab">About</span>
-        <Segmented
-          label="About"
-          value={e.about}
-          options={(['middle', 'each'] as const).map((v) => ({ value: v, label: v }))}
-          onChange={(about) => act(bench.elementSettings({ about }))}
-        />
-      </div>
-      <label className="check">
-        <input
-          type="checkbox"
-          checked={e.through}
-          onChange={() => act(bench.elementSettings({ through: !e.through }))}
-        />{' '}
-        pick through the depth
-        <kbd>Shift+V</kbd>
-      </label>
-      <NumberField
-        label="Point size"
-        value={e.pointSize}
-        unit="px"
-        minimum={2}
-        maximum={24}
-        integer
-        onCommit={(pointSize) => act(bench.elementSettings({ pointSize }))}
-      />
-      <NumberField
-        label="Pick radius"
-        value={e.pickRadius}
-        unit="px"
-        minimum={2}
-        maximum={60}
-        integer
-        onCommit={(pickRadius) => act(bench.elementSettings({ pickRadius }))}
-      />
-    </>
-  );
-}
-
-function SymmetryChoice() {
-  const act = useAct();
-  const symmetry = useApp((s) => s.bench.elements.symmetry);
-  return (
-    <div className="field">
-      <span className="lab">Symmetry</span>
-      <Segmented
-        label="Symmetry"
-        value={symmetry}
-        options={(['none', 'x', 'y', 'z'] as const).map((v) => ({ value: v, label: v }))}
-        onChange={(v) => act(bench.elementSettings({ symmetry: v }))}
-      />
-    </div>
-  );
-}
-
-function SoftSettings() {
-  const act = useAct();
-  const e = useApp((s) => s.bench.elements);
-  return (
-    <>
-      <label className="check">
-        <input
-          type="checkbox"
-          checked={e.soft}
-          onChange={() => act(bench.elementSettings({ soft: !e.soft }))}
-        />{' '}
-        soft selection
-        <kbd>Shift+S</kbd>
-      </label>
-      {e.soft && (
-        <>
-          <NumberField
-            label="Reach"
-            value={e.reach}
-            quantity="length"
-            unit="mm"
-            minimum={0.001}
-            maximum={1e6}
-            onPreview={(reach) => act(bench.elementSettings({ reach }))}
-            onCommit={(reach) => act(bench.elementSettings({ reach }))}
-          />
-          <div className="field">
-            <span className="lab">Reach along</span>
-            <Segmented
-              label="Reach along"
-              value={e.along}
-              options={(['straight', 'surface'] as const).map((v) => ({ value: v, label: v }))}
-              onChange={(along) => act(bench.elementSettings({ along }))}
-            />
-          </div>
-          <div className="field">
-            <span className="lab">Falloff</span>
-            <select
-              aria-label="Falloff"
-              value={e.falloff}
-              onChange={(x) => act(bench.elementSettings({ falloff: x.currentTarget.value as Falloff }))}
-            >
-              {FALLOFFS.map((f) => (
-                <option key={f}>{f}</option>
-              ))}
-            </select>
-          </div>
-        </>
-      )}
-    </>
-  );
-}
-
 /** How alike is alike, and how a pattern is carried on. */
 function PickOptions() {
   const level = useApp((s) => s.bench.level) as ElementLevel;
-  const [o, set] = useState({ tolerance: 0.01, gap: 1, count: 0 });
+  const [o, set] = useState({ tolerance: 0.01, count: 0, start: 0, back: false, across: false });
+  const [gap, setGap] = useState<number | null>(null);
   const traits = ALIKE[KIND[level]];
   const [trait, setTrait] = useState<Trait | null>(null);
   const chosen = trait && (traits as readonly string[]).includes(trait) ? trait : traits[0];
@@ -265,17 +140,52 @@ function PickOptions() {
       <NumberField
         label="Carry on by"
         value={o.count}
+        unit="times, 0 all round"
         integer
         minimum={0}
         maximum={10000}
         step={0.1}
         onCommit={(count) => set({ ...o, count })}
       />
+      <label className="check">
+        <input type="checkbox" checked={gap === null} onChange={() => setGap(gap === null ? 1 : null)} /> gap
+        as between the first two
+      </label>
+      {gap !== null && (
+        <NumberField
+          label="Gap"
+          value={gap}
+          unit="left out"
+          integer
+          minimum={0}
+          maximum={10000}
+          step={0.1}
+          onCommit={setGap}
+        />
+      )}
+      <NumberField
+        label="Start after"
+        value={o.start}
+        unit="left out"
+        integer
+        minimum={0}
+        maximum={10000}
+        step={0.1}
+        onCommit={(start) => set({ ...o, start })}
+      />
+      <div className="checks">
+        {(['back', 'across'] as const).map((k) => (
+          <label className="check" key={k}>
+            <input type="checkbox" checked={o[k]} onChange={() => set({ ...o, [k]: !o[k] })} />{' '}
+            {k === 'back' ? 'the other way' : 'along the crossing run'}
+          </label>
+        ))}
+      </div>
       <div className="row2">
         <button onClick={() => void pick('alike', { trait: chosen, tolerance: o.tolerance })}>
           Pick alike
         </button>
-        <button onClick={() => void pick('repeat', { count: o.count })}>
+        <button onClick={() => void pick('repeat', { ...o, gap: gap ?? undefined })}>
           Carry on{o.count ? ` ${o.count} times` : ' all round'}
         </button>
       </div>

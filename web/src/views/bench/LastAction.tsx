@@ -18,12 +18,16 @@ interface FieldSchema {
 }
 
 /** Parameters a person does not type: lines drawn, frames taken from the view. */
-const HIDDEN = new Set(['path', 'eye', 'view', 'frame', 'point']);
+const HIDDEN = new Set(['lines', 'points', 'eye', 'view', 'frame', 'point', 'surface']);
 
 /** A number shows only while it counts. */
 function isShown(key: string, op: string, values: Record<string, unknown>): boolean {
   if (HIDDEN.has(key)) return key === 'point' && op !== 'transform';
   if (key === 'axis') return values.along === 'axis';
+  if (op === 'transform' && key === 'lay') return values.surface !== undefined;
+  if (op === 'transform' && key === 'direction')
+    return values.surface !== undefined && values.lay === 'along';
+  if (op === 'transform' && key === 'weld') return values.weld !== 0;
   if (key === 'direction') return values.onto === 'direction';
   if (op === 'transform' && (key === 'falloff' || key === 'along')) return values.reach !== 0;
   if (op === 'slide') return key === 'by' || key === values.by;
@@ -79,7 +83,7 @@ function ActionField({ piece, action, name, field }: ActionFieldProps) {
         <select
           aria-label={title}
           value={value as string}
-          onChange={(e) => void retune(name, e.currentTarget.value)}
+          onChange={(e) => retune({ [name]: e.currentTarget.value })}
         >
           {field.anyOf.map((o) => (
             <option key={o.const}>{o.const}</option>
@@ -95,7 +99,7 @@ function ActionField({ piece, action, name, field }: ActionFieldProps) {
           label={title}
           value={value as string}
           options={field.anyOf.map((o) => ({ value: o.const, label: o.const }))}
-          onChange={(v) => void retune(name, v)}
+          onChange={(v) => retune({ [name]: v })}
         />
       </div>
     );
@@ -105,7 +109,7 @@ function ActionField({ piece, action, name, field }: ActionFieldProps) {
         <input
           type="checkbox"
           checked={value as boolean}
-          onChange={() => void retune(name, !(value as boolean))}
+          onChange={() => retune({ [name]: !(value as boolean) })}
         />{' '}
         {title}
       </label>
@@ -124,7 +128,7 @@ function ActionField({ piece, action, name, field }: ActionFieldProps) {
             value={list[k]}
             quantity={field.unit === 'mm' ? 'length' : field.unit === '°' ? 'angle' : 'number'}
             onPreview={(x) => show(put(k, x))}
-            onCommit={(x) => void retune(name, put(k, x))}
+            onCommit={(x) => retune({ [name]: put(k, x) })}
           />
         ))}
       </div>
@@ -141,7 +145,7 @@ function ActionField({ piece, action, name, field }: ActionFieldProps) {
       integer={field.type === 'integer'}
       step={field.type === 'integer' ? 0.1 : field.unit === '' ? 0.01 : undefined}
       onPreview={show}
-      onCommit={(v) => void retune(name, v)}
+      onCommit={(v) => retune({ [name]: v })}
     />
   );
 }

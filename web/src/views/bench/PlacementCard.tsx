@@ -5,6 +5,9 @@ import type { Piece } from '@urnsmith/core/document/schema';
 import { completeTransform } from '@urnsmith/core/document/placement';
 import { editPiece, preview } from '../../state/actions';
 import { align, scatter, settle, space } from '../../state/arrange';
+import { joinPieces } from '../../state/parts';
+import { pivotsTo } from '../../state/placing';
+import { useApp } from '../../state/store';
 import { NumberField } from '../../ui/NumberField';
 
 type Part = 'move' | 'turn' | 'size';
@@ -60,9 +63,27 @@ export function PlacementCard({ piece, count }: { piece: Piece; count: number })
           ))}
         </div>
       ))}
+      <Pivots />
       {!('group' in piece.base) && piece.transform && <Settle piece={piece} />}
       {count > 1 && <Several />}
     </section>
+  );
+}
+
+/** Where the pivot of each selected piece goes; nothing else moves. */
+function Pivots() {
+  const peg = useApp((s) => s.bench.peg !== null);
+  return (
+    <div className="field">
+      <span className="lab">Pivot to</span>
+      <div className="seg" role="group" aria-label="Pivot to">
+        {(['middle', 'foot', 'peg'] as const).map((w) => (
+          <button key={w} disabled={w === 'peg' && !peg} onClick={() => pivotsTo(w)}>
+            {w}
+          </button>
+        ))}
+      </div>
+    </div>
   );
 }
 
@@ -113,6 +134,7 @@ function Several() {
           </button>
         ))}
         <button onClick={() => scatter(s)}>Scatter</button>
+        <button onClick={() => void joinPieces()}>Join</button>
       </div>
       <NumberField
         label="Scatter move"

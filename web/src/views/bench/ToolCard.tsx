@@ -2,10 +2,11 @@
 import { NumberField } from '../../ui/NumberField';
 import { bench } from '../../state/benchSlice';
 import { useAct, useApp } from '../../state/store';
+import { SnapSettings } from './SnapSettings';
 
 export function ToolCard() {
   const act = useAct();
-  const { gridStep, angleStep, snap } = useApp((s) => s.bench);
+  const { gridStep, angleStep } = useApp((s) => s.bench);
   return (
     <>
       <div className="head">
@@ -29,11 +30,7 @@ export function ToolCard() {
         maximum={180}
         onCommit={(v) => act(bench.angleStepSet(v))}
       />
-      <label className="check">
-        <input type="checkbox" checked={snap} onChange={() => act(bench.toggled('snap'))} /> snap while
-        dragging
-        <kbd>S</kbd>
-      </label>
+      <SnapSettings />
       <p className="dim pad">Ctrl turns snapping the other way for one drag.</p>
       <div className="head sub">
         <b>Nothing selected</b>

@@ -193,20 +193,44 @@ const ELEMENT_LINES = {
     ['Ctrl drag', 'paint'],
   ],
 } as const;
-const KNIFE_LINE = [
-  ['click', 'set points'],
-  ['Enter', 'cut'],
-  ['first point', 'close the line'],
-  ['Esc', 'put away'],
-] as const;
+const DRAW_LINES = {
+  knife: [
+    ['click', 'set points'],
+    ['Shift', 'another line'],
+    ['Ctrl', 'by the angle step'],
+    ['Delete', 'point back'],
+    ['Enter', 'cut'],
+    ['Esc', 'put away'],
+  ],
+  face: [
+    ['click', 'set corners'],
+    ['first corner', 'done'],
+    ['Ctrl', 'grid step'],
+    ['Delete', 'corner back'],
+    ['Enter', 'done'],
+    ['Esc', 'put away'],
+  ],
+  slice: [
+    ['drag', 'across the piece'],
+    ['again', 'move the plane'],
+    ['Esc', 'put away'],
+  ],
+  ring: [
+    ['point', 'shows the loop'],
+    ['click', 'cut'],
+    ['Shift', 'slid to the pointer'],
+    ['Esc', 'put away'],
+  ],
+} as const;
+const DRAW_NAMES = { knife: 'Knife', face: 'Draw a face', slice: 'Slice', ring: 'Ring cut' };
 const NAMES = { select: 'Select', move: 'Move', turn: 'Turn', resize: 'Resize' };
 
 function ToolLine({ said }: { said: string }) {
-  const { tool, level, knife } = useApp((s) => s.bench);
-  const lines = knife ? KNIFE_LINE : (level === 'piece' ? LINES : ELEMENT_LINES)[tool];
+  const { tool, level, drawing } = useApp((s) => s.bench);
+  const lines = drawing ? DRAW_LINES[drawing.tool] : (level === 'piece' ? LINES : ELEMENT_LINES)[tool];
   return (
     <div className="toolline" role="status">
-      <b>{knife ? 'Knife' : NAMES[tool]}</b>{' '}
+      <b>{drawing ? DRAW_NAMES[drawing.tool] : NAMES[tool]}</b>{' '}
       {said ? (
         <strong className="said">{said}</strong>
       ) : (

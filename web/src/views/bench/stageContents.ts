@@ -5,7 +5,8 @@ import { applyMatrix, type Matrix } from '@urnsmith/core/mesh/transform';
 import { makeMesh } from '@urnsmith/core/mesh/PolyMesh';
 import { cross, sub, unit } from '@urnsmith/core/mesh/vec3';
 import { softWeights } from '@urnsmith/core/select/soft';
-import type { ElementLevel, ElementSettings } from '../../state/benchSlice';
+import type { Drawing, ElementLevel } from '../../state/benchSlice';
+import type { ElementSettings } from '../../state/elementSettings';
 import type { CageLook } from '../../viewport/CageView';
 import type { Fault } from '@urnsmith/core/mesh/errors';
 import { hiddenPieces, hostsOfCutter, livePieces, piecesById, roleOf } from '../../state/selectors';
@@ -83,12 +84,15 @@ function isNear(
   return [...chosen].some((id) => hosts.get(id)?.includes(p.id));
 }
 
-/** Where handles stand while elements are picked: at their middle, along the chosen frame. */
-export function elementHandle(
-  s: RootState,
-  built: Built | undefined,
-): { at: [number, number, number]; matrix: Matrix } | null {
-  const { active, picked, level, elements } = s.bench;
+/** Where handles stand, and along which axes; without a matrix along those of the view. */
+export interface Handle {
+  at: [number, number, number];
+  matrix: Matrix | null;
+}
+
+/** Where handles stand while elements are picked: at their middle or what turns go about, along the chosen frame. */
+export function elementHandle(s: RootState, built: Built | undefined): Handle | null {
+  const { active, picked, level, elements, peg, tool } = s.bench;
   const cage = built?.cage;
   if (level === 'piece' || !active || !cage || !picked.length) return null;
   const m = worldMatrix(piecesById(s), active);
@@ -101,8 +105,12 @@ export function elementHandle(
     piece: () => m,
     grid: () => s.bench.gridFrame ?? IDENTITY,
     own: () => ownFrame(cage, level, picked, m),
+    view: () => null,
   };
   const matrix = frames[elements.frame]();
+  // A move goes from the middle whatever turns and sizes go about.
+  if (tool !== 'move' && elements.about === 'pivot') return { at: applyMatrix(m, [0, 0, 0]), matrix };
+  if (tool !== 'move' && elements.about === 'peg' && peg) return { at: [peg[12], peg[13], peg[14]], matrix };
   return { at: applyMatrix(m, at), matrix };
 }
 
@@ -169,7 +177,7 @@ export function handlePlace(s: RootState): { at: [number, number, number]; matri
 const IDENTITY: Matrix = [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1];
 
 export function stageSettings(s: RootState, builds: BuildSource): StageSettings {
-  const { grid, gridStep, gridFrame, parallel, tool, level, active, knife } = s.bench;
+  const { grid, gridStep, gridFrame, parallel, tool, level, active, drawing, peg } = s.bench;
   const built = active ? builds.get(active) : undefined;
   const matrix = active && piecesById(s).has(active) ? worldMatrix(piecesById(s), active) : IDENTITY;
   return {
@@ -184,8 +192,20 @@ export function stageSettings(s: RootState, builds: BuildSource): StageSettings 
       level !== 'piece' && built?.cage
         ? { cage: built.cage, matrix, look: cageLook(s, level, built.cage) }
         : null,
-    line: knife ? knife.map((p) => applyMatrix(matrix, p)) : null,
+    lines: drawing && drawnPairs(drawing, level === 'piece' ? IDENTITY : matrix),
+    peg,
   };
+}
+
+/** Ends of all stretches drawn so far, in the world; the outline of a face is shown closed. */
+function drawnPairs({ tool, lines }: Drawing, m: Matrix): Array<[number, number, number]> {
+  return lines.flatMap((line) => {
+    const at = line.map((p) => applyMatrix(m, p));
+    // One point alone is shown as a stretch of no length.
+    if (at.length === 1) return [at[0], at[0]];
+    const pairs = at.slice(1).flatMap((p, k) => [at[k], p]);
+    return tool === 'face' && at.length > 2 ? [...pairs, at[at.length - 1], at[0]] : pairs;
+  });
 }
 
 function cageLook(s: RootState, level: ElementLevel, cage: WholeCage): CageLook {

@@ -1,0 +1,109 @@
+/** A person at the Bench: opens a scene, clicks on the stage, presses keys, and looks at what was stored. */
+import { existsSync, readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import type { WebElement } from 'selenium-webdriver';
+import type { Piece } from '@urnsmith/core/document/schema';
+import { readObj } from '@urnsmith/core/formats/readObj';
+import type { PolyMesh } from '@urnsmith/core/mesh/PolyMesh';
+import type { Browser } from './browser';
+import { HandsOn } from './hands';
+import type { TestServer } from './server';
+
+export class OnBench {
+  readonly h: HandsOn;
+  canvas!: WebElement;
+  scene = '';
+
+  constructor(
+    private readonly server: TestServer,
+    private readonly browser: Browser,
+  ) {
+    this.h = new HandsOn(browser.driver);
+  }
+
+  async open(name: string, pieces: Piece[] = []): Promise<void> {
+    const made = await fetch(`${this.server.url}/api/scenes`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ name, document: { pieces } }),
+    });
+    if (!made.ok) throw new Error(await made.text());
+    ({ id: this.scene } = (await made.json()) as { id: string });
+    await this.browser.driver.get(`${this.server.url}/scene/${this.scene}/bench`);
+    this.canvas = await this.h.see('#stage');
+  }
+
+  async stored(): Promise<Piece[]> {
+    await this.h.saved();
+    const open = (await (await fetch(`${this.server.url}/api/scenes/${this.scene}`)).json()) as {
+      document: { pieces: Piece[] };
+    };
+    return open.document.pieces;
+  }
+
+  async lastAction(): Promise<Record<string, unknown>> {
+    return (await this.stored())[0].actions!.at(-1)!;
+  }
+
+  /** The counts line, once it says something. */
+  counts(): Promise<string> {
+    return this.h.text('.count b');
+  }
+
+  untilCounts(text: string): Promise<unknown> {
+    return this.h.until(
+      `“${text}”`,
+      async () => (await this.counts()).includes(text) || Promise.reject(new Error(await this.counts())),
+    );
+  }
+
+  /** Clicks at pixels from the middle of the stage. */
+  async clickAt(x: number, y: number, ...held: string[]): Promise<void> {
+    const a = this.browser.driver.actions();
+    for (const k of held) a.keyDown(k);
+    a.move({ origin: this.canvas, x: Math.round(x), y: Math.round(y) }).click();
+    for (const k of held) a.keyUp(k);
+    await a.perform();
+  }
+
+  /** One millimetre in pixels, seen square-on from above: the width's handle floats 16 pixels off the side. */
+  async scaleFrom(halfWidth: number, dimension = 'width'): Promise<number> {
+    const handle = (await (await this.h.see(`.handle[aria-label^="${dimension}"] i`)).getRect()) as {
+      x: number;
+      width: number;
+    };
+    const stage = (await this.canvas.getRect()) as { x: number; width: number };
+    return (handle.x + handle.width / 2 - stage.x - stage.width / 2 - 16) / halfWidth;
+  }
+
+  /** A key by itself; the stage has the keys while no field has the focus. */
+  async key(...keys: string[]): Promise<void> {
+    await this.h.focusStage();
+    if (keys.length > 1) await this.h.chord(...keys);
+    else await this.h.keys(keys[0]);
+  }
+
+  /** A key, and the action it stands for on the Card. */
+  async act(title: string, ...keys: string[]): Promise<void> {
+    await this.key(...keys);
+    await this.h.until(title, async () => (await this.h.text('.lastAction .head b')) === title);
+  }
+
+  /** Opens the Crate, exports OBJ and reads the first object of the file that comes. */
+  async exported(): Promise<PolyMesh> {
+    const { h, browser } = this;
+    await browser.driver.get(`${this.server.url}/scene/${this.scene}/bench`);
+    await h.see('.rows .row');
+    await h.click('a[href$="/crate"]');
+    await h.until('the counts', async () => Number(await h.text('[data-sum="faces"]')) > 0);
+    await h.press('OBJ', '.card');
+    const files = (): string[] => (existsSync(browser.downloads) ? readdirSync(browser.downloads) : []);
+    const before = files().length;
+    await h.press('Export OBJ');
+    const file = await h.until('the download', async () => {
+      const all = files().filter((f) => f.endsWith('.obj'));
+      return files().length > before && all.length ? all.sort().at(-1) : null;
+    });
+    return readObj(readFileSync(join(browser.downloads, file), 'utf8'))[0].mesh;
+  }
+}

@@ -1,0 +1,178 @@
+/** How handles move elements: along which axes, about what, with what snapping, softness and attraction. */
+import { WAYS, type Way } from '@urnsmith/core/ops/layOnto';
+import { FALLOFFS, type Falloff } from '@urnsmith/core/select/soft';
+import { bench } from '../../state/benchSlice';
+import type { ElementSettings } from '../../state/elementSettings';
+import { livePieces } from '../../state/selectors';
+import { useAct, useApp } from '../../state/store';
+import { NumberField } from '../../ui/NumberField';
+import { Segmented } from '../../ui/Segmented';
+import { SnapSettings } from './SnapSettings';
+
+export function HandleSettings() {
+  return (
+    <>
+      <div className="head sub">
+        <b>Handles</b>
+      </div>
+      <Choice name="frame" label="Along" options={['world', 'piece', 'grid', 'view', 'own']} />
+      <Choice name="about" label="About" options={['middle', 'each', 'pivot', 'peg']} />
+      <Choice name="symmetry" label="Symmetry" options={['none', 'x', 'y', 'z']} />
+      <SnapSettings />
+      <Toggle name="weld" label="weld points where they are dropped" />
+      <Attraction />
+      <Toggle name="through" label="pick through the depth" keys="Shift+V" />
+      <Size name="pointSize" label="Point size" minimum={2} maximum={24} />
+      <Size name="pickRadius" label="Pick radius" minimum={2} maximum={60} />
+      <SoftSettings />
+    </>
+  );
+}
+
+type Named<T> = {
+  [K in keyof ElementSettings]: ElementSettings[K] extends T ? K : never;
+}[keyof ElementSettings];
+
+function useSetting<K extends keyof ElementSettings>(
+  name: K,
+): [ElementSettings[K], (v: ElementSettings[K]) => void] {
+  const act = useAct();
+  const value = useApp((s) => s.bench.elements[name]);
+  return [value, (v) => act(bench.elementSettings({ [name]: v }))];
+}
+
+function Choice<K extends 'frame' | 'about' | 'symmetry' | 'along'>(p: {
+  name: K;
+  label: string;
+  options: ReadonlyArray<ElementSettings[K]>;
+}) {
+  const [value, set] = useSetting(p.name);
+  return (
+    <div className="field">
+      <span className="lab">{p.label}</span>
+      <Segmented<string>
+        label={p.label}
+        value={value}
+        options={p.options.map((v) => ({ value: v, label: v }))}
+        onChange={(v) => set(v as ElementSettings[K])}
+      />
+    </div>
+  );
+}
+
+function Toggle({ name, label, keys }: { name: Named<boolean>; label: string; keys?: string }) {
+  const [value, set] = useSetting(name);
+  return (
+    <label className="check">
+      <input type="checkbox" checked={value} onChange={() => set(!value)} /> {label}
+      {keys && <kbd>{keys}</kbd>}
+    </label>
+  );
+}
+
+function Size(p: { name: Named<number>; label: string; minimum: number; maximum: number }) {
+  const [value, set] = useSetting(p.name);
+  return (
+    <NumberField
+      label={p.label}
+      value={value}
+      unit="px"
+      minimum={p.minimum}
+      maximum={p.maximum}
+      integer
+      onCommit={set}
+    />
+  );
+}
+
+const WAY_NAMES: Record<Way, string> = {
+  nearest: 'nearest',
+  along: 'along the view',
+  center: 'toward its middle',
+};
+
+/** Another piece onto whose surface moved points are drawn. */
+function Attraction() {
+  const [onto, setOnto] = useSetting('onto');
+  const [lay, setLay] = useSetting('lay');
+  const pieces = useApp(livePieces);
+  const active = useApp((s) => s.bench.active);
+  const others = pieces.filter((p) => p.id !== active && !('group' in p.base));
+  const chosen = others.some((p) => p.id === onto) ? onto! : '';
+  return (
+    <>
+      <div className="field">
+        <span className="lab">Draw onto</span>
+        <select
+          aria-label="Draw onto"
+          value={chosen}
+          onChange={(e) => setOnto(e.currentTarget.value || null)}
+        >
+          <option value="">nothing</option>
+          {others.map((p) => (
+            <option key={p.id} value={p.id}>
+              {p.name ?? p.id}
+            </option>
+          ))}
+        </select>
+      </div>
+      {chosen && (
+        <div className="field">
+          <span className="lab">By the way</span>
+          <select aria-label="By the way" value={lay} onChange={(e) => setLay(e.currentTarget.value as Way)}>
+            {WAYS.map((w) => (
+              <option key={w} value={w}>
+                {WAY_NAMES[w]}
+              </option>
+            ))}
+          </select>
+        </div>
+      )}
+    </>
+  );
+}
+
+function SoftSettings() {
+  const [soft] = useSetting('soft');
+  const [reach, setReach] = useSetting('reach');
+  const [brush] = useSetting('brush');
+  const [falloff, setFalloff] = useSetting('falloff');
+  return (
+    <>
+      <Toggle name="soft" label="soft selection" keys="Shift+S" />
+      {soft && (
+        <>
+          <Toggle name="brush" label="reach as a size on the screen" />
+          {brush ? (
+            <Size name="brushSize" label="Brush" minimum={4} maximum={2000} />
+          ) : (
+            <NumberField
+              label="Reach"
+              value={reach}
+              quantity="length"
+              unit="mm"
+              minimum={0.001}
+              maximum={1e6}
+              onPreview={setReach}
+              onCommit={setReach}
+            />
+          )}
+          <p className="dim pad">The wheel changes the reach while dragging.</p>
+          <Choice name="along" label="Reach along" options={['straight', 'surface']} />
+          <div className="field">
+            <span className="lab">Falloff</span>
+            <select
+              aria-label="Falloff"
+              value={falloff}
+              onChange={(x) => setFalloff(x.currentTarget.value as Falloff)}
+            >
+              {FALLOFFS.map((f) => (
+                <option key={f}>{f}</option>
+              ))}
+            </select>
+          </div>
+        </>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,94 @@
+/** The hands while a drawing tool is held: clicks set points, a stroke slices, hovering shows a ring cut. */
+import { Vector3 } from 'three';
+import type { Matrix } from '@urnsmith/core/mesh/transform';
+import { bench } from '../../state/benchSlice';
+import { cutRing, drawPoint, hoverRing, openLine, strokeSlice } from '../../state/drawing';
+import { inHand } from '../../state/elements';
+import { store } from '../../state/store';
+import { isNear, pointInSpace, pointOnPiece, shareAlong } from '../../viewport/drawPoint';
+import type { HandsHost } from '../../viewport/Hands';
+import { elementAt } from '../../viewport/pointing';
+import type { SnapScene } from '../../viewport/snapping';
+import type { Stage } from '../../viewport/Stage';
+
+type DrawHost = Pick<HandsHost, 'drawPress' | 'drawStroke'> & {
+  /** Hovering with the tool; false when no tool wants it. */
+  hover(x: number, y: number, slid: boolean): boolean;
+};
+
+const state = () => store.getState();
+
+export function drawHost(stage: Stage, snapScene: () => SnapScene): DrawHost {
+  const radius = (): number => state().bench.elements.pickRadius;
+  const pressPoint = (x: number, y: number, e: PointerEvent): void => {
+    const b = state().bench;
+    const d = b.drawing!;
+    const line = openLine(d);
+    const first = line[0];
+    const least = d.tool === 'face' ? 3 : 2;
+    if (first && line.length >= least && isNear(stage, first, x, y, radius()) && line.length > 2)
+      return drawPoint(stage, first, { closes: true });
+    const snapped = b.snap !== (e.ctrlKey || e.metaKey);
+    if (d.tool === 'knife') {
+      const at = pointOnPiece(stage, x, y, {
+        radius: radius(),
+        angle: snapped ? b.angleStep : 0,
+        line: e.shiftKey ? [] : line,
+      });
+      if (at) drawPoint(stage, at, { apart: e.shiftKey });
+      return;
+    }
+    const scene = { ...snapScene(), moving: inHand() ? NONE : null };
+    const at = pointInSpace(stage, x, y, scene, b.gridFrame, snapped ? b.gridStep : 0);
+    if (!at) return;
+    const local = inHand() ? at.applyMatrix4(stage.cage.group.matrix.clone().invert()) : at;
+    drawPoint(stage, local.toArray());
+  };
+  return {
+    drawPress(x, y, e) {
+      const d = state().bench.drawing;
+      if (!d) return null;
+      if (d.tool === 'slice') return 'stroke';
+      if (d.tool === 'ring') {
+        const ring = ringAt(stage, x, y, radius(), e.shiftKey);
+        if (ring) void cutRing(ring.edge, ring.slide);
+        return 'click';
+      }
+      pressPoint(x, y, e);
+      return 'click';
+    },
+    drawStroke: (from, to, done) => void strokeSlice(stage, from, to, done),
+    hover(x, y, slid) {
+      if (state().bench.drawing?.tool !== 'ring') return false;
+      const ring = ringAt(stage, x, y, radius(), slid);
+      if (state().bench.pointed !== (ring?.edge ?? null))
+        store.dispatch(bench.elementPointed(ring?.edge ?? null));
+      void hoverRing(ring?.edge ?? null, ring?.slide ?? 0);
+      return true;
+    },
+  };
+}
+
+const NONE: ReadonlySet<number> = new Set();
+
+/** The edge a ring cut would go through, and how far it is slid: to the pointer, or not at all. */
+function ringAt(
+  stage: Stage,
+  x: number,
+  y: number,
+  radius: number,
+  slid: boolean,
+): { edge: number; slide: number } | null {
+  const hit = elementAt(stage, stage.cage, 'edge', x, y, radius * 2);
+  if (!hit) return null;
+  if (!slid) return { edge: hit.element, slide: 0 };
+  const { positions: p, shape } = stage.cage.cage!;
+  const [a, b] = [0, 1].map((k): [number, number, number] => {
+    const v = shape.edges[2 * hit.element + k];
+    return [p[3 * v], p[3 * v + 1], p[3 * v + 2]];
+  });
+  const share = shareAlong(a, b, hit.at);
+  return { edge: hit.element, slide: Math.min(0.98, Math.max(-0.98, 2 * share - 1)) };
+}
+
+export const placeOf = (m: Matrix | null): Vector3 | null => (m ? new Vector3(m[12], m[13], m[14]) : null);
