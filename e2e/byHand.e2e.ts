@@ -4,7 +4,6 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { checkMesh } from '@urnsmith/core/mesh/checkMesh';
 import { boundsOf, eulerCharacteristic, faceKinds, volume } from '@urnsmith/core/mesh/measure';
 import { faceCount } from '@urnsmith/core/mesh/PolyMesh';
-import type { Piece } from '@urnsmith/core/document/schema';
 import { consoleProblems, openBrowser, type Browser } from './browser';
 import type { HandsOn } from './hands';
 import { OnBench } from './onBench';
@@ -35,7 +34,6 @@ async function openScene(name: string): Promise<void> {
 }
 const stored = () => on.stored();
 const lastAction = () => on.lastAction();
-const counts = () => on.counts();
 const untilCounts = (text: string) => on.untilCounts(text);
 const clickAt = (x: number, y: number, ...held: string[]) => on.clickAt(x, y, ...held);
 const scaleFrom = (halfWidth: number, dimension?: string) => on.scaleFrom(halfWidth, dimension);
@@ -223,7 +221,7 @@ describe('Picking, moving and placing on a gridded slab', () => {
 
   it('begins seen from above, at Point level', async () => {
     await openScene('Slab');
-    await fetch(`${server.url}/api/scenes/${scene}`);
+    await fetch(`${server.url}/api/scenes/${on.scene}`);
     await h.press('Start with a box');
     await h.pick('Box');
     for (const [label, value] of [['Width', '60'], ['Height', '10'], ['Depth', '40']] as const) await h.type(label, value); // prettier-ignore
@@ -398,8 +396,8 @@ it('stores the mesh instead of actions that have grown long, and undo leads back
       document: { pieces: [{ id: 'p', name: 'A field of many faces', base, actions }] },
     }),
   });
-  ({ id: scene } = (await made.json()) as { id: string });
-  await browser.driver.get(`${server.url}/scene/${scene}/bench`);
+  const { id } = (await made.json()) as { id: string };
+  await browser.driver.get(`${server.url}/scene/${id}/bench`);
   await h.pick('A field of many faces');
   await key('8');
   await untilCounts('0 of 20 000 faces');

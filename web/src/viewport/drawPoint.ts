@@ -26,7 +26,7 @@ export function pointOnPiece(stage: Stage, x: number, y: number, rules: DrawRule
   if (rules.angle && rules.line.length) {
     const corners = face ? Array.from(shape.corners.subarray(shape.faceStart[face.face], shape.faceStart[face.face + 1]), point) : null; // prettier-ignore
     const at = face?.at ?? besideThePiece(stage, x, y);
-    return at && atAngle(stage, at, corners, rules);
+    return at && ontoRim(stage, atAngle(stage, at, corners, rules), corners, rules);
   }
   const v = elementAt(stage, stage.cage, 'point', x, y, rules.radius);
   if (v) return point(v.element);
@@ -74,6 +74,27 @@ function atAngle(stage: Stage, at: Place, corners: Place[] | null, { line, angle
   const turn = Math.round(Math.atan2(d.dot(side), d.dot(along)) / step) * step;
   const way = along.multiplyScalar(Math.cos(turn)).addScaledVector(side, Math.sin(turn));
   return from.addScaledVector(way, d.dot(way)).toArray();
+}
+
+/** A stretch that ends near a side of the face ends on it. */
+function ontoRim(stage: Stage, at: Place, corners: Place[] | null, { line, radius }: DrawRules): Place {
+  const from = new Vector3(...line[line.length - 1]);
+  const way = new Vector3(...at).sub(from);
+  if (!corners || way.lengthSq() === 0) return at;
+  const across = new Vector3().crossVectors(newell(corners), way).normalize();
+  const reach = radius * stage.rig.pixelSize(new Vector3(...at).applyMatrix4(stage.cage.group.matrix));
+  const size = stage.cage.group.matrix.getMaxScaleOnAxis();
+  let [best, least] = [at, reach / size];
+  corners.forEach((c, k) => {
+    const a = new Vector3(...c);
+    const b = new Vector3(...corners[(k + 1) % corners.length]);
+    const [da, db] = [a.clone().sub(from).dot(across), b.clone().sub(from).dot(across)];
+    if (da * db > 0 || da === db) return;
+    const meets = a.lerp(b, da / (da - db));
+    const far = meets.distanceTo(new Vector3(...at));
+    if (far < least) [best, least] = [meets.toArray(), far];
+  });
+  return best;
 }
 
 function newell(corners: Place[]): Vector3 {

@@ -72,13 +72,21 @@ interface Still {
 }
 const NOTHING: Still = { points: [], edges: [], face: null };
 
-/** Around the pointer too: just beside a piece its rim is meant. */
-const ROUND = [[0, 0], ...Array.from({ length: 8 }, (_, k) => [Math.cos((k * Math.PI) / 4), Math.sin((k * Math.PI) / 4)])]; // prettier-ignore
+/** Around the pointer too, as shares of the radius: just beside a piece its rim is meant. */
+const ROUND: Array<[number, number]> = [
+  [0, 0],
+  ...[0.55, 1.05].flatMap((r) =>
+    Array.from({ length: 12 }, (_, k): [number, number] => [
+      r * Math.cos((k * Math.PI) / 6),
+      r * Math.sin((k * Math.PI) / 6),
+    ]),
+  ),
+];
 
 /** The outline of the face of another piece under the pointer, or just beside it. */
 function outlineUnder(stage: Stage, x: number, y: number, { radius, without }: SnapScene): Still {
   for (const [dx, dy] of ROUND) {
-    const hit = stage.faceAt(x + dx * radius * 0.8, y + dy * radius * 0.8, without);
+    const hit = stage.faceAt(x + dx * radius, y + dy * radius, without);
     if (hit) return { points: [], edges: hit.outline, face: dx || dy ? null : hit.point };
   }
   return NOTHING;
