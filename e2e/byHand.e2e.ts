@@ -386,18 +386,9 @@ describe('Picking, moving and placing on a gridded slab', () => {
 
 it('stores the mesh instead of actions that have grown long, and undo leads back over it', async () => {
   const faces = Array.from({ length: 45000 }, (_, f) => f % 20000);
-  const base = { primitive: 'plane', width: 100, depth: 100, segments: [200, 100] };
+  const base = { primitive: 'plane' as const, width: 100, depth: 100, segments: [200, 100] };
   const actions = [{ op: 'push', select: { faces }, distance: 1 }];
-  const made = await fetch(`${server.url}/api/scenes`, {
-    method: 'POST',
-    headers: { 'content-type': 'application/json' },
-    body: JSON.stringify({
-      name: 'Long',
-      document: { pieces: [{ id: 'p', name: 'A field of many faces', base, actions }] },
-    }),
-  });
-  const { id } = (await made.json()) as { id: string };
-  await browser.driver.get(`${server.url}/scene/${id}/bench`);
+  await on.open('Long', [{ id: 'p', name: 'A field of many faces', base, actions }]);
   await h.pick('A field of many faces');
   await key('8');
   await untilCounts('0 of 20 000 faces');

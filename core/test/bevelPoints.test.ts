@@ -142,7 +142,12 @@ describe('edges with a share of the width', () => {
     const [a, b] = [pointOf(cube.positions, t.edges[2 * e]), pointOf(cube.positions, t.edges[2 * e + 1])];
     return a[0] === b[0] && a[2] === b[2];
   });
-  const shared = act(cube, { op: 'mark', select: { edges: [upright[0]] }, layer: 'round', value: 0.25 }).mesh;
+  const shared = act(cube, {
+    op: 'mark',
+    select: { edges: [upright[0]] },
+    marks: ['round'],
+    value: 0.25,
+  }).mesh;
 
   it('are cut off as far as their mark says, others all the way', () => {
     const { mesh } = act(shared, { op: 'bevel', select: { edges: upright }, width: 4, profile: 0 });
@@ -168,7 +173,7 @@ describe('edges with a share of the width', () => {
         return p[1] === 10 && p[2] === 10;
       }),
     );
-    const half = act(long, { op: 'mark', select: { edges: [run[0]] }, layer: 'round', value: 0.5 }).mesh;
+    const half = act(long, { op: 'mark', select: { edges: [run[0]] }, marks: ['round'], value: 0.5 }).mesh;
     const { mesh } = act(half, { op: 'bevel', select: { edges: run }, width: 4, profile: 0 });
     expect(checkMesh(mesh).closed).toBe(true);
     // Between a bar of 2 all along and one of 4 all along.

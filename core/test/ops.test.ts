@@ -99,7 +99,7 @@ describe('extrude', () => {
   });
 
   it('keeps marks of the sides it moves and layers of the faces it walls', () => {
-    const marked = act(cube, 'mark', { rule: 'all', of: 'edges' }, { layer: 'crease', value: 2 }).mesh;
+    const marked = act(cube, 'mark', { rule: 'all', of: 'edges' }, { marks: ['crease'], value: 2 }).mesh;
     const { mesh, selection } = act(marked, 'extrude', top, { distance: 4 });
     const t = topologyOf(mesh);
     const f = selection.indices[0];
@@ -716,6 +716,27 @@ describe('drawing a face', () => {
     expect(code([[50, 0, 0], [60, 0, 10], [70, 0, 0], [50, 0, 4]])).toBe('crossed-outline'); // prettier-ignore
     const over = [[-10, 0, -10], [0, 0, -10], [0, 8, -10]]; // prettier-ignore
     expect(code(over)).toBe('edge-taken');
+  });
+});
+
+describe('marks', () => {
+  const edges: Select = { rule: 'all', of: 'edges' };
+  const can = buildPrimitive({ primitive: 'cylinder', radius: 10, height: 10, sides: 12 });
+  const marksOf = (m: PolyMesh): string[] => Object.keys(m.layers.edge).sort();
+
+  it('set any set of them on edges over an angle, and clear them again', () => {
+    const { mesh, report } = act(can, 'mark', edges, { marks: ['hard', 'seam', 'round'], value: 0.5, sharper: 45 }); // prettier-ignore
+    expect(report).toBe('Marked 24 edges hard, seam, round.');
+    for (const m of ['hard', 'seam', 'round'])
+      expect(Array.from(mesh.layers.edge[m].data).filter((x) => x > 0)).toHaveLength(24);
+    expect(Math.max(...mesh.layers.edge.round.data)).toBe(0.5);
+    const less = act(mesh, 'mark', edges, { marks: ['hard', 'round'], value: 0 });
+    expect(marksOf(less.mesh)).toEqual(['seam']);
+    expect(less.report).toBe('Cleared hard, round from 36 edges.');
+  });
+
+  it('refuse an angle no edge is over, and know no angle at a rim', () => {
+    expect(refusal(() => act(grid, 'mark', edges, { marks: ['hard'], sharper: 10 }))).toBe('none-sharper');
   });
 });
 

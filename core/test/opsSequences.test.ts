@@ -137,7 +137,10 @@ function paramsFor(d: Draw): Record<string, unknown> {
     case 'thicken':
       return { thickness: Math.abs(a) };
     case 'mark':
-      return { layer: ['hard', 'crease', 'seam', 'round'][d.pick], value: d.grown ? 1 : 0.4 };
+      return {
+        marks: [['hard', 'crease'], ['crease'], ['seam'], ['round', 'seam']][d.pick],
+        value: d.grown ? 1 : 0.4,
+      };
     default:
       return {};
   }

@@ -1,18 +1,29 @@
-/** Marks on edges: hard, crease, seam, share of a bevel's width; set, or cleared with 0. */
-import type { Static } from 'typebox';
+/** Marks on edges: hard, crease, seam, share of a bevel's width; any set of them at once, set or cleared with 0. */
+import { Type, type Static } from 'typebox';
 import type { Layer, LayerArray } from '../mesh/layers';
+import { faceNormal } from '../mesh/measure';
+import type { PolyMesh } from '../mesh/PolyMesh';
 import { topologyOf } from '../mesh/Topology';
-import { choice, params, share } from './fields';
+import { OperationError } from '../mesh/errors';
+import { dot } from '../mesh/vec3';
+import { angle, params, share } from './fields';
 import { counted, type Operation } from './operation';
 
+const MARKS = ['hard', 'crease', 'seam', 'round'] as const;
+type Mark = (typeof MARKS)[number];
+
 const schema = params({
-  layer: choice('Mark', ['hard', 'crease', 'seam', 'round'], 'hard'),
+  marks: Type.Array(Type.Union(MARKS.map((m) => Type.Literal(m))), {
+    title: 'Marks',
+    uniqueItems: true,
+    minItems: 1,
+    default: ['hard'],
+  }),
   value: share('Strength', 1, 0, 10),
+  /** Only edges whose faces meet at more than this; 0 takes all. */
+  sharper: angle('Sharper than', 0, 0, 180),
 });
-type Params = Required<Static<typeof schema>> & {
-  layer: 'hard' | 'crease' | 'seam' | 'round';
-  value: number;
-};
+type Params = Required<Static<typeof schema>> & { marks: Mark[]; value: number; sharper: number };
 
 export const mark: Operation<Params> = {
   kind: 'mark',
@@ -20,19 +31,48 @@ export const mark: Operation<Params> = {
   on: ['edge'],
   params: schema,
   run(mesh, selection, p) {
-    const { edgeCount } = topologyOf(mesh);
-    const whole = p.layer === 'hard' || p.layer === 'seam';
-    const before = mesh.layers.edge[p.layer]?.data;
-    const data: LayerArray = whole ? new Uint8Array(edgeCount) : new Float32Array(edgeCount);
-    if (before) data.set(before);
-    for (const e of selection.indices) data[e] = whole ? Number(p.value > 0) : p.value;
-    const { [p.layer]: _, ...others } = mesh.layers.edge;
-    const edge: Record<string, Layer> = others;
-    if (data.some((x) => x !== 0)) edge[p.layer] = { size: 1, data };
+    const edges = selection.indices.filter((e) => p.sharper === 0 || isSharper(mesh, e, p.sharper));
+    if (!edges.length)
+      throw new OperationError(
+        'none-sharper',
+        `None of the ${counted(selection.indices.length, 'picked edge')} is sharper than ${p.sharper}°.`,
+        { domain: 'edge', indices: [...selection.indices] },
+        'Lower the angle, or pick other edges.',
+      );
+    const edge: Record<string, Layer> = { ...mesh.layers.edge };
+    for (const m of p.marks) {
+      const layer = written(mesh, m, edges, p.value);
+      if (layer) edge[m] = layer;
+      else delete edge[m];
+    }
+    const names = p.marks.join(', ');
     return {
       mesh: { ...mesh, layers: { ...mesh.layers, edge } },
       selection,
-      report: `${p.value > 0 ? 'Marked' : 'Cleared'} ${counted(selection.indices.length, 'edge')}${p.value > 0 ? ` ${p.layer}` : ''}.`,
+      report:
+        p.value > 0
+          ? `Marked ${counted(edges.length, 'edge')} ${names}.`
+          : `Cleared ${names} from ${counted(edges.length, 'edge')}.`,
     };
   },
 };
+
+/** The layer with the value on some edges; null when nothing is marked any more. */
+function written(mesh: PolyMesh, m: Mark, edges: ReadonlyArray<number>, value: number): Layer | null {
+  const { edgeCount } = topologyOf(mesh);
+  const whole = m === 'hard' || m === 'seam';
+  const data: LayerArray = whole ? new Uint8Array(edgeCount) : new Float32Array(edgeCount);
+  const before = mesh.layers.edge[m]?.data;
+  if (before) data.set(before);
+  for (const e of edges) data[e] = whole ? Number(value > 0) : value;
+  return data.some((x) => x !== 0) ? { size: 1, data } : null;
+}
+
+/** Open edges have no angle. */
+function isSharper(mesh: PolyMesh, e: number, degrees: number): boolean {
+  const t = topologyOf(mesh);
+  const c = t.cornerOfEdge[e];
+  if (t.twin[c] < 0) return false;
+  const cos = dot(faceNormal(mesh, t.faceOfCorner[c]), faceNormal(mesh, t.faceOfCorner[t.twin[c]]));
+  return cos < Math.cos((degrees * Math.PI) / 180) - 1e-9;
+}

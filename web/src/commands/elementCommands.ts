@@ -10,6 +10,7 @@ import { finishDrawing, takeDrawing } from '../state/drawing';
 import { detachFaces } from '../state/parts';
 import { pivotToPicked } from '../state/placing';
 import { store } from '../state/store';
+import { builds } from '../workers/builds';
 import type { Command } from './commands';
 import { currentStage } from './stage';
 
@@ -62,6 +63,11 @@ export function roundShare(share: number): number {
 const remove = (other: boolean): void => {
   const faces = inHand()?.selection.kind === 'face';
   void act(faces !== other ? 'deleteFaces' : 'dissolve');
+};
+
+const allEdges = (): number[] => {
+  const count = builds.get(store.getState().bench.active ?? '')?.cage?.shape.counts.edges ?? 0;
+  return Array.from({ length: count }, (_, e) => e);
 };
 
 /** The peg's axis in the frame of the piece in hand; straight up without a peg. */
@@ -191,11 +197,19 @@ export const ELEMENT_COMMANDS: Command[] = [
   op('faceOutward', 'Face outward', undefined),
   op('mirrorOnce', 'Mirror once', undefined),
   op('thicken', 'Thicken once', undefined),
-  op('mark', 'Mark edges hard', undefined, () => ({ layer: 'hard' }), 'markHard'),
-  op('mark', 'Crease along the edges', undefined, () => ({ layer: 'crease' }), 'crease'),
-  op('mark', 'Seam along the edges', undefined, () => ({ layer: 'seam' }), 'seam'),
-  op('mark', 'Half the width of a bevel', undefined, () => ({ layer: 'round', value: 0.5 }), 'roundShare'),
-  op('mark', 'Clear hard marks', undefined, () => ({ layer: 'hard', value: 0 }), 'clearHard'),
+  op('mark', 'Mark edges hard', undefined, () => ({ marks: ['hard'] }), 'markHard'),
+  op('mark', 'Crease along the edges', undefined, () => ({ marks: ['crease'] }), 'crease'),
+  op('mark', 'Seam along the edges', undefined, () => ({ marks: ['seam'] }), 'seam'),
+  op('mark', 'Half the width of a bevel', undefined, () => ({ marks: ['round'], value: 0.5 }), 'roundShare'),
+  {
+    id: 'edit-markOver',
+    title: 'Marks on all edges over an angle',
+    group: 'Edit',
+    when: 'elements',
+    enabled: editing,
+    run: () => void act('mark', { marks: ['hard'], sharper: 30 }, { kind: 'edge', indices: allEdges() }),
+  },
+  op('mark', 'Clear hard marks', undefined, () => ({ marks: ['hard'], value: 0 }), 'clearHard'),
   {
     id: 'edit-knife',
     title: 'Knife',

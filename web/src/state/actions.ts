@@ -137,6 +137,13 @@ function withoutOperands(p: Piece, gone: Set<string>): Piece {
 }
 
 export function duplicatePieces(ids: string[]): void {
+  const { copies, label } = copiesOf(ids);
+  if (commit(label, [...pieces(), ...copies]))
+    store.dispatch(bench.selected({ ids: copies.map((p) => p.id) }));
+}
+
+/** Copies of pieces as they are, with ids of their own; what they refer to among one another goes along. */
+export function copiesOf(ids: ReadonlyArray<string>): { copies: Piece[]; label: string } {
   const list = pieces();
   const fresh = new Map<string, string>();
   const copies: Piece[] = [];
@@ -159,8 +166,7 @@ export function duplicatePieces(ids: string[]): void {
     copies.length === 1
       ? `Duplicate ${list.find((p) => p.id === ids[0])?.name}`
       : `Duplicate ${copies.length} pieces`;
-  if (commit(label, [...list, ...renamed.map(clean)]))
-    store.dispatch(bench.selected({ ids: [...fresh.values()] }));
+  return { copies: renamed.map(clean), label };
 }
 
 const clean = (p: Piece): Piece => JSON.parse(JSON.stringify(p)) as Piece;

@@ -11,7 +11,7 @@ import {
 import { worldMatrix } from '@urnsmith/core/document/placement';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { multiply, type Matrix } from '@urnsmith/core/mesh/transform';
-import { commit, duplicatePieces } from './actions';
+import { commit, copiesOf, duplicatePieces } from './actions';
 import { bench } from './benchSlice';
 import { store } from './store';
 
@@ -45,18 +45,17 @@ export function repeatDuplicate(): void {
   if (!lastCopy || !byId.has(lastCopy.from) || !byId.has(lastCopy.to))
     return problem('Duplicate a piece and move the copy first; then the offset can be repeated.');
   const offset: Matrix = offsetBetween(byId, lastCopy.from, lastCopy.to);
-  const before = store.getState().bench.selected.at(-1)!;
-  duplicatePieces(store.getState().bench.selected);
-  const copies = store.getState().bench.selected;
-  const now = new Map(pieces().map((p) => [p.id, p]));
-  const set = new Set(copies);
-  const moved = new Map(
-    copies
-      .filter((id) => !set.has(now.get(id)!.parent ?? ''))
-      .map((id) => [id, placedAt(now, now.get(id)!, multiply(offset, worldMatrix(now, id)))]),
+  const { selected } = store.getState().bench;
+  const { copies } = copiesOf(selected);
+  if (!copies.length) return problem('Select the pieces to duplicate first.');
+  const now = new Map([...pieces(), ...copies].map((p) => [p.id, p]));
+  const set = new Set(copies.map((p) => p.id));
+  const moved = copies.map((p) =>
+    set.has(p.parent ?? '') ? p : placedAt(now, p, multiply(offset, worldMatrix(now, p.id))),
   );
-  commit('Repeat the offset', replaced(moved));
-  lastCopy = { from: before, to: copies.at(-1)! };
+  commit('Duplicate by the same offset', [...pieces(), ...moved]);
+  store.dispatch(bench.selected({ ids: [...set] }));
+  lastCopy = { from: selected.at(-1)!, to: copies.at(-1)!.id };
 }
 
 export function align(axis: 0 | 1 | 2): void {

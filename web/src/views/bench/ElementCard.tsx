@@ -13,7 +13,7 @@ const TOOLS = {
   face: ['extrude', 'extrudeEach', 'extrudePeg', 'inset', 'insetEach', 'knife', 'makeRound', 'flatten', 'bridge', 'splitApart', 'copyFaces', 'detach', 'fan', 'triangulate', 'pairTriangles', 'turnOver', 'faceOutward', 'mirrorOnce', 'thicken', 'planeSlice', 'drawFace', 'collapse', 'remove'],
   edge: ['bevel',
     'extrude',
-    'rip', 'ringCut', 'supportLoops', 'slide', 'knife', 'connect', 'fill', 'fillGrid', 'bridge', 'straighten', 'spaceEvenly', 'makeRound', 'collapse', 'markHard', 'crease', 'seam', 'roundShare', 'clearHard', 'planeSlice', 'drawFace', 'remove'],
+    'rip', 'ringCut', 'supportLoops', 'slide', 'knife', 'connect', 'fill', 'fillGrid', 'bridge', 'straighten', 'spaceEvenly', 'makeRound', 'collapse', 'markHard', 'crease', 'seam', 'roundShare', 'clearHard', 'markOver', 'planeSlice', 'drawFace', 'remove'],
   point: ['bevel', 'weld', 'weldMiddle', 'connect', 'knife', 'push', 'relax', 'flatten', 'straighten', 'spaceEvenly', 'makeRound', 'fill', 'drawFace', 'planeSlice', 'remove'],
 } as const; // prettier-ignore
 const PICKS = [
@@ -94,6 +94,7 @@ const SHORT: Record<string, string> = {
   'edit-seam': 'Seam',
   'edit-clearHard': 'Not hard',
   'edit-roundShare': 'Half width',
+  'edit-markOver': 'All over an angle',
   'edit-drawFace': 'Draw a face',
   'edit-extrudePeg': 'Along the peg',
   'pick-grow': 'Grow',

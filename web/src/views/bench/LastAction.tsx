@@ -1,4 +1,5 @@
 /** The last action: its numbers stay adjustable until the next one. */
+import { clsx } from 'clsx';
 import type { Action } from '@urnsmith/core/document/actions';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { OPERATIONS } from '@urnsmith/core/ops/index';
@@ -13,7 +14,7 @@ interface FieldSchema {
   unit?: string;
   minimum?: number;
   maximum?: number;
-  items?: unknown;
+  items?: { anyOf?: Array<{ const: string }> };
   anyOf?: Array<{ const: string }>;
 }
 
@@ -114,6 +115,30 @@ function ActionField({ piece, action, name, field }: ActionFieldProps) {
         {title}
       </label>
     );
+  if (field.items?.anyOf) {
+    const chosen = value as string[];
+    return (
+      <div className="field">
+        <span className="lab">{title}</span>
+        <div className="seg" role="group" aria-label={title}>
+          {field.items.anyOf.map(({ const: m }) => (
+            <button
+              key={m}
+              aria-pressed={chosen.includes(m)}
+              className={clsx(chosen.includes(m) && 'on')}
+              onClick={() => {
+                const next = chosen.includes(m) ? chosen.filter((x) => x !== m) : [...chosen, m];
+                // At least one stays.
+                if (next.length) retune({ [name]: next });
+              }}
+            >
+              {m}
+            </button>
+          ))}
+        </div>
+      </div>
+    );
+  }
   if (field.type === 'array') {
     const list = value as number[];
     const put = (k: number, x: number): number[] => list.map((y, i) => (i === k ? x : y));
