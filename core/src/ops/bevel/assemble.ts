@@ -23,7 +23,8 @@ import { gridPatch, type PatchSide } from './patch';
 import { onProfile, profileWeights } from './profile';
 import { inwardDirection, type Spoke, type VertexPlan } from './sectors';
 
-export function assembleBevel(g: Growth): PolyMesh {
+/** @returns the mesh, and per vertex of it the vertex of the input it still is, or −1 */
+export function assembleBevel(g: Growth): { mesh: PolyMesh; own: Int32Array } {
   return new Assembly(g).build();
 }
 
@@ -47,7 +48,7 @@ class Assembly {
     this.weldTouching();
   }
 
-  build(): PolyMesh {
+  build(): { mesh: PolyMesh; own: Int32Array } {
     const { g } = this;
     g.regions.forEach((_, r) => (g.touched[r] ? this.addRegion(r) : this.copyRegion(r)));
     for (let e = 0; e < g.rounded.length; e++) if (g.rounded[e]) this.addStrip(e);
@@ -397,7 +398,7 @@ class Assembly {
     made.forEach(add);
   }
 
-  private finish(): PolyMesh {
+  private finish(): { mesh: PolyMesh; own: Int32Array } {
     const { mesh } = this.g;
     const faceStart = new Uint32Array(this.faces.length + 1);
     this.faces.forEach((f, i) => (faceStart[i + 1] = faceStart[i] + f.loop.length));
@@ -424,7 +425,11 @@ class Assembly {
       positions: this.positions,
       vertexSource: this.vertexSource,
     };
-    return makeMesh(positions, faceStart, loops, {
+    const own = Int32Array.from(points, (p) => {
+      const v = this.vertexSource[p];
+      return this.pointOfVertex[v] === p ? v : -1;
+    });
+    const out = makeMesh(positions, faceStart, loops, {
       vertex: copyLayers(
         mesh.layers.vertex,
         Int32Array.from(points, (p) => this.vertexSource[p]),
@@ -433,6 +438,7 @@ class Assembly {
       corner: bevelCornerLayers(made, faceStart),
       face: bevelFaceLayers(made),
     });
+    return { mesh: out, own };
   }
 
   private gather(points: number[]): Float64Array {

@@ -20,7 +20,9 @@ import { TOLERANCE } from '../../mesh/tolerance';
 import { OperationError } from '../../mesh/errors';
 import { cross, dot, pointOf, sub, unit, type Vec3 } from '../../mesh/vec3';
 import { edgeLines } from '../../inspect/edgeLines';
-import { markSound } from '../../solid/Solid';
+import { keepManifold } from '../../mesh/makeManifold';
+import { edgesOfPart, partOf, putBack } from '../../mesh/part';
+import { bridgedRegions, markSound } from '../../solid/Solid';
 import { assembleBevel } from './assemble';
 import { Fronts, type Side } from './fronts';
 import { cornersBetween, outlinesOf, type Region } from './outlines';
@@ -90,19 +92,109 @@ export function bevel(
     rounded[e] = 1;
     roundedEdges++;
   }
-  const none = { roundedEdges: 0, reachedWidth: o.width, stoppedGroups: 0, groups: 0, consumedSides: 0 };
-  if (!roundedEdges || o.width <= 0) return { mesh, report: none };
+  if (!roundedEdges || o.width <= 0) {
+    const { mesh: same, report } = unchanged(mesh, o);
+    return { mesh: same, report };
+  }
+  const picked = facesAround(mesh, t, rounded);
+  const { mesh: out, report } =
+    picked.count * 2 < picked.faces.length
+      ? onPart(mesh, picked.faces, rounded, flat, o)
+      : grownWhole(mesh, rounded, flat, o, { size: sizeOf(mesh), rim: isClosed(mesh) ? 0 : null });
+  return { mesh: markSound(out), report };
+}
+
+/**
+ * All faces that can change: those with a corner at a rounded edge, and their neighbours, which take over points of a
+ * face that is used up; each with what is joined to it across bridges.
+ */
+function facesAround(mesh: PolyMesh, t: Topology, rounded: Uint8Array): { faces: Uint8Array; count: number } {
+  const faces = new Uint8Array(mesh.faceStart.length - 1);
+  for (const e of edgesOf(rounded))
+    for (const v of [t.edges[2 * e], t.edges[2 * e + 1]])
+      for (let i = t.vertexStart[v]; i < t.vertexStart[v + 1]; i++)
+        faces[t.faceOfCorner[t.vertexCorners[i]]] = 1;
+  const region = mesh.layers.edge.bridge ? bridgedRegions(mesh) : null;
+  const withBridged = (): void => {
+    if (!region) return;
+    const reached = new Uint8Array(faces.length);
+    faces.forEach((x, f) => x && (reached[region[f]] = 1));
+    region.forEach((r, f) => (faces[f] = reached[r]));
+  };
+  withBridged();
+  const first = faces.slice();
+  for (let c = 0; c < mesh.corners.length; c++)
+    if (first[t.faceOfCorner[c]] && t.twin[c] >= 0) faces[t.faceOfCorner[t.twin[c]]] = 1;
+  withBridged();
+  return { faces, count: faces.reduce((n, x) => n + x, 0) };
+}
+
+/** Bevels the faces that can change as a mesh of their own; the rest is only copied. */
+function onPart(
+  mesh: PolyMesh,
+  faces: Uint8Array,
+  rounded: Uint8Array,
+  flat: Uint8Array,
+  o: BevelOptions,
+): BevelResult {
+  const part = partOf(mesh, faces);
+  const edgeOf = edgesOfPart(mesh, part);
+  const rim = isClosed(mesh) ? openEdges(part.mesh) : null;
+  const here = (of: Uint8Array): Uint8Array => Uint8Array.from(edgeOf, (e: number) => of[e]);
+  try {
+    const {
+      mesh: made,
+      own,
+      report,
+    } = grownWhole(part.mesh, here(rounded), here(flat), o, { size: sizeOf(mesh), rim });
+    const back = own.map((v) => (v < 0 ? -1 : part.vertexOf[v]));
+    return { mesh: keepManifold(putBack(mesh, faces, made, back), mesh), report };
+  } catch (e) {
+    if (e instanceof OperationError && e.elements?.domain === 'edge')
+      e.elements.indices = e.elements.indices.map((k) => edgeOf[k]);
+    throw e;
+  }
+}
+
+interface Whole {
+  /** Size of the piece, mm. */
+  size: number;
+  /** How many open edges there are and must be after; null where rounding may change that. */
+  rim: number | null;
+}
+
+type Grown = BevelResult & { own: Int32Array };
+
+function grownWhole(
+  mesh: PolyMesh,
+  rounded: Uint8Array,
+  flat: Uint8Array,
+  o: BevelOptions,
+  whole: Whole,
+): Grown {
+  const t = topologyOf(mesh);
   const groups = groupVertices(mesh, t, rounded);
   const caps = new Float64Array(groups.count).fill(o.width);
   for (let attempt = 0; ; attempt++) {
     try {
-      return grown(mesh, t, o, { rounded, roundedEdges, flat, groups, caps });
+      return grown(mesh, t, o, { rounded, flat, groups, caps }, whole);
     } catch (e) {
       if (!(e instanceof TouchingOutlines) || attempt > 24) throw e;
       // Slides led by two faces are a mean, so outlines can graze a little early: give their groups less.
       for (const [g, reached] of e.groups) caps[g] = attempt > 8 ? 0 : reached * (attempt < 4 ? 0.98 : 0.7);
     }
   }
+}
+
+const unchanged = (mesh: PolyMesh, o: BevelOptions): Grown => ({
+  mesh,
+  own: Int32Array.from({ length: mesh.positions.length / 3 }, (_, v) => v),
+  report: { roundedEdges: 0, reachedWidth: o.width, stoppedGroups: 0, groups: 0, consumedSides: 0 },
+});
+
+function openEdges(mesh: PolyMesh): number {
+  const { edgeUse } = topologyOf(mesh);
+  return edgeUse.reduce((n, use) => n + Number(use === 1), 0);
 }
 
 function tooBent(mesh: PolyMesh, rounded: Uint8Array): OperationError {
@@ -125,7 +217,6 @@ function isFolded(mesh: PolyMesh, t: Topology, e: number): boolean {
 
 interface Prepared {
   rounded: Uint8Array;
-  roundedEdges: number;
   flat: Uint8Array;
   groups: { ofVertex: Int32Array; count: number };
   /** Width each group may reach at most. */
@@ -139,14 +230,15 @@ class TouchingOutlines extends Error {
   }
 }
 
-function grown(mesh: PolyMesh, t: Topology, o: BevelOptions, prepared: Prepared): BevelResult {
-  const { rounded, roundedEdges, flat, groups, caps } = prepared;
+function grown(mesh: PolyMesh, t: Topology, o: BevelOptions, prepared: Prepared, whole: Whole): Grown {
+  const { rounded, flat, groups, caps } = prepared;
+  const roundedEdges = rounded.reduce((n, x) => n + x, 0);
+  const { size } = whole;
   const speed = speedOf(mesh);
   const planner = new Planner(mesh, t, rounded, flat, groups.ofVertex, speed);
   for (let v = 0; v < groups.ofVertex.length; v++) if (groups.ofVertex[v] >= 0) planner.addVertex(v);
   const regions = outlinesOf(mesh, t);
   const laid = laySides(mesh, t, rounded, regions, planner, groups.ofVertex, speed);
-  const size = sizeOf(mesh);
   const { nodes } = planner.plan;
   if (!nodes.every((n) => [...n.at, ...n.velocity].every(Number.isFinite))) throw tooBent(mesh, rounded);
   const fronts = new Fronts(nodes, laid.sides, regions.length, caps, o.width, size);
@@ -159,9 +251,12 @@ function grown(mesh: PolyMesh, t: Topology, o: BevelOptions, prepared: Prepared)
   const free = [...edgesOf(rounded)].filter((e) => !stuck(e));
   if (free.length < roundedEdges) {
     // Groups that cannot grow at all stay sharp.
-    const rest = bevel(mesh, free, o);
+    const kept = new Uint8Array(rounded.length);
+    for (const e of free) kept[e] = 1;
+    const rest = free.length ? grownWhole(mesh, kept, flat, o, whole) : unchanged(mesh, o);
     return {
       mesh: rest.mesh,
+      own: rest.own,
       report: {
         ...rest.report,
         reachedWidth: 0,
@@ -187,13 +282,14 @@ function grown(mesh: PolyMesh, t: Topology, o: BevelOptions, prepared: Prepared)
       return new TouchingOutlines(new Map(around.map((g) => [g, outcome.reached[g]])));
     },
   };
-  const result = assembleBevel(growth);
+  const { mesh: result, own } = assembleBevel(growth);
   if (!result.positions.every(Number.isFinite)) throw tooBent(mesh, rounded);
   // On degenerate input (leaves of no thickness) strips can overlap: a closed mesh must never come out torn.
-  if (isClosed(mesh) && !isClosed(result))
+  if (whole.rim !== null && openEdges(result) !== whole.rim)
     throw new TouchingOutlines(new Map([...outcome.reached].map((r, g) => [g, r])));
   return {
-    mesh: markSound(result),
+    mesh: result,
+    own,
     report: {
       roundedEdges,
       reachedWidth: least,
