@@ -12,8 +12,9 @@ import {
   Points,
   type PointsMaterial,
 } from 'three';
-import { acceleratedRaycast, MeshBVH } from 'three-mesh-bvh';
+import { acceleratedRaycast } from 'three-mesh-bvh';
 import { dots } from './marks';
+import { growTree } from './trees';
 import type { ElementLevel } from '../state/benchSlice';
 import type { WholeCage } from '../workers/builds';
 
@@ -118,8 +119,8 @@ export class CageView {
     if (this.hasTree || !this.cage?.shape.triangles.length) return;
     const g = this.surface.geometry;
     if (g.boundsTree) g.boundsTree.refit();
-    else g.boundsTree = new MeshBVH(g, { indirect: true });
-    this.hasTree = true;
+    else growTree(g);
+    this.hasTree = g.boundsTree !== undefined;
   }
 
   dispose(): void {

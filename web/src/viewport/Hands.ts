@@ -64,7 +64,7 @@ export interface ElementHost {
   point(at: PointedAt | null): void;
   click(at: PointedAt | null, add: boolean): void;
   twice(at: PointedAt | null, add: boolean, across: boolean): void;
-  inside(outline: Outline, add: boolean): void;
+  inside(outline: Outline, add: boolean): Promise<void>;
   paint(at: PointedAt): void;
   lasso(outline: Outline | null): void;
   toolMove(x: number, y: number, e: { shiftKey: boolean }): void;
@@ -271,14 +271,14 @@ export class Hands {
       else this.host.click(m.piece, m.add);
     } else if (m.kind === 'lasso') {
       elements.lasso(null);
-      elements.inside(m.outline, m.add);
+      void elements.inside(m.outline, m.add);
     } else if (m.kind === 'box' && elements.active()) {
       this.host.rubber(null);
       const [a, b] = [
         { x: m.x, y: m.y },
         { x: e.clientX, y: e.clientY },
       ];
-      elements.inside([a, { x: b.x, y: a.y }, b, { x: a.x, y: b.y }], m.add);
+      void elements.inside([a, { x: b.x, y: a.y }, b, { x: a.x, y: b.y }], m.add);
     } else if (m.kind === 'box') {
       this.host.rubber(null);
       this.host.box(this.stage.inBox(m.x, m.y, e.clientX, e.clientY), m.add);

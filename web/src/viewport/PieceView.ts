@@ -13,8 +13,9 @@ import {
   MeshBasicMaterial,
   Vector3,
 } from 'three';
-import { acceleratedRaycast, MeshBVH } from 'three-mesh-bvh';
+import { acceleratedRaycast } from 'three-mesh-bvh';
 import type { Display } from '@urnsmith/core/steps/display';
+import { growTree } from './trees';
 import { driftColor, type Looks, type SurfaceState } from './looks';
 
 export interface PieceLook extends SurfaceState {
@@ -57,7 +58,6 @@ export class PieceView {
   private readonly geometry = new BufferGeometry();
   private driftGeometry: BufferGeometry | null = null;
   private display: Display | null = null;
-  private hasTree = false;
 
   constructor(
     readonly id: string,
@@ -81,7 +81,6 @@ export class PieceView {
     g.setAttribute('normal', new BufferAttribute(d.normals, 3));
     g.setIndex(new BufferAttribute(d.indices, 1));
     g.boundsTree = undefined;
-    this.hasTree = false;
     g.computeBoundingSphere();
     g.computeBoundingBox();
     this.wire.geometry.dispose();
@@ -137,10 +136,8 @@ export class PieceView {
 
   /** Prepares exact picking; done once per shape, when it is first pointed at. */
   ensureTree(): void {
-    if (this.hasTree || !this.geometry.index?.count) return;
-    this.geometry.boundsTree = new MeshBVH(this.geometry, { indirect: true });
+    growTree(this.geometry);
     if (this.driftGeometry) this.driftGeometry.boundsTree = undefined;
-    this.hasTree = true;
   }
 
   dispose(): void {

@@ -5,7 +5,7 @@
 import { Matrix4, Vector3 } from 'three';
 import type { SnapKind } from '../state/elementSettings';
 import type { CageView } from './CageView';
-import { allHits, projectAll } from './pointing';
+import { allHits, projector } from './pointing';
 import type { Stage } from './Stage';
 
 export interface Snap {
@@ -99,7 +99,7 @@ function stillOfCage(stage: Stage, view: CageView, x: number, y: number, scene: 
   const { shape, positions } = cage;
   const moving = scene.moving!;
   const box = stage.canvas.getBoundingClientRect();
-  const flat = projectAll(stage, view);
+  const drawn = projector(stage, view);
   const [px, py] = [x - box.left, y - box.top];
   const matrix = new Matrix4().copy(view.group.matrix);
   const world = (v: number): Vector3 =>
@@ -124,15 +124,18 @@ function stillOfCage(stage: Stage, view: CageView, x: number, y: number, scene: 
     return far(hit) >= far(p) - 3 * stage.rig.pixelSize(p);
   };
   const points: Vector3[] = [];
-  for (let v = 0; v < flat.length / 2; v++) {
-    if (moving.has(v) || Math.hypot(flat[2 * v] - px, flat[2 * v + 1] - py) > scene.radius) continue;
+  for (let v = 0; v < positions.length / 3; v++) {
+    if (moving.has(v)) continue;
+    const [ax, ay] = drawn(v);
+    // Behind the eye nothing compares.
+    if (!(Math.hypot(ax - px, ay - py) <= scene.radius)) continue;
     const p = world(v);
     if (seen(p)) points.push(p);
   }
   const edges: Segment[] = [];
   for (let e = 0; 2 * e < shape.edges.length; e++) {
     const [a, b] = [shape.edges[2 * e], shape.edges[2 * e + 1]];
-    if (moving.has(a) || moving.has(b) || segmentFar(flat, a, b, px, py) > scene.radius) continue;
+    if (moving.has(a) || moving.has(b) || !(segmentFar(drawn(a), drawn(b), px, py) <= scene.radius)) continue;
     const edge: Segment = [world(a), world(b)];
     if (seen(onSegment(stage, edge, x, y))) edges.push(edge);
   }
@@ -140,9 +143,13 @@ function stillOfCage(stage: Stage, view: CageView, x: number, y: number, scene: 
 }
 
 /** Pixels from a place to an edge as drawn. */
-export function segmentFar(flat: Float32Array, a: number, b: number, x: number, y: number): number {
-  const [ax, ay] = [flat[2 * a], flat[2 * a + 1]];
-  const [dx, dy] = [flat[2 * b] - ax, flat[2 * b + 1] - ay];
+export function segmentFar(
+  [ax, ay]: [number, number],
+  [bx, by]: [number, number],
+  x: number,
+  y: number,
+): number {
+  const [dx, dy] = [bx - ax, by - ay];
   const s = Math.min(1, Math.max(0, ((x - ax) * dx + (y - ay) * dy) / (dx * dx + dy * dy || 1)));
   return Math.hypot(ax + s * dx - x, ay + s * dy - y);
 }

@@ -12,6 +12,8 @@ import { transformMesh, type Matrix } from '@urnsmith/core/mesh/transform';
 import { joinMeshes } from '@urnsmith/core/ops/join';
 import { ringCutLines } from '@urnsmith/core/ops/ringCut';
 import { everything } from '@urnsmith/core/select/grow';
+import { insideOutline, type Look, type ScreenOutline } from '@urnsmith/core/select/inside';
+import { softWeights, type Soft } from '@urnsmith/core/select/soft';
 import { pickMore, type PickName, type PickOptions } from '@urnsmith/core/select/picks';
 import {
   convertSelection,
@@ -40,6 +42,10 @@ export type Question =
   | { kind: 'bakeBuilt' }
   /** Faces of each shell of the edited base. */
   | { kind: 'shells' }
+  /** Elements inside an outline on the screen. */
+  | { kind: 'inside'; of: ElementKind; outline: ScreenOutline; look: Look; through: boolean }
+  /** How much points follow a soft selection. */
+  | { kind: 'soft'; points: number[]; soft: Soft }
   /** Where a ring cut would run. */
   | { kind: 'ring'; edge: number; count: number; slide: number };
 export type Reply =
@@ -47,6 +53,7 @@ export type Reply =
   | { bytes: Uint8Array }
   | { shells: number[][] }
   | { lines: Float64Array }
+  | { weights: Float64Array }
   | { fault: Fault };
 
 const blobs = new Map<string, PolyMesh>();
@@ -122,6 +129,8 @@ function reply(id: string, mesh: PolyMesh, last: Selection | null, q: Question):
     return { bytes: encodeMesh(joinMeshes([mesh, ...others])) };
   }
   if (q.kind === 'bakeBuilt') return { bytes: encodeMesh(evaluator.build(id).mesh) };
+  if (q.kind === 'inside') return { selection: insideOutline(mesh, q.of, q.outline, q.look, q.through) };
+  if (q.kind === 'soft') return { weights: softWeights(mesh, q.points, q.soft) };
   if (q.kind === 'ring') return { lines: ringCutLines(mesh, q.edge, q) };
   if (q.kind === 'shells') return { shells: islandsOf(mesh, everything(mesh, 'face')) };
   if (q.kind === 'convert') return { selection: convertSelection(mesh, q.selection, q.to) };

@@ -88,6 +88,11 @@ class Builds {
     this.request(id);
   }
 
+  /** Something drawn beside the builds has changed. */
+  touch(): void {
+    this.tell();
+  }
+
   get idle(): boolean {
     return this.pool?.idle ?? true;
   }

@@ -2,11 +2,12 @@
 import { Vector3 } from 'three';
 import { preview } from '../../state/actions';
 import { bench, type ElementLevel } from '../../state/benchSlice';
-import { pick } from '../../state/elements';
+import { KIND, pick } from '../../state/elements';
+import { builds } from '../../workers/builds';
 import { store } from '../../state/store';
 import { describeDrag } from '../../viewport/drag';
 import type { ElementHost, HandsHost } from '../../viewport/Hands';
-import { elementAt, elementsInside, type Outline, type PointedAt } from '../../viewport/pointing';
+import { asLook, elementAt, type Outline, type PointedAt } from '../../viewport/pointing';
 import { snapAt, type SnapScene } from '../../viewport/snapping';
 import type { Stage } from '../../viewport/Stage';
 import { dragOfElements, dragOfPieces } from './drags';
@@ -165,8 +166,14 @@ function elementHost(
       set([p.element]);
       void pick(across ? 'ring' : 'loop').then(() => add && set([...before, ...picked()]));
     },
-    inside(outline, add) {
-      const found = elementsInside(stage, stage.cage, level(), outline, settings().through);
+    async inside(drawn, add) {
+      const id = state().bench.active;
+      if (!id || !stage.cage.cage) return;
+      const of = KIND[level()];
+      const { outline, look } = asLook(stage, stage.cage, drawn);
+      const reply = await builds.ask(id, { kind: 'inside', of, outline, look, through: settings().through });
+      if (!reply || !('selection' in reply) || !atElements() || KIND[level()] !== of) return;
+      const found = reply.selection.indices;
       if (!add) return set(found);
       // A box over nothing but picked ones takes them away.
       const now = new Set(picked());

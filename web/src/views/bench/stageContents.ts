@@ -2,11 +2,9 @@
 import type { Piece } from '@urnsmith/core/document/schema';
 import { worldMatrix } from '@urnsmith/core/document/placement';
 import { applyMatrix, type Matrix } from '@urnsmith/core/mesh/transform';
-import { makeMesh } from '@urnsmith/core/mesh/PolyMesh';
 import { cross, sub, unit } from '@urnsmith/core/mesh/vec3';
-import { softWeights } from '@urnsmith/core/select/soft';
+import { gradient } from '../../state/gradient';
 import type { Drawing, ElementLevel } from '../../state/benchSlice';
-import type { ElementSettings } from '../../state/elementSettings';
 import type { CageLook } from '../../viewport/CageView';
 import type { Fault } from '@urnsmith/core/mesh/errors';
 import { hiddenPieces, hostsOfCutter, livePieces, piecesById, roleOf } from '../../state/selectors';
@@ -212,20 +210,16 @@ function cageLook(s: RootState, level: ElementLevel, cage: WholeCage): CageLook 
   const { picked, pointed, elements } = s.bench;
   const soft =
     elements.soft && picked.length
-      ? softShown(cage, picked, pointsOfPicked(cage, level, picked), elements)
+      ? gradient.of(
+          s.bench.active!,
+          cage,
+          pointsOfPicked(cage, level, picked),
+          elements,
+          s.document.undo.length,
+        )
       : null;
   return { level, picked, pointed, pointSize: elements.pointSize, through: elements.through, soft };
 }
-
-/** The gradient of a soft selection as drawn; kept while nothing it depends on changes. */
-function softShown(cage: WholeCage, picked: number[], points: number[], e: ElementSettings): Float64Array {
-  if (shown && shown.cage === cage && shown.picked === picked && shown.settings === e) return shown.weights;
-  const mesh = makeMesh(Float64Array.from(cage.positions), cage.shape.faceStart, cage.shape.corners);
-  shown = { cage, picked, settings: e, weights: softWeights(mesh, points, e) };
-  return shown.weights;
-}
-let shown: { cage: WholeCage; picked: number[]; settings: ElementSettings; weights: Float64Array } | null =
-  null;
 
 /** Bad edges of whatever is in hand, brought into the world. */
 function faultLines(s: RootState, builds: BuildSource): Float32Array | null {
