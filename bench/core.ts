@@ -11,6 +11,7 @@ import { cut } from '@urnsmith/core/solid/boolean';
 import { kernel, loadKernel } from '@urnsmith/core/solid/kernel';
 import { markSound } from '@urnsmith/core/solid/Solid';
 import { operations, softness, subdivision } from './operations';
+import { picking } from './picking';
 import { compare, ms, ratio, row } from './report';
 
 /** A mesh with new arrays, so that nothing cached by identity helps. */
@@ -131,3 +132,4 @@ normals();
 operations();
 subdivision();
 softness();
+picking();

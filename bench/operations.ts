@@ -22,6 +22,7 @@ const PARAMS: Record<string, Record<string, unknown>> = {
   bevel: { width: 0.002 },
   supportLoops: { distance: 0.002 },
   slide: { share: 0.2 },
+  drawFace: { points: [[90, 0, 0], [91, 0, 0], [91, 0, 1]] },
   weld: { to: 'middle' },
   mirrorOnce: { normal: [0, 1, 0], point: [0, 99, 0] },
 }; // prettier-ignore
@@ -29,6 +30,7 @@ const PARAMS: Record<string, Record<string, unknown>> = {
 /** Operations that need a hole, or triangles, to act. */
 const NEEDS: Record<string, (m: PolyMesh, s: Selection) => { mesh: PolyMesh; selection: Selection }> = {
   fill: (m, s) => hole(m, s),
+  extrudeEdges: (m, s) => hole(m, s),
   bridge: (m) => ({ mesh: m, selection: selectionOf('face', [0, Math.floor(faceCount(m) / 2)]) }),
   // Two opposite corners of a face; three points in a row.
   connect: (m) => ({ mesh: m, selection: selectionOf('vertex', [m.corners[0], m.corners[2]]) }),
@@ -69,7 +71,7 @@ function acrossFace(kind: string, m: PolyMesh): Record<string, unknown> {
 const copied = (m: PolyMesh): PolyMesh =>
   makeMesh(m.positions.slice(), m.faceStart.slice(), m.corners.slice(), m.layers);
 
-function torus(faces: number): PolyMesh {
+export function torus(faces: number): PolyMesh {
   const n = Math.round(Math.sqrt(faces));
   return buildPrimitive({ primitive: 'torus', radius: 50, tubeRadius: 20, sides: n, tubeSides: n });
 }

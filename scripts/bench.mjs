@@ -22,5 +22,5 @@ run(process.execPath, ['.tmp/bench.mjs']);
 if (!process.argv.includes('--core')) {
   ensureBrowser();
   buildInterface();
-  run(process.execPath, ['--import', 'tsx', 'bench/drag.ts']);
+  for (const file of ['drag', 'mainThread']) run(process.execPath, ['--import', 'tsx', `bench/${file}.ts`]);
 }

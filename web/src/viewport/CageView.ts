@@ -11,10 +11,11 @@ import {
   MeshBasicMaterial,
   Points,
   type PointsMaterial,
+  Sphere,
+  Vector3,
 } from 'three';
-import { acceleratedRaycast } from 'three-mesh-bvh';
 import { dots } from './marks';
-import { growTree } from './trees';
+import { growAhead, growTree, raycastTree } from './trees';
 import type { ElementLevel } from '../state/benchSlice';
 import type { WholeCage } from '../workers/builds';
 
@@ -74,7 +75,7 @@ export class CageView {
         polygonOffsetUnits: -1,
       });
     this.surface = new Mesh(new BufferGeometry(), new MeshBasicMaterial({ side: DoubleSide }));
-    this.surface.raycast = acceleratedRaycast;
+    this.surface.raycast = raycastTree;
     this.surface.visible = false;
     this.fill = new Mesh(new BufferGeometry(), film('#1fb493', 0.6));
     this.pointedFill = new Mesh(new BufferGeometry(), film('#8fe0cb', 0.3));
@@ -133,17 +134,20 @@ export class CageView {
     for (const o of this.group.children as Mesh[]) {
       o.geometry.dispose();
       o.geometry = new BufferGeometry().setAttribute('position', this.position);
+      // Nothing of the cage is culled, and its order is given: measuring all points for that would hold up the page.
+      o.geometry.boundingSphere = ANYWHERE;
     }
     this.surface.geometry.setIndex(new BufferAttribute(shape.triangles, 1));
     this.edges.geometry.setIndex(new BufferAttribute(shape.edges, 1));
     this.hasTree = false;
+    growAhead(this.surface.geometry);
+    this.lastSoft = null;
     this.shown = '';
   }
 
   private takePositions({ positions }: WholeCage): void {
     this.position.array.set(positions);
     this.position.needsUpdate = true;
-    this.surface.geometry.computeBoundingSphere();
     this.hasTree = false;
   }
 
@@ -160,7 +164,7 @@ export class CageView {
       (p.material as PointsMaterial).size = pointSize * scale;
     this.points.visible = level === 'point';
     this.softPoints.visible = soft !== null;
-    if (soft) this.colourSoft(soft);
+    if (soft && soft !== this.lastSoft) this.colourSoft(soft);
     const key = `${level}/${pointed}/${picked.length}/${picked[0]}/${picked[picked.length - 1]}`;
     if (key === this.shown && this.lastPicked === picked) return;
     this.shown = key;
@@ -179,12 +183,23 @@ export class CageView {
 
   private colourSoft(weights: Float64Array): void {
     const colors = new Float32Array(3 * weights.length);
+    const reached = new Uint32Array(weights.length);
+    let n = 0;
     // From dark to the pale of what is pointed at, so that reach is told by brightness too.
-    weights.forEach((w, i) => colors.set([0.1 + 0.75 * w, 0.25 + 0.7 * w, 0.24 + 0.6 * w], 3 * i));
+    for (let i = 0; i < weights.length; i++) {
+      const w = weights[i];
+      if (w === 0) continue;
+      reached[n++] = i;
+      colors[3 * i] = 0.1 + 0.75 * w;
+      colors[3 * i + 1] = 0.25 + 0.7 * w;
+      colors[3 * i + 2] = 0.24 + 0.6 * w;
+    }
     const g = this.softPoints.geometry;
     g.setAttribute('color', new BufferAttribute(colors, 3));
-    setIndex(this.softPoints, Uint32Array.from([...weights.keys()].filter((i) => weights[i] > 0)));
+    setIndex(this.softPoints, reached.subarray(0, n));
+    this.lastSoft = weights;
   }
+  private lastSoft: Float64Array | null = null;
 
   private faceIndex(faces: ReadonlyArray<number>): Uint32Array {
     const shape = this.cage!.shape;
@@ -201,6 +216,7 @@ export class CageView {
   }
 }
 
+const ANYWHERE = new Sphere(new Vector3(), 1);
 const NONE: ReadonlyArray<number> = [];
 const EMPTY = new Uint32Array(0);
 

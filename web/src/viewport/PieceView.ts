@@ -1,5 +1,6 @@
 /** One piece as drawn: its surface, its real edges, or its ghost when it is a cutter. */
 import {
+  Box3,
   BufferAttribute,
   BufferGeometry,
   Color,
@@ -11,11 +12,11 @@ import {
   Matrix4,
   Mesh,
   MeshBasicMaterial,
+  Sphere,
   Vector3,
 } from 'three';
-import { acceleratedRaycast } from 'three-mesh-bvh';
 import type { Display } from '@urnsmith/core/steps/display';
-import { growTree } from './trees';
+import { growTree, raycastTree } from './trees';
 import { driftColor, type Looks, type SurfaceState } from './looks';
 
 export interface PieceLook extends SurfaceState {
@@ -64,7 +65,13 @@ export class PieceView {
     private readonly looks: Looks,
   ) {
     this.mesh = new Mesh(this.geometry);
-    this.mesh.raycast = acceleratedRaycast;
+    // Whatever shows the surface, it is pointed at by the tree of its own triangles.
+    this.mesh.raycast = (ray, hits) => {
+      const shown = this.mesh.geometry;
+      this.mesh.geometry = this.geometry;
+      raycastTree.call(this.mesh, ray, hits);
+      this.mesh.geometry = shown;
+    };
     this.mesh.userData.piece = id;
     this.wire = new LineSegments(new BufferGeometry(), WIRE.plain);
     this.wire.raycast = () => {};
@@ -81,10 +88,12 @@ export class PieceView {
     g.setAttribute('normal', new BufferAttribute(d.normals, 3));
     g.setIndex(new BufferAttribute(d.indices, 1));
     g.boundsTree = undefined;
-    g.computeBoundingSphere();
-    g.computeBoundingBox();
+    // The worker has measured it; going over all points again would hold up the page.
+    g.boundingBox = new Box3(new Vector3(...d.bounds.min), new Vector3(...d.bounds.max));
+    g.boundingSphere = g.boundingBox.getBoundingSphere(new Sphere());
     this.wire.geometry.dispose();
     this.wire.geometry = new BufferGeometry().setAttribute('position', new BufferAttribute(d.wire, 3));
+    this.wire.geometry.boundingSphere = g.boundingSphere;
     this.driftGeometry?.dispose();
     this.driftGeometry = null;
     if (this.ghostEdges) {
@@ -137,7 +146,6 @@ export class PieceView {
   /** Prepares exact picking; done once per shape, when it is first pointed at. */
   ensureTree(): void {
     growTree(this.geometry);
-    if (this.driftGeometry) this.driftGeometry.boundsTree = undefined;
   }
 
   dispose(): void {

@@ -99,6 +99,8 @@ export class Stage {
 
   constructor(readonly canvas: HTMLCanvasElement) {
     this.renderer = new WebGLRenderer({ canvas, antialias: true, alpha: true });
+    // Asking for a shader's log waits until it is compiled; drawing does not.
+    this.renderer.debug.checkShaderErrors = false;
     this.renderer.outputColorSpace = SRGBColorSpace;
     this.renderer.toneMapping = ACESFilmicToneMapping;
     this.renderer.toneMappingExposure = 0.92;
@@ -119,6 +121,8 @@ export class Stage {
     );
     this.scene.add(this.grid, this.faults, this.line, this.cage.group, this.gizmo.root, this.peg, this.mark);
     this.raycaster.firstHitOnly = true;
+    // What is drawn only later (cage, soft points, marks) is compiled ahead, not when the hand first asks for it.
+    void this.renderer.compileAsync(this.scene, this.rig.camera);
   }
 
   /** Brings the stage in line with the pieces to show. */

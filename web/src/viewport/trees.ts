@@ -1,10 +1,10 @@
 /**
- * Trees for exact pointing. Small ones are built at once; large ones by a worker, and until they come, pointing looks at
- * every triangle.
+ * Trees for exact pointing. Small ones are built at once; large ones by a worker, and until they come, nothing is pointed
+ * at: looking at every triangle would hold up the hand for longer than that.
  */
 import * as Comlink from 'comlink';
-import type { BufferAttribute, BufferGeometry } from 'three';
-import { MeshBVH } from 'three-mesh-bvh';
+import type { BufferAttribute, BufferGeometry, Intersection, Mesh, Raycaster } from 'three';
+import { acceleratedRaycast, MeshBVH } from 'three-mesh-bvh';
 import type { TreeWorker } from '../workers/tree.worker';
 
 /** Triangles a tree is built for at once: a few milliseconds. */
@@ -34,4 +34,14 @@ export function growTree(g: BufferGeometry): void {
     g.boundsTree = MeshBVH.deserialize(tree, g, { setIndex: false });
     if (position.version !== before) g.boundsTree.refit();
   });
+}
+
+/** Begins a tree that would not be there at once; small ones wait until they are needed. */
+export function growAhead(g: BufferGeometry): void {
+  if ((g.index?.count ?? 0) / 3 > AT_ONCE) growTree(g);
+}
+
+/** Where a line of sight meets a mesh, once its tree is there. */
+export function raycastTree(this: Mesh, ray: Raycaster, hits: Intersection[]): void {
+  if (this.geometry.boundsTree) acceleratedRaycast.call(this, ray, hits);
 }
