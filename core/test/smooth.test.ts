@@ -8,6 +8,8 @@ import { buildPrimitive } from '../src/primitives';
 import { loadKernel } from '../src/solid/kernel';
 import { Evaluator } from '../src/steps/evaluate';
 import { subdivide, subdivideOnce } from '../src/subdivide/catmullClark';
+import { ontoLimit } from '../src/subdivide/limit';
+import type { Piece } from '../src/document/schema';
 
 beforeAll(async () => {
   await loadKernel();
@@ -131,5 +133,75 @@ describe('the live step', () => {
     const r = e.build('p');
     expect(r.actions[0].fault?.code).toBe('no-element');
     expect(faceCount(r.base)).toBe(10);
+  });
+});
+
+describe('the limit surface', () => {
+  const shapes: Record<string, PolyMesh> = {
+    cube: buildPrimitive({ primitive: 'box', width: 10, height: 12, depth: 14 }),
+    can: buildPrimitive({ primitive: 'cylinder', radius: 6, height: 9, sides: 7 }),
+    ring: buildPrimitive({ primitive: 'torus', radius: 9, tubeRadius: 3, sides: 9, tubeSides: 5 }),
+    sheet: buildPrimitive({ primitive: 'plane', width: 10, depth: 8, segments: [3, 2] }),
+  };
+
+  it('is the same, places and normals, from whatever level it is found', () => {
+    for (const [name, shape] of Object.entries(shapes)) {
+      const once = subdivide(shape, 1);
+      const [near, far] = [ontoLimit(once), ontoLimit(subdivideOnce(once))];
+      // Points of a level come first in the next.
+      for (let i = 0; i < near.positions.length; i++)
+        expect([name, i, far.positions[i]]).toEqual([name, i, expect.closeTo(near.positions[i], 9)]);
+      const normals = (m: PolyMesh): Map<number, number[]> => {
+        const out = new Map<number, number[]>();
+        const n = m.layers.corner.normal.data;
+        m.corners.forEach((v, c) => out.set(v, [...n.subarray(3 * c, 3 * c + 3)]));
+        return out;
+      };
+      const [a, b] = [normals(near), normals(far)];
+      for (let v = 0; 3 * v < near.positions.length; v++)
+        a.get(v)!.forEach((x, k) => expect(b.get(v)![k]).toBeCloseTo(x, 5));
+    }
+  });
+
+  it('has outward normals, and none where a crease or a rim has two sides', () => {
+    const m = ontoLimit(subdivide(shapes.cube, 2));
+    const n = m.layers.corner.normal.data;
+    m.corners.forEach((v, c) => {
+      const out = [0, 1, 2].reduce((s, k) => s + n[3 * c + k] * m.positions[3 * v + k], 0);
+      expect(out).toBeGreaterThan(0);
+    });
+    const sheet = ontoLimit(subdivide(shapes.sheet, 1));
+    const held = (v: number): boolean =>
+      [...sheet.corners.keys()].some(
+        (c) => sheet.corners[c] === v && sheet.layers.corner.normal.data[3 * c + 1] !== 0,
+      );
+    for (let v = 0; 3 * v < sheet.positions.length; v++) {
+      const [x, , z] = sheet.positions.subarray(3 * v, 3 * v + 3);
+      if (Math.abs(x) < 3 && Math.abs(z) < 2) expect(held(v)).toBe(true);
+      if (Math.abs(x) > 4.99 && Math.abs(z) > 3.99) expect([x, z].map(Math.abs)).toEqual([5, 4]);
+    }
+  });
+
+  it('leaves points beside a face that is no quad, and whole creases, where they are', () => {
+    const prism = shapes.can;
+    expect(Array.from(ontoLimit(prism).positions)).toEqual(Array.from(prism.positions));
+    const hard = creased(shapes.cube, () => 9);
+    const twice = subdivide(hard, 2);
+    expect(boundsOf(ontoLimit(twice))).toEqual(boundsOf(shapes.cube));
+  });
+
+  it('is what a smooth step gives when asked', () => {
+    const piece = { id: 'a', base: { primitive: 'box', width: 10, height: 10, depth: 10 } } as Piece;
+    const built = (limit: boolean): PolyMesh => {
+      const e = new Evaluator({ blob: none, file: none });
+      e.setPieces([{ ...piece, steps: [{ kind: 'smooth', levels: 2, limit }] }]);
+      return e.build('a').mesh;
+    };
+    const none = (): never => {
+      throw new Error('none');
+    };
+    const corner = (m: PolyMesh): number => Math.hypot(...m.positions.subarray(0, 3));
+    expect(corner(built(true))).toBeLessThan(corner(built(false)));
+    expect(built(false).layers.corner.normal).toBeUndefined();
   });
 });

@@ -26,6 +26,7 @@ import {
   type Step,
 } from './kinds';
 import { subdivide } from '../subdivide/catmullClark';
+import { ontoLimit } from '../subdivide/limit';
 import { shade } from './shade';
 
 export interface StepReport {
@@ -333,7 +334,7 @@ function runSmooth(mesh: PolyMesh, step: SmoothStep, { final }: Context): Ran {
   let levels = wanted;
   while (levels > 0 && mesh.corners.length * 4 ** (levels - 1) > FACE_LIMIT) levels--;
   return {
-    mesh: subdivide(mesh, levels),
+    mesh: levels && step.limit ? ontoLimit(subdivide(mesh, levels)) : subdivide(mesh, levels),
     key: `${levels} ${levels === 1 ? 'level' : 'levels'}`,
     warning:
       levels < wanted

@@ -51,6 +51,8 @@ export const SmoothStepSchema = Type.Object(
     exportLevels: Type.Optional(
       Type.Integer({ title: 'Levels exported', unit: '', minimum: 0, maximum: 6, default: 3 }),
     ),
+    /** Points go where infinitely many levels would put them, with the normals there. */
+    limit: Type.Optional(Type.Boolean({ title: 'On the limit surface', default: false })),
   },
   strict,
 );

@@ -245,6 +245,20 @@ function SmoothFields({ piece, index, step }: StepProps<SmoothStep>) {
     <>
       {field('levels', 'Levels', 2)}
       {field('exportLevels', 'Levels exported', 3)}
+      <label className="check">
+        <input
+          type="checkbox"
+          checked={step.limit ?? false}
+          onChange={(e) => {
+            const limit = e.currentTarget.checked;
+            editStep(piece.id, index, `Limit surface ${limit ? 'on' : 'off'}`, (s) => ({
+              ...(s as SmoothStep),
+              limit,
+            }));
+          }}
+        />{' '}
+        on the limit surface
+      </label>
     </>
   );
 }
