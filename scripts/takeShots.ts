@@ -115,24 +115,30 @@ try {
   await settle(500);
   await h.keys('.', 't');
   await shot('bench-face');
-  // Edges of the stone, their loop picked, with the bevel on the Card.
+  // Edges of the stone: where a ring cut would run, with the tool in hand.
   await h.keys('a', '7');
   await h.pick('Plinth');
   await h.focusStage();
   await h.keys('f', '9');
   await h.see('.countPick');
-  await h.press('sharp');
-  await settle(500);
+  await h.keys('r');
+  for (const x of [-40, -44]) {
+    await driver.actions().move({ origin: stage, x, y: 42 }).perform();
+    await settle(700);
+  }
   await shot('bench-edge');
+  await h.keys(Key.ESCAPE);
   // A corner of it pulled softly.
   await h.keys('0');
   await settle(600);
-  await driver.actions().sendKeys(Key.ESCAPE).perform();
   await h.keys('m');
   await h.chord(Key.SHIFT, 's');
   await clickAt(-259, -59);
   await settle(500);
-  await shot('bench-point');
+  await h.drag(stage, [-259, -59], [-16, -34], async () => {
+    await settle(900);
+    await shot('bench-point');
+  });
 } finally {
   await browser.close();
   await server.close();
