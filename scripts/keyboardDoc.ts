@@ -1,5 +1,6 @@
 /** docs/keyboard.md, written from the commands themselves. */
-import { COMMANDS, keyLabel, type Command } from '../web/src/commands/commands';
+import type { Command } from '../web/src/commands/command';
+import { COMMANDS, keyLabel } from '../web/src/commands/commands';
 
 const WHILE_DRAGGING: Array<[string, string]> = [
   ['`X` `Y` `Z` while dragging', 'hold to an axis; with `Shift`, to the plane across it'],

@@ -1,4 +1,4 @@
-/** Putting picked points in order: flatten, straighten, space evenly, relax, make round, push along normals. */
+/** Putting picked points in order: flatten, relax, push along normals. */
 import type { Static } from 'typebox';
 import { withPoints } from '../mesh/MeshDraft';
 import type { PolyMesh } from '../mesh/PolyMesh';
@@ -6,9 +6,9 @@ import { areaVectors } from '../mesh/measure';
 import { eigen } from '../mesh/offset';
 import { topologyOf } from '../mesh/Topology';
 import { OperationError } from '../mesh/errors';
-import { addScaled, cross, distance, dot, lerp, pointOf, sub, unit, type Vec3 } from '../mesh/vec3';
-import { islandsOf, pointsOf, type Selection } from '../select/selection';
-import { choice, count, flag, length, params, share, vector } from './fields';
+import { addScaled, dot, pointOf, sub, unit, type Vec3 } from '../mesh/vec3';
+import { pointsOf } from '../select/selection';
+import { choice, count, length, params, share, vector } from './fields';
 import { counted, type Operation } from './operation';
 import { middleOfPoints } from './transformElements';
 
@@ -63,172 +63,6 @@ export const flatten: Operation<FlattenParams> = {
   },
 };
 
-/** Picked points in order along picked edges (or edges between picked points). */
-interface Row {
-  points: number[];
-  closed: boolean;
-}
-
-function rowsOf(mesh: PolyMesh, s: Selection): Row[] {
-  const t = topologyOf(mesh);
-  const among = new Set(pointsOf(mesh, s));
-  const next = new Map<number, number[]>();
-  const edges = s.kind === 'edge' ? s.indices : Array.from({ length: t.edgeCount }, (_, e) => e);
-  for (const e of edges) {
-    const [a, b] = [t.edges[2 * e], t.edges[2 * e + 1]];
-    if (!among.has(a) || !among.has(b)) continue;
-    for (const [x, y] of [[a, b], [b, a]]) next.set(x, [...(next.get(x) ?? []), y]); // prettier-ignore
-  }
-  const rows: Row[] = [];
-  const seen = new Set<number>();
-  const starts = [...next.keys()].sort((a, b) => next.get(a)!.length - next.get(b)!.length || a - b);
-  for (const s0 of starts) {
-    if (seen.has(s0)) continue;
-    if (next.get(s0)!.length > 2)
-      throw new OperationError(
-        'no-row',
-        'The picked elements branch, so they are no single row.',
-        { domain: 'vertex', indices: [s0] },
-        'Pick rows or loops that do not touch each other.',
-      );
-    const points = [s0];
-    seen.add(s0);
-    for (let v = s0; ;) {
-      const on = next.get(v)!.find((w) => !seen.has(w));
-      if (on === undefined) {
-        rows.push({ points, closed: points.length > 2 && next.get(v)!.includes(s0) });
-        break;
-      }
-      if (next.get(on)!.length > 2)
-        throw new OperationError(
-          'no-row',
-          'The picked elements branch, so they are no single row.',
-          { domain: 'vertex', indices: [on] },
-          'Pick rows or loops that do not touch each other.',
-        );
-      seen.add(on);
-      points.push((v = on));
-    }
-  }
-  if (!rows.length)
-    throw new OperationError(
-      'no-row',
-      'No two picked points are neighbours, so there is no row.',
-      undefined,
-      'Pick a row of points or edges.',
-    );
-  return rows;
-}
-
-export const straighten: Operation = {
-  kind: 'straighten',
-  title: 'Straighten',
-  on: ['edge', 'vertex'],
-  params: params({}),
-  run(mesh, selection) {
-    const rows = rowsOf(mesh, selection);
-    const positions = mesh.positions.slice();
-    for (const { points, closed } of rows) {
-      if (closed)
-        throw new OperationError(
-          'closed-row',
-          'A closed loop has no ends to straighten between.',
-          { domain: 'vertex', indices: points },
-          'Leave one edge of it out.',
-        );
-      const [a, b] = [pointOf(mesh.positions, points[0]), pointOf(mesh.positions, points[points.length - 1])];
-      const along = sub(b, a);
-      for (const v of points.slice(1, -1)) {
-        const s = dot(sub(pointOf(mesh.positions, v), a), along) / (dot(along, along) || 1);
-        positions.set(lerp(a, b, Math.min(1, Math.max(0, s))), 3 * v);
-      }
-    }
-    return {
-      mesh: withPoints(mesh, positions),
-      selection,
-      report: `Straightened ${counted(rows.length, 'row')}.`,
-    };
-  },
-};
-
-export const spaceEvenly: Operation = {
-  kind: 'spaceEvenly',
-  title: 'Space evenly',
-  on: ['edge', 'vertex'],
-  params: params({}),
-  run(mesh, selection) {
-    const rows = rowsOf(mesh, selection);
-    const positions = mesh.positions.slice();
-    for (const { points, closed } of rows) {
-      const curve = new Curve(
-        points.map((v) => pointOf(mesh.positions, v)),
-        closed,
-      );
-      const last = closed ? points.length : points.length - 1;
-      points.forEach((v, k) => {
-        if (k > 0 && (closed || k < last)) positions.set(curve.at((k / last) * curve.length), 3 * v);
-      });
-    }
-    return {
-      mesh: withPoints(mesh, positions),
-      selection,
-      report: `Spaced ${counted(rows.length, 'row')} evenly.`,
-    };
-  },
-};
-
-/** A centripetal Catmull–Rom curve through points (Yuksel, Schaefer, Keyser 2011), measured along its length. */
-class Curve {
-  private readonly samples: Array<{ far: number; at: Vec3 }> = [];
-  readonly length: number;
-
-  constructor(points: Vec3[], closed: boolean) {
-    const n = points.length;
-    const P = (k: number): Vec3 => {
-      if (closed) return points[((k % n) + n) % n];
-      if (k < 0) return addScaled(points[0], sub(points[1], points[0]), -1);
-      if (k >= n) return addScaled(points[n - 1], sub(points[n - 2], points[n - 1]), -1);
-      return points[k];
-    };
-    let far = 0;
-    let before = points[0];
-    this.samples.push({ far, at: before });
-    for (let k = 0; k + (closed ? 0 : 1) < n; k++)
-      for (let i = 1; i <= STEPS; i++) {
-        const at = catmullRom(P(k - 1), P(k), P(k + 1), P(k + 2), i / STEPS);
-        far += distance(before, at);
-        this.samples.push({ far, at });
-        before = at;
-      }
-    this.length = far;
-  }
-
-  at(far: number): Vec3 {
-    let [lo, hi] = [0, this.samples.length - 1];
-    while (hi - lo > 1) {
-      const mid = (lo + hi) >> 1;
-      if (this.samples[mid].far <= far) lo = mid;
-      else hi = mid;
-    }
-    const [a, b] = [this.samples[lo], this.samples[hi]];
-    return lerp(a.at, b.at, (far - a.far) / (b.far - a.far || 1));
-  }
-}
-const STEPS = 32;
-
-function catmullRom(p0: Vec3, p1: Vec3, p2: Vec3, p3: Vec3, s: number): Vec3 {
-  const gap = (a: Vec3, b: Vec3): number => Math.max(1e-9, Math.sqrt(distance(a, b)));
-  const t1 = gap(p0, p1);
-  const t2 = t1 + gap(p1, p2);
-  const t3 = t2 + gap(p2, p3);
-  const t = t1 + s * (t2 - t1);
-  const mix = (a: Vec3, b: Vec3, ta: number, tb: number): Vec3 => lerp(a, b, (t - ta) / (tb - ta));
-  const a1 = mix(p0, p1, 0, t1);
-  const a2 = mix(p1, p2, t1, t2);
-  const a3 = mix(p2, p3, t2, t3);
-  return mix(mix(a1, a2, 0, t2), mix(a2, a3, t1, t3), t1, t2);
-}
-
 const relaxSchema = params({ strength: share('Strength', 0.5), rounds: count('Rounds', 10, 1, 500) });
 type RelaxParams = Required<Static<typeof relaxSchema>> & { strength: number; rounds: number };
 
@@ -278,88 +112,6 @@ export const relax: Operation<RelaxParams> = {
     };
   },
 };
-
-const roundSchema = params({
-  radius: length('Radius', 0, 0),
-  flat: flag('In one plane', true),
-  even: flag('Evenly spaced', true),
-});
-type RoundParams = Required<Static<typeof roundSchema>> & { radius: number; flat: boolean; even: boolean };
-
-/** A radius of 0 keeps the mean distance of each border from its middle. */
-export const makeRound: Operation<RoundParams> = {
-  kind: 'makeRound',
-  title: 'Make round',
-  on: ['face', 'edge', 'vertex'],
-  params: roundSchema,
-  run(mesh, selection, p) {
-    const positions = mesh.positions.slice();
-    const rows =
-      selection.kind === 'face'
-        ? bordersOf(mesh, selection)
-        : rowsOf(mesh, selection)
-            .filter((r) => r.closed)
-            .map((r) => r.points);
-    if (!rows.length)
-      throw new OperationError(
-        'no-loop',
-        'No closed loop is picked, so nothing can be made round.',
-        { domain: selection.kind, indices: [...selection.indices] },
-        'Pick faces, or a closed loop of edges.',
-      );
-    for (const points of rows) roundRow(mesh, points, p, positions);
-    return {
-      mesh: withPoints(mesh, positions),
-      selection,
-      report: `Made ${counted(rows.length, 'loop')} round.`,
-    };
-  },
-};
-
-/** The border of every island of faces, in order. */
-function bordersOf(mesh: PolyMesh, s: Selection): number[][] {
-  const t = topologyOf(mesh);
-  return islandsOf(mesh, s).flatMap((faces) => {
-    const mine = new Set(faces);
-    const edges: number[] = [];
-    for (const f of faces)
-      for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++)
-        if (t.twin[c] < 0 || !mine.has(t.faceOfCorner[t.twin[c]])) edges.push(t.edgeOfCorner[c]);
-    return rowsOf(mesh, { kind: 'edge', indices: edges })
-      .filter((r) => r.closed)
-      .map((r) => r.points);
-  });
-}
-
-function roundRow(mesh: PolyMesh, points: number[], p: RoundParams, out: Float64Array): void {
-  const { at, n } = bestPlane(mesh, points);
-  const from = points.map((v) => sub(pointOf(mesh.positions, v), at));
-  const flat = from.map((d) => addScaled(d, n, -dot(d, n)));
-  const radius = p.radius > 0 ? p.radius : flat.reduce((r, d) => r + Math.sqrt(dot(d, d)), 0) / flat.length;
-  const u = unit(flat[0]);
-  const w = cross(n, u);
-  const angles = unwrapped(flat.map((d) => Math.atan2(dot(d, w), dot(d, u))));
-  const sense = Math.sign(angles[angles.length - 1] - angles[0]) || 1;
-  // Evenly spaced, the whole ring is turned so that its points travel least.
-  const step = (sense * 2 * Math.PI) / points.length;
-  const start = angles.reduce((s, a, k) => s + a - k * step, 0) / points.length;
-  points.forEach((v, k) => {
-    const a = p.even ? start + k * step : angles[k];
-    const to = addScaled(addScaled(at, u, radius * Math.cos(a)), w, radius * Math.sin(a));
-    out.set(p.flat ? to : addScaled(to, n, dot(from[k], n)), 3 * v);
-  });
-}
-
-function unwrapped(angles: number[]): number[] {
-  const out = [angles[0]];
-  for (let k = 1; k < angles.length; k++) {
-    let a = angles[k];
-    while (a - out[k - 1] > Math.PI) a -= 2 * Math.PI;
-    while (a - out[k - 1] < -Math.PI) a += 2 * Math.PI;
-    out.push(a);
-  }
-  return out;
-}
 
 const pushSchema = params({ distance: length('Distance', 1) });
 type PushParams = Required<Static<typeof pushSchema>> & { distance: number };

@@ -1,5 +1,5 @@
 /** All direct operations, by the name a recipe's actions use. */
-import { flatten, makeRound, push, relax, spaceEvenly, straighten } from './arrange';
+import { flatten, push, relax } from './arrange';
 import { bevelEdges, supportLoops } from './bevelEdges';
 import { bevelPoints } from './bevelPoints';
 import { bridge } from './bridge';
@@ -13,6 +13,7 @@ import { extrude } from './extrude';
 import { fill } from './fill';
 import { inset } from './inset';
 import { knife } from './knife';
+import { makeRound } from './makeRound';
 import { mark } from './mark';
 import { collapse, weld } from './mergePoints';
 import { mirrorOnce } from './mirrorOnce';
@@ -21,6 +22,7 @@ import { planeSlice } from './planeSlice';
 import { deleteFaces, keepFaces } from './removeFaces';
 import { rip } from './rip';
 import { ringCut } from './ringCut';
+import { spaceEvenly, straighten } from './rows';
 import { slide } from './slide';
 import { splitApart } from './splitApart';
 import { thicken } from './thicken';

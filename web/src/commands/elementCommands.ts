@@ -11,7 +11,7 @@ import { detachFaces } from '../state/parts';
 import { pivotToPicked } from '../state/placing';
 import { store } from '../state/store';
 import { builds } from '../workers/builds';
-import type { Command } from './commands';
+import type { Command } from './command';
 import { currentStage } from './stage';
 
 const picked = (): boolean => (inHand()?.selection.indices.length ?? 0) > 0;
@@ -70,15 +70,24 @@ const allEdges = (): number[] => {
   return Array.from({ length: count }, (_, e) => e);
 };
 
-/** The peg's axis in the frame of the piece in hand; straight up without a peg. */
-function pegAxis(): number[] {
-  const { peg, active } = store.getState().bench;
-  const m = peg ?? [1, 0, 0, 0, 0, 1, 0, 0];
-  const back = invert(worldMatrix(piecesById(store.getState()), active!));
-  const axis = [0, 1, 2].map((k) => back[k] * m[4] + back[4 + k] * m[5] + back[8 + k] * m[6]);
-  const l = Math.hypot(...axis);
-  return axis.map((x) => Number((x / l).toFixed(9)));
+/** A direction of the world in the frame of the piece in hand, unit length. */
+function inPiece(x: number, y: number, z: number): number[] {
+  const back = invert(worldMatrix(piecesById(store.getState()), store.getState().bench.active!));
+  const d = [0, 1, 2].map((k) => back[k] * x + back[4 + k] * y + back[8 + k] * z);
+  const l = Math.hypot(...d);
+  return d.map((q) => Number((q / l).toFixed(9)) + 0);
 }
+
+/** The peg's axis; straight up without a peg. */
+const pegAxis = (): number[] => {
+  const m = store.getState().bench.peg;
+  return m ? inPiece(m[4], m[5], m[6]) : inPiece(0, 1, 0);
+};
+
+const towardEye = (): number[] => {
+  const back = currentStage()?.rig.back;
+  return back ? inPiece(back.x, back.y, back.z) : inPiece(0, 0, 1);
+};
 
 export const ELEMENT_COMMANDS: Command[] = [
   level('piece', '7'),
@@ -183,6 +192,13 @@ export const ELEMENT_COMMANDS: Command[] = [
   op('collapse', 'Collapse', 'Alt+z'),
   op('makeRound', 'Make round', 'd'),
   op('flatten', 'Flatten', 'Shift+f'),
+  op(
+    'flatten',
+    'Flatten onto the view',
+    undefined,
+    () => ({ onto: 'direction', direction: towardEye() }),
+    'flattenView',
+  ),
   op('straighten', 'Straighten', 'Alt+f'),
   op('spaceEvenly', 'Space evenly', 'Alt+e'),
   op('relax', 'Relax', 'Alt+r'),

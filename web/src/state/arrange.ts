@@ -29,6 +29,29 @@ export function settle(id: string, parts: ReadonlyArray<'move' | 'turn' | 'size'
   commit(`Settle ${parts.join(', ')} of ${p.name ?? id}`, settlePlacement(pieces(), id, parts));
 }
 
+/** Placements that were reset, to be put back. */
+const resetFrom = new Map<string, Piece['transform']>();
+
+/** Puts the piece back to where its frame is its parent's; what it stood at before can be restored. */
+export function resetPlacement(id: string): void {
+  const p = pieces().find((x) => x.id === id);
+  if (!p?.transform) return;
+  resetFrom.set(id, p.transform);
+  const { transform: _, ...bare } = p;
+  commit(`Reset placement of ${p.name ?? id}`, replaced(new Map([[id, bare]])));
+}
+
+/** Whether a reset placement can be restored. */
+export const canRestore = (id: string): boolean => resetFrom.has(id);
+
+export function restorePlacement(id: string): void {
+  const p = pieces().find((x) => x.id === id);
+  const transform = resetFrom.get(id);
+  if (!p || !transform) return;
+  resetFrom.delete(id);
+  commit(`Restore placement of ${p.name ?? id}`, replaced(new Map([[id, { ...p, transform }]])));
+}
+
 /** Ids the last duplicate was made from and of. */
 let lastCopy: { from: string; to: string } | null = null;
 

@@ -10,11 +10,11 @@ import { NumberField } from '../../ui/NumberField';
 import { HandleSettings } from './HandleSettings';
 
 const TOOLS = {
-  face: ['extrude', 'extrudeEach', 'extrudePeg', 'inset', 'insetEach', 'knife', 'makeRound', 'flatten', 'bridge', 'splitApart', 'copyFaces', 'detach', 'fan', 'triangulate', 'pairTriangles', 'turnOver', 'faceOutward', 'mirrorOnce', 'thicken', 'planeSlice', 'drawFace', 'collapse', 'remove'],
+  face: ['extrude', 'extrudeEach', 'extrudePeg', 'inset', 'insetEach', 'knife', 'makeRound', 'flatten', 'flattenView', 'bridge', 'splitApart', 'copyFaces', 'detach', 'fan', 'triangulate', 'pairTriangles', 'turnOver', 'faceOutward', 'mirrorOnce', 'thicken', 'planeSlice', 'drawFace', 'collapse', 'remove'],
   edge: ['bevel',
     'extrude',
     'rip', 'ringCut', 'supportLoops', 'slide', 'knife', 'connect', 'fill', 'fillGrid', 'bridge', 'straighten', 'spaceEvenly', 'makeRound', 'collapse', 'markHard', 'crease', 'seam', 'roundShare', 'clearHard', 'markOver', 'planeSlice', 'drawFace', 'remove'],
-  point: ['bevel', 'weld', 'weldMiddle', 'connect', 'knife', 'push', 'relax', 'flatten', 'straighten', 'spaceEvenly', 'makeRound', 'fill', 'drawFace', 'planeSlice', 'remove'],
+  point: ['bevel', 'weld', 'weldMiddle', 'connect', 'knife', 'push', 'relax', 'flatten', 'flattenView', 'straighten', 'spaceEvenly', 'makeRound', 'fill', 'drawFace', 'planeSlice', 'remove'],
 } as const; // prettier-ignore
 const PICKS = [
   'loop',
@@ -86,6 +86,7 @@ const SHORT: Record<string, string> = {
   'edit-weldMiddle': 'Weld together',
   'edit-fan': 'Fan',
   'edit-push': 'Push',
+  'edit-flattenView': 'Flatten to view',
   'edit-extrudeEach': 'Extrude each',
   'edit-insetEach': 'Inset each',
   'edit-fillGrid': 'Fill: grid',

@@ -1,5 +1,6 @@
 /** Next moves: the few things most likely wanted with what is selected. */
-import { commandById, keyLabel, type Command } from '../../commands/commands';
+import type { Command } from '../../commands/command';
+import { commandById, keyLabel } from '../../commands/commands';
 import { activePiece } from '../../state/selectors';
 import { useApp } from '../../state/store';
 import { useBuilt } from '../../workers/builds';

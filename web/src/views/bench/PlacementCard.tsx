@@ -4,7 +4,15 @@ import { isUneven } from '@urnsmith/core/document/arrangePieces';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { completeTransform } from '@urnsmith/core/document/placement';
 import { editPiece, preview } from '../../state/actions';
-import { align, scatter, settle, space } from '../../state/arrange';
+import {
+  align,
+  canRestore,
+  resetPlacement,
+  restorePlacement,
+  scatter,
+  settle,
+  space,
+} from '../../state/arrange';
 import { joinPieces } from '../../state/parts';
 import { pivotsTo } from '../../state/placing';
 import { useApp } from '../../state/store';
@@ -65,6 +73,11 @@ export function PlacementCard({ piece, count }: { piece: Piece; count: number })
       ))}
       <Pivots />
       {!('group' in piece.base) && piece.transform && <Settle piece={piece} />}
+      {!piece.transform && canRestore(piece.id) && (
+        <div className="row2">
+          <button onClick={() => restorePlacement(piece.id)}>Restore placement</button>
+        </div>
+      )}
       {count > 1 && <Several />}
     </section>
   );
@@ -100,13 +113,7 @@ function Settle({ piece }: { piece: Piece }) {
       <div className="row2">
         <button onClick={() => settle(piece.id, ['turn', 'size'])}>Settle turn and size</button>
         <button onClick={() => settle(piece.id, ['move', 'turn', 'size'])}>Settle all</button>
-        <button
-          onClick={() =>
-            editPiece(piece.id, `Reset placement of ${piece.name}`, ({ transform: _, ...p }) => p)
-          }
-        >
-          Reset
-        </button>
+        <button onClick={() => resetPlacement(piece.id)}>Reset</button>
       </div>
     </>
   );

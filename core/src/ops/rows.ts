@@ -1,0 +1,173 @@
+/** Rows of picked points: straightened between their ends, or spaced evenly along the curve they follow. */
+import { withPoints } from '../mesh/MeshDraft';
+import type { PolyMesh } from '../mesh/PolyMesh';
+import { topologyOf } from '../mesh/Topology';
+import { OperationError } from '../mesh/errors';
+import { addScaled, distance, dot, lerp, pointOf, sub, type Vec3 } from '../mesh/vec3';
+import { pointsOf, type Selection } from '../select/selection';
+import { params } from './fields';
+import { counted, type Operation } from './operation';
+
+/** Picked points in order along picked edges (or edges between picked points). */
+export interface Row {
+  points: number[];
+  closed: boolean;
+}
+
+export function rowsOf(mesh: PolyMesh, s: Selection): Row[] {
+  const t = topologyOf(mesh);
+  const among = new Set(pointsOf(mesh, s));
+  const next = new Map<number, number[]>();
+  const edges = s.kind === 'edge' ? s.indices : Array.from({ length: t.edgeCount }, (_, e) => e);
+  for (const e of edges) {
+    const [a, b] = [t.edges[2 * e], t.edges[2 * e + 1]];
+    if (!among.has(a) || !among.has(b)) continue;
+    for (const [x, y] of [[a, b], [b, a]]) next.set(x, [...(next.get(x) ?? []), y]); // prettier-ignore
+  }
+  const rows: Row[] = [];
+  const seen = new Set<number>();
+  const starts = [...next.keys()].sort((a, b) => next.get(a)!.length - next.get(b)!.length || a - b);
+  for (const s0 of starts) {
+    if (seen.has(s0)) continue;
+    refuseBranch(next, s0);
+    const points = [s0];
+    seen.add(s0);
+    for (let v = s0; ;) {
+      const on = next.get(v)!.find((w) => !seen.has(w));
+      if (on === undefined) {
+        rows.push({ points, closed: points.length > 2 && next.get(v)!.includes(s0) });
+        break;
+      }
+      refuseBranch(next, on);
+      seen.add(on);
+      points.push((v = on));
+    }
+  }
+  if (!rows.length)
+    throw new OperationError(
+      'no-row',
+      'No two picked points are neighbours, so there is no row.',
+      undefined,
+      'Pick a row of points or edges.',
+    );
+  return rows;
+}
+
+function refuseBranch(next: ReadonlyMap<number, number[]>, v: number): void {
+  if (next.get(v)!.length > 2)
+    throw new OperationError(
+      'no-row',
+      'The picked elements branch, so they are no single row.',
+      { domain: 'vertex', indices: [v] },
+      'Pick rows or loops that do not touch each other.',
+    );
+}
+
+export const straighten: Operation = {
+  kind: 'straighten',
+  title: 'Straighten',
+  on: ['edge', 'vertex'],
+  params: params({}),
+  run(mesh, selection) {
+    const rows = rowsOf(mesh, selection);
+    const positions = mesh.positions.slice();
+    for (const { points, closed } of rows) {
+      if (closed)
+        throw new OperationError(
+          'closed-row',
+          'A closed loop has no ends to straighten between.',
+          { domain: 'vertex', indices: points },
+          'Leave one edge of it out.',
+        );
+      const [a, b] = [pointOf(mesh.positions, points[0]), pointOf(mesh.positions, points[points.length - 1])];
+      const along = sub(b, a);
+      for (const v of points.slice(1, -1)) {
+        const s = dot(sub(pointOf(mesh.positions, v), a), along) / (dot(along, along) || 1);
+        positions.set(lerp(a, b, Math.min(1, Math.max(0, s))), 3 * v);
+      }
+    }
+    return {
+      mesh: withPoints(mesh, positions),
+      selection,
+      report: `Straightened ${counted(rows.length, 'row')}.`,
+    };
+  },
+};
+
+export const spaceEvenly: Operation = {
+  kind: 'spaceEvenly',
+  title: 'Space evenly',
+  on: ['edge', 'vertex'],
+  params: params({}),
+  run(mesh, selection) {
+    const rows = rowsOf(mesh, selection);
+    const positions = mesh.positions.slice();
+    for (const { points, closed } of rows) {
+      const curve = new Curve(
+        points.map((v) => pointOf(mesh.positions, v)),
+        closed,
+      );
+      const last = closed ? points.length : points.length - 1;
+      points.forEach((v, k) => {
+        if (k > 0 && (closed || k < last)) positions.set(curve.at((k / last) * curve.length), 3 * v);
+      });
+    }
+    return {
+      mesh: withPoints(mesh, positions),
+      selection,
+      report: `Spaced ${counted(rows.length, 'row')} evenly.`,
+    };
+  },
+};
+
+/** A centripetal Catmull–Rom curve through points (Yuksel, Schaefer, Keyser 2011), measured along its length. */
+class Curve {
+  private readonly samples: Array<{ far: number; at: Vec3 }> = [];
+  readonly length: number;
+
+  constructor(points: Vec3[], closed: boolean) {
+    const n = points.length;
+    const P = (k: number): Vec3 => {
+      if (closed) return points[((k % n) + n) % n];
+      if (k < 0) return addScaled(points[0], sub(points[1], points[0]), -1);
+      if (k >= n) return addScaled(points[n - 1], sub(points[n - 2], points[n - 1]), -1);
+      return points[k];
+    };
+    let far = 0;
+    let before = points[0];
+    this.samples.push({ far, at: before });
+    for (let k = 0; k + (closed ? 0 : 1) < n; k++)
+      for (let i = 1; i <= STEPS; i++) {
+        const at = catmullRom(P(k - 1), P(k), P(k + 1), P(k + 2), i / STEPS);
+        far += distance(before, at);
+        this.samples.push({ far, at });
+        before = at;
+      }
+    this.length = far;
+  }
+
+  at(far: number): Vec3 {
+    let [lo, hi] = [0, this.samples.length - 1];
+    while (hi - lo > 1) {
+      const mid = (lo + hi) >> 1;
+      if (this.samples[mid].far <= far) lo = mid;
+      else hi = mid;
+    }
+    const [a, b] = [this.samples[lo], this.samples[hi]];
+    return lerp(a.at, b.at, (far - a.far) / (b.far - a.far || 1));
+  }
+}
+const STEPS = 32;
+
+function catmullRom(p0: Vec3, p1: Vec3, p2: Vec3, p3: Vec3, s: number): Vec3 {
+  const gap = (a: Vec3, b: Vec3): number => Math.max(1e-9, Math.sqrt(distance(a, b)));
+  const t1 = gap(p0, p1);
+  const t2 = t1 + gap(p1, p2);
+  const t3 = t2 + gap(p2, p3);
+  const t = t1 + s * (t2 - t1);
+  const mix = (a: Vec3, b: Vec3, ta: number, tb: number): Vec3 => lerp(a, b, (t - ta) / (tb - ta));
+  const a1 = mix(p0, p1, 0, t1);
+  const a2 = mix(p1, p2, t1, t2);
+  const a3 = mix(p2, p3, t2, t3);
+  return mix(mix(a1, a2, 0, t2), mix(a2, a3, t1, t3), t1, t2);
+}
