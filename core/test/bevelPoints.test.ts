@@ -1,26 +1,19 @@
 /** Corners cut off and rounded; strips of uneven width. */
 import { describe, expect, it } from 'vitest';
-import { applyAction, type Action } from '../src/document/actions';
 import { checkMesh } from '../src/mesh/checkMesh';
 import { RANK } from '../src/mesh/layers';
 import { boundsOf, faceKinds, faceNormal, surfaceArea, volume } from '../src/mesh/measure';
 import { faceCount, meshFromLoops, vertexCount, type PolyMesh } from '../src/mesh/PolyMesh';
 import { topologyOf } from '../src/mesh/Topology';
-import { length, pointOf, type Vec3 } from '../src/mesh/vec3';
+import { length, pointOf } from '../src/mesh/vec3';
 import { profileWeights } from '../src/ops/bevel/profile';
 import { buildPrimitive } from '../src/primitives';
+import { act, points } from './acting';
 import { refusal } from './refusal';
 
 const cube = buildPrimitive({ primitive: 'box', width: 20, height: 20, depth: 20 });
 const sheet = buildPrimitive({ primitive: 'plane', width: 20, depth: 20, segments: [2, 2] });
 const all = { rule: 'all', of: 'points' } as const;
-const act = (mesh: PolyMesh, action: Record<string, unknown>) => {
-  const out = applyAction(mesh, action as Action, null);
-  expect(checkMesh(out.mesh).findings.filter((f) => f.code !== 'open-edge')).toEqual([]);
-  return out;
-};
-const points = (m: PolyMesh): Vec3[] =>
-  Array.from({ length: vertexCount(m) }, (_, v) => pointOf(m.positions, v));
 const middle = points(sheet).findIndex((p) => length(p) === 0);
 
 describe('bevel of points', () => {

@@ -1,9 +1,8 @@
 /** Places on surfaces: the tree against looking at every triangle, drawing points onto another mesh, welding on contact. */
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { applyAction, storedMeshes, type Action } from '../src/document/actions';
+import { storedMeshes } from '../src/document/actions';
 import { recipeFaults } from '../src/document/validate';
-import { checkMesh } from '../src/mesh/checkMesh';
 import { boundsOf, faceKinds, volume } from '../src/mesh/measure';
 import { vertexCount, type PolyMesh } from '../src/mesh/PolyMesh';
 import { distance, length, pointOf, sub, type Vec3 } from '../src/mesh/vec3';
@@ -12,18 +11,12 @@ import { triangulate } from '../src/planar/triangulate';
 import { buildPrimitive } from '../src/primitives';
 import { PointGrid } from '../src/spatial/PointGrid';
 import { nearestOnTriangle, TriangleTree } from '../src/spatial/TriangleTree';
+import { act, points } from './acting';
 import { refusal } from './refusal';
 
 const torus = buildPrimitive({ primitive: 'torus', radius: 20, tubeRadius: 6, sides: 24, tubeSides: 12 });
 const box = buildPrimitive({ primitive: 'box', width: 10, height: 10, depth: 10, segments: [4, 4, 4] });
 const all = { rule: 'all', of: 'points' } as const;
-const act = (mesh: PolyMesh, action: Record<string, unknown>) => {
-  const out = applyAction(mesh, action as Action, null);
-  expect(checkMesh(out.mesh).findings.filter((f) => f.code !== 'open-edge')).toEqual([]);
-  return out;
-};
-const points = (m: PolyMesh): Vec3[] =>
-  Array.from({ length: vertexCount(m) }, (_, v) => pointOf(m.positions, v));
 
 const coordinate = fc.double({ min: -40, max: 40, noNaN: true });
 const somewhere = fc.tuple(coordinate, coordinate, coordinate) as fc.Arbitrary<Vec3>;

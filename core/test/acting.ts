@@ -1,0 +1,16 @@
+/** Runs an action on a mesh and checks that what comes out is sound, but for edges that are open. */
+import { expect } from 'vitest';
+import { applyAction, type Action } from '../src/document/actions';
+import { checkMesh } from '../src/mesh/checkMesh';
+import { vertexCount, type PolyMesh } from '../src/mesh/PolyMesh';
+import { pointOf, type Vec3 } from '../src/mesh/vec3';
+import type { OperationResult } from '../src/ops/operation';
+
+export function act(mesh: PolyMesh, action: Record<string, unknown>): OperationResult {
+  const out = applyAction(mesh, action as Action, null);
+  expect(checkMesh(out.mesh).findings.filter((f) => f.code !== 'open-edge')).toEqual([]);
+  return out;
+}
+
+export const points = (m: PolyMesh): Vec3[] =>
+  Array.from({ length: vertexCount(m) }, (_, v) => pointOf(m.positions, v));
