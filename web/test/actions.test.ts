@@ -4,6 +4,9 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import type { Piece } from '@urnsmith/core/document/schema';
+import { decodeMesh } from '@urnsmith/core/formats/meshBlob';
+import { faceNormal, surfaceArea } from '@urnsmith/core/mesh/measure';
+import { faceCount } from '@urnsmith/core/mesh/PolyMesh';
 import { start, type Running } from '../../server/src/start';
 import {
   addPrimitive,
@@ -22,9 +25,19 @@ import {
   shiftStep,
   undo,
 } from '../src/state/actions';
+import {
+  canRestore,
+  duplicateAndRemember,
+  repeatDuplicate,
+  resetPlacement,
+  restorePlacement,
+} from '../src/state/arrange';
 import { bench } from '../src/state/benchSlice';
+import { drawPoint, finishDrawing, putDrawingAway, takeDrawing, undoPoint } from '../src/state/drawing';
+import { joinPieces, separateShells } from '../src/state/parts';
 import { saver } from '../src/state/saving';
 import { store } from '../src/state/store';
+import { CanvasStage } from './canvasStage';
 
 const folder = mkdtempSync(join(tmpdir(), 'urnsmith-actions-'));
 let server: Running;
@@ -210,5 +223,131 @@ describe('actions', () => {
     expect(store.getState().document.save).toBe('conflict');
     await saver.open(id);
     expect([store.getState().document.save, pieces().map((p) => p.name)]).toEqual(['saved', ['Box']]);
+  });
+});
+
+describe('pieces arranged', () => {
+  beforeEach(() => {
+    commit('Two boxes', [
+      { id: 'a', name: 'A', base: { primitive: 'box', width: 10, height: 10, depth: 10 }, transform: { move: [0, 0, 0] } },
+      { id: 'b', name: 'B', base: { primitive: 'box', width: 10, height: 10, depth: 10 }, transform: { move: [30, 5, 0], turn: [0, 30, 0] } },
+    ]); // prettier-ignore
+  });
+
+  it('repeat an offset as one entry of the history, again and again', async () => {
+    store.dispatch(bench.selected({ ids: ['a'] }));
+    duplicateAndRemember();
+    const copy = store.getState().bench.selected[0];
+    commit('Move it', pieces().map((p) => (p.id === copy ? { ...p, transform: { move: [12, 0, 3] } } : p))); // prettier-ignore
+    const before = store.getState().document.undo.length;
+    repeatDuplicate();
+    repeatDuplicate();
+    expect(store.getState().document.undo).toHaveLength(before + 2);
+    const moves = pieces().slice(3).map((p) => p.transform!.move!.map((x) => Math.round(x))); // prettier-ignore
+    expect(moves).toEqual([
+      [24, 0, 6],
+      [36, 0, 9],
+    ]);
+    undo();
+    expect(pieces()).toHaveLength(4);
+    expect((await stored()).document.pieces).toHaveLength(4);
+  });
+
+  it('have nothing to repeat before something was duplicated and is still there', () => {
+    store.dispatch(bench.selected({ ids: ['a'] }));
+    duplicateAndRemember();
+    undo();
+    repeatDuplicate();
+    expect(store.getState().bench.notice!.text).toContain('Duplicate a piece');
+    expect(pieces()).toHaveLength(2);
+  });
+
+  it('lose a placement and get it back', () => {
+    resetPlacement('b');
+    expect(piece('B').transform).toBeUndefined();
+    expect(canRestore('b')).toBe(true);
+    restorePlacement('b');
+    expect(piece('B').transform).toEqual({ move: [30, 5, 0], turn: [0, 30, 0] });
+    expect([canRestore('b'), last()]).toEqual([false, 'Restore placement of B']);
+  });
+
+  it('say why they cannot be joined or separated', async () => {
+    const told = (): string => store.getState().bench.notice!.text;
+    store.dispatch(bench.selected({ ids: ['a'] }));
+    await joinPieces();
+    expect(told()).toContain('at least two');
+    commit('Lock one', pieces().map((p) => (p.id === 'b' ? { ...p, locked: true } : p))); // prettier-ignore
+    store.dispatch(bench.selected({ ids: ['a', 'b'] }));
+    await joinPieces();
+    expect(told()).toContain('unlocked');
+    cutWith('b', ['a'], 'subtract');
+    commit('A third', [...pieces().map((p) => ({ ...p, locked: undefined })), { id: 'c', name: 'C', base: pieces()[0].base }]); // prettier-ignore
+    store.dispatch(bench.selected({ ids: ['a', 'c'] }));
+    await joinPieces();
+    expect(told()).toContain('B is cut by a piece that would be gone');
+    store.dispatch(bench.selected({ ids: [] }));
+    await separateShells();
+    expect(told()).toBe('Select a piece with faces first.');
+    expect(pieces()).toHaveLength(3);
+  });
+});
+
+describe('drawing on the stage', () => {
+  const stage = new CanvasStage();
+  const lines = () => store.getState().bench.drawing?.lines;
+
+  it('sets points, takes them back, begins further lines and closes them', () => {
+    store.dispatch(bench.drawn({ tool: 'knife', lines: [] }));
+    drawPoint(stage.asStage, [0, 0, 0]);
+    drawPoint(stage.asStage, [1, 0, 0]);
+    drawPoint(stage.asStage, [1, 1, 0]);
+    undoPoint();
+    expect(lines()).toEqual([[[0, 0, 0], [1, 0, 0]]]); // prettier-ignore
+    drawPoint(stage.asStage, [5, 0, 0], { apart: true });
+    drawPoint(stage.asStage, [6, 0, 0]);
+    drawPoint(stage.asStage, [6, 1, 0]);
+    drawPoint(stage.asStage, [5, 0, 0], { closes: true });
+    expect(lines()!.map((l) => l.length)).toEqual([2, 4, 0]);
+    expect(lines()![1][3]).toEqual([5, 0, 0]);
+    // Back over the end of a line into the one before.
+    for (let k = 0; k < 5; k++) undoPoint();
+    expect(lines()).toEqual([[[0, 0, 0]]]);
+    putDrawingAway();
+    expect(lines()).toBeUndefined();
+    undoPoint();
+    drawPoint(stage.asStage, [0, 0, 0]);
+    expect(store.getState().bench.drawing).toBeNull();
+  });
+
+  it('makes a piece of a face drawn with nothing in hand, in the frame of the grid', async () => {
+    store.dispatch(bench.gridSeated([1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 20, 0, 1]));
+    await takeDrawing('face');
+    for (const p of [[0, 20, 0], [10, 20, 0], [10, 20, 8]] as const) drawPoint(stage.asStage, [...p]); // prettier-ignore
+    stage.rig.look('top');
+    await finishDrawing(stage.asStage);
+    const sheet = pieces().at(-1)!;
+    expect([sheet.name, sheet.transform!.move]).toEqual(['Sheet', [0, 20, 0]]);
+    const bytes = await fetch(`/api/blobs/${(sheet.base as { blob: string }).blob}`);
+    const mesh = decodeMesh(new Uint8Array(await bytes.arrayBuffer()));
+    expect([faceCount(mesh), surfaceArea(mesh)]).toEqual([1, 40]);
+    // It looks up at who drew it from above.
+    expect(faceNormal(mesh, 0)).toEqual([0, 1, 0]);
+    expect(store.getState().bench.selected).toEqual([sheet.id]);
+  });
+
+  it('keeps what was drawn when it is no face, and says why', async () => {
+    await takeDrawing('face');
+    drawPoint(stage.asStage, [0, 0, 0]);
+    drawPoint(stage.asStage, [10, 0, 0]);
+    const before = pieces().length;
+    await finishDrawing(stage.asStage);
+    expect(store.getState().bench.notice!.text).toContain('at least three points');
+    expect([pieces().length, lines()![0].length]).toEqual([before, 2]);
+    // Taken again, the tool is put away.
+    await takeDrawing('face');
+    expect(lines()).toBeUndefined();
+    // Tools for elements need some in hand.
+    await takeDrawing('knife');
+    expect(lines()).toBeUndefined();
   });
 });
