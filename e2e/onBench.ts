@@ -1,5 +1,5 @@
 /** A person at the Bench: opens a scene, clicks on the stage, presses keys, and looks at what was stored. */
-import { existsSync, readdirSync, readFileSync } from 'node:fs';
+import { existsSync, readdirSync, readFileSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import type { WebElement } from 'selenium-webdriver';
 import type { Piece } from '@urnsmith/core/document/schema';
@@ -66,14 +66,27 @@ export class OnBench {
     await a.perform();
   }
 
-  /** One millimetre in pixels, seen square-on from above: the width's handle floats 16 pixels off the side. */
+  /**
+   * One millimetre in pixels, seen square-on from above, once the view is at rest: the width's handle floats 16 pixels
+   * off the side.
+   */
   async scaleFrom(halfWidth: number, dimension = 'width'): Promise<number> {
-    const handle = (await (await this.h.see(`.handle[aria-label^="${dimension}"] i`)).getRect()) as {
-      x: number;
-      width: number;
+    const measured = async (): Promise<number> => {
+      const handle = (await (await this.h.see(`.handle[aria-label^="${dimension}"] i`)).getRect()) as {
+        x: number;
+        width: number;
+      };
+      const stage = (await this.canvas.getRect()) as { x: number; width: number };
+      return (handle.x + handle.width / 2 - stage.x - stage.width / 2 - 16) / halfWidth;
     };
-    const stage = (await this.canvas.getRect()) as { x: number; width: number };
-    return (handle.x + handle.width / 2 - stage.x - stage.width / 2 - 16) / halfWidth;
+    let last = await measured();
+    return this.h.until('the view at rest', async () => {
+      await this.browser.driver.sleep(250);
+      const now = await measured();
+      const rests = now > 0 && now === last;
+      last = now;
+      return rests && now;
+    });
   }
 
   /** A key by itself; the stage has the keys while no field has the focus. */
@@ -100,10 +113,13 @@ export class OnBench {
     const files = (): string[] => (existsSync(browser.downloads) ? readdirSync(browser.downloads) : []);
     const before = files().length;
     await h.press('Export OBJ');
-    const file = await h.until('the download', async () => {
-      const all = files().filter((f) => f.endsWith('.obj'));
-      return files().length > before && all.length ? all.sort().at(-1) : null;
+    const newest = await h.until('the download', async () => {
+      const all = files()
+        .filter((f) => f.endsWith('.obj'))
+        .map((f) => join(browser.downloads, f))
+        .sort((a, b) => statSync(a).mtimeMs - statSync(b).mtimeMs);
+      return files().length > before && all.length ? all.at(-1) : null;
     });
-    return readObj(readFileSync(join(browser.downloads, file), 'utf8'))[0].mesh;
+    return readObj(readFileSync(newest, 'utf8'))[0].mesh;
   }
 }

@@ -126,7 +126,8 @@ export class Hands {
     on(c, 'pointerleave', () => this.mode.kind === 'idle' && this.host.hover(null));
     on(c, 'dblclick', (e) => this.twice(e));
     on(c, 'contextmenu', (e) => e.preventDefault());
-    on(c, 'wheel', (e) => this.wheel(e), { passive: false });
+    // Over a handle that floats on the model the wheel means the model.
+    on(c.parentElement ?? c, 'wheel', (e) => this.wheel(e), { passive: false });
     on(window, 'keydown', (e) => this.key(e), { capture: true });
   }
 
@@ -300,6 +301,7 @@ export class Hands {
   }
 
   private wheel(e: WheelEvent): void {
+    if ((e.target as Element).closest('.ov')) return;
     e.preventDefault();
     const lines = e.deltaMode === 1 ? e.deltaY * 33 : e.deltaY;
     if (this.mode.kind === 'drag' && this.host.dragWheel(lines / 100)) return this.drag(false);

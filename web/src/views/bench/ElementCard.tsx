@@ -183,7 +183,7 @@ function PickOptions() {
           </label>
         ))}
       </div>
-      <div className="row2">
+      <div className="tools" role="group" aria-label="Pick by these">
         <button onClick={() => void pick('alike', { trait: chosen, tolerance: o.tolerance })}>
           Pick alike
         </button>

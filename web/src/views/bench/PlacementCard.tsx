@@ -17,6 +17,7 @@ import { joinPieces } from '../../state/parts';
 import { pivotsTo } from '../../state/placing';
 import { useApp } from '../../state/store';
 import { NumberField } from '../../ui/NumberField';
+import { SnapSettings } from './SnapSettings';
 
 type Part = 'move' | 'turn' | 'size';
 const ROWS: Array<{
@@ -71,10 +72,11 @@ export function PlacementCard({ piece, count }: { piece: Piece; count: number })
           ))}
         </div>
       ))}
+      <SnapSettings />
       <Pivots />
       {!('group' in piece.base) && piece.transform && <Settle piece={piece} />}
       {!piece.transform && canRestore(piece.id) && (
-        <div className="row2">
+        <div className="tools" role="group" aria-label="Settle">
           <button onClick={() => restorePlacement(piece.id)}>Restore placement</button>
         </div>
       )}
@@ -110,7 +112,7 @@ function Settle({ piece }: { piece: Piece }) {
           The size differs along the axes, so rounding comes out uneven.
         </p>
       )}
-      <div className="row2">
+      <div className="tools" role="group" aria-label="Settle">
         <button onClick={() => settle(piece.id, ['turn', 'size'])}>Settle turn and size</button>
         <button onClick={() => settle(piece.id, ['move', 'turn', 'size'])}>Settle all</button>
         <button onClick={() => resetPlacement(piece.id)}>Reset</button>
