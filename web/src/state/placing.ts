@@ -79,7 +79,7 @@ export function seatPeg(stage: Stage): void {
   store.dispatch(bench.pegSet(frame));
   store.dispatch(
     bench.noticed({
-      text: 'The peg is set: turn about it, snap to it, extrude along it; new pieces stand on it.',
+      text: 'The peg is set: turns, snaps and new pieces go by it.',
       tone: 'info',
     }),
   );

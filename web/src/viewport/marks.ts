@@ -6,6 +6,9 @@ import {
   LineBasicMaterial,
   LineSegments,
   Matrix4,
+  Mesh,
+  MeshBasicMaterial,
+  OctahedronGeometry,
   Points,
   PointsMaterial,
   Vector3,
@@ -33,7 +36,7 @@ const AMBER = '#f0b35f';
 
 export function snapMark(): Points {
   const g = new BufferGeometry().setAttribute('position', new BufferAttribute(new Float32Array(3), 3));
-  const mark = new Points(g, dots({ color: AMBER, size: 13, depthTest: false }));
+  const mark = new Points(g, dots({ color: AMBER, size: 13, depthTest: false, toneMapped: false }));
   mark.visible = false;
   mark.frustumCulled = false;
   mark.renderOrder = 21;
@@ -44,8 +47,13 @@ export function snapMark(): Points {
 /** Pixels: how long the peg's arms are drawn. */
 const ARM = 34;
 
-/** The peg: a small diamond standing on its axis, with arms in the axis colours, the same size at any distance. */
+/** The peg: a small solid diamond on its axis, with arms in the axis colours, the same size at any distance. */
 export class PegMark extends LineSegments<BufferGeometry, LineBasicMaterial> {
+  private readonly body = new Mesh(
+    new OctahedronGeometry(1),
+    new MeshBasicMaterial({ color: AMBER, depthTest: false, transparent: true, toneMapped: false }),
+  );
+
   constructor() {
     const lines: number[] = [];
     const colors: number[] = [];
@@ -62,18 +70,17 @@ export class PegMark extends LineSegments<BufferGeometry, LineBasicMaterial> {
         c,
       ),
     );
-    const ring = [[0.3, 0, 0], [0, 0, 0.3], [-0.3, 0, 0], [0, 0, -0.3]]; // prettier-ignore
-    ring.forEach((p, k) => {
-      add(p, ring[(k + 1) % 4], AMBER);
-      add(p, [0, -0.55, 0], AMBER);
-      add(p, [0, 0.3, 0], AMBER);
-    });
     super(
       new BufferGeometry()
         .setAttribute('position', new Float32BufferAttribute(lines, 3))
         .setAttribute('color', new Float32BufferAttribute(colors, 3)),
-      new LineBasicMaterial({ vertexColors: true, depthTest: false, transparent: true }),
+      new LineBasicMaterial({ vertexColors: true, depthTest: false, transparent: true, toneMapped: false }),
     );
+    this.body.scale.set(0.2, 0.42, 0.2);
+    this.body.renderOrder = 20;
+    this.body.raycast = () => {};
+    this.body.frustumCulled = false;
+    this.add(this.body);
     this.visible = false;
     this.frustumCulled = false;
     this.renderOrder = 19;

@@ -32,7 +32,7 @@ export function NextMoves() {
     const cuts = steps.some((s) => s.kind === 'cut');
     if (count > 1) {
       add('cut-subtract', `Subtract from ${piece.name}`, `${count - 1}`);
-      add('cut-union', `Join to ${piece.name}`, `${count - 1}`);
+      add('cut-union', `Unite with ${piece.name}`, `${count - 1}`);
     }
     if (!steps.some((s) => s.kind === 'bevel'))
       add('round', cuts ? 'Round the rims' : 'Round sharp edges', '2 mm');
