@@ -220,6 +220,13 @@ describe('Drawn on the stage', () => {
     );
     expect((await on.stored())[0].actions).toHaveLength(1);
     expect(((await on.lastAction()).normal as number[]).map(Math.abs)).toEqual([1, 0, 0]);
+    // Put away and taken again, it makes a slice of its own, through the whole piece.
+    await on.key(Key.ESCAPE);
+    await on.key(Key.ALT, 's');
+    await dragTo([-1, -22], [-1, 0], [-1, 22]);
+    await letGo();
+    await h.until('a second slice', async () => (await on.stored())[0].actions?.length === 2);
+    expect((await on.lastAction()).select).toEqual({ rule: 'all', of: 'faces' });
   });
 
   it('the knife cuts several lines in one go, at steps of the angle with Ctrl, and takes points back', async () => {

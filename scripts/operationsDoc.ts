@@ -5,6 +5,10 @@ import { SELECT_SCHEMAS } from '@urnsmith/core/select/rules';
 const WORD = { face: 'faces', edge: 'edges', vertex: 'points' };
 
 interface Field {
+  type?: string;
+  items?: Field | Field[];
+  minItems?: number;
+  properties?: Record<string, Field>;
   title?: string;
   unit?: string;
   minimum?: number;
@@ -15,7 +19,12 @@ interface Field {
 
 function range(f: Field): string {
   if (f.anyOf) return f.anyOf.map((o) => `\`${o.const}\``).join(', ');
-  if (f.minimum === undefined) return '';
+  if (f.properties) return `an object of ${Object.keys(f.properties).map((k) => `\`${k}\``).join(', ')}`; // prettier-ignore
+  if (Array.isArray(f.items)) return `${f.items.length} numbers${f.unit ? `, ${f.unit}` : ''}`;
+  if (f.items?.anyOf) return `some of ${range(f.items)}`;
+  if (f.items?.type === 'number') return `${f.minItems} numbers`;
+  if (f.items) return `lists of ${Array.isArray(f.items.items) || f.items.items ? range(f.items) : 'numbers'}`.replace('lists of lists of', 'lists of'); // prettier-ignore
+  if (f.minimum === undefined) return f.type === 'boolean' ? 'yes or no' : '';
   return `${f.minimum} … ${f.maximum}${f.unit ? ` ${f.unit}` : ''}`;
 }
 
@@ -27,6 +36,9 @@ export function operationsDoc(): string {
     'other, before any step: `{ "op": "inset", "select": { "rule": "facing", "direction": [0, 1, 0] }, "thickness": 5 }`.',
     'An action that cannot act says why and passes the mesh on. Lengths in millimetres, angles in degrees, in the piece’s',
     'own frame. Every parameter may be left out.',
+    '',
+    'A `surface` is another mesh points are drawn onto: its `base` (a primitive, `{ "file": … }`, or a stored mesh) and its',
+    '`place` in the piece’s frame, 16 numbers column by column. `lines` are lists of points; one that ends where it began is closed.',
     '',
     '## What `select` can be',
     '',

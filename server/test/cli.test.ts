@@ -164,3 +164,68 @@ it('applies actions to a base, refuses unknown ones by path, and ends with 1 whe
   );
   expect([none.code, none.err]).toEqual([1, expect.stringContaining('no hole to fill')]);
 });
+
+it('runs headless what was drawn by hand: points onto another file, knife lines, bevelled points, drawn faces', async () => {
+  await cli('build', save('ball.json', { pieces: [{ id: 'b', name: 'Ball', base: { primitive: 'quadSphere', radius: 9, divisions: 8 } }] }), '--out', file('ball.obj')); // prettier-ignore
+  const all = { rule: 'all', of: 'points' };
+  const round = {
+    pieces: [
+      {
+        id: 'r',
+        name: 'Round',
+        base: { primitive: 'box', width: 10, height: 10, depth: 10, segments: [4, 4, 4] },
+        actions: [{ op: 'transform', select: all, surface: { base: { file: 'ball.obj' } }, lay: 'center' }],
+      },
+      {
+        id: 'k',
+        name: 'Cut',
+        base: { primitive: 'box', width: 10, height: 10, depth: 10 },
+        actions: [
+          {
+            op: 'knife',
+            select: { rule: 'all', of: 'faces' },
+            lines: [
+              [
+                [-5, 5, 1],
+                [5, 5, 1],
+              ],
+              [
+                [2, 5, -5],
+                [2, 5, 5],
+              ],
+            ],
+          },
+          { op: 'bevelPoints', select: { rule: 'within', of: 'points', min: [1, 4, 0], max: [3, 6, 2] }, width: 1 }, // prettier-ignore
+          {
+            op: 'drawFace',
+            select: { rule: 'all', of: 'faces' },
+            points: [
+              [20, 0, 0],
+              [30, 0, 0],
+              [30, 0, 10],
+            ],
+          },
+        ],
+      },
+    ],
+  };
+  const r = await cli('build', save('hand.json', round), '--out', file('hand.obj'));
+  expect([r.code, r.err]).toEqual([0, '']);
+  // 96 quads on the ball; a cube's six faces with its top in four, one diamond and one triangle beside it.
+  expect(r.out.split('\n').map((l) => l.replace(/, \d+ triangles$/, ''))).toEqual([
+    'Round: 98 points, 96 faces',
+    'Cut: 19 points, 11 faces',
+  ]);
+  const text = readFileSync(file('hand.obj'), 'utf8');
+  const ball = text
+    .split('\n')
+    .filter((l) => l.startsWith('v '))
+    .slice(0, 98)
+    .map((l) => Math.hypot(...l.slice(2).split(' ').map(Number)));
+  expect(Math.min(...ball)).toBeGreaterThan(0.97 * Math.max(...ball));
+  const lost = structuredClone(round);
+  (lost.pieces[0].actions[0] as { surface: { base: { file: string } } }).surface.base.file = 'gone.obj';
+  const bad = await cli('build', save('lost.json', lost), '--out', file('lost.obj'));
+  expect(bad.code).not.toBe(0);
+  expect(bad.err).toContain('gone.obj');
+});

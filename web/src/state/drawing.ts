@@ -22,6 +22,7 @@ const show = (d: Drawing | null): void => {
 /** Takes a tool in hand; taken again, it is put away. */
 export async function takeDrawing(tool: Drawing['tool']): Promise<void> {
   if (state().bench.drawing?.tool === tool) return show(null);
+  sliced = null;
   if (tool === 'ring' && state().bench.level !== 'edge') await takeLevel('edge');
   if (tool === 'face' || inHand()) show({ tool, lines: [] });
 }
@@ -155,7 +156,10 @@ export async function strokeSlice(
   const last = hand.piece.actions?.at(-1);
   if (last?.op === 'planeSlice' && sliced === hand.piece.id) return retune(plane);
   sliced = null;
-  if (await act('planeSlice', plane, hand.selection.indices.length ? hand.selection : allFaces())) {
+  // Picked faces are meant alone, but not what a slice before has left picked.
+  const { kind, indices } = hand.selection;
+  const some = kind === 'face' && indices.length > 0 && last?.op !== 'planeSlice';
+  if (await act('planeSlice', plane, some ? hand.selection : allFaces())) {
     sliced = hand.piece.id;
     show({ tool: 'slice', lines: [] });
   }
@@ -171,22 +175,23 @@ export async function hoverRing(edge: number | null, slide: number): Promise<voi
   ringWanted = { edge, slide };
   if (ringAsked) return;
   ringAsked = true;
-  while (ringWanted) {
-    const { edge: e, slide: s } = ringWanted;
-    ringWanted = null;
-    const reply = await builds.ask(hand.piece.id, { kind: 'ring', edge: e, count: 1, slide: s });
-    if (!reply || !('lines' in reply) || state().bench.drawing?.tool !== 'ring') continue;
-    const l = reply.lines;
-    show({
-      tool: 'ring',
-      lines: Array.from({ length: l.length / 6 }, (_, i) => [
-        [l[6 * i], l[6 * i + 1], l[6 * i + 2]],
-        [l[6 * i + 3], l[6 * i + 4], l[6 * i + 5]],
-      ]),
-    });
+  try {
+    while (ringWanted) {
+      const { edge: e, slide: s } = ringWanted;
+      ringWanted = null;
+      const reply = await builds.ask(hand.piece.id, { kind: 'ring', edge: e, count: 1, slide: s });
+      if (reply && 'lines' in reply && state().bench.drawing?.tool === 'ring')
+        show({ tool: 'ring', lines: pairsOf(reply.lines) });
+    }
+  } finally {
+    ringAsked = false;
   }
-  ringAsked = false;
 }
+const pairsOf = (l: Float64Array): Vec3[][] =>
+  Array.from({ length: l.length / 6 }, (_, i) => [
+    [l[6 * i], l[6 * i + 1], l[6 * i + 2]],
+    [l[6 * i + 3], l[6 * i + 4], l[6 * i + 5]],
+  ]);
 let ringWanted: { edge: number; slide: number } | null = null;
 let ringAsked = false;
 
