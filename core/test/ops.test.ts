@@ -740,6 +740,41 @@ describe('marks', () => {
   });
 });
 
+describe('even spacing between parallel loops', () => {
+  const at = (m: PolyMesh, v: number): number[] => Array.from(m.positions.subarray(3 * v, 3 * v + 3));
+  const level = (m: PolyMesh, y: number): number[] => {
+    const t = topologyOf(m);
+    return Array.from({ length: t.edgeCount }, (_, e) => e).filter((e) =>
+      [0, 1].every((k) => Math.abs(at(m, t.edges[2 * e + k])[1] - y) < 1e-9),
+    );
+  };
+
+  it('brings them between the outer two, along a straight wall', () => {
+    const can = buildPrimitive({ primitive: 'cylinder', radius: 5, height: 20, sides: 9, rings: 4 });
+    const picked = [-10, -5, 0, 5, 10].flatMap((y) => level(can, y));
+    const moved = act(can, 'transform', { edges: level(can, 0) }, { move: [0, 3, 0] }).mesh;
+    const { mesh } = act(moved, 'spaceEvenly', { edges: picked }, { between: true });
+    mesh.positions.forEach((x, i) => expect(x).toBeCloseTo(can.positions[i], 9));
+  });
+
+  it('and on the curve of a round one', () => {
+    const ball = buildPrimitive({ primitive: 'sphere', radius: 10, sides: 16, rings: 12 });
+    const ys = [...new Set(Array.from({ length: vertexCount(ball) }, (_, v) => Number(at(ball, v)[1].toFixed(9))))].sort((a, b) => a - b); // prettier-ignore
+    const picked = ys.slice(3, 10).flatMap((y) => level(ball, y));
+    const slid = act(ball, 'transform', { edges: level(ball, ys[6]) }, { move: [0, 0.8, 0] }).mesh;
+    const { mesh } = act(slid, 'spaceEvenly', { edges: picked }, { between: true });
+    for (let v = 0; v < vertexCount(mesh); v++) expect(Math.hypot(...at(mesh, v))).toBeCloseTo(10, 0);
+    const now = [...new Set(Array.from({ length: vertexCount(mesh) }, (_, v) => Number(at(mesh, v)[1].toFixed(6))))]; // prettier-ignore
+    // Rows of one meridian are all spaced alike, so every loop is still level.
+    expect(now).toHaveLength(ys.length);
+  });
+
+  it('refuses a single loop', () => {
+    const can = buildPrimitive({ primitive: 'cylinder', radius: 5, height: 20, sides: 9, rings: 4 });
+    expect(refusal(() => act(can, 'spaceEvenly', { edges: level(can, 0) }, { between: true }))).toBe('no-loops-beside'); // prettier-ignore
+  });
+});
+
 describe('rims and tears', () => {
   it('draw strips out of open edges, with even corners and UVs beside the layout', () => {
     const out = act(grid, 'extrudeEdges', { rule: 'open' }, { distance: 5 });

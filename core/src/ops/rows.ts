@@ -4,8 +4,8 @@ import type { PolyMesh } from '../mesh/PolyMesh';
 import { topologyOf } from '../mesh/Topology';
 import { OperationError } from '../mesh/errors';
 import { addScaled, distance, dot, lerp, pointOf, sub, type Vec3 } from '../mesh/vec3';
-import { pointsOf, type Selection } from '../select/selection';
-import { params } from './fields';
+import { pointsOf, selectionOf, type Selection } from '../select/selection';
+import { flag, params } from './fields';
 import { counted, type Operation } from './operation';
 
 /** Picked points in order along picked edges (or edges between picked points). */
@@ -94,13 +94,19 @@ export const straighten: Operation = {
   },
 };
 
-export const spaceEvenly: Operation = {
+const spaceSchema = params({ between: flag('Between parallel loops', false) });
+
+/**
+ * Along each row by itself, or the rows that lead across parallel loops from the first to the last: then the loops come
+ * to lie evenly between the outer two, on the curve the surface follows there.
+ */
+export const spaceEvenly: Operation<{ between: boolean }> = {
   kind: 'spaceEvenly',
   title: 'Space evenly',
   on: ['edge', 'vertex'],
-  params: params({}),
-  run(mesh, selection) {
-    const rows = rowsOf(mesh, selection);
+  params: spaceSchema,
+  run(mesh, selection, p) {
+    const rows = rowsOf(mesh, p.between ? edgesAcross(mesh, selection) : selection);
     const positions = mesh.positions.slice();
     for (const { points, closed } of rows) {
       const curve = new Curve(
@@ -119,6 +125,27 @@ export const spaceEvenly: Operation = {
     };
   },
 };
+
+/**
+ * Edges that lead from one picked loop to the next.
+ * @throws OperationError `no-loops-beside` when no two picked loops are neighbours
+ */
+function edgesAcross(mesh: PolyMesh, s: Selection): Selection {
+  const t = topologyOf(mesh);
+  const along = new Set(s.kind === 'edge' ? s.indices : []);
+  const on = new Set(pointsOf(mesh, s));
+  const across = Array.from({ length: t.edgeCount }, (_, e) => e).filter(
+    (e) => !along.has(e) && on.has(t.edges[2 * e]) && on.has(t.edges[2 * e + 1]),
+  );
+  if (!along.size || !across.length)
+    throw new OperationError(
+      'no-loops-beside',
+      'No two picked loops lie beside each other.',
+      { domain: s.kind, indices: [...s.indices] },
+      'Pick the edges of at least three parallel loops.',
+    );
+  return selectionOf('edge', across);
+}
 
 /** A centripetal Catmull–Rom curve through points (Yuksel, Schaefer, Keyser 2011), measured along its length. */
 class Curve {
