@@ -1,8 +1,19 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { describe, expect, it } from 'vitest';
+import { beforeEach, describe, expect, it } from 'vitest';
+import type { Piece } from '@urnsmith/core/document/schema';
 import { documents } from '../../scripts/writeDocs';
-import { COMMANDS, keyLabel, keyName } from '../src/commands/commands';
+import {
+  atLevel,
+  commandById,
+  COMMANDS,
+  keyLabel,
+  keyName,
+  releaseKey,
+  runKey,
+} from '../src/commands/commands';
+import { bench } from '../src/state/benchSlice';
+import { store } from '../src/state/store';
 
 const key = (k: string, m: Partial<KeyboardEvent> = {}): KeyboardEvent =>
   ({ key: k, ctrlKey: false, altKey: false, shiftKey: false, metaKey: false, ...m }) as KeyboardEvent;
@@ -37,5 +48,84 @@ describe('commands', () => {
         readFileSync(join(import.meta.dirname, '../../docs', name), 'utf8'),
         `docs/${name}: npm run docs`,
       ).toBe(text);
+  });
+});
+
+describe('keys', () => {
+  beforeEach(() => {
+    store.dispatch(bench.benchCleared());
+  });
+  const state = () => store.getState().bench;
+
+  it('take a point back and put the tool away while something is drawn, and mean their commands after', () => {
+    store.dispatch(bench.drawn({ tool: 'face', lines: [[[0, 0, 0], [1, 0, 0]]] })); // prettier-ignore
+    expect(runKey(key('Backspace'))).toBe(true);
+    expect(state().drawing!.lines[0]).toHaveLength(1);
+    runKey(key('Delete'));
+    runKey(key('Delete'));
+    expect(state().drawing!.lines.flat()).toEqual([]);
+    runKey(key('Escape'));
+    expect(state().drawing).toBeNull();
+    store.dispatch(bench.selected({ ids: ['x'] }));
+    runKey(key('Escape'));
+    expect(state().selected).toEqual([]);
+  });
+
+  it('of a tool leave other keys alone, and unknown ones to the page', () => {
+    store.dispatch(bench.drawn({ tool: 'knife', lines: [[[0, 0, 0]]] }));
+    runKey(key('m'));
+    expect([state().tool, state().drawing!.tool]).toEqual(['move', 'knife']);
+    expect(runKey(key('F9'))).toBe(false);
+  });
+
+  it('borrow a tool while they are held, and keep it when they are tapped', () => {
+    const held = (ms: number): void => {
+      const real = performance.now.bind(performance);
+      const start = real();
+      performance.now = () => start;
+      runKey(key('t'));
+      performance.now = () => start + ms;
+      releaseKey(key('t'));
+      performance.now = real;
+    };
+    held(900);
+    expect(state().tool).toBe('select');
+    held(80);
+    expect(state().tool).toBe('turn');
+    releaseKey(key('t'));
+    expect(state().tool).toBe('turn');
+  });
+
+  it('act only where their command can', () => {
+    // No peg stands, so it cannot be taken away; nothing is selected, so nothing is duplicated.
+    expect(commandById('take-peg').enabled!()).toBe(false);
+    store.dispatch(bench.pegSet([1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 5, 6, 7, 1]));
+    expect(commandById('take-peg').enabled!()).toBe(true);
+    runKey(key('p', { altKey: true }));
+    expect(state().peg).toBeNull();
+    expect(commandById('pivot-peg').enabled!()).toBe(false);
+    expect(atLevel(commandById('edit-knife'))).toBe(false);
+    expect(atLevel(commandById('edit-drawFace'))).toBe(true);
+  });
+
+  it('put new pieces on the peg, or on the grid where no peg stands', () => {
+    const add = commandById('add-box');
+    const placed = (): Piece['transform'] => store.getState().document.pieces.at(-1)!.transform;
+    store.dispatch(bench.gridSeated([1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 3, 0, 1]));
+    add.run();
+    expect(placed()!.move).toEqual([0, 3, 0]);
+    store.dispatch(bench.pegSet([0, 0, -1, 0, 0, 1, 0, 0, 1, 0, 0, 0, 5, 6, 7, 1]));
+    add.run();
+    expect(placed()!.move).toEqual([5, 6, 7]);
+    expect(placed()!.turn!.map(Math.round)).toEqual([0, 90, 0]);
+  });
+});
+
+describe('what drags snap to', () => {
+  it('is any set of things, each switched by itself', () => {
+    store.dispatch(bench.benchCleared());
+    expect(store.getState().bench.snapTo).toEqual(['grid']);
+    for (const k of ['point', 'face', 'grid', 'point'] as const) store.dispatch(bench.snapToggled(k));
+    expect(store.getState().bench.snapTo).toEqual(['face']);
   });
 });
