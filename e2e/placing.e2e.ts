@@ -180,6 +180,50 @@ describe('The peg', () => {
     expect(plate.transform!.move).toEqual([10, 5, -10]);
     expect(plate.actions!.at(-1)).toMatchObject({ op: 'transform', move: [-10, -5, 10] });
   });
+
+  it('is what elements turn about when that is chosen', async () => {
+    await fromAbove([box('a', 'Plate', [40, 10, 40])], 40);
+    await on.key('8');
+    await on.untilCounts('0 of 16 faces');
+    await click(10, 10);
+    await on.untilCounts('1 of');
+    await on.key(Key.SHIFT, 'p');
+    await click(-10, 10);
+    await h.press('peg', '[aria-label="About"]');
+    await on.key('t');
+    await on.key('s');
+    // The handles stand at the peg: a quarter of the ring about the upright axis, where no other ring is.
+    const ring = (84 * 0.92) / s;
+    await dragTo(
+      [10 + ring * 0.707, 10 + ring * 0.707],
+      [10, 10 + ring],
+      [10 - ring * 0.707, 10 + ring * 0.707],
+    );
+    await letGo();
+    await h.until('the turn', async () => (await on.stored())[0].actions?.length === 1);
+    const turned = (await on.lastAction()) as { about: string; point: number[]; turn: number[] };
+    expect([turned.about, turned.turn]).toEqual(['point', [0, -90, 0]]);
+    turned.point.forEach((x, k) => expect(x).toBeCloseTo([10, 5, 10][k], 4));
+  });
+
+  it('and the grid are seated on three points', async () => {
+    await fromAbove([box('a', 'Plate', [40, 10, 40])], 40);
+    await on.key('0');
+    await on.untilCounts('0 of 18 points');
+    await click(0, 0);
+    await click(0, 20, Key.SHIFT);
+    await click(20, 0, Key.SHIFT);
+    await on.untilCounts('3 of 18 points');
+    await on.key(Key.SHIFT, 'g');
+    await on.key('7');
+    await h.focusStage();
+    await browser.driver.actions().sendKeys(' ').perform();
+    await (await h.see('[cmdk-input]')).sendKeys('Add cone', Key.ENTER);
+    await h.until('a second piece', async () => (await on.stored()).length === 2);
+    const { move } = (await on.stored())[1].transform!;
+    // On the plane of the three, at the first of them.
+    expect(move![1]).toBeCloseTo(5, 6);
+  });
 });
 
 describe('Drawn on the stage', () => {
@@ -223,7 +267,7 @@ describe('Drawn on the stage', () => {
     // Put away and taken again, it makes a slice of its own, through the whole piece.
     await on.key(Key.ESCAPE);
     await on.key(Key.ALT, 's');
-    await dragTo([-1, -22], [-1, 0], [-1, 22]);
+    await dragTo([4, -21], [4, 0], [4, 21]);
     await letGo();
     await h.until('a second slice', async () => (await on.stored())[0].actions?.length === 2);
     expect((await on.lastAction()).select).toEqual({ rule: 'all', of: 'faces' });

@@ -187,6 +187,11 @@ describe('levels and selection', () => {
     const followed = benchReducer(following, bench.selectionFollowed({ level: 'face', picked: [7] }));
     expect([followed.level, followed.picked, followed.following]).toEqual(['face', [7], true]);
     expect(benchReducer(followed, bench.elementsPicked([1])).following).toBe(false);
+    // Nor does it lead back from a level that was taken since.
+    expect(benchReducer(followed, bench.levelTaken('edge'))).toMatchObject({
+      level: 'edge',
+      following: false,
+    });
   });
 
   it('a tool drawn with is put away with its level', () => {

@@ -132,6 +132,8 @@ const slice = createSlice({
     levelTaken: (s, { payload }: PayloadAction<Level>) => {
       s.level = payload;
       s.picked = [];
+      // Another level is a choice of one's own: what the last action left no longer leads.
+      s.following = false;
       s.pointed = null;
       s.drawing = null;
       if (payload !== 'piece' && s.active) s.selected = [s.active];
