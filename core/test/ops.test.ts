@@ -666,7 +666,10 @@ function laidBeside(before: PolyMesh, after: PolyMesh, walls: number): number {
   const uv = after.layers.corner.uv.data;
   const boxes = Array.from({ length: walls }, (_, k) => {
     const f = faceCount(after) - walls + k;
-    const at = Array.from({ length: 4 }, (__, i) => [0, 1].map((x) => uv[2 * (after.faceStart[f] + i) + x]));
+    const corners = after.faceStart[f + 1] - after.faceStart[f];
+    const at = Array.from({ length: corners }, (__, i) =>
+      [0, 1].map((x) => uv[2 * (after.faceStart[f] + i) + x]),
+    );
     const [us, vs] = [at.map((p) => p[0]), at.map((p) => p[1])];
     return {
       l: Math.min(...us),
@@ -708,6 +711,12 @@ describe('drawing a face', () => {
     const { mesh, selection } = draw(grid, beside, [0, 1, 0]);
     expect(faceNormal(mesh, selection.indices[0])).toEqual([0, 1, 0]);
     expect([vertexCount(mesh), shellCount(mesh)]).toEqual([27, 1]);
+  });
+
+  it('has UVs of its own beside the layout, also where its outline is not convex', () => {
+    const ell = [[50, 0, 0], [60, 0, 0], [60, 0, 4], [54, 0, 4], [54, 0, 10], [50, 0, 10]]; // prettier-ignore
+    // 40 + 24 of the 1600 square millimetres the layout shows as one.
+    expect(laidBeside(grid, draw(grid, ell).mesh, 1)).toBeCloseTo(64 / 1600, 9);
   });
 
   it('refuses what is no face, with what would help', () => {

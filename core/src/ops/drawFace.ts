@@ -15,6 +15,7 @@ import { frameFrom, toPlane } from '../planar/frame';
 import { selectionOf } from '../select/selection';
 import { PointGrid } from '../spatial/PointGrid';
 import { params, vector } from './fields';
+import { layBeside } from './layBeside';
 import { counted, type Operation } from './operation';
 
 const triple = Type.Tuple([Type.Number(), Type.Number(), Type.Number()]);
@@ -39,6 +40,7 @@ export const drawFace: Operation<Params> = {
     const turned = turnsOver(mesh, loop) ?? dot(normal, p.view) > 0;
     draft.addFace({ loop: turned ? [...loop].reverse() : loop, face: -1 });
     const out = draft.finish();
+    layBeside(mesh, out.mesh, [out.firstNewFace]);
     return {
       mesh: keepManifold(out.mesh, mesh),
       selection: selectionOf('face', [out.firstNewFace]),

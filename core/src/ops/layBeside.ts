@@ -1,15 +1,15 @@
-/** UVs of new walls: laid in rows to the right of everything that is laid out already, so nothing comes on top. */
+/** UVs of new faces: laid in rows to the right of everything that is laid out already, so nothing comes on top. */
 import type { PolyMesh } from '../mesh/PolyMesh';
 import { faceCount } from '../mesh/PolyMesh';
 import { surfaceArea } from '../mesh/measure';
-import { dot, length, pointOf, scale, sub, unit } from '../mesh/vec3';
+import { add, cross, dot, pointOf, sub, unit, type Vec3 } from '../mesh/vec3';
 
 /**
- * Lays quads out as they are on the surface, at the mean density of the layout before. A wall that
+ * Lays faces out as they are on the surface, at the mean density of the layout before. A wall that
  * begins where the one before ended goes on beside it.
  * @param before the mesh whose layout stays
  * @param mesh the mesh with the new faces; its `uv` layer is its own and is written to
- * @param walls faces with four corners: along, then away
+ * @param walls the faces to lay; their first sides lie along the row
  */
 export function layBeside(before: PolyMesh, mesh: PolyMesh, walls: ReadonlyArray<number>): void {
   const from = before.layers.corner.uv?.data;
@@ -41,17 +41,19 @@ export function layBeside(before: PolyMesh, mesh: PolyMesh, walls: ReadonlyArray
   }
 }
 
-/** A wall's corners in its plane: its first side along u from 0, the rest above. */
+/** A face's corners in its plane (Newell's): its first side along u from 0, its lowest corner at v = 0. */
 function unrolled(mesh: PolyMesh, f: number, density: number): Array<[number, number]> {
   const at = Array.from({ length: mesh.faceStart[f + 1] - mesh.faceStart[f] }, (_, k) =>
     pointOf(mesh.positions, mesh.corners[mesh.faceStart[f] + k]),
   );
-  const along = unit(sub(at[1], at[0]));
-  return at.map((p, k) => {
-    const d = sub(p, at[0]);
+  const from = at.map((p) => sub(p, at[0]));
+  const along = unit(from[1]);
+  const normal = from.reduce<Vec3>((s, d, k) => add(s, cross(d, from[(k + 1) % from.length])), [0, 0, 0]);
+  const up = unit(cross(normal, along));
+  const low = Math.min(...from.map((d) => dot(d, up)));
+  return from.map((d) => {
     const u = dot(d, along);
-    const v = k < 2 ? 0 : length(sub(d, scale(along, u)));
-    return [Math.abs(u) < 1e-9 ? 0 : u * density, v * density];
+    return [Math.abs(u) < 1e-9 ? 0 : u * density, (dot(d, up) - low) * density];
   });
 }
 
