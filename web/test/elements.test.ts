@@ -16,7 +16,7 @@ import { pointsOf, selectionOf } from '@urnsmith/core/select/selection';
 import { middleOfPoints } from '@urnsmith/core/ops/transformElements';
 import { bench, benchReducer, type BenchState } from '../src/state/benchSlice';
 import type { ElementSettings } from '../src/state/elementSettings';
-import { inHand, takeLevel } from '../src/state/elements';
+import { inHand, inTurn, pick, takeLevel } from '../src/state/elements';
 import { acted } from '../src/state/documentSlice';
 import { store } from '../src/state/store';
 import { elementDrag, type Surroundings } from '../src/viewport/elementDrag';
@@ -224,4 +224,19 @@ describe('levels and selection', () => {
     store.dispatch(bench.levelTaken('point'));
     expect(inHand()).toMatchObject({ piece: { id: 'b' }, selection: { kind: 'vertex', indices: [] } });
   });
+});
+
+it('keys that come faster than answers wait their turn, in order', async () => {
+  const order: string[] = [];
+  inTurn(() => order.push('at once'));
+  expect(order).toEqual(['at once']);
+  const first = pick('all').then(() => order.push('answered'));
+  inTurn(() => order.push('second'));
+  inTurn(() => order.push('third'));
+  expect(order).toEqual(['at once']);
+  await first;
+  await new Promise((r) => setTimeout(r, 20));
+  expect(order).toEqual(['at once', 'answered', 'second', 'third']);
+  inTurn(() => order.push('at once again'));
+  expect(order.at(-1)).toBe('at once again');
 });

@@ -1,5 +1,6 @@
 /** Every command of the Bench, and the keys that stand for them. */
 import { redo, undo } from '../state/actions';
+import { inTurn } from '../state/elements';
 import { bench, type Tool } from '../state/benchSlice';
 import { store } from '../state/store';
 import { ELEMENT_COMMANDS } from './elementCommands';
@@ -106,6 +107,11 @@ export function runKey(e: KeyboardEvent): boolean {
     if (e.repeat) return true;
     borrowed = { key: name, from: s().tool, since: performance.now() };
   }
-  if (c.enabled?.() ?? true) c.run();
+  const run = (): void => {
+    if (atLevel(c) && (c.enabled?.() ?? true)) c.run();
+  };
+  // What a key means for elements depends on what the keys before it left picked.
+  if (c.when === 'elements' || c.id.startsWith('level-')) inTurn(run);
+  else run();
   return true;
 }

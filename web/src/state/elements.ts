@@ -28,8 +28,36 @@ export function inHand(): { piece: Piece; selection: Selection } | null {
   return { piece, selection: { kind: KIND[level], indices: picked } };
 }
 
+/** Work that is under way with the worker, and when all of it is done. */
+let running = 0;
+let allDone: Promise<unknown> = Promise.resolve();
+
+function underWay<T>(work: Promise<T>): Promise<T> {
+  running++;
+  const done = work.finally(() => running--);
+  allDone = Promise.allSettled([allDone, done]);
+  return done;
+}
+
+let queue: Promise<unknown> = Promise.resolve();
+let queued = 0;
+
+/** Runs a command of the hand at once, or after what was begun before it: keys may come faster than answers. */
+export function inTurn(run: () => void): void {
+  if (!running && !queued) return run();
+  queued++;
+  queue = queue
+    .then(async () => {
+      while (running) await allDone;
+    })
+    .then(run)
+    .finally(() => queued--);
+}
+
 /** Goes to a level; what is picked is brought along where it can be. */
-export async function takeLevel(level: Level): Promise<void> {
+export const takeLevel = (level: Level): Promise<void> => underWay(toLevel(level));
+
+async function toLevel(level: Level): Promise<void> {
   const { bench: b, document } = state();
   const piece = document.pieces.find((p) => p.id === b.active);
   if (level !== 'piece' && (!piece || 'group' in piece.base)) {
@@ -50,7 +78,9 @@ export async function takeLevel(level: Level): Promise<void> {
 }
 
 /** A selecting command: loops, rings, growing, rules. */
-export async function pick(name: PickName, options?: PickOptions): Promise<void> {
+export const pick = (name: PickName, options?: PickOptions): Promise<void> => underWay(picked(name, options));
+
+async function picked(name: PickName, options?: PickOptions): Promise<void> {
   const hand = inHand();
   if (!hand) return;
   const reply = await builds.ask(hand.piece.id, { kind: 'pick', name, selection: hand.selection, options });
@@ -86,11 +116,10 @@ function selectOf(id: string, s: Selection): Select {
 }
 
 /** Applies an operation to what is picked (or to a given selection) as one action of the history. */
-export async function act(
-  op: string,
-  params: Record<string, unknown> = {},
-  on?: Selection,
-): Promise<boolean> {
+export const act = (op: string, params: Record<string, unknown> = {}, on?: Selection): Promise<boolean> =>
+  underWay(applied(op, params, on));
+
+async function applied(op: string, params: Record<string, unknown>, on?: Selection): Promise<boolean> {
   const hand = inHand();
   if (!hand) return false;
   const { piece } = hand;

@@ -17,7 +17,6 @@ export function SceneShell() {
   const act = useAct();
   const status = useApp((s) => s.document.status);
   const failure = useApp((s) => s.document.failure);
-  const pieces = useApp(livePieces);
   const ready = useApp((s) => s.document.status === 'ready' && s.document.id === id);
   const stage = useApp((s) => s.bench.stage);
   const active = useApp((s) => s.bench.active);
@@ -29,8 +28,12 @@ export function SceneShell() {
     return () => builds.clear();
   }, [id, act]);
   useEffect(() => {
-    if (ready) builds.show(pieces);
-  }, [pieces, ready]);
+    if (!ready) return;
+    // At once with every change, so that whoever asks the worker next asks about what is there now.
+    const show = (): void => builds.show(livePieces(store.getState()));
+    show();
+    return store.subscribe(show);
+  }, [ready]);
   useEffect(() => builds.showStage(stage && active ? { id: active, lane: stage } : null), [stage, active]);
   useEffect(() => {
     const onKey = (e: KeyboardEvent): void => {

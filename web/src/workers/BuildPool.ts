@@ -16,13 +16,15 @@ export interface Progress {
 }
 
 interface Slot {
-  raw: Worker;
   api: Comlink.Remote<BuildWorker>;
   /** The list the worker was last given. */
   given: Piece[] | null;
   running: string | null;
   timer?: ReturnType<typeof setTimeout>;
   waiting: Map<string, { pieces: Piece[]; upTo: number; cage: WantCage }>;
+  /** Answers null when the worker is ended, so that no question waits for ever. */
+  ended: Promise<null>;
+  end: () => void;
 }
 
 /** A build that takes longer shows its progress. */
@@ -54,11 +56,11 @@ export class BuildPool {
   }
 
   /** Asks the worker that has the piece; answered after what it is at. */
-  ask(pieces: Piece[], id: string, question: Question): Promise<Reply> {
+  ask(pieces: Piece[], id: string, question: Question): Promise<Reply | null> {
     const slot = this.slots[this.slotOf(pieces, id)];
     const list = slot.given === pieces ? null : pieces;
     slot.given = pieces;
-    return slot.api.ask(list, id, question);
+    return Promise.race([slot.api.ask(list, id, question), slot.ended]);
   }
 
   /** Nothing is running or waiting. */
@@ -72,7 +74,7 @@ export class BuildPool {
     this.slots.forEach((s, i) => {
       const { running } = s;
       if (!running) return;
-      s.raw.terminate();
+      s.end();
       clearTimeout(s.timer);
       const fresh = this.open();
       fresh.waiting = s.waiting;
@@ -83,12 +85,19 @@ export class BuildPool {
   }
 
   close(): void {
-    for (const s of this.slots) s.raw.terminate();
+    for (const s of this.slots) s.end();
   }
 
   private open(): Slot {
     const raw = new Worker(new URL('./build.worker.ts', import.meta.url), { type: 'module' });
-    return { raw, api: Comlink.wrap<BuildWorker>(raw), given: null, running: null, waiting: new Map() };
+    let tell: (value: null) => void = () => {};
+    const ended = new Promise<null>((resolve) => (tell = resolve));
+    const end = (): void => {
+      raw.terminate();
+      tell(null);
+    };
+    const api = Comlink.wrap<BuildWorker>(raw);
+    return { api, given: null, running: null, waiting: new Map(), ended, end };
   }
 
   /** Pieces that cut one another share a worker, so a cutter is built once. */

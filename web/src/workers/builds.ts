@@ -37,6 +37,7 @@ class Builds {
 
   /** Takes the document's pieces as they are to be shown, and builds what a change reached. */
   show(pieces: Piece[]): void {
+    if (pieces === this.pieces) return;
     const before = new Map(this.pieces.map((p) => [p.id, p]));
     const changed = pieces.filter((p) => shapeKey(before.get(p.id)) !== shapeKey(p)).map((p) => p.id);
     const moved = movedPieces(before, pieces);
