@@ -33,6 +33,15 @@ const op = (
   run: () => void act(id, params()),
 });
 
+/** An edge layer written on what is picked; 0 clears it. */
+const layered = (
+  layer: 'hard' | 'crease' | 'seam' | 'round',
+  title: string,
+  name: string,
+  value?: number,
+): Command =>
+  op('mark', title, undefined, () => ({ marks: [layer], ...(value !== undefined && { value }) }), name);
+
 const choose = (name: PickName, title: string, keys?: string): Command => ({
   id: `pick-${name}`,
   title,
@@ -213,10 +222,10 @@ export const ELEMENT_COMMANDS: Command[] = [
   op('faceOutward', 'Face outward', undefined),
   op('mirrorOnce', 'Mirror once', undefined),
   op('thicken', 'Thicken once', undefined),
-  op('mark', 'Mark edges hard', undefined, () => ({ marks: ['hard'] }), 'markHard'),
-  op('mark', 'Crease along the edges', undefined, () => ({ marks: ['crease'] }), 'crease'),
-  op('mark', 'Seam along the edges', undefined, () => ({ marks: ['seam'] }), 'seam'),
-  op('mark', 'Half the width of a bevel', undefined, () => ({ marks: ['round'], value: 0.5 }), 'roundShare'),
+  layered('hard', 'Mark edges hard', 'markHard'),
+  layered('crease', 'Crease along the edges', 'crease'),
+  layered('seam', 'Seam along the edges', 'seam'),
+  layered('round', 'Half the width of a bevel', 'roundShare', 0.5),
   {
     id: 'edit-markOver',
     title: 'Marks on all edges over an angle',
@@ -225,7 +234,7 @@ export const ELEMENT_COMMANDS: Command[] = [
     enabled: editing,
     run: () => void act('mark', { marks: ['hard'], sharper: 30 }, { kind: 'edge', indices: allEdges() }),
   },
-  op('mark', 'Clear hard marks', undefined, () => ({ marks: ['hard'], value: 0 }), 'clearHard'),
+  layered('hard', 'Clear hard marks', 'clearHard', 0),
   {
     id: 'edit-knife',
     title: 'Knife',
