@@ -3,6 +3,7 @@ import { expect } from 'vitest';
 import { applyAction, type Action } from '../src/document/actions';
 import { checkMesh } from '../src/mesh/checkMesh';
 import { vertexCount, type PolyMesh } from '../src/mesh/PolyMesh';
+import { topologyOf } from '../src/mesh/Topology';
 import { pointOf, type Vec3 } from '../src/mesh/vec3';
 import type { OperationResult } from '../src/ops/operation';
 
@@ -14,3 +15,11 @@ export function act(mesh: PolyMesh, action: Record<string, unknown>): OperationR
 
 export const points = (m: PolyMesh): Vec3[] =>
   Array.from({ length: vertexCount(m) }, (_, v) => pointOf(m.positions, v));
+
+/** The first edge whose ends fit. */
+export function edgeWhere(m: PolyMesh, fits: (a: Vec3, b: Vec3) => boolean): number {
+  const { edges, edgeCount } = topologyOf(m);
+  for (let e = 0; e < edgeCount; e++)
+    if (fits(pointOf(m.positions, edges[2 * e]), pointOf(m.positions, edges[2 * e + 1]))) return e;
+  throw new Error('no such edge');
+}

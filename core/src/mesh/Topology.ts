@@ -155,3 +155,12 @@ export function isClosed(mesh: PolyMesh): boolean {
   for (let c = 0; c < t.twin.length; c++) if (t.twin[c] < 0) return false;
   return true;
 }
+
+/** All edges that end in a point. */
+export function edgesAt(mesh: PolyMesh, v: number): number[] {
+  const t = topologyOf(mesh);
+  const out = new Set<number>();
+  for (let i = t.vertexStart[v]; i < t.vertexStart[v + 1]; i++)
+    out.add(t.edgeOfCorner[t.vertexCorners[i]]).add(t.edgeOfCorner[prevCorner(mesh, t, t.vertexCorners[i])]);
+  return [...out];
+}

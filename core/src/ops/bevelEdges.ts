@@ -1,4 +1,4 @@
-/** Bevel of picked edges, and support loops beside them: the live step's own code (ops/bevel) on a picked selection. */
+/** Bevel of picked edges: the live step's own code (ops/bevel) on a picked selection. */
 import type { Static } from 'typebox';
 import { RANK } from '../mesh/layers';
 import { faceCount, type PolyMesh } from '../mesh/PolyMesh';
@@ -22,23 +22,7 @@ export const bevelEdges: Operation<BevelOptions & Static<typeof schema>> = {
   run: (mesh, selection, p) => rounded(mesh, selection.indices, p, 'Bevelled'),
 };
 
-const loopSchema = params({ distance: length('Distance', 1, 0.001, 10000) });
-
-export const supportLoops: Operation<{ distance: number }> = {
-  kind: 'supportLoops',
-  title: 'Support loops',
-  on: ['edge'],
-  params: loopSchema,
-  run: (mesh, selection, p) =>
-    rounded(
-      mesh,
-      selection.indices,
-      { width: p.distance, segments: 2, profile: 2, clamp: true },
-      'Set loops beside',
-    ),
-};
-
-function rounded(
+export function rounded(
   mesh: PolyMesh,
   edges: ReadonlyArray<number>,
   p: BevelOptions,

@@ -1,6 +1,6 @@
 /** All direct operations, by the name a recipe's actions use. */
 import { flatten, push, relax } from './arrange';
-import { bevelEdges, supportLoops } from './bevelEdges';
+import { bevelEdges } from './bevelEdges';
 import { bevelPoints } from './bevelPoints';
 import { bridge } from './bridge';
 import { connect } from './connect';
@@ -25,6 +25,7 @@ import { ringCut } from './ringCut';
 import { spaceEvenly, straighten } from './rows';
 import { slide } from './slide';
 import { splitApart } from './splitApart';
+import { supportLoops } from './supportLoops';
 import { thicken } from './thicken';
 import { transformElements } from './transformElements';
 import { faceOutward, turnOver } from './turnOver';

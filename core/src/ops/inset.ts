@@ -104,10 +104,12 @@ class Inset {
     let stopped = 0;
     let reached = Infinity;
     const widths = limits.map((l) => {
-      if (l >= this.thickness) return this.thickness;
+      // Just before the limit what is left would be as good as nothing.
+      const most = l * (1 - 1e-3);
+      if (most >= this.thickness) return this.thickness;
       stopped++;
-      reached = Math.min(reached, l);
-      return l * (1 - 1e-3);
+      reached = Math.min(reached, most);
+      return most;
     });
     for (const b of this.border.values()) {
       const to = addScaled(pointOf(mesh.positions, b.vertex), b.move, widths[b.group]);

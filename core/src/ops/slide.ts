@@ -1,35 +1,47 @@
-/** Slide: picked runs of edges move along the edges beside them, by a share of each or by an even distance. */
-import type { Static } from 'typebox';
+/**
+ * Slide: picked runs of edges move along the edges beside them, picked points along the one of their edges that leads
+ * a given way; by a share of each or by an even distance.
+ */
 import { withPoints } from '../mesh/MeshDraft';
 import type { PolyMesh } from '../mesh/PolyMesh';
-import { nextCorner, prevCorner, topologyOf } from '../mesh/Topology';
+import { edgesAt, nextCorner, prevCorner, topologyOf } from '../mesh/Topology';
 import { OperationError } from '../mesh/errors';
-import { distance, lerp, pointOf } from '../mesh/vec3';
+import { distance, dot, lerp, pointOf, sub, unit, type Vec3 } from '../mesh/vec3';
 import { pointsOf } from '../select/selection';
-import { choice, length, params, share } from './fields';
+import { choice, length, params, planeNormal, share, vector } from './fields';
 import { counted, type Operation } from './operation';
 
 const schema = params({
   by: choice('Slide by', ['share', 'distance'], 'share'),
   share: share('Share', 0, -1, 1),
   distance: length('Distance', 0),
+  toward: vector('Points go toward', [1, 0, 0], 1, ''),
 });
-type Params = Required<Static<typeof schema>> & { by: 'share' | 'distance'; share: number; distance: number };
+type Params = {
+  by: 'share' | 'distance';
+  share: number;
+  distance: number;
+  toward: Vec3;
+};
 
 export const slide: Operation<Params> = {
   kind: 'slide',
   title: 'Slide',
-  on: ['edge'],
+  on: ['edge', 'vertex'],
   params: schema,
   run(mesh, selection, p) {
-    const rails = railsOf(mesh, selection.indices);
+    const { positions: before } = mesh;
+    const rails =
+      selection.kind === 'edge'
+        ? railsBeside(mesh, selection.indices)
+        : railsAlong(mesh, selection.indices, planeNormal(p.toward));
     const positions = mesh.positions.slice();
     const amount = p.by === 'share' ? p.share : p.distance;
     let clamped = 0;
     for (const v of pointsOf(mesh, selection)) {
       const to = rails.get(v)?.[amount >= 0 ? 0 : 1];
       if (to === undefined) continue;
-      const [a, b] = [pointOf(mesh.positions, v), pointOf(mesh.positions, to)];
+      const [a, b] = [pointOf(before, v), pointOf(before, to)];
       const s = p.by === 'share' ? Math.abs(p.share) : Math.abs(p.distance) / (distance(a, b) || 1);
       // Never onto the neighbour: the faces between would have no area.
       if (s > LIMIT) clamped++;
@@ -46,10 +58,42 @@ export const slide: Operation<Params> = {
 
 const LIMIT = 0.999;
 
-/** Per point the neighbours it slides to, on the left and on the right of the run's direction. */
-function railsOf(mesh: PolyMesh, edges: ReadonlyArray<number>): Map<number, [number?, number?]> {
+/** Per point the neighbours it slides to: by positive and by negative amounts. */
+type Rails = Map<number, [number?, number?]>;
+
+/** Along its own edges, the one that leads most toward a unit direction and the one that leads most away from it. */
+function railsAlong(mesh: PolyMesh, points: ReadonlyArray<number>, toward: Vec3): Rails {
   const t = topologyOf(mesh);
-  const rails = new Map<number, [number?, number?]>();
+  const picked = new Set(points);
+  const rails: Rails = new Map();
+  for (const v of points) {
+    const at = pointOf(mesh.positions, v);
+    let [most, least] = [0, 0];
+    const rail: [number?, number?] = [];
+    for (const e of edgesAt(mesh, v)) {
+      const to = t.edges[2 * e] === v ? t.edges[2 * e + 1] : t.edges[2 * e];
+      // Points that slide toward one another would pass.
+      if (picked.has(to)) continue;
+      const way = dot(unit(sub(pointOf(mesh.positions, to), at)), toward);
+      if (way > most) [most, rail[0]] = [way, to];
+      if (way < least) [least, rail[1]] = [way, to];
+    }
+    if (rail.length) rails.set(v, rail);
+  }
+  if (!rails.size)
+    throw new OperationError(
+      'no-rails',
+      'The picked points have no edges to slide along that way.',
+      { domain: 'vertex', indices: [...points] },
+      'Pick points whose neighbours are not all picked too.',
+    );
+  return rails;
+}
+
+/** Along the edges beside runs: on the left and on the right of a run's direction. */
+function railsBeside(mesh: PolyMesh, edges: ReadonlyArray<number>): Rails {
+  const t = topologyOf(mesh);
+  const rails: Rails = new Map();
   const picked = new Set(edges);
   const done = new Set<number>();
   const put = (v: number, side: 0 | 1, to: number): void => {
@@ -99,12 +143,4 @@ function railsOf(mesh: PolyMesh, edges: ReadonlyArray<number>): Map<number, [num
       'Pick a loop with faces on both sides.',
     );
   return rails;
-}
-
-function edgesAt(mesh: PolyMesh, v: number): number[] {
-  const t = topologyOf(mesh);
-  const out = new Set<number>();
-  for (let i = t.vertexStart[v]; i < t.vertexStart[v + 1]; i++)
-    out.add(t.edgeOfCorner[t.vertexCorners[i]]).add(t.edgeOfCorner[prevCorner(mesh, t, t.vertexCorners[i])]);
-  return [...out];
 }

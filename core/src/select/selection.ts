@@ -87,7 +87,7 @@ export function convertSelection(mesh: PolyMesh, s: Selection, kind: ElementKind
   return fromMask('face', mask);
 }
 
-/** Groups of picked elements that hang together: faces and edges by shared points of edges, points by edges. */
+/** Groups of picked elements that hang together: faces by shared edges, edges by shared points, points by edges. */
 export function islandsOf(mesh: PolyMesh, s: Selection): number[][] {
   const t = topologyOf(mesh);
   const parent = new Map<number, number>(s.indices.map((i) => [i, i]));

@@ -98,6 +98,13 @@ const towardEye = (): number[] => {
   return back ? inPiece(back.x, back.y, back.z) : inPiece(0, 0, 1);
 };
 
+const rightOfView = (): number[] => {
+  const rig = currentStage()?.rig;
+  if (!rig) return inPiece(1, 0, 0);
+  const [right] = rig.axes();
+  return inPiece(right.x, right.y, right.z);
+};
+
 export const ELEMENT_COMMANDS: Command[] = [
   level('piece', '7'),
   level('face', '8'),
@@ -191,7 +198,11 @@ export const ELEMENT_COMMANDS: Command[] = [
       else void takeDrawing('ring');
     },
   },
-  op('slide', 'Slide', 'Shift+r', () => ({ share: 0.25 })),
+  // Points go along their edges to the right, as they are seen.
+  op('slide', 'Slide', 'Shift+r', () => ({
+    share: 0.25,
+    ...(inHand()?.selection.kind === 'vertex' && { toward: rightOfView() }),
+  })),
   op('connect', 'Connect', 'c'),
   op('fill', 'Fill', 'x'),
   op('fill', 'Fill with a grid', 'Alt+x', () => ({ with: 'grid' }), 'fillGrid'),
