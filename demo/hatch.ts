@@ -4,6 +4,8 @@
  */
 import type { Piece, SceneDocument } from '@urnsmith/core/document/schema';
 import { circlePoint } from '@urnsmith/core/primitives/index';
+import type { Step } from '@urnsmith/core/steps/kinds';
+import type { Scope } from '@urnsmith/core/steps/scope';
 
 type Vec = [number, number, number];
 
@@ -46,6 +48,20 @@ const cutter = (
   ...extra,
 });
 
+const RIMS: Scope = { rule: 'rims' };
+const sharp = (angle: number): Scope => ({ rule: 'sharp', angle });
+const rounded = (id: string, scope: Scope, width: number, segments: number, name?: string): Step => ({
+  kind: 'bevel',
+  id,
+  ...(name !== undefined && { name }),
+  scope,
+  width,
+  segments,
+  profile: 1,
+  clamp: true,
+});
+const normals = (id: string): Step => ({ kind: 'normals', id, weight: 'area', hardAngle: 40, rank: true });
+
 function frame(): Piece[] {
   const corners: Vec[] = [[-145, 0, -145], [145, 0, -145], [145, 0, 145], [-145, 0, 145]]; // prettier-ignore
   const holes = corners.map((move, i) =>
@@ -61,18 +77,9 @@ function frame(): Piece[] {
       steps: [
         { kind: 'cut', id: 's1', name: 'Opening', mode: 'subtract', cutters: ['opening', 'recess'] },
         { kind: 'cut', id: 's2', name: 'Anchor holes', mode: 'subtract', cutters: holes.map((h) => h.id) },
-        { kind: 'bevel', id: 's3', scope: { rule: 'rims' }, width: 2, segments: 3, profile: 1, clamp: true },
-        {
-          kind: 'bevel',
-          id: 's4',
-          name: 'Outer',
-          scope: { rule: 'sharp', angle: 60 },
-          width: 5,
-          segments: 3,
-          profile: 1,
-          clamp: true,
-        },
-        { kind: 'normals', id: 's5', weight: 'area', hardAngle: 40, rank: true },
+        rounded('s3', RIMS, 2, 3),
+        rounded('s4', sharp(60), 5, 3, 'Outer'),
+        normals('s5'),
       ],
     },
     cutter('opening', 'Opening', cylinder(112, 60, 64), [0, 0, 0]),
@@ -85,17 +92,7 @@ function frame(): Piece[] {
       color: SEAL,
       base: { primitive: 'tube', outerRadius: 129, innerRadius: 114, height: 6, sides: 64 },
       ...at([0, 8, 0]),
-      steps: [
-        {
-          kind: 'bevel',
-          id: 's1',
-          scope: { rule: 'sharp', angle: 60 },
-          width: 1.5,
-          segments: 2,
-          profile: 1,
-          clamp: true,
-        },
-      ],
+      steps: [rounded('s1', sharp(60), 1.5, 2)],
     },
   ];
 }
@@ -116,26 +113,9 @@ function door(): Piece[] {
         { kind: 'cut', id: 's1', mode: 'subtract', cutters: ['dish'] },
         { kind: 'cut', id: 's2', mode: 'union', cutters: ['boss'] },
         { kind: 'cut', id: 's3', name: 'Bolt holes', mode: 'subtract', cutters: holes.map((h) => h.id) },
-        {
-          kind: 'bevel',
-          id: 's4',
-          scope: { rule: 'rims' },
-          width: 1.5,
-          segments: 3,
-          profile: 1,
-          clamp: true,
-        },
-        {
-          kind: 'bevel',
-          id: 's5',
-          name: 'Outer',
-          scope: { rule: 'sharp', angle: 60 },
-          width: 2,
-          segments: 3,
-          profile: 1,
-          clamp: true,
-        },
-        { kind: 'normals', id: 's6', weight: 'area', hardAngle: 40, rank: true },
+        rounded('s4', RIMS, 1.5, 3),
+        rounded('s5', sharp(60), 2, 3, 'Outer'),
+        normals('s6'),
       ],
     },
     cutter('dish', 'Dish', cylinder(92, 20, 64), [0, 35, 0]),
@@ -163,7 +143,7 @@ function bolts(): Piece[] {
     base: cylinder(8.5, 7, 6),
     transform: { move, turn: [0, (i * 30 + 15) % 60, 0] },
     steps: [
-      { kind: 'bevel', id: 's1', scope: { rule: 'all' }, width: 0.9, segments: 2, profile: 1, clamp: true },
+      rounded('s1', { rule: 'all' }, 0.9, 2),
       { kind: 'normals', id: 's2', weight: 'area', hardAngle: 60, rank: true },
     ],
   }));
@@ -197,16 +177,8 @@ function handwheel(): Piece[] {
           mode: 'union',
           cutters: [...spokes.map((s) => s.id), 'hub'],
         },
-        {
-          kind: 'bevel',
-          id: 's2',
-          scope: { rule: 'rims' },
-          width: 0.8,
-          segments: 2,
-          profile: 1,
-          clamp: true,
-        },
-        { kind: 'normals', id: 's3', weight: 'area', hardAngle: 40, rank: true },
+        rounded('s2', RIMS, 0.8, 2),
+        normals('s3'),
       ],
     },
     ...spokes,
@@ -217,17 +189,7 @@ function handwheel(): Piece[] {
       parent: 'handwheel',
       base: cylinder(17, 30, 48),
       ...at([0, 70, 0]),
-      steps: [
-        {
-          kind: 'bevel',
-          id: 's1',
-          scope: { rule: 'sharp', angle: 60 },
-          width: 3,
-          segments: 3,
-          profile: 1,
-          clamp: true,
-        },
-      ],
+      steps: [rounded('s1', sharp(60), 3, 3)],
     },
   ];
 }
@@ -247,16 +209,8 @@ function hinge(): Piece[] {
       steps: [
         { kind: 'cut', id: 's1', mode: 'union', cutters: [`knuckle${i + 1}`] },
         { kind: 'cut', id: 's2', mode: 'subtract', cutters: [`pin-bore${i + 1}`] },
-        {
-          kind: 'bevel',
-          id: 's3',
-          scope: { rule: 'sharp', angle: 50 },
-          width: 1.8,
-          segments: 3,
-          profile: 1,
-          clamp: true,
-        },
-        { kind: 'normals', id: 's4', weight: 'area', hardAngle: 40, rank: true },
+        rounded('s3', sharp(50), 1.8, 3),
+        normals('s4'),
       ],
     },
     cutter(`knuckle${i + 1}`, `Knuckle ${i + 1}`, cylinder(17, 30, 40), [-148, PIN_Y, z], {
@@ -275,18 +229,7 @@ function hinge(): Piece[] {
       color: BRASS,
       base: cylinder(7.5, 190, 32),
       transform: { move: [-148, PIN_Y, 0], turn: [90, 0, 0] },
-      steps: [
-        {
-          kind: 'bevel',
-          id: 's1',
-          scope: { rule: 'sharp', angle: 60 },
-          width: 1.5,
-          segments: 2,
-          profile: 1,
-          clamp: true,
-        },
-        { kind: 'normals', id: 's2', weight: 'area', hardAngle: 40, rank: true },
-      ],
+      steps: [rounded('s1', sharp(60), 1.5, 2), normals('s2')],
     },
     {
       id: 'strap',
@@ -298,16 +241,8 @@ function hinge(): Piece[] {
       steps: [
         { kind: 'cut', id: 's1', mode: 'union', cutters: ['strap-knuckle'] },
         { kind: 'cut', id: 's2', mode: 'subtract', cutters: ['strap-bore'] },
-        {
-          kind: 'bevel',
-          id: 's3',
-          scope: { rule: 'sharp', angle: 87 },
-          width: 0.38,
-          segments: 3,
-          profile: 1,
-          clamp: true,
-        },
-        { kind: 'normals', id: 's4', weight: 'area', hardAngle: 40, rank: true },
+        rounded('s3', sharp(87), 0.38, 3),
+        normals('s4'),
       ],
     },
     cutter('strap-knuckle', 'Strap knuckle', cylinder(14, 74, 40), [-148, PIN_Y, 0], {

@@ -13,7 +13,7 @@ import { OperationError } from '../mesh/errors';
 import { nextCorner, prevCorner, topologyOf, type Topology } from '../mesh/Topology';
 import { TOLERANCE } from '../mesh/tolerance';
 import { add, dot, lerp, pointOf, scale, sub, unit, type Vec3 } from '../mesh/vec3';
-import { Heap } from '../select/walks';
+import { Heap } from '../spatial/Heap';
 import { selectionOf } from '../select/selection';
 import { gridPatch, type PatchSide } from './bevel/patch';
 import { onProfile, profileWeights } from './bevel/profile';
@@ -57,7 +57,7 @@ function grow(mesh: PolyMesh, picked: ReadonlyArray<number>, width: number): Map
   const stopped = new Map<number, number>();
   const on = new Set(picked);
   const growing = (v: number): boolean => on.has(v) && !stopped.has(v);
-  const heap = new Heap();
+  const heap = new Heap<[number, number]>(([, t]) => t);
   const edges: Array<{ a: number; b: number; length: number }> = [];
   const due = (e: number): number => {
     const { a, b, length: l } = edges[e];
@@ -71,7 +71,7 @@ function grow(mesh: PolyMesh, picked: ReadonlyArray<number>, width: number): Map
       const [a, b] = [t.edges[2 * e], t.edges[2 * e + 1]];
       const d = sub(pointOf(mesh.positions, b), pointOf(mesh.positions, a));
       const i = edges.push({ a, b, length: Math.sqrt(dot(d, d)) }) - 1;
-      heap.push(i, due(i));
+      heap.push([i, due(i)]);
     }
   for (let top = heap.pop(); top; top = heap.pop()) {
     const [e, time] = top;
@@ -80,7 +80,7 @@ function grow(mesh: PolyMesh, picked: ReadonlyArray<number>, width: number): Map
     if (!growing(a) && !growing(b)) continue;
     const now = due(e);
     // One end stopped since: what is left of the edge lasts longer.
-    if (now > time) heap.push(e, now);
+    if (now > time) heap.push([e, now]);
     else for (const v of [a, b]) if (growing(v)) stopped.set(v, time);
   }
   for (const v of on) if (!stopped.has(v)) stopped.set(v, width);

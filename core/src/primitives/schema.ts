@@ -2,118 +2,76 @@
  * Parametric primitives, centred on their origin, Y up, millimetres. Every one is closed except plane and
  * disc, and a cylinder with caps "none".
  */
-import { Type, type Static } from 'typebox';
+import { Type, type Static, type TProperties } from 'typebox';
 
 const length = (title: string, initial: number, minimum = 0.001) =>
   Type.Number({ title, unit: 'mm', minimum, maximum: 100000, default: initial });
 const count = (title: string, initial: number, minimum: number, maximum = 1024) =>
   Type.Integer({ title, unit: '', minimum, maximum, default: initial });
-const closedObject = { additionalProperties: false };
+const segments = (axes: number, maximum: number) =>
+  Type.Array(Type.Integer({ minimum: 1, maximum }), {
+    title: 'Segments',
+    minItems: axes,
+    maxItems: axes,
+    default: Array<number>(axes).fill(1),
+  });
+const schemaOf = <K extends string, T extends TProperties>(kind: K, properties: T) =>
+  Type.Object({ primitive: Type.Literal(kind), ...properties }, { additionalProperties: false });
 
-export const BoxSchema = Type.Object(
-  {
-    primitive: Type.Literal('box'),
-    width: length('Width', 100),
-    height: length('Height', 100),
-    depth: length('Depth', 100),
-    segments: Type.Optional(
-      Type.Array(Type.Integer({ minimum: 1, maximum: 256 }), {
-        title: 'Segments',
-        minItems: 3,
-        maxItems: 3,
-        default: [1, 1, 1],
-      }),
-    ),
-  },
-  closedObject,
-);
-export const CylinderSchema = Type.Object(
-  {
-    primitive: Type.Literal('cylinder'),
-    radius: length('Radius', 50),
-    height: length('Height', 100),
-    sides: Type.Optional(count('Sides', 32, 3)),
-    rings: Type.Optional(count('Rings', 1, 1, 512)),
-    caps: Type.Optional(
-      Type.Union([Type.Literal('ngon'), Type.Literal('fan'), Type.Literal('none')], {
-        title: 'Caps',
-        default: 'ngon',
-      }),
-    ),
-  },
-  closedObject,
-);
-export const ConeSchema = Type.Object(
-  {
-    primitive: Type.Literal('cone'),
-    bottomRadius: length('Bottom radius', 50, 0),
-    topRadius: length('Top radius', 0, 0),
-    height: length('Height', 100),
-    sides: Type.Optional(count('Sides', 32, 3)),
-  },
-  closedObject,
-);
-export const SphereSchema = Type.Object(
-  {
-    primitive: Type.Literal('sphere'),
-    radius: length('Radius', 50),
-    sides: Type.Optional(count('Sides', 32, 3)),
-    rings: Type.Optional(count('Rings', 16, 2, 512)),
-  },
-  closedObject,
-);
-export const QuadSphereSchema = Type.Object(
-  {
-    primitive: Type.Literal('quadSphere'),
-    radius: length('Radius', 50),
-    divisions: Type.Optional(count('Divisions', 8, 1, 128)),
-  },
-  closedObject,
-);
-export const TorusSchema = Type.Object(
-  {
-    primitive: Type.Literal('torus'),
-    radius: length('Radius', 50),
-    tubeRadius: length('Tube radius', 12),
-    sides: Type.Optional(count('Sides', 48, 3)),
-    tubeSides: Type.Optional(count('Tube sides', 16, 3, 512)),
-  },
-  closedObject,
-);
-export const TubeSchema = Type.Object(
-  {
-    primitive: Type.Literal('tube'),
-    outerRadius: length('Outer radius', 50),
-    innerRadius: length('Inner radius', 35),
-    height: length('Height', 60),
-    sides: Type.Optional(count('Sides', 48, 3)),
-  },
-  closedObject,
-);
-export const PlaneSchema = Type.Object(
-  {
-    primitive: Type.Literal('plane'),
-    width: length('Width', 100),
-    depth: length('Depth', 100),
-    segments: Type.Optional(
-      Type.Array(Type.Integer({ minimum: 1, maximum: 512 }), {
-        title: 'Segments',
-        minItems: 2,
-        maxItems: 2,
-        default: [1, 1],
-      }),
-    ),
-  },
-  closedObject,
-);
-export const DiscSchema = Type.Object(
-  {
-    primitive: Type.Literal('disc'),
-    radius: length('Radius', 50),
-    sides: Type.Optional(count('Sides', 32, 3)),
-  },
-  closedObject,
-);
+export const BoxSchema = schemaOf('box', {
+  width: length('Width', 100),
+  height: length('Height', 100),
+  depth: length('Depth', 100),
+  segments: Type.Optional(segments(3, 256)),
+});
+export const CylinderSchema = schemaOf('cylinder', {
+  radius: length('Radius', 50),
+  height: length('Height', 100),
+  sides: Type.Optional(count('Sides', 32, 3)),
+  rings: Type.Optional(count('Rings', 1, 1, 512)),
+  caps: Type.Optional(
+    Type.Union([Type.Literal('ngon'), Type.Literal('fan'), Type.Literal('none')], {
+      title: 'Caps',
+      default: 'ngon',
+    }),
+  ),
+});
+export const ConeSchema = schemaOf('cone', {
+  bottomRadius: length('Bottom radius', 50, 0),
+  topRadius: length('Top radius', 0, 0),
+  height: length('Height', 100),
+  sides: Type.Optional(count('Sides', 32, 3)),
+});
+export const SphereSchema = schemaOf('sphere', {
+  radius: length('Radius', 50),
+  sides: Type.Optional(count('Sides', 32, 3)),
+  rings: Type.Optional(count('Rings', 16, 2, 512)),
+});
+export const QuadSphereSchema = schemaOf('quadSphere', {
+  radius: length('Radius', 50),
+  divisions: Type.Optional(count('Divisions', 8, 1, 128)),
+});
+export const TorusSchema = schemaOf('torus', {
+  radius: length('Radius', 50),
+  tubeRadius: length('Tube radius', 12),
+  sides: Type.Optional(count('Sides', 48, 3)),
+  tubeSides: Type.Optional(count('Tube sides', 16, 3, 512)),
+});
+export const TubeSchema = schemaOf('tube', {
+  outerRadius: length('Outer radius', 50),
+  innerRadius: length('Inner radius', 35),
+  height: length('Height', 60),
+  sides: Type.Optional(count('Sides', 48, 3)),
+});
+export const PlaneSchema = schemaOf('plane', {
+  width: length('Width', 100),
+  depth: length('Depth', 100),
+  segments: Type.Optional(segments(2, 512)),
+});
+export const DiscSchema = schemaOf('disc', {
+  radius: length('Radius', 50),
+  sides: Type.Optional(count('Sides', 32, 3)),
+});
 
 /** Schema of every primitive by kind: the source of validation, Card fields and docs. */
 export const PRIMITIVES = {

@@ -5,7 +5,7 @@
  */
 import { vertexCount, type PolyMesh } from '../mesh/PolyMesh';
 import { triangulate } from '../planar/triangulate';
-import { Heap } from './walks';
+import { Heap } from '../spatial/Heap';
 
 export const FALLOFFS = ['smooth', 'dome', 'linear', 'sharp', 'even'] as const;
 export type Falloff = (typeof FALLOFFS)[number];
@@ -101,17 +101,17 @@ export function surfaceDistance(mesh: PolyMesh, points: ReadonlyArray<number>, r
   const out = new Float64Array(vertexCount(mesh)).fill(Infinity);
   const done = new Uint8Array(out.length);
   const around = trianglesAround(mesh);
-  const heap = new Heap();
+  const heap = new Heap<[number, number]>(([, d]) => d);
   for (const v of points) {
     out[v] = 0;
-    heap.push(v, 0);
+    heap.push([v, 0]);
   }
   const span = (a: number, b: number): number =>
     Math.hypot(p[3 * a] - p[3 * b], p[3 * a + 1] - p[3 * b + 1], p[3 * a + 2] - p[3 * b + 2]);
   const offer = (v: number, d: number): void => {
     if (d >= out[v] || d > reach) return;
     out[v] = d;
-    heap.push(v, d);
+    heap.push([v, d]);
   };
   for (let top = heap.pop(); top; top = heap.pop()) {
     const v = top[0];

@@ -2,6 +2,7 @@
 import { faceCount, vertexCount, type PolyMesh } from '../mesh/PolyMesh';
 import { nextCorner, topologyOf, type Topology } from '../mesh/Topology';
 import { distance, pointOf, type Vec3 } from '../mesh/vec3';
+import { Heap } from '../spatial/Heap';
 
 /** A run of edges, in order, and why each end of it stopped. */
 export interface Run {
@@ -223,9 +224,9 @@ function dijkstra(
 ): number[] | null {
   const far = new Float64Array(n).fill(Infinity);
   const back = new Int32Array(n).fill(-1);
-  const heap = new Heap();
+  const heap = new Heap<[number, number]>(([, d]) => d);
   far[from] = 0;
-  heap.push(from, 0);
+  heap.push([from, 0]);
   for (let top = heap.pop(); top; top = heap.pop()) {
     const [i, d] = top;
     if (i === to) break;
@@ -234,45 +235,11 @@ function dijkstra(
       if (d + step >= far[j]) return;
       far[j] = d + step;
       back[j] = i;
-      heap.push(j, far[j]);
+      heap.push([j, far[j]]);
     });
   }
   if (far[to] === Infinity) return null;
   const way = [to];
   while (way[way.length - 1] !== from) way.push(back[way[way.length - 1]]);
   return way.reverse();
-}
-
-/** Smallest key first. */
-export class Heap {
-  private readonly items: Array<[number, number]> = [];
-
-  push(item: number, key: number): void {
-    const a = this.items;
-    let i = a.push([item, key]) - 1;
-    while (i > 0) {
-      const up = (i - 1) >> 1;
-      if (a[up][1] <= a[i][1]) break;
-      [a[up], a[i]] = [a[i], a[up]];
-      i = up;
-    }
-  }
-
-  pop(): [number, number] | undefined {
-    const a = this.items;
-    const top = a[0];
-    const last = a.pop();
-    if (a.length && last) {
-      a[0] = last;
-      for (let i = 0; ;) {
-        const l = 2 * i + 1;
-        if (l >= a.length) break;
-        const least = l + 1 < a.length && a[l + 1][1] < a[l][1] ? l + 1 : l;
-        if (a[i][1] <= a[least][1]) break;
-        [a[i], a[least]] = [a[least], a[i]];
-        i = least;
-      }
-    }
-    return top;
-  }
 }

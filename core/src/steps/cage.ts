@@ -22,6 +22,8 @@ export interface CageShape {
   /** Three points per triangle, and the face each is of. */
   triangles: Uint32Array;
   faceOfTriangle: Uint32Array;
+  /** First triangle of each face, and the number of triangles. */
+  triangleStart: Uint32Array;
   counts: CageCounts;
 }
 
@@ -54,6 +56,7 @@ export function cageOf(mesh: PolyMesh, before: PolyMesh | null): Cage {
       openEdge: Uint8Array.from(t.edgeUse, (n: number) => Number(n === 1)),
       triangles: Uint32Array.from(tri.corners, (c: number) => mesh.corners[c]),
       faceOfTriangle: tri.face.slice(),
+      triangleStart: startsOf(tri.face, faceCount(mesh)),
       counts: countsOf(mesh),
     },
   };
@@ -72,9 +75,18 @@ export const cageBuffers = (c: Cage): ArrayBuffer[] =>
           c.shape.openEdge,
           c.shape.triangles,
           c.shape.faceOfTriangle,
+          c.shape.triangleStart,
         ]
       : []),
   ].map((a) => a.buffer as ArrayBuffer);
+
+/** Where each face's run begins in a list that names faces in ascending order. */
+function startsOf(faceOf: Uint32Array, faces: number): Uint32Array {
+  const start = new Uint32Array(faces + 1);
+  for (const f of faceOf) start[f + 1]++;
+  for (let f = 0; f < faces; f++) start[f + 1] += start[f];
+  return start;
+}
 
 function countsOf(mesh: PolyMesh): CageCounts {
   const t = topologyOf(mesh);

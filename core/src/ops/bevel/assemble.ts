@@ -6,10 +6,11 @@ import { copyLayers } from '../../mesh/layers';
 import { separateFans } from '../../mesh/separateFans';
 import { nextCorner } from '../../mesh/Topology';
 import { TOLERANCE } from '../../mesh/tolerance';
-import { distance, dot, lerp, pointOf, scale, sub, unit, type Vec3 } from '../../mesh/vec3';
+import { distance, pointOf, scale, type Vec3 } from '../../mesh/vec3';
 import { planThinRemoval } from '../../planar/thinFaces';
 import { dividePolygon } from '../../planar/dividePolygon';
-import { largestFace, type Growth } from './bevel';
+import type { Growth } from './bevel';
+import { largestFace } from './layOut';
 import {
   bevelCornerLayers,
   bevelEdgeLayers,
@@ -19,35 +20,35 @@ import {
   type OutFace,
   type Source,
 } from './carryOverBevel';
+import { Curves } from './curves';
 import { gridPatch, type PatchSide } from './patch';
-import { onProfile, profileWeights } from './profile';
-import { inwardDirection, type Spoke, type VertexPlan } from './sectors';
-
+import { type VertexPlan } from './sectors';
 /** @returns the mesh, and per vertex of it the vertex of the input it still is, or −1 */
 export function assembleBevel(g: Growth): { mesh: PolyMesh; own: Int32Array } {
   return new Assembly(g).build();
 }
-
 class Assembly {
   private readonly positions: number[] = [];
   private readonly vertexSource: number[] = [];
   private readonly pointOfNode: number[] = [];
   private readonly pointOfVertex: Int32Array;
   private faces: OutFace[] = [];
-  private readonly curves = new Map<number, { ids: number[]; middle: Vec3 }>();
-  private readonly chords = new Map<number, { ids: number[]; middle: Vec3 }>();
+  private readonly curves: Curves;
   /** Source edge per surviving side, keyed by its two points. */
   private readonly keptEdges = new Map<number, number>();
   private readonly regionOfFace: Int32Array;
-
   constructor(private readonly g: Growth) {
     this.pointOfVertex = new Int32Array(g.mesh.positions.length / 3).fill(-1);
     this.regionOfFace = new Int32Array(g.mesh.faceStart.length - 1);
     g.regions.forEach((r, i) => r.faces.forEach((f) => (this.regionOfFace[f] = i)));
     for (const v of g.plan.vertices) this.planOf.set(v.vertex, v);
     this.weldTouching();
+    this.curves = new Curves(g, {
+      ofNode: (n) => this.nodePoint(n),
+      at: (p) => this.at(p),
+      add: (p, source) => this.addPoint(p, source),
+    });
   }
-
   build(): { mesh: PolyMesh; own: Int32Array } {
     const { g } = this;
     g.regions.forEach((_, r) => (g.touched[r] ? this.addRegion(r) : this.copyRegion(r)));
@@ -56,7 +57,6 @@ class Assembly {
     this.removeThin();
     return this.finish();
   }
-
   /** Faces used up by strips from both sides go; where they had points on one side only, these are shared. */
   private removeThin(): void {
     const reach = TOLERANCE.weld * 10 * this.g.size;
@@ -77,7 +77,6 @@ class Assembly {
       this.faces = this.faces.filter((_, i) => !plan.removed.has(i));
     }
   }
-
   /** Nodes of one outline that ended in the same place become one. */
   private weldTouching(): void {
     const { g } = this;
@@ -90,22 +89,18 @@ class Assembly {
           if (a !== b && distance(this.place(a), this.place(b)) < reach) g.fronts.weldSpan(a, b);
         });
   }
-
   private place(node: number): Vec3 {
     return this.g.fronts.position(this.g.fronts.resolve(node), this.g.options.width);
   }
-
   private addPoint(p: Vec3, source: number): number {
     this.positions.push(p[0], p[1], p[2]);
     return this.vertexSource.push(source) - 1;
   }
-
   private vertexPoint(v: number): number {
     if (this.pointOfVertex[v] < 0)
       this.pointOfVertex[v] = this.addPoint(pointOf(this.g.mesh.positions, v), v);
     return this.pointOfVertex[v];
   }
-
   private nodePoint(node: number): number {
     const n = this.g.fronts.resolve(node);
     const { group, vertex } = this.g.plan.nodes[n];
@@ -113,7 +108,6 @@ class Assembly {
     this.pointOfNode[n] ??= this.addPoint(this.place(n), vertex);
     return this.pointOfNode[n];
   }
-
   private copyRegion(r: number): void {
     const { mesh, t } = this.g;
     for (const f of this.g.regions[r].faces) {
@@ -129,11 +123,9 @@ class Assembly {
       this.faces.push({ loop, sources, from: f, made: false, region: r });
     }
   }
-
   private keep(a: number, b: number, edge: number): void {
     this.keptEdges.set(a < b ? pairKey(a, b) : pairKey(b, a), edge);
   }
-
   private addRegion(r: number): void {
     const { g } = this;
     const region = g.regions[r];
@@ -153,7 +145,6 @@ class Assembly {
         region: r,
       });
   }
-
   private divide(outlines: number[][], from: number, r: number): number[][] {
     try {
       return dividePolygon(outlines, this.positions, faceNormal(this.g.mesh, from));
@@ -162,7 +153,6 @@ class Assembly {
       throw this.g.refuseRegion(r);
     }
   }
-
   /** The points of one shrunken outline, chords of cut-off ends replaced by their profile curves. */
   private outline(nodes: number[], sides: number[]): number[] {
     const { g } = this;
@@ -179,7 +169,6 @@ class Assembly {
     });
     return loop.filter((p, i) => p !== loop[(i + 1) % loop.length]);
   }
-
   /** Inner points of the curve a middle face meets where its corner was cut off, in its own direction. */
   private chordPoints(from: number, to: number): number[] {
     const v = this.g.plan.nodes[from].vertex;
@@ -189,7 +178,7 @@ class Assembly {
     if (plan.spokes.length === 1 && plan.spokes[0].gap === 'chord') {
       const s = plan.spokes[0];
       if (resolve(s.right) === resolve(from) && resolve(s.left) === resolve(to))
-        return this.curve(plan, 0).ids.slice(1, -1);
+        return this.curves.across(plan, 0).ids.slice(1, -1);
       return [];
     }
     const k = plan.spokes.findIndex(
@@ -198,11 +187,9 @@ class Assembly {
         resolve(s.left) === resolve(to) &&
         resolve(plan.spokes[(i + 1) % plan.spokes.length].right) === resolve(from),
     );
-    return k < 0 ? [] : [...this.chord(plan, k).ids].reverse().slice(1, -1);
+    return k < 0 ? [] : [...this.curves.chord(plan, k).ids].reverse().slice(1, -1);
   }
-
   private readonly planOf = new Map<number, VertexPlan>();
-
   private sourceAt(p: number, faces: number[]): Source {
     const { mesh } = this.g;
     const v = this.vertexSource[p];
@@ -211,83 +198,9 @@ class Assembly {
         for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) if (mesh.corners[c] === v) return c;
     return { kind: 'place', faces };
   }
-
-  /** The profile curve across spoke k's strip at a vertex, from its right to its left node. */
-  private curve(plan: VertexPlan, k: number): { ids: number[]; middle: Vec3 } {
-    const { g } = this;
-    const s = plan.spokes[k];
-    const a = this.nodePoint(s.right);
-    const b = this.nodePoint(s.left);
-    const A = this.at(a);
-    const B = this.at(b);
-    if (a === b) return { ids: [a], middle: A };
-    const found = this.curves.get(pairKey(a, b));
-    if (found) return found;
-    const mitre = plan.spokes.length === 2 && plan.spokes.every((x) => x.gap === 'none') && !plan.open;
-    const tip = pointOf(g.mesh.positions, plan.vertex);
-    const apex = mitre || plan.spokes.length === 1 ? tip : this.footOnEdge(s, tip, A, B);
-    const angle = mitre ? (this.angleAt(plan.spokes[0]) + this.angleAt(plan.spokes[1])) / 2 : this.angleAt(s);
-    const n = g.options.segments;
-    const weights = profileWeights(n, g.options.profile, angle);
-    const ids = weights.map((w, i) =>
-      i === 0 ? a : i === n ? b : this.addPoint(onProfile(A, apex, B, w), plan.vertex),
-    );
-    const middle = onProfile(A, apex, B, profileWeights(2, g.options.profile, angle)[1]);
-    const made = { ids, middle };
-    this.curves.set(pairKey(a, b), made);
-    this.curves.set(pairKey(b, a), { ids: [...ids].reverse(), middle });
-    return made;
-  }
-
-  /** The straight side of a patch along a cut-off corner, from spoke k's left node to the next right one. */
-  private chord(plan: VertexPlan, k: number): { ids: number[]; middle: Vec3 } {
-    const a = this.nodePoint(plan.spokes[k].left);
-    const b = this.nodePoint(plan.spokes[(k + 1) % plan.spokes.length].right);
-    const [A, B] = [this.at(a), this.at(b)];
-    if (a === b) return { ids: [a], middle: A };
-    // Chords have a map of their own: a profile curve may join the same two points.
-    const key = pairKey(a, b);
-    const found = this.chords.get(key);
-    if (found) return found;
-    const n = this.g.options.segments;
-    const ids = Array.from({ length: n + 1 }, (_, i) =>
-      i === 0 ? a : i === n ? b : this.addPoint(lerp(A, B, i / n), plan.vertex),
-    );
-    const made = { ids, middle: lerp(A, B, 0.5) };
-    this.chords.set(key, made);
-    return made;
-  }
-
   private at(p: number): Vec3 {
     return [this.positions[3 * p], this.positions[3 * p + 1], this.positions[3 * p + 2]];
   }
-
-  private edgeDirection(s: Spoke): Vec3 {
-    const { mesh, t } = this.g;
-    const a = pointOf(mesh.positions, mesh.corners[s.corner]);
-    return unit(sub(pointOf(mesh.positions, mesh.corners[nextCorner(mesh, t, s.corner)]), a));
-  }
-
-  /**
-   * Apex of the curve at a corner patch: on the edge, between the feet of its two ends. Towards a square profile
-   * it moves to the farther foot, or the curves of a mixed convex and concave corner would run into one another.
-   */
-  private footOnEdge(s: Spoke, tip: Vec3, A: Vec3, B: Vec3): Vec3 {
-    const d = this.edgeDirection(s);
-    const [a, b] = [dot(sub(A, tip), d), dot(sub(B, tip), d)];
-    const square = Math.max(0, this.g.options.profile - 1);
-    const h = ((a + b) / 2) * (1 - square) + Math.max(a, b) * square;
-    return [tip[0] + h * d[0], tip[1] + h * d[1], tip[2] + h * d[2]];
-  }
-
-  /** Angle between the two faces' inward directions at an edge. */
-  private angleAt(s: Spoke): number {
-    const { mesh, t } = this.g;
-    const a = inwardDirection(mesh, t, t.faceOfCorner[s.corner], s.edge);
-    const b = inwardDirection(mesh, t, t.faceOfCorner[t.twin[s.corner]], s.edge);
-    return Math.acos(Math.min(1, Math.max(-1, dot(a, b))));
-  }
-
   private addStrip(e: number): void {
     const { mesh, t, options } = this.g;
     const c = t.cornerOfEdge[e];
@@ -327,15 +240,13 @@ class Assembly {
       this.addMade(quad, sources, k * 2 + 1 > n ? faceA : faceB);
     }
   }
-
   private curveAt(v: number, e: number): number[] {
     const plan = this.planOf.get(v)!;
-    return this.curve(
+    return this.curves.across(
       plan,
       plan.spokes.findIndex((s) => s.edge === e),
     ).ids;
   }
-
   private addMade(loop: number[], sources: Source[], from: number): void {
     const keep = loop.map((p, i) => p !== loop[(i + 1) % loop.length]);
     const clean = loop.filter((_, i) => keep[i]);
@@ -348,7 +259,6 @@ class Assembly {
       region: -1,
     });
   }
-
   private addPatch(plan: VertexPlan): void {
     const { g } = this;
     const { mesh, t } = g;
@@ -363,7 +273,7 @@ class Assembly {
       );
     const v = this.vertexPoint.bind(this, plan.vertex);
     if (spokes.length === 1) {
-      const { ids } = this.curve(plan, 0);
+      const { ids } = this.curves.across(plan, 0);
       if (spokes[0].gap === 'vertex' && ids.length > 1) add([...ids, v()]);
       else if (plan.open && plan.keeps && ids.length > 1) add([...ids, v()]);
       return;
@@ -374,10 +284,10 @@ class Assembly {
       sides.push({ ids: c.ids, points: c.ids.map((p) => this.at(p)), middle: c.middle, enters });
     };
     spokes.forEach((s, k) => {
-      addSide(this.curve(plan, k), scale(this.edgeDirection(s), -1));
+      addSide(this.curves.across(plan, k), scale(this.curves.edgeDirection(s), -1));
       const lastOfOpen = plan.open && k === spokes.length - 1;
       if (s.gap === 'none' && !lastOfOpen) return;
-      const chord = this.chord(plan, k);
+      const chord = this.curves.chord(plan, k);
       addSide(chord, [0, 0, 0]);
       if (s.gap === 'vertex' && chord.ids.length > 1) add([v(), ...[...chord.ids].reverse()]);
       if (lastOfOpen && plan.keeps && chord.ids.length > 1) add([v(), ...[...chord.ids].reverse()]);

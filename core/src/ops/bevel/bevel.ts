@@ -14,19 +14,20 @@
  *    cost that grew with their product.
  */
 import type { PolyMesh } from '../../mesh/PolyMesh';
-import { isClosed, nextCorner, topologyOf, type Topology } from '../../mesh/Topology';
-import { areaVectors, faceNormal, sizeOf } from '../../mesh/measure';
+import { isClosed, topologyOf, type Topology } from '../../mesh/Topology';
+import { faceNormal, sizeOf } from '../../mesh/measure';
 import { TOLERANCE } from '../../mesh/tolerance';
 import { OperationError } from '../../mesh/errors';
-import { cross, dot, pointOf, sub, unit, type Vec3 } from '../../mesh/vec3';
-import { edgeLines } from '../../inspect/edgeLines';
+import { dot } from '../../mesh/vec3';
 import { keepManifold } from '../../mesh/makeManifold';
 import { edgesOfPart, partOf, putBack } from '../../mesh/part';
 import { bridgedRegions, markSound } from '../../solid/Solid';
 import { assembleBevel } from './assemble';
-import { Fronts, type Side } from './fronts';
-import { cornersBetween, outlinesOf, type Region } from './outlines';
-import { Planner, type Plan, type Speed } from './sectors';
+import { Fronts } from './fronts';
+import { edgesOf, flatEdges, groupVertices, laySides, speedOf } from './layOut';
+import { TouchingOutlines, tooBent, tooWide } from './refusals';
+import { outlinesOf, type Region } from './outlines';
+import { Planner, type Plan } from './sectors';
 
 export interface BevelOptions {
   /** How far the rounded sides move into their faces, mm; times the edge layer `round` where it is set. */
@@ -197,18 +198,6 @@ function openEdges(mesh: PolyMesh): number {
   return edgeUse.reduce((n, use) => n + Number(use === 1), 0);
 }
 
-function tooBent(mesh: PolyMesh, rounded: Uint8Array): OperationError {
-  const edges = [...edgesOf(rounded)];
-  return new OperationError(
-    'bevel-bent',
-    'The edges cannot be rounded: faces beside them are so bent or thin that they have no direction.',
-    { domain: 'edge', indices: edges },
-    'Flatten or divide those faces first.',
-    undefined,
-    edgeLines(mesh, edges),
-  );
-}
-
 /** Its two faces lie back to back: there is no inside to round towards. */
 function isFolded(mesh: PolyMesh, t: Topology, e: number): boolean {
   const c = t.cornerOfEdge[e];
@@ -221,13 +210,6 @@ interface Prepared {
   groups: { ofVertex: Int32Array; count: number };
   /** Width each group may reach at most. */
   caps: Float64Array;
-}
-
-/** The outlines of a region touch or cross, so it cannot be divided; with the groups around and their widths. */
-class TouchingOutlines extends Error {
-  constructor(readonly groups: Map<number, number>) {
-    super('outlines touch');
-  }
 }
 
 function grown(mesh: PolyMesh, t: Topology, o: BevelOptions, prepared: Prepared, whole: Whole): Grown {
@@ -299,169 +281,3 @@ function grown(mesh: PolyMesh, t: Topology, o: BevelOptions, prepared: Prepared,
     },
   };
 }
-
-/** The share of the width an edge's mark asks for; 1 without one. */
-function speedOf(mesh: PolyMesh): Speed {
-  const share = mesh.layers.edge.round?.data;
-  return (e) => share?.[e] || 1;
-}
-
-function* edgesOf(flags: Uint8Array): Generator<number> {
-  for (let e = 0; e < flags.length; e++) if (flags[e]) yield e;
-}
-
-/** Bridges and edges between faces of one plane: they follow, never lead. */
-function flatEdges(mesh: PolyMesh, t: Topology): Uint8Array {
-  const out = new Uint8Array(t.edgeCount);
-  const bridge = mesh.layers.edge.bridge?.data;
-  const n = areaVectors(mesh);
-  const sin = Math.sin(TOLERANCE.coplanarAngle * 100);
-  for (let e = 0; e < t.edgeCount; e++) {
-    const c = t.cornerOfEdge[e];
-    if (t.twin[c] < 0) continue;
-    if (bridge?.[e]) {
-      out[e] = 1;
-      continue;
-    }
-    const f = 3 * t.faceOfCorner[c];
-    const g = 3 * t.faceOfCorner[t.twin[c]];
-    const x = n[f + 1] * n[g + 2] - n[f + 2] * n[g + 1];
-    const y = n[f + 2] * n[g] - n[f] * n[g + 2];
-    const z = n[f] * n[g + 1] - n[f + 1] * n[g];
-    const cos = n[f] * n[g] + n[f + 1] * n[g + 1] + n[f + 2] * n[g + 2];
-    // |a×b| < sin·|a||b|, with a·b standing for |a||b| at such small angles.
-    if (cos > 0 && x * x + y * y + z * z < sin * sin * cos * cos) out[e] = 1;
-  }
-  return out;
-}
-
-function groupVertices(
-  mesh: PolyMesh,
-  t: Topology,
-  rounded: Uint8Array,
-): { ofVertex: Int32Array; count: number } {
-  const V = mesh.positions.length / 3;
-  const parent = Int32Array.from({ length: V }, (_, v) => v);
-  const find = (v: number): number => {
-    while (parent[v] !== v) v = parent[v] = parent[parent[v]];
-    return v;
-  };
-  const used = new Uint8Array(V);
-  for (let e = 0; e < t.edgeCount; e++) {
-    if (!rounded[e]) continue;
-    const [a, b] = [t.edges[2 * e], t.edges[2 * e + 1]];
-    used[a] = used[b] = 1;
-    parent[find(a)] = find(b);
-  }
-  const ofVertex = new Int32Array(V).fill(-1);
-  const number = new Map<number, number>();
-  for (let v = 0; v < V; v++) {
-    if (!used[v]) continue;
-    const r = find(v);
-    if (!number.has(r)) number.set(r, number.size);
-    ofVertex[v] = number.get(r)!;
-  }
-  return { ofVertex, count: number.size };
-}
-
-interface Laid {
-  sides: Side[];
-  touched: Uint8Array;
-  loops: Growth['loops'];
-}
-
-function laySides(
-  mesh: PolyMesh,
-  t: Topology,
-  rounded: Uint8Array,
-  regions: Region[],
-  planner: Planner,
-  groupOfVertex: Int32Array,
-  speed: Speed,
-): Laid {
-  const bridge = mesh.layers.edge.bridge?.data;
-  const sides: Side[] = [];
-  const touched = new Uint8Array(regions.length);
-  const loops: Laid['loops'] = new Array(regions.length);
-  const { nodes, stations } = planner.plan;
-  regions.forEach((region, r) => {
-    if (!region.loops.some((l) => l.some((h) => groupOfVertex[mesh.corners[h]] >= 0))) return;
-    touched[r] = 1;
-    const normal = faceNormal(mesh, largestFace(mesh, region.faces));
-    loops[r] = region.loops.map((loop) => {
-      const nodesOut: number[] = [];
-      const sidesOut: number[] = [];
-      const addSide = (node: number, edge: number, along: Vec3): void => {
-        nodesOut.push(node);
-        sidesOut.push(
-          sides.push({
-            node,
-            edge,
-            rounded: edge >= 0 && rounded[edge] === 1,
-            along,
-            inward: cross(normal, along),
-            speed: edge >= 0 ? speed(edge) : 1,
-            next: -1,
-            prev: -1,
-            region: r,
-            alive: true,
-            version: 0,
-          }) - 1,
-        );
-      };
-      loop.forEach((h, i) => {
-        const before = loop[(i + loop.length - 1) % loop.length];
-        const list: number[] = [];
-        for (const c of cornersBetween(mesh, t, bridge, before))
-          for (const n of stations[c] ?? [planner.fixedNode(mesh.corners[h])])
-            if (list[list.length - 1] !== n) list.push(n);
-        for (let k = 0; k + 1 < list.length; k++)
-          addSide(list[k], -1, unit(sub(nodes[list[k + 1]].velocity, nodes[list[k]].velocity)));
-        const a = pointOf(mesh.positions, mesh.corners[h]);
-        const b = pointOf(mesh.positions, mesh.corners[nextCorner(mesh, t, h)]);
-        addSide(list[list.length - 1], t.edgeOfCorner[h], unit(sub(b, a)));
-      });
-      sidesOut.forEach((s, k) => {
-        sides[s].next = sidesOut[(k + 1) % sidesOut.length];
-        sides[s].prev = sidesOut[(k + sidesOut.length - 1) % sidesOut.length];
-      });
-      return { nodes: nodesOut, sides: sidesOut };
-    });
-  });
-  return { sides, touched, loops };
-}
-
-export function largestFace(mesh: PolyMesh, faces: number[]): number {
-  const a = areaVectors(mesh);
-  let best = faces[0];
-  let most = -1;
-  for (const f of faces) {
-    const s = Math.hypot(a[3 * f], a[3 * f + 1], a[3 * f + 2]);
-    if (s > most) [best, most] = [f, s];
-  }
-  return best;
-}
-
-function tooWide(
-  mesh: PolyMesh,
-  t: Topology,
-  rounded: Uint8Array,
-  groupOfVertex: Int32Array,
-  reached: Float64Array,
-  width: number,
-): OperationError {
-  const bad: number[] = [];
-  for (let e = 0; e < t.edgeCount; e++)
-    if (rounded[e] && reached[groupOfVertex[t.edges[2 * e]]] < width) bad.push(e);
-  const most = Math.min(...reached);
-  return new OperationError(
-    'bevel-too-wide',
-    `A width of ${format(width)} mm does not fit: strips would collide at ${format(most)} mm.`,
-    { domain: 'edge', indices: bad },
-    `Use at most ${format(most)} mm, or turn clamping on.`,
-    undefined,
-    edgeLines(mesh, bad),
-  );
-}
-
-const format = (x: number): string => String(Number(x.toPrecision(4)));

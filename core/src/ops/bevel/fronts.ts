@@ -8,6 +8,7 @@
  *    side that is used up stops the group of rounded edges it belongs to;
  *  - a reflex corner reaches another side: both their groups stop there, touching.
  */
+import { Heap } from '../../spatial/Heap';
 import { TOLERANCE } from '../../mesh/tolerance';
 import { addScaled, cross, dot, sub, type Vec3 } from '../../mesh/vec3';
 import { mitreVelocity, slideRate, type Node } from './sectors';
@@ -48,7 +49,7 @@ interface Event {
 }
 
 export class Fronts {
-  private readonly queue: Event[] = [];
+  private readonly queue = new Heap<Event>((e) => e.time);
   private readonly frozenAt: Float64Array;
   private readonly sidesOfNode: number[][];
   private readonly sidesOfRegion: number[][];
@@ -80,9 +81,9 @@ export class Fronts {
     for (let i = 0; i < this.sides.length; i++) this.scheduleSpan(i, 0);
     for (const list of this.sidesOfRegion) this.scheduleHits(list, list, 0);
     this.caps.forEach((time, g) => {
-      if (time < this.width) this.push({ time, side: -1 - g, version: 0, hitBy: -1, hitVersion: 0 });
+      if (time < this.width) this.queue.push({ time, side: -1 - g, version: 0, hitBy: -1, hitVersion: 0 });
     });
-    for (let e = this.pop(); e && e.time < this.width; e = this.pop()) {
+    for (let e = this.queue.pop(); e && e.time < this.width; e = this.queue.pop()) {
       if (e.side < 0) {
         this.freezeGroups([-1 - e.side], e.time);
         continue;
@@ -139,7 +140,7 @@ export class Fronts {
     if (s.edge < 0) return this.scheduleChord(i, now);
     if (rate >= -1e-12) return;
     const time = now + Math.max(0, span) / -rate;
-    this.push({ time, side: i, version: s.version, hitBy: -1, hitVersion: 0 });
+    this.queue.push({ time, side: i, version: s.version, hitBy: -1, hitVersion: 0 });
   }
 
   /** A chord grows from nothing; it can only shrink later. */
@@ -153,7 +154,7 @@ export class Fronts {
     const time = now - dot(d, v) / vv;
     const gap = addScaled(d, v, time - now);
     if (dot(gap, gap) < (TOLERANCE.weld * this.size) ** 2)
-      this.push({ time, side: i, version: s.version, hitBy: -1, hitVersion: 0 });
+      this.queue.push({ time, side: i, version: s.version, hitBy: -1, hitVersion: 0 });
   }
 
   /** Looks for corners of `from` that will run into sides of `against`. */
@@ -228,7 +229,7 @@ export class Fronts {
     const to = dot(sub(addScaled(this.position(b, now), this.velocity(b), dt), at), s.along);
     const slack = TOLERANCE.weld * this.size;
     if (from < -slack || to < -slack) return;
-    this.push({ time, side: i, version: s.version, hitBy: h, hitVersion: hitter.version });
+    this.queue.push({ time, side: i, version: s.version, hitBy: h, hitVersion: hitter.version });
   }
 
   private consume(i: number, time: number): void {
@@ -361,37 +362,6 @@ export class Fronts {
     // A point that stays keeps its place; else the later node follows the earlier.
     if (this.nodes[y].group < 0) this.nodes[x].becomes = y;
     else this.nodes[y].becomes = x;
-  }
-
-  private push(e: Event): void {
-    const q = this.queue;
-    let i = q.push(e) - 1;
-    while (i > 0) {
-      const up = (i - 1) >> 1;
-      if (q[up].time <= e.time) break;
-      q[i] = q[up];
-      i = up;
-    }
-    q[i] = e;
-  }
-
-  private pop(): Event | undefined {
-    const q = this.queue;
-    if (!q.length) return undefined;
-    const top = q[0];
-    const last = q.pop()!;
-    if (!q.length) return top;
-    let i = 0;
-    for (;;) {
-      let k = 2 * i + 1;
-      if (k >= q.length) break;
-      if (k + 1 < q.length && q[k + 1].time < q[k].time) k++;
-      if (q[k].time >= last.time) break;
-      q[i] = q[k];
-      i = k;
-    }
-    q[i] = last;
-    return top;
   }
 }
 
