@@ -104,6 +104,12 @@ const initialState: BenchState = {
 
 let notices = 0;
 
+/** A long list as it stays: frozen as a whole, so that nobody looks for changes in it element by element. */
+const kept = (list: ReadonlyArray<number>): number[] => Object.freeze([...list]) as number[];
+
+const sameList = (a: ReadonlyArray<number>, b: ReadonlyArray<number>): boolean =>
+  a.length === b.length && a.every((x, k) => x === b[k]);
+
 const slice = createSlice({
   name: 'bench',
   initialState,
@@ -139,7 +145,7 @@ const slice = createSlice({
       if (payload !== 'piece' && s.active) s.selected = [s.active];
     },
     elementsPicked: (s, { payload }: PayloadAction<ReadonlyArray<number>>) => {
-      s.picked = [...payload];
+      s.picked = kept(payload);
       s.following = false;
     },
     /** From now on the selection is what the last action leaves. */
@@ -151,7 +157,7 @@ const slice = createSlice({
       { payload }: PayloadAction<{ level: ElementLevel; picked: ReadonlyArray<number> }>,
     ) => {
       s.level = payload.level;
-      if (s.picked.join() !== payload.picked.join()) s.picked = [...payload.picked];
+      if (!sameList(s.picked, payload.picked)) s.picked = kept(payload.picked);
     },
     elementPointed: (s, { payload }: PayloadAction<number | null>) => {
       s.pointed = payload;

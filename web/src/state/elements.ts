@@ -186,6 +186,13 @@ export function previewActions(piece: Piece, actions: Action[]): void {
   preview({ [piece.id]: { ...piece, actions } });
 }
 
+/** Shows the piece in hand with numbers of its last action changed. */
+export function previewLast(changes: Record<string, unknown>): void {
+  const piece = inHand()?.piece;
+  const last = piece?.actions?.at(-1);
+  if (piece && last) previewActions(piece, [...piece.actions!.slice(0, -1), { ...last, ...changes }]);
+}
+
 /** The last action's parameters, completed. */
 export const paramsOf = (action: Action): Record<string, unknown> => ({
   ...defaultsOf(OPERATIONS[action.op].params),

@@ -4,37 +4,39 @@ import { builds, type WholeCage } from '../workers/builds';
 
 class Gradient {
   private shown: { shape: WholeCage['shape']; weights: Float64Array } | null = null;
-  private wanted = '';
+  /** What is wanted, as compared: lists by which they are, the rest by value. */
+  private wanted: { points: Uint32Array; rest: string } | null = null;
   private asking = false;
 
   /**
+   * @param points the same list as long as the same points are meant
    * @param version of the document: a drag that is still going on does not change what it follows
    * @returns weights per point; null until there is a first answer for this cage
    */
   of(
     id: string,
     cage: WholeCage,
-    points: number[],
+    points: Uint32Array,
     { reach, falloff, along }: Soft,
     version: number,
   ): Float64Array | null {
-    const key = JSON.stringify([id, version, reach, falloff, along, points]);
-    if (key !== this.wanted || this.shown?.shape !== cage.shape) {
-      this.wanted = key;
+    const rest = JSON.stringify([id, version, reach, falloff, along]);
+    if (rest !== this.wanted?.rest || points !== this.wanted.points || this.shown?.shape !== cage.shape) {
+      this.wanted = { points, rest };
       if (!this.asking) void this.ask(id, cage.shape, points, { reach, falloff, along });
     }
     return this.shown?.shape === cage.shape ? this.shown.weights : null;
   }
 
-  private async ask(id: string, shape: WholeCage['shape'], points: number[], soft: Soft): Promise<void> {
+  private async ask(id: string, shape: WholeCage['shape'], points: Uint32Array, soft: Soft): Promise<void> {
     this.asking = true;
-    const key = this.wanted;
-    const reply = await builds.ask(id, { kind: 'soft', points, soft });
+    const { wanted } = this;
+    const reply = await builds.ask(id, { kind: 'soft', points: [...points], soft });
     this.asking = false;
     if (!reply || !('weights' in reply)) return;
     this.shown = { shape, weights: reply.weights };
     // Showing it asks again when something else is wanted by now.
-    if (key !== this.wanted) this.wanted = '';
+    if (wanted !== this.wanted) this.wanted = null;
     builds.touch();
   }
 }

@@ -59,7 +59,6 @@ export class CageView {
   private position = new BufferAttribute(new Float32Array(0), 3);
   cage: WholeCage | null = null;
   private hasTree = false;
-  private trianglesOfFace: Uint32Array | null = null;
   private shown = '';
 
   constructor() {
@@ -128,9 +127,8 @@ export class CageView {
     for (const o of this.group.children as Mesh[]) o.geometry.dispose();
   }
 
-  private takeShape({ positions, shape }: WholeCage): void {
+  private takeShape({ positions, shape, forTree }: WholeCage): void {
     this.position = new BufferAttribute(positions, 3);
-    this.trianglesOfFace = null;
     for (const o of this.group.children as Mesh[]) {
       o.geometry.dispose();
       o.geometry = new BufferGeometry().setAttribute('position', this.position);
@@ -140,13 +138,13 @@ export class CageView {
     this.surface.geometry.setIndex(new BufferAttribute(shape.triangles, 1));
     this.edges.geometry.setIndex(new BufferAttribute(shape.edges, 1));
     this.hasTree = false;
-    growAhead(this.surface.geometry);
+    growAhead(this.surface.geometry, forTree ?? null);
     this.lastSoft = null;
     this.shown = '';
   }
 
   private takePositions({ positions }: WholeCage): void {
-    this.position.array.set(positions);
+    this.position.array = positions;
     this.position.needsUpdate = true;
     this.hasTree = false;
   }
@@ -202,23 +200,19 @@ export class CageView {
   private lastSoft: Float64Array | null = null;
 
   private faceIndex(faces: ReadonlyArray<number>): Uint32Array {
-    const shape = this.cage!.shape;
-    if (!faces.length) return EMPTY;
-    const start = (this.trianglesOfFace ??= triangleStarts(shape.faceOfTriangle, shape.faceStart.length - 1));
-    const known = faces.filter((f) => f + 1 < start.length);
-    const out = new Uint32Array(known.reduce((n, f) => n + 3 * (start[f + 1] - start[f]), 0));
+    const { triangles, triangleStart: start } = this.cage!.shape;
+    let corners = 0;
+    for (let k = 0; k < faces.length; k++) corners += 3 * (start[faces[k] + 1] - start[faces[k]]) || 0;
+    const out = new Uint32Array(corners);
     let at = 0;
-    for (const f of known) {
-      out.set(shape.triangles.subarray(3 * start[f], 3 * start[f + 1]), at);
-      at += 3 * (start[f + 1] - start[f]);
-    }
+    for (let k = 0; k < faces.length; k++)
+      for (let c = 3 * start[faces[k]], end = 3 * start[faces[k] + 1]; c < end; c++) out[at++] = triangles[c];
     return out;
   }
 }
 
 const ANYWHERE = new Sphere(new Vector3(), 1);
 const NONE: ReadonlyArray<number> = [];
-const EMPTY = new Uint32Array(0);
 
 function setIndex(o: { geometry: BufferGeometry; visible: boolean }, index: Uint32Array): void {
   o.geometry.setIndex(new BufferAttribute(index, 1));
@@ -226,18 +220,15 @@ function setIndex(o: { geometry: BufferGeometry; visible: boolean }, index: Uint
 }
 
 function edgeIndex(edges: Uint32Array, list: ReadonlyArray<number>): Uint32Array {
-  const out: number[] = [];
-  for (const e of list) if (2 * e + 1 < edges.length) out.push(edges[2 * e], edges[2 * e + 1]);
-  return Uint32Array.from(out);
+  const out = new Uint32Array(2 * list.length);
+  let n = 0;
+  for (const e of list)
+    if (2 * e + 1 < edges.length) {
+      out[n++] = edges[2 * e];
+      out[n++] = edges[2 * e + 1];
+    }
+  return out.subarray(0, n);
 }
 
 const pointIndex = (count: number, list: ReadonlyArray<number>): Uint32Array =>
   Uint32Array.from(list.filter((v) => v < count));
-
-/** Triangles come face by face: first triangle per face. */
-function triangleStarts(faceOfTriangle: Uint32Array, faces: number): Uint32Array {
-  const start = new Uint32Array(faces + 1);
-  for (const f of faceOfTriangle) start[f + 1]++;
-  for (let f = 0; f < faces; f++) start[f + 1] += start[f];
-  return start;
-}

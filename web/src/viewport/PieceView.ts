@@ -51,6 +51,16 @@ const GHOST_LINES = {
   selected: ghostLine('#63d8bd'),
 };
 
+/** Takes an attribute's new numbers; into the place on the graphics side that it has, if they are as many. */
+function put(g: BufferGeometry, name: string, numbers: Float32Array): void {
+  const a = g.attributes[name] as BufferAttribute | undefined;
+  if (a?.array.length !== numbers.length) g.setAttribute(name, new BufferAttribute(numbers, 3));
+  else {
+    a.array = numbers;
+    a.needsUpdate = true;
+  }
+}
+
 export class PieceView {
   readonly group = new Group();
   readonly mesh: Mesh;
@@ -82,11 +92,11 @@ export class PieceView {
   /** Takes new arrays if they are new. */
   setDisplay(d: Display): void {
     if (d === this.display) return;
-    this.display = d;
     const g = this.geometry;
-    g.setAttribute('position', new BufferAttribute(d.positions, 3));
-    g.setAttribute('normal', new BufferAttribute(d.normals, 3));
-    g.setIndex(new BufferAttribute(d.indices, 1));
+    put(g, 'position', d.positions);
+    put(g, 'normal', d.normals);
+    if (d.indices !== this.display?.indices) g.setIndex(new BufferAttribute(d.indices, 1));
+    this.display = d;
     g.boundsTree = undefined;
     // The worker has measured it; going over all points again would hold up the page.
     g.boundingBox = new Box3(new Vector3(...d.bounds.min), new Vector3(...d.bounds.max));

@@ -6,7 +6,7 @@ import * as Comlink from 'comlink';
 import { namedOperands } from '@urnsmith/core/document/graph';
 import type { Piece } from '@urnsmith/core/document/schema';
 import type { Fault } from '@urnsmith/core/mesh/errors';
-import type { Answer, BuildWorker, Question, Reply, WantCage } from './build.worker';
+import type { Answer, BuildWorker, Question, Reply, Want } from './build.worker';
 
 export interface Progress {
   piece: string;
@@ -21,7 +21,7 @@ interface Slot {
   given: Piece[] | null;
   running: string | null;
   timer?: ReturnType<typeof setTimeout>;
-  waiting: Map<string, { pieces: Piece[]; upTo: number; cage: WantCage }>;
+  waiting: Map<string, { pieces: Piece[]; upTo: number; want: Want }>;
   /** Answers null when the worker is ended, so that no question waits for ever. */
   ended: Promise<null>;
   end: () => void;
@@ -48,10 +48,9 @@ export class BuildPool {
     this.slots = Array.from({ length: size }, () => this.open());
   }
 
-  /** @param cage send the base along, for editing its elements */
-  request(pieces: Piece[], id: string, upTo = -1, cage: WantCage = 'none'): void {
+  request(pieces: Piece[], id: string, upTo: number, want: Want): void {
     const slot = this.slots[this.slotOf(pieces, id)];
-    slot.waiting.set(id, { pieces, upTo, cage });
+    slot.waiting.set(id, { pieces, upTo, want });
     void this.work(slot);
   }
 
@@ -115,7 +114,7 @@ export class BuildPool {
     if (slot.running) return;
     const next = slot.waiting.entries().next().value;
     if (!next) return;
-    const [id, { pieces, upTo, cage }] = next;
+    const [id, { pieces, upTo, want }] = next;
     slot.waiting.delete(id);
     slot.running = id;
     // Quick builds say nothing; one that takes longer tells what it is at, and can be stopped.
@@ -133,7 +132,7 @@ export class BuildPool {
     const list = slot.given === pieces ? null : pieces;
     slot.given = pieces;
     slot.timer = timer;
-    const answer = await slot.api.build(list, id, upTo, cage, report);
+    const answer = await slot.api.build(list, id, upTo, want, report);
     clearTimeout(timer);
     if (!this.slots.includes(slot)) return;
     slot.running = null;

@@ -22,14 +22,27 @@ import {
   type Selection,
 } from '@urnsmith/core/select/selection';
 import wasmUrl from 'manifold-3d/manifold.wasm?url';
+import { LastSent } from './sameTriangles';
+import type { TreeArrays } from './tree.worker';
 import type { PolyMesh } from '@urnsmith/core/mesh/PolyMesh';
 
 export type Answer =
-  | { display: Display; actions: ActionReport[]; picked: Selection | null; cage: Cage | null }
+  | {
+      display: Display;
+      actions: ActionReport[];
+      picked: Selection | null;
+      cage: Cage | null;
+      forTree: TreeArrays | null;
+    }
   | { fault: Fault };
 
-/** Whether the base goes along with a build: all of it, or what is new since it was last sent. */
-export type WantCage = 'none' | 'changed' | 'whole';
+/** What goes along with a build. */
+export interface Want {
+  /** The base: all of it, or what is new since it was last sent. */
+  cage: 'none' | 'changed' | 'whole';
+  /** The page has the display that was last sent, so what did not change of it may be left out. */
+  hasLast: boolean;
+}
 
 /** Asked beside building: what an action would do, or what a selecting command picks. */
 export type Question =
@@ -68,6 +81,7 @@ const evaluator = new Evaluator({
   },
 });
 const ready = loadKernel(wasmUrl);
+const sent = new LastSent();
 
 const api = {
   /** @param upTo evaluate only so many steps in lane order; −1 for all */
@@ -75,7 +89,7 @@ const api = {
     pieces: Piece[] | null,
     id: string,
     upTo: number,
-    wantCage: WantCage,
+    want: Want,
     progress: (done: number, total: number, label: string) => void,
   ): Promise<Answer> {
     await ready;
@@ -86,14 +100,16 @@ const api = {
       }
       const started = performance.now();
       const result = evaluator.build(id, progress, upTo < 0 ? Infinity : upTo);
-      const display = displayOf(result, performance.now() - started);
-      const before = wantCage === 'changed' ? (caged.get(id) ?? null) : null;
-      const cage = wantCage === 'none' ? null : cageOf(result.base, before);
+      const display = sent.toSend(id, displayOf(result, performance.now() - started), want.hasLast);
+      const before = want.cage === 'changed' ? (caged.get(id) ?? null) : null;
+      const cage = want.cage === 'none' ? null : cageOf(result.base, before);
       caged.set(id, result.base);
       const { actions, picked } = result;
-      return Comlink.transfer({ display, actions, picked, cage }, [
+      const forTree = cage && spareForTree(cage);
+      return Comlink.transfer({ display, actions, picked, cage, forTree }, [
         ...buffersOf(display),
         ...(cage ? cageBuffers(cage) : []),
+        ...(forTree ? [forTree.positions.buffer, forTree.index.buffer] : []),
       ]);
     } catch (e) {
       return { fault: faultOf(e) };
@@ -115,6 +131,10 @@ const api = {
     }
   },
 };
+
+/** Copies the page can pass on to whoever builds the tree for pointing; copying them itself would hold it up. */
+const spareForTree = ({ positions, shape }: Cage): TreeArrays | null =>
+  shape && { positions: positions.slice(), index: shape.triangles.slice() };
 
 /** Base meshes last sent as cages. */
 const caged = new Map<string, PolyMesh>();

@@ -10,6 +10,8 @@ import type { Selection } from '@urnsmith/core/select/selection';
 import type { CageShape } from '@urnsmith/core/steps/cage';
 import type { Answer, Question, Reply } from './build.worker';
 import { BuildPool, type Progress } from './BuildPool';
+import { putBack } from './sameTriangles';
+import type { TreeArrays } from './tree.worker';
 
 export interface Built {
   display: Display | null;
@@ -22,7 +24,7 @@ export interface Built {
 }
 
 /** A cage with its shape, which is sent only when it changed. */
-export type WholeCage = { positions: Float32Array; shape: CageShape };
+export type WholeCage = { positions: Float32Array; shape: CageShape; forTree?: TreeArrays | null };
 
 class Builds {
   private readonly results = new Map<string, Built>();
@@ -128,7 +130,9 @@ class Builds {
       Math.max(1, Math.min(4, (navigator.hardwareConcurrency || 2) - 1)),
       (piece_, answer) => {
         const old = this.results.get(piece_);
-        this.results.set(piece_, merged(old, answer));
+        const now = merged(old, answer);
+        if (!now) return;
+        this.results.set(piece_, now);
         this.tell();
       },
       (p) => {
@@ -136,12 +140,11 @@ class Builds {
         this.tell();
       },
     );
-    this.pool.request(
-      this.pieces,
-      id,
-      this.stage?.id === id ? stepsBefore(piece, this.stage.lane) : -1,
-      this.caged !== id ? 'none' : this.results.get(id)?.cage ? 'changed' : 'whole',
-    );
+    const last = this.results.get(id);
+    this.pool.request(this.pieces, id, this.stage?.id === id ? stepsBefore(piece, this.stage.lane) : -1, {
+      cage: this.caged !== id ? 'none' : last?.cage ? 'changed' : 'whole',
+      hasLast: Boolean(last?.display),
+    });
   }
 
   private tell(): void {
@@ -150,17 +153,20 @@ class Builds {
   }
 }
 
-function merged(old: Built | undefined, answer: Answer): Built {
+/** What is known of a piece after an answer; null when the piece it leans on is gone meanwhile. */
+function merged(old: Built | undefined, answer: Answer): Built | null {
   if ('fault' in answer)
     return { actions: [], picked: null, cage: null, display: null, ...old, fault: answer.fault };
-  const { display, actions, picked, cage } = answer;
+  const { display, actions, picked, cage, forTree } = answer;
   const shape = cage?.shape ?? old?.cage?.shape;
+  const whole = putBack(display, old?.display ?? null);
+  if (!whole) return null;
   return {
-    display,
+    display: whole,
     fault: null,
     actions,
     picked,
-    cage: cage && shape ? { positions: cage.positions, shape } : null,
+    cage: cage && shape ? { positions: cage.positions, shape, forTree } : null,
   };
 }
 
@@ -204,6 +210,11 @@ export const builds = new Builds();
 /** Re-renders whenever any build changed. */
 export function useBuildsVersion(): number {
   return useSyncExternalStore(builds.subscribe, () => builds.version);
+}
+
+/** What a slow build is at. */
+export function useProgress(): Progress | null {
+  return useSyncExternalStore(builds.subscribe, () => builds.progress);
 }
 
 /** The build of one piece. */

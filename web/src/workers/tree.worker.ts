@@ -3,8 +3,14 @@ import * as Comlink from 'comlink';
 import { BufferAttribute, BufferGeometry } from 'three';
 import { MeshBVH, type SerializedBVH } from 'three-mesh-bvh';
 
+/** Three numbers per point, three points per triangle. */
+export interface TreeArrays {
+  positions: Float32Array<ArrayBuffer>;
+  index: Uint32Array<ArrayBuffer>;
+}
+
 const api = {
-  build(positions: Float32Array, index: Uint32Array): SerializedBVH {
+  build({ positions, index }: TreeArrays): SerializedBVH {
     const g = new BufferGeometry()
       .setAttribute('position', new BufferAttribute(positions, 3))
       .setIndex(new BufferAttribute(index, 1));

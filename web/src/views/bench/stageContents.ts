@@ -2,7 +2,6 @@
 import type { Piece } from '@urnsmith/core/document/schema';
 import { worldMatrix } from '@urnsmith/core/document/placement';
 import { applyMatrix, type Matrix } from '@urnsmith/core/mesh/transform';
-import { cross, sub, unit } from '@urnsmith/core/mesh/vec3';
 import { gradient } from '../../state/gradient';
 import type { Drawing, ElementLevel } from '../../state/benchSlice';
 import type { CageLook } from '../../viewport/CageView';
@@ -12,6 +11,8 @@ import type { RootState } from '../../state/store';
 import { CLAY } from '../../viewport/looks';
 import type { StagePiece, StageSettings } from '../../viewport/Stage';
 import type { Built, WholeCage } from '../../workers/builds';
+
+import { elementHandle, IDENTITY, pointsOfPicked } from '../../state/elementHandle';
 
 interface BuildSource {
   get(id: string): Built | undefined;
@@ -82,81 +83,6 @@ function isNear(
   return [...chosen].some((id) => hosts.get(id)?.includes(p.id));
 }
 
-/** Where handles stand, and along which axes; without a matrix along those of the view. */
-export interface Handle {
-  at: [number, number, number];
-  matrix: Matrix | null;
-}
-
-/** Where handles stand while elements are picked: at their middle or what turns go about, along the chosen frame. */
-export function elementHandle(s: RootState, built: Built | undefined): Handle | null {
-  const { active, picked, level, elements, peg, tool } = s.bench;
-  const cage = built?.cage;
-  if (level === 'piece' || !active || !cage || !picked.length) return null;
-  const m = worldMatrix(piecesById(s), active);
-  const points = pointsOfPicked(cage, level, picked);
-  if (!points.length) return null;
-  const at: [number, number, number] = [0, 0, 0];
-  for (const v of points) for (let k = 0; k < 3; k++) at[k] += cage.positions[3 * v + k] / points.length;
-  const frames = {
-    world: () => IDENTITY,
-    piece: () => m,
-    grid: () => s.bench.gridFrame ?? IDENTITY,
-    own: () => ownFrame(cage, level, picked, m),
-    view: () => null,
-  };
-  const matrix = frames[elements.frame]();
-  // A move goes from the middle whatever turns and sizes go about.
-  if (tool !== 'move' && elements.about === 'pivot') return { at: applyMatrix(m, [0, 0, 0]), matrix };
-  if (tool !== 'move' && elements.about === 'peg' && peg) return { at: [peg[12], peg[13], peg[14]], matrix };
-  return { at: applyMatrix(m, at), matrix };
-}
-
-export function pointsOfPicked(
-  cage: WholeCage,
-  level: ElementLevel,
-  picked: ReadonlyArray<number>,
-): number[] {
-  const { shape } = cage;
-  const out = new Set<number>();
-  for (const i of picked)
-    if (level === 'point') out.add(i);
-    else if (level === 'edge') out.add(shape.edges[2 * i]).add(shape.edges[2 * i + 1]);
-    else for (let c = shape.faceStart[i]; c < shape.faceStart[i + 1]; c++) out.add(shape.corners[c]);
-  const count = cage.positions.length / 3;
-  return [...out].filter((v) => v !== undefined && v < count);
-}
-
-/** The picked faces' mean normal as Y, an edge's run as X; in the world. */
-export function ownFrame(
-  cage: WholeCage,
-  level: ElementLevel,
-  picked: ReadonlyArray<number>,
-  m: Matrix,
-): Matrix {
-  const { positions: p, shape } = cage;
-  const at = (v: number): [number, number, number] => applyMatrix(m, [p[3 * v], p[3 * v + 1], p[3 * v + 2]]);
-  const n: [number, number, number] = [0, 0, 0];
-  const faces = level === 'face' ? new Set(picked) : null;
-  const mine = new Set(level === 'face' ? [] : pointsOfPicked(cage, level, picked));
-  for (let f = 0; f + 1 < shape.faceStart.length; f++) {
-    const [s, e] = [shape.faceStart[f], shape.faceStart[f + 1]];
-    if (faces ? !faces.has(f) : !shape.corners.subarray(s, e).some((v) => mine.has(v))) continue;
-    for (let c = s + 1; c + 1 < e; c++) {
-      const [o, a, b] = [at(shape.corners[s]), at(shape.corners[c]), at(shape.corners[c + 1])];
-      const x = cross(sub(a, o), sub(b, o));
-      for (let k = 0; k < 3; k++) n[k] += x[k];
-    }
-  }
-  const up = unit(n);
-  if (up.every((x) => x === 0)) return m;
-  let along: [number, number, number] = Math.abs(up[0]) < 0.9 ? [1, 0, 0] : [0, 0, 1];
-  if (level === 'edge') along = sub(at(shape.edges[2 * picked[0] + 1]), at(shape.edges[2 * picked[0]]));
-  const z = unit(cross(along, up));
-  const x = cross(up, z);
-  return [...x, 0, ...up, 0, ...z, 0, 0, 0, 0, 1] as Matrix;
-}
-
 export function handlePlace(s: RootState): { at: [number, number, number]; matrix: Matrix } | null {
   const byId = piecesById(s);
   const ids = s.bench.selected.filter((id) => byId.has(id) && !byId.get(id)!.locked);
@@ -172,8 +98,6 @@ export function handlePlace(s: RootState): { at: [number, number, number]; matri
     matrix: own ? worldMatrix(byId, last) : (s.bench.gridFrame ?? IDENTITY),
   };
 }
-const IDENTITY: Matrix = [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1];
-
 export function stageSettings(s: RootState, builds: BuildSource): StageSettings {
   const { grid, gridStep, gridFrame, parallel, tool, level, active, drawing, peg } = s.bench;
   const built = active ? builds.get(active) : undefined;
@@ -184,7 +108,7 @@ export function stageSettings(s: RootState, builds: BuildSource): StageSettings 
     gridFrame,
     parallel,
     tool,
-    handle: level === 'piece' ? handlePlace(s) : elementHandle(s, built),
+    handle: tool === 'select' ? null : level === 'piece' ? handlePlace(s) : elementHandle(s, built),
     faults: faultLines(s, builds),
     cage:
       level !== 'piece' && built?.cage
@@ -213,7 +137,7 @@ function cageLook(s: RootState, level: ElementLevel, cage: WholeCage): CageLook 
       ? gradient.of(
           s.bench.active!,
           cage,
-          pointsOfPicked(cage, level, picked),
+          pointsOfPicked(cage.shape, level, picked),
           elements,
           s.document.undo.length,
         )

@@ -76,7 +76,7 @@ function buildAll(pieces: Piece[], wanted: Piece[]): Promise<Map<string, Display
       pool.close();
       resolve(out);
     }
-    for (const p of wanted) pool.request(pieces, p.id);
+    for (const p of wanted) pool.request(pieces, p.id, -1, { cage: 'none', hasLast: false });
   });
 }
 

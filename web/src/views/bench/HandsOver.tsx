@@ -1,0 +1,47 @@
+/** The hands on the stage, and what shows while they work: the box and the lasso, the line of help, the ring. */
+import { useEffect, useState } from 'react';
+import { Hands } from '../../viewport/Hands';
+import type { Outline } from '../../viewport/pointing';
+import type { Stage } from '../../viewport/Stage';
+import { ContextRing } from './ContextRing';
+import { handsHost, type Rect } from './handsHost';
+import { ToolLine } from './ToolLine';
+
+export function HandsOver({ stage }: { stage: Stage }) {
+  const [rubber, setRubber] = useState<Rect | null>(null);
+  const [lasso, setLasso] = useState<Outline | null>(null);
+  const [said, setSaid] = useState('');
+  const [ring, setRing] = useState<{ x: number; y: number } | null>(null);
+  useEffect(() => {
+    const menu = (x: number, y: number): void => setRing({ x, y });
+    const hands = new Hands(
+      stage,
+      handsHost(stage, { rubber: setRubber, lasso: setLasso, say: setSaid, menu }),
+    );
+    return () => hands.dispose();
+  }, [stage]);
+  // The stage fills its pane, so its corner is what pixels of the window are told from.
+  const corner = (): DOMRect => stage.canvas.getBoundingClientRect();
+  return (
+    <>
+      {rubber && <Rubber rect={rubber} corner={corner()} />}
+      {lasso && <Lasso outline={lasso} corner={corner()} />}
+      <ToolLine said={said} />
+      {ring && <ContextRing at={ring} onClose={() => setRing(null)} />}
+    </>
+  );
+}
+
+function Rubber({ rect: { x, y, w, h }, corner }: { rect: Rect; corner: DOMRect }) {
+  return (
+    <div className="rubber" style={{ left: x - corner.left, top: y - corner.top, width: w, height: h }} />
+  );
+}
+
+function Lasso({ outline, corner }: { outline: Outline; corner: DOMRect }) {
+  return (
+    <svg className="lasso" aria-hidden>
+      <polygon points={outline.map((p) => `${p.x - corner.left},${p.y - corner.top}`).join(' ')} />
+    </svg>
+  );
+}

@@ -1,0 +1,30 @@
+/** Faces of what is selected, or of all solids. */
+import { livePieces } from '../../state/selectors';
+import { useApp } from '../../state/store';
+import { builds, useBuildsVersion } from '../../workers/builds';
+
+export function PieceCounts() {
+  useBuildsVersion();
+  const selected = useApp((s) => s.bench.selected);
+  const pieces = useApp(livePieces);
+  const ids = selected.length
+    ? selected
+    : pieces.filter((p) => (p.role ?? 'solid') === 'solid' && !p.hidden).map((p) => p.id);
+  const sum = { faces: 0, tris: 0, quads: 0, ngons: 0 };
+  for (const id of ids) {
+    const c = builds.get(id)?.display?.counts;
+    if (!c) continue;
+    sum.faces += c.faces;
+    sum.tris += c.tris;
+    sum.quads += c.quads;
+    sum.ngons += c.ngons;
+  }
+  const n = (x: number): string => x.toLocaleString('en').replace(/,/g, ' ');
+  return (
+    <div className="count" aria-live="off">
+      {selected.length > 0 && <b>{selected.length} selected · </b>}
+      {n(sum.faces)} faces <span>{n(sum.tris)} tri</span> <span>{n(sum.quads)} quad</span>{' '}
+      <span>{n(sum.ngons)} n-gon</span>
+    </div>
+  );
+}

@@ -1,0 +1,32 @@
+/** Keeps the stage in line with the store and the builds, and the scene's picture up to date; draws nothing itself. */
+import { useEffect, useRef } from 'react';
+import { livePieces } from '../../state/selectors';
+import { store, useApp } from '../../state/store';
+import type { Stage } from '../../viewport/Stage';
+import { builds, useBuildsVersion } from '../../workers/builds';
+import { stageUpdated } from '../../workers/measure';
+import { useFollowedSelection } from './followedSelection';
+import { stagePieces, stageSettings } from './stageContents';
+import { keepThumbnail } from './thumbnail';
+
+export function StageFeed({ stage }: { stage: Stage }) {
+  const version = useBuildsVersion();
+  const pieces = useApp(livePieces);
+  const bench = useApp((s) => s.bench);
+  const framed = useRef(false);
+  useFollowedSelection();
+  useEffect(() => {
+    const s = store.getState();
+    const started = performance.now();
+    stage.show(stagePieces(s, builds), stageSettings(s, builds));
+    stageUpdated(performance.now() - started);
+    const drawable = pieces.filter((p) => !('group' in p.base));
+    if (!framed.current && drawable.length && drawable.every((p) => builds.get(p.id))) {
+      framed.current = true;
+      stage.rig.frame(stage.bounds());
+      stage.draw();
+    }
+    if (framed.current || !drawable.length) keepThumbnail(stage);
+  }, [stage, version, pieces, bench]);
+  return null;
+}

@@ -1,0 +1,96 @@
+/** What the hand can do with the tool it holds, or how far a drag has come. */
+import { memo } from 'react';
+import { useApp } from '../../state/store';
+
+const LINES = {
+  select: [
+    ['click', 'select'],
+    ['Shift', 'add'],
+    ['drag', 'box'],
+    ['right-drag', 'turn the view'],
+    ['right-click', 'ring'],
+  ],
+  move: [
+    ['drag', 'a handle or the piece'],
+    ['X Y Z', 'hold to an axis'],
+    ['Shift', '+ axis: plane'],
+    ['Ctrl', 'snap'],
+    ['Esc', 'let go'],
+  ],
+  turn: [
+    ['drag', 'a ring'],
+    ['X Y Z', 'other axis'],
+    ['Ctrl', 'snap'],
+    ['Esc', 'let go'],
+  ],
+  resize: [
+    ['drag', 'a handle'],
+    ['X Y Z', 'hold to an axis'],
+    ['Ctrl', 'snap'],
+    ['Esc', 'let go'],
+  ],
+} as const;
+const ELEMENT_LINES = {
+  ...LINES,
+  select: [
+    ['click', 'pick'],
+    ['Shift', 'add, take away'],
+    ['twice', 'loop'],
+    ['Alt twice', 'ring'],
+    ['drag', 'box'],
+    ['Alt drag', 'lasso'],
+    ['Ctrl drag', 'paint'],
+  ],
+} as const;
+const DRAW_LINES = {
+  knife: [
+    ['click', 'set points'],
+    ['Shift', 'another line'],
+    ['Ctrl', 'by the angle step'],
+    ['Delete', 'point back'],
+    ['Enter', 'cut'],
+    ['Esc', 'put away'],
+  ],
+  face: [
+    ['click', 'set corners'],
+    ['first corner', 'done'],
+    ['Ctrl', 'grid step'],
+    ['Delete', 'corner back'],
+    ['Enter', 'done'],
+    ['Esc', 'put away'],
+  ],
+  slice: [
+    ['drag', 'across the piece'],
+    ['again', 'move the plane'],
+    ['Esc', 'put away'],
+  ],
+  ring: [
+    ['point', 'shows the loop'],
+    ['click', 'cut'],
+    ['Shift', 'slid to the pointer'],
+    ['Esc', 'put away'],
+  ],
+} as const;
+const DRAW_NAMES = { knife: 'Knife', face: 'Draw a face', slice: 'Slice', ring: 'Ring cut' };
+const NAMES = { select: 'Select', move: 'Move', turn: 'Turn', resize: 'Resize' };
+
+export const ToolLine = memo(function ToolLine({ said }: { said: string }) {
+  const tool = useApp((s) => s.bench.tool);
+  const drawing = useApp((s) => s.bench.drawing?.tool);
+  const atPieces = useApp((s) => s.bench.level === 'piece');
+  const lines = drawing ? DRAW_LINES[drawing] : (atPieces ? LINES : ELEMENT_LINES)[tool];
+  return (
+    <div className="toolline" role="status">
+      <b>{drawing ? DRAW_NAMES[drawing] : NAMES[tool]}</b>{' '}
+      {said ? (
+        <strong className="said">{said}</strong>
+      ) : (
+        lines.map(([key, text]) => (
+          <span key={key}>
+            <kbd>{key}</kbd> {text}
+          </span>
+        ))
+      )}
+    </div>
+  );
+});
