@@ -15,6 +15,7 @@ const ON_ELEMENTS: Array<[string, string]> = [
   ['double click', 'pick along the loop; with `Alt` along the ring'],
 ];
 const ELSEWHERE: Array<[string, string]> = [
+  ['a tool’s key, held', 'borrows the tool for a gesture; letting go gives the old one back'],
   ['`F2` in the Ledger', 'rename'],
   ['`Alt+←` `Alt+→` on a bead', 'move the step along its lane'],
   ['`Shift` with an arrow key in a field', 'ten steps at once'],

@@ -9,6 +9,7 @@ import {
   COMMANDS,
   keyLabel,
   keyName,
+  noteGesture,
   releaseKey,
   runKey,
 } from '../src/commands/commands';
@@ -78,22 +79,40 @@ describe('keys', () => {
     expect(runKey(key('F9'))).toBe(false);
   });
 
-  it('borrow a tool while they are held, and keep it when they are tapped', () => {
-    const held = (ms: number): void => {
-      const real = performance.now.bind(performance);
-      const start = real();
-      performance.now = () => start;
-      runKey(key('t'));
-      performance.now = () => start + ms;
-      releaseKey(key('t'));
-      performance.now = real;
-    };
-    held(900);
-    expect(state().tool).toBe('select');
-    held(80);
-    expect(state().tool).toBe('turn');
-    releaseKey(key('t'));
-    expect(state().tool).toBe('turn');
+  describe('of tools', () => {
+    const down = (timeStamp: number, more = {}): boolean => runKey(key('t', { timeStamp, ...more }));
+    const up = (timeStamp: number): void => releaseKey(key('t', { timeStamp }));
+
+    it('borrow the tool for a gesture while they are held, and keep it when they are tapped', () => {
+      down(0);
+      expect(state().tool).toBe('turn');
+      noteGesture();
+      up(900);
+      expect(state().tool).toBe('select');
+      down(1000);
+      up(1080);
+      expect(state().tool).toBe('turn');
+      up(1090);
+      expect(state().tool).toBe('turn');
+    });
+
+    it('that repeat are held, with or without a gesture', () => {
+      down(0);
+      down(500, { repeat: true });
+      up(700);
+      expect(state().tool).toBe('select');
+    });
+
+    it('are not taken for held when the page was busy, nor by a gesture begun while they come up', () => {
+      down(0);
+      up(2500);
+      expect(state().tool).toBe('turn');
+      store.dispatch(bench.toolTaken('select'));
+      down(3000);
+      noteGesture();
+      up(3120);
+      expect(state().tool).toBe('turn');
+    });
   });
 
   it('act only where their command can', () => {

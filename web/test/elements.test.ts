@@ -20,7 +20,7 @@ import { inHand, inTurn, pick, takeLevel } from '../src/state/elements';
 import { acted } from '../src/state/documentSlice';
 import { store } from '../src/state/store';
 import { elementDrag, type Surroundings } from '../src/viewport/elementDrag';
-import type { DragValue } from '../src/viewport/Hands';
+import type { DragValue } from '../src/viewport/dragValue';
 
 const settings: ElementSettings = store.getState().bench.elements;
 const box = buildPrimitive({ primitive: 'box', width: 10, height: 8, depth: 6 });

@@ -15,7 +15,7 @@ import {
 import { CameraRig, type View } from '../src/viewport/CameraRig';
 import { dimensionsOf } from '../src/viewport/dimensions';
 import { describeDrag, dragPieces, topOnly } from '../src/viewport/drag';
-import { nearestOnAxis, type DragValue } from '../src/viewport/Hands';
+import { nearestOnAxis, type DragValue } from '../src/viewport/dragValue';
 import { driftColor, DRIFT_STOPS } from '../src/viewport/looks';
 
 const AXES = [new Vector3(1, 0, 0), new Vector3(0, 1, 0), new Vector3(0, 0, 1)];

@@ -72,17 +72,27 @@ export function keyName(e: KeyboardEvent): string {
 export const keyLabel = (keys: string): string =>
   keys.replace(/(^|\+)( |[a-z])$/, (_, p: string, k: string) => p + (k === ' ' ? 'Space' : k.toUpperCase()));
 
-export const commandById = (id: string): Command => COMMANDS.find((c) => c.id === id)!;
+const BY_ID = new Map(COMMANDS.map((c) => [c.id, c]));
+export const commandById = (id: string): Command => BY_ID.get(id)!;
 
-/** A tool's key held down borrows the tool: letting go after a while, or after a gesture, brings the old one back. */
-let borrowed: { key: string; from: Tool; since: number } | null = null;
+/**
+ * A tool's key held down borrows the tool: letting go after a gesture with it, or of a key that has begun to repeat,
+ * brings the old one back. How long it was down alone says nothing: the page may have been at something else.
+ */
+let borrowed: { key: string; from: Tool; since: number; held: boolean; used: boolean } | null = null;
+/** A gesture begun while the key was just being let go of is not one with a borrowed tool. */
 const HOLD_MS = 350;
+
+/** A gesture begins on the stage. */
+export function noteGesture(): void {
+  if (borrowed) borrowed.used = true;
+}
 
 export function releaseKey(e: KeyboardEvent): void {
   if (borrowed?.key !== e.key.toLowerCase()) return;
-  const { from, since } = borrowed;
+  const { from, since, held, used } = borrowed;
   borrowed = null;
-  if (performance.now() - since > HOLD_MS) d(bench.toolTaken(from));
+  if (held || (used && e.timeStamp - since > HOLD_MS)) d(bench.toolTaken(from));
 }
 
 /** What keys mean while a drawing tool is in hand. */
@@ -104,8 +114,11 @@ export function runKey(e: KeyboardEvent): boolean {
   const c = COMMANDS.find((x) => x.keys === wanted && atLevel(x));
   if (!c) return false;
   if (c.group === 'Tool' && c.id.startsWith('tool-')) {
-    if (e.repeat) return true;
-    borrowed = { key: name, from: s().tool, since: performance.now() };
+    if (e.repeat) {
+      if (borrowed?.key === name) borrowed.held = true;
+      return true;
+    }
+    borrowed = { key: name, from: s().tool, since: e.timeStamp, held: false, used: false };
   }
   const run = (): void => {
     if (atLevel(c) && (c.enabled?.() ?? true)) c.run();

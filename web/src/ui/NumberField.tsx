@@ -1,50 +1,65 @@
 /** A number with a unit: typed with arithmetic and units, scrubbed by its label, stepped by the arrow keys. */
-import { useEffect, useId, useRef, useState } from 'react';
+import { useEffect, useEffectEvent, useId, useRef, useState } from 'react';
 import { formatNumber, parseQuantity, type Quantity } from '@urnsmith/core/document/expression';
 
 export interface NumberFieldProps {
   label: string;
   value: number;
-  quantity?: Quantity;
+  /** Shown behind the number; says how what is typed is read. */
   unit?: string;
+  /** The unit when it is shown elsewhere. */
+  measure?: string;
   minimum?: number;
   maximum?: number;
   integer?: boolean;
+  /** A sentence when a number within the limits still cannot be. */
+  refuse?: (v: number) => string | null;
   /** Change per pixel scrubbed and per arrow key. */
   step?: number;
   /** While scrubbing; not yet an action. */
   onPreview?: (v: number) => void;
   onCommit: (v: number) => void;
   compact?: boolean;
+  /** Told what is wrong instead of showing it; shown under an element of that id. */
+  fault?: { id: string; tell: (text: string | null) => void };
 }
 
+const QUANTITIES: Record<string, Quantity> = { mm: 'length', '°': 'angle' };
+
 export function NumberField(props: NumberFieldProps) {
-  const { label, value, quantity = 'number', unit, minimum = -Infinity, maximum = Infinity, integer } = props;
+  const { label, value, unit, measure = unit, minimum = -Infinity, maximum = Infinity, integer } = props;
   const id = useId();
   const [text, setText] = useState<string | null>(null);
-  const [fault, setFault] = useState<string | null>(null);
+  const [fault, keepFault] = useState<string | null>(null);
+  const faultId = props.fault?.id ?? `${id}-fault`;
+  const setFault = (text: string | null): void => {
+    keepFault(text);
+    props.fault?.tell(text);
+  };
+  const letGo = useRef(false);
   const scrub = useRef<{ x: number; from: number; to: number } | null>(null);
   const input = useRef<HTMLInputElement>(null);
   const step = props.step ?? (integer ? 1 : 0.5);
-  useEffect(() => {
+  const forget = useEffectEvent(() => {
     setText(null);
     setFault(null);
-  }, [value]);
+  });
+  useEffect(() => forget(), [value]);
 
   const check = (v: number): string | null => {
-    const u = unit ? ` ${unit}` : '';
+    const u = measure ? ` ${measure}` : '';
     if (integer && !Number.isInteger(v)) return `${label} must be a whole number.`;
     if (v < minimum) return `${label} must be at least ${formatNumber(minimum)}${u}.`;
     if (v > maximum) return `${label} must be at most ${formatNumber(maximum)}${u}.`;
-    return null;
+    return props.refuse?.(v) ?? null;
   };
   const clamp = (v: number): number => {
     const r = integer ? Math.round(v) : Number(v.toFixed(4));
     return Math.min(maximum, Math.max(minimum, r));
   };
   const finish = (): void => {
-    if (text === null) return;
-    const parsed = parseQuantity(text, quantity);
+    if (text === null || letGo.current) return;
+    const parsed = parseQuantity(text, QUANTITIES[measure ?? ''] ?? 'number');
     const problem = 'error' in parsed ? parsed.error : check(parsed.value);
     if (problem || 'error' in parsed) {
       setFault(problem);
@@ -60,13 +75,18 @@ export function NumberField(props: NumberFieldProps) {
       finish();
       input.current?.select();
     } else if (e.key === 'Escape') {
+      // What was typed is let go of; leaving the field must not take it after all.
+      letGo.current = true;
       setText(null);
       setFault(null);
       input.current?.blur();
+      letGo.current = false;
     } else if (e.key === 'ArrowUp' || e.key === 'ArrowDown') {
       e.preventDefault();
       const by = step * (e.shiftKey ? 10 : 1) * (e.key === 'ArrowUp' ? 1 : -1);
-      props.onCommit(clamp(value + by));
+      const to = clamp(value + by);
+      // Over what cannot be, one step further.
+      props.onCommit(props.refuse?.(to) ? clamp(to + by) : to);
     }
   };
   return (
@@ -80,8 +100,10 @@ export function NumberField(props: NumberFieldProps) {
         onPointerMove={(e) => {
           const s = scrub.current;
           if (!s || Math.abs(e.clientX - s.x) < 3) return;
-          s.to = clamp(s.from + (e.clientX - s.x) * step * (e.shiftKey ? 0.1 : 1));
-          props.onPreview?.(s.to);
+          const to = clamp(s.from + (e.clientX - s.x) * step * (e.shiftKey ? 0.1 : 1));
+          if (props.refuse?.(to)) return;
+          s.to = to;
+          props.onPreview?.(to);
         }}
         onPointerUp={() => {
           const s = scrub.current;
@@ -98,7 +120,7 @@ export function NumberField(props: NumberFieldProps) {
           inputMode="decimal"
           autoComplete="off"
           aria-invalid={fault !== null}
-          aria-describedby={fault ? `${id}-fault` : undefined}
+          aria-describedby={fault ? faultId : undefined}
           value={text ?? formatNumber(value)}
           onFocus={(e) => e.currentTarget.select()}
           onChange={(e) => setText(e.currentTarget.value)}
@@ -107,8 +129,8 @@ export function NumberField(props: NumberFieldProps) {
         />
         {unit && <span aria-hidden>{unit}</span>}
       </div>
-      {fault && (
-        <p id={`${id}-fault`} className="fault" role="alert">
+      {fault && !props.fault && (
+        <p id={faultId} className="fault" role="alert">
           {fault}
         </p>
       )}

@@ -2,73 +2,12 @@
  * The hands on the stage: orbiting, picking, boxing, and dragging pieces by handles or freely. Pure pointer
  * logic; what a drag does to the document is in `drag.ts`.
  */
-import { Plane, Vector3 } from 'three';
+import type { Vector3 } from 'three';
+import { dragValue, grabbedAt, type DragStart, type DragValue } from './dragValue';
 import type { Grip } from './Gizmo';
+import type { HandsHost } from './HandsHost';
 import type { Outline, PointedAt } from './pointing';
-import type { Snap } from './snapping';
 import type { Stage } from './Stage';
-
-export interface DragStart {
-  grip: Grip;
-  /** Unit axes of the handles, in the world. */
-  axes: Vector3[];
-  pivot: Vector3;
-  /** The place that meets what is snapped to. */
-  held: Vector3;
-}
-
-/** How far a drag has gone: along the axes (mm), about an axis (degrees), or as factors. */
-export interface DragValue {
-  tool: Grip['tool'];
-  axes: number[];
-  move: [number, number, number];
-  degrees: number;
-  factors: [number, number, number];
-  /** What a move came to lie on. */
-  met?: Snap['kind'];
-}
-
-export interface HandsHost {
-  tool(): 'select' | 'move' | 'turn' | 'resize';
-  /** With what a drag snaps; grid 0 leaves moves free where nothing is met. */
-  snap(): { on: boolean; grid: number; angle: number };
-  /** What is snapped to under the pointer, in the world. */
-  snapAt(x: number, y: number): Snap | null;
-  /** The place of what is held that is to meet what is snapped to; the handles' own without. */
-  heldAt(x: number, y: number): Vector3 | null;
-  showSnap(s: Snap | null): void;
-  /** A drawing tool takes a press: as a click, or as the beginning of a stroke; null when none is in hand. */
-  drawPress(x: number, y: number, e: PointerEvent): 'click' | 'stroke' | null;
-  drawStroke(from: { x: number; y: number }, to: { x: number; y: number }, done: boolean): void;
-  /** The wheel while dragging; true when it meant something. */
-  dragWheel(steps: number): boolean;
-  selected(): string[];
-  click(piece: string | null, add: boolean): void;
-  box(ids: string[], add: boolean): void;
-  /** Elements instead of pieces are handled. */
-  elements: ElementHost;
-  hover(piece: string | null): void;
-  rubber(rect: { x: number; y: number; w: number; h: number } | null): void;
-  dragStart(): DragStart['axes'] | null;
-  dragged(v: DragValue): void;
-  dropped(): void;
-  aborted(): void;
-  menu(x: number, y: number): void;
-}
-
-/** The same for elements of the piece in hand. */
-export interface ElementHost {
-  active(): boolean;
-  at(x: number, y: number): PointedAt | null;
-  isPicked(element: number): boolean;
-  point(at: PointedAt | null): void;
-  click(at: PointedAt | null, add: boolean): void;
-  twice(at: PointedAt | null, add: boolean, across: boolean): void;
-  inside(outline: Outline, add: boolean): Promise<void>;
-  paint(at: PointedAt): void;
-  lasso(outline: Outline | null): void;
-  toolMove(x: number, y: number, e: { shiftKey: boolean }): void;
-}
 
 type Mode =
   | { kind: 'idle' }
@@ -329,85 +268,31 @@ export class Hands {
     return this.constraint?.axes ?? start.grip.axes;
   }
 
+  private grab(start: DragStart, axes: number[], x: number, y: number): Vector3 {
+    return grabbedAt(this.stage.rig.ray(this.stage.pointer(x, y)), this.stage.rig.back, start, axes);
+  }
+
   private drag(invertSnap: boolean): void {
     const m = this.mode as Mode & { kind: 'drag' };
-    const axes = this.axesOf(m.start);
-    const now = this.grab(m.start, axes, m.at.x, m.at.y);
+    const { start, grabbed } = m;
+    const axes = this.axesOf(start);
+    const now = this.grab(start, axes, m.at.x, m.at.y);
     const snap = this.host.snap();
     const on = snap.on !== invertSnap;
-    const value: DragValue = {
-      tool: m.start.grip.tool,
+    const met = on && start.grip.tool === 'move' ? this.host.snapAt(m.at.x, m.at.y) : null;
+    if (start.grip.tool === 'move') this.host.showSnap(met);
+    m.last = dragValue(
+      start,
       axes,
-      move: [0, 0, 0],
-      degrees: 0,
-      factors: [1, 1, 1],
-    };
-    if (value.tool === 'move') {
-      const met = on ? this.host.snapAt(m.at.x, m.at.y) : null;
-      this.host.showSnap(met);
-      const d = met ? met.at.clone().sub(m.start.held) : now.clone().sub(m.grabbed);
-      if (met) value.met = met.kind;
-      m.start.axes.forEach((a, i) => {
-        if (axes.length < 3 && !axes.includes(i)) return;
-        const along = d.dot(a);
-        const pixel = this.stage.rig.pixelSize(m.start.pivot);
-        if (met) value.move[i] = along;
-        else if (on && snap.grid) value.move[i] = Math.round(along / snap.grid) * snap.grid;
-        else value.move[i] = tidy(along, pixel);
-      });
-    } else if (value.tool === 'turn') {
-      value.axes = [axes[0]];
-      const degrees = this.angle(m.start, axes[0], m.grabbed, now);
-      value.degrees = on ? Math.round(degrees / snap.angle) * snap.angle : Math.round(degrees * 10) / 10;
-    } else this.resize(m, axes, now, on, value);
-    m.last = value;
-    this.host.dragged(value);
-  }
-
-  private resize(
-    m: Mode & { kind: 'drag' },
-    axes: number[],
-    now: Vector3,
-    on: boolean,
-    value: DragValue,
-  ): void {
-    const { pivot } = m.start;
-    const step = on ? 0.1 : 0.01;
-    const quantize = (f: number): number => Math.max(0.01, Math.round(f / step) * step);
-    if (axes.length === 3) {
-      const pixels = m.at.x - m.from.x - (m.at.y - m.from.y);
-      const f = quantize(Math.exp(pixels / 160));
-      value.factors = [f, f, f];
-      return;
-    }
-    for (const i of axes) {
-      const a = m.start.axes[i];
-      const from = m.grabbed.clone().sub(pivot).dot(a);
-      const to = now.clone().sub(pivot).dot(a);
-      value.factors[i] = Math.abs(from) < 1e-6 ? 1 : quantize(to / from);
-    }
-  }
-
-  /** The point a drag has hold of: on the axis, on the plane of two axes, or facing the viewer. */
-  private grab(start: DragStart, axes: number[], x: number, y: number): Vector3 {
-    const ray = this.stage.rig.ray(this.stage.pointer(x, y));
-    const { pivot } = start;
-    if (start.grip.tool === 'turn') {
-      const plane = new Plane().setFromNormalAndCoplanarPoint(start.axes[axes[0]], pivot);
-      return ray.intersectPlane(plane, new Vector3()) ?? pivot.clone();
-    }
-    if (axes.length === 1) return nearestOnAxis(ray.origin, ray.direction, pivot, start.axes[axes[0]]);
-    const normal =
-      axes.length === 2 ? start.axes[[0, 1, 2].find((k) => !axes.includes(k))!] : this.stage.rig.back.clone();
-    const plane = new Plane().setFromNormalAndCoplanarPoint(normal, pivot);
-    return ray.intersectPlane(plane, new Vector3()) ?? pivot.clone();
-  }
-
-  private angle(start: DragStart, axis: number, from: Vector3, to: Vector3): number {
-    const a = from.clone().sub(start.pivot);
-    const b = to.clone().sub(start.pivot);
-    const n = start.axes[axis];
-    return (Math.atan2(new Vector3().crossVectors(a, b).dot(n), a.dot(b)) * 180) / Math.PI;
+      { grabbed, now, from: m.from, at: m.at },
+      {
+        ...snap,
+        on,
+        met,
+        pixel: this.stage.rig.pixelSize(start.pivot),
+      },
+    );
+    this.host.dragged(m.last);
   }
 
   private hoverSoon(x: number, y: number, shiftKey: boolean): void {
@@ -432,19 +317,4 @@ function rectOf(
   y: number,
 ): { x: number; y: number; w: number; h: number } {
   return { x: Math.min(m.x, x), y: Math.min(m.y, y), w: Math.abs(x - m.x), h: Math.abs(y - m.y) };
-}
-
-/** Rounds to what a pixel can tell: no drag ends on 12.000381. */
-function tidy(x: number, pixel: number): number {
-  const step = 10 ** Math.floor(Math.log10(Math.max(1e-4, pixel)));
-  return Number((Math.round(x / step) * step).toFixed(6));
-}
-
-export function nearestOnAxis(origin: Vector3, direction: Vector3, pivot: Vector3, axis: Vector3): Vector3 {
-  const w = origin.clone().sub(pivot);
-  const b = direction.dot(axis);
-  const denominator = 1 - b * b;
-  if (denominator < 1e-6) return pivot.clone();
-  const t = (w.dot(axis) - b * w.dot(direction)) / denominator;
-  return pivot.clone().addScaledVector(axis, t);
 }

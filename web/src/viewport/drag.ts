@@ -3,7 +3,7 @@ import { worldMatrix } from '@urnsmith/core/document/placement';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { invert, multiply, type Matrix, transformOf } from '@urnsmith/core/mesh/transform';
 import { Matrix4, Vector3 } from 'three';
-import type { DragValue } from './Hands';
+import type { DragValue } from './dragValue';
 
 /** Pieces that move when these are selected: not those nested in another selected one, nor locked ones. */
 export function topOnly(byId: ReadonlyMap<string, Piece>, ids: string[]): string[] {

@@ -6,7 +6,7 @@ import { applyMatrix, type Matrix } from '@urnsmith/core/mesh/transform';
 import { listed } from '@urnsmith/core/select/rules';
 import type { Selection } from '@urnsmith/core/select/selection';
 import { CONTACT, type ElementSettings } from '../state/elementSettings';
-import type { DragValue } from './Hands';
+import type { DragValue } from './dragValue';
 
 const tidy = (x: number): number => Number(x.toFixed(6)) + 0;
 

@@ -1,7 +1,7 @@
 /** Frame of an open scene: loads it, shows the top bar, keeps builds up to date, listens to keys. */
 import { useEffect } from 'react';
 import { Link, Outlet, useNavigate, useParams } from 'react-router';
-import { releaseKey, runKey } from '../commands/commands';
+import { noteGesture, releaseKey, runKey } from '../commands/commands';
 import { bench } from '../state/benchSlice';
 import { saver } from '../state/saving';
 import { livePieces } from '../state/selectors';
@@ -52,9 +52,11 @@ export function SceneShell() {
     };
     window.addEventListener('keydown', onKey);
     window.addEventListener('keyup', releaseKey);
+    window.addEventListener('pointerdown', noteGesture, { capture: true });
     return () => {
       window.removeEventListener('keydown', onKey);
       window.removeEventListener('keyup', releaseKey);
+      window.removeEventListener('pointerdown', noteGesture, { capture: true });
     };
   }, [navigate]);
   if (status === 'failed')

@@ -14,9 +14,10 @@ const VIEWS = [
 
 export function TopBar() {
   const act = useAct();
-  const { id, name, undo: past, redo: future } = useApp((s) => s.document);
-  const last = past.at(-1);
-  const next = future[0];
+  const id = useApp((s) => s.document.id);
+  const name = useApp((s) => s.document.name);
+  const last = useApp((s) => s.document.undo.at(-1));
+  const next = useApp((s) => s.document.redo[0]);
   return (
     <header className="top">
       <Link to="/" className="mark" aria-label="Scenes" title="All scenes">

@@ -12,18 +12,8 @@ import { editPiece, preview } from '../../state/actions';
 import { bench } from '../../state/benchSlice';
 import { roleOf } from '../../state/selectors';
 import { store } from '../../state/store';
-import { NumberField } from '../../ui/NumberField';
+import { ChoiceField, optionsOf, RowField, SchemaField, type FieldSchema } from '../../ui/fields';
 import { Segmented } from '../../ui/Segmented';
-
-interface FieldSchema {
-  type?: string;
-  title?: string;
-  unit?: string;
-  minimum?: number;
-  maximum?: number;
-  items?: { minimum?: number; maximum?: number };
-  anyOf?: Array<{ const: string }>;
-}
 
 export function BaseCard({ piece }: { piece: Piece }) {
   const { base } = piece;
@@ -105,74 +95,36 @@ function PrimitiveFields({ piece, base }: { piece: Piece; base: Primitive }) {
         if (key === 'primitive') return null;
         const title = f.title ?? key;
         const value = full[key];
+        const on = {
+          onPreview: (v: unknown) => show(key, v),
+          onCommit: (v: unknown) => commit(key, title, v),
+        };
         if (f.anyOf)
           return (
-            <div key={key} className="field">
-              <span className="lab">{title}</span>
-              <Segmented
-                label={title}
-                value={value as string}
-                options={f.anyOf.map((o) => ({ value: o.const, label: o.const }))}
-                onChange={(v) => commit(key, title, v)}
-              />
-            </div>
-          );
-        if (f.type === 'array')
-          return (
-            <SegmentFields
+            <ChoiceField
               key={key}
-              value={value as number[]}
-              maximum={f.items?.maximum ?? 256}
-              onPreview={(v) => show(key, v)}
-              onCommit={(v) => commit(key, title, v)}
+              label={title}
+              value={value as string}
+              options={optionsOf(f)}
+              onChange={on.onCommit}
             />
           );
+        if (f.type === 'array') {
+          const values = value as number[];
+          const names = values.length === 3 ? ['X', 'Y', 'Z'] : ['X', 'Z'];
+          return <RowField key={key} label={title} names={names} values={values} schema={f.items!} {...on} />;
+        }
         return (
-          <NumberField
+          <SchemaField
             key={key}
+            schema={f}
             label={title}
             value={value as number}
-            quantity={f.unit === 'mm' ? 'length' : 'number'}
-            unit={f.unit || undefined}
-            minimum={f.minimum}
-            maximum={f.maximum}
-            integer={f.type === 'integer'}
-            onPreview={(v) => show(key, v)}
-            onCommit={(v) => commit(key, title, v)}
+            step={f.type === 'integer' ? 1 : 0.5}
+            {...on}
           />
         );
       })}
     </>
-  );
-}
-
-interface SegmentFieldsProps {
-  value: number[];
-  maximum: number;
-  onPreview: (v: number[]) => void;
-  onCommit: (v: number[]) => void;
-}
-
-function SegmentFields({ value, maximum, onPreview, onCommit }: SegmentFieldsProps) {
-  const names = value.length === 3 ? ['X', 'Y', 'Z'] : ['X', 'Z'];
-  const put = (k: number, v: number): number[] => value.map((x, i) => (i === k ? v : x));
-  return (
-    <div className="triple" role="group" aria-label="Segments">
-      <span className="lab">Segments</span>
-      {value.map((v, k) => (
-        <NumberField
-          key={names[k]}
-          compact
-          label={names[k]}
-          value={v}
-          integer
-          minimum={1}
-          maximum={maximum}
-          step={0.1}
-          onPreview={(x) => onPreview(put(k, x))}
-          onCommit={(x) => onCommit(put(k, x))}
-        />
-      ))}
-    </div>
   );
 }

@@ -1,4 +1,5 @@
 /** The Build strip: the chosen piece's lanes as a string, a bead for each step. */
+import { memo } from 'react';
 import { clsx } from 'clsx';
 import { Plus, TriangleAlert, CircleX } from 'lucide-react';
 import type { Piece } from '@urnsmith/core/document/schema';
@@ -11,7 +12,7 @@ import { moveStep, shiftStep } from '../../state/actions';
 import { bench } from '../../state/benchSlice';
 import { activePiece } from '../../state/selectors';
 import { useAct, useApp } from '../../state/store';
-import { builds, useBuilt, useBuildsVersion } from '../../workers/builds';
+import { builds, useBuilt, useProgress } from '../../workers/builds';
 
 export function BuildStrip() {
   const piece = useApp(activePiece);
@@ -21,7 +22,7 @@ export function BuildStrip() {
       <Who piece={piece} ms={built?.display?.ms} />
       {piece && !('group' in piece.base) ? (
         LANES.map((lane) => (
-          <LaneView key={lane} lane={lane} piece={piece} reports={built?.display?.steps ?? []} />
+          <LaneView key={lane} lane={lane} piece={piece} reports={built?.display?.steps ?? NO_REPORTS} />
         ))
       ) : (
         <p className="stripHint">
@@ -32,9 +33,10 @@ export function BuildStrip() {
   );
 }
 
+const NO_REPORTS: StepReport[] = [];
+
 function Who({ piece, ms }: { piece: Piece | null; ms?: number }) {
-  useBuildsVersion();
-  const p = builds.progress;
+  const p = useProgress();
   return (
     <div className="who">
       <b title={piece?.name}>{piece?.name ?? 'Build'}</b>
@@ -63,7 +65,13 @@ const OFFERS: Partial<Record<Lane, string>> = {
   Shade: 'normals',
 };
 
-function LaneView({ lane, piece, reports }: { lane: Lane; piece: Piece; reports: StepReport[] }) {
+interface LaneProps {
+  lane: Lane;
+  piece: Piece;
+  reports: StepReport[];
+}
+
+const LaneView = memo(function LaneView({ lane, piece, reports }: LaneProps) {
   const act = useAct();
   const stage = useApp((s) => s.bench.stage);
   const steps = (piece.steps ?? [])
@@ -104,7 +112,7 @@ function LaneView({ lane, piece, reports }: { lane: Lane; piece: Piece; reports:
       )}
     </div>
   );
-}
+});
 
 function BaseBead({ piece }: { piece: Piece }) {
   const act = useAct();

@@ -14,11 +14,7 @@ import { ToolCard } from './ToolCard';
 
 export function Card() {
   const act = useAct();
-  const piece = useApp(activePiece);
-  const step = useApp((s) => s.bench.step);
   const open = useApp((s) => s.bench.panels.card);
-  const level = useApp((s) => s.bench.level);
-  const count = useApp((s) => s.bench.selected.length);
   if (!open)
     return (
       <button
@@ -29,7 +25,6 @@ export function Card() {
         <PanelRightOpen size={15} aria-hidden />
       </button>
     );
-  const chosen = piece && step !== null ? piece.steps?.[step] : undefined;
   return (
     <aside className="card" aria-label="Card">
       <button
@@ -39,26 +34,36 @@ export function Card() {
       >
         <PanelRightClose size={14} aria-hidden />
       </button>
-      {piece && level !== 'piece' ? (
-        <>
-          <FaultBox piece={piece} />
-          <LastAction piece={piece} />
-          <ElementCard />
-        </>
-      ) : piece ? (
-        <>
-          <FaultBox piece={piece} />
-          {chosen ? (
-            <StepCard key={`${piece.id}/${step}`} piece={piece} index={step!} step={chosen} />
-          ) : (
-            <BaseCard key={piece.id} piece={piece} />
-          )}
-          {!chosen && <PlacementCard piece={piece} count={count} />}
-          <ShadingCard piece={piece} />
-        </>
-      ) : (
-        <ToolCard />
-      )}
+      <InHand />
     </aside>
+  );
+}
+
+function InHand() {
+  const piece = useApp(activePiece);
+  const step = useApp((s) => s.bench.step);
+  const atPieces = useApp((s) => s.bench.level === 'piece');
+  const count = useApp((s) => s.bench.selected.length);
+  if (!piece) return <ToolCard />;
+  if (!atPieces)
+    return (
+      <>
+        <FaultBox piece={piece} />
+        <LastAction piece={piece} />
+        <ElementCard />
+      </>
+    );
+  const chosen = step !== null ? piece.steps?.[step] : undefined;
+  return (
+    <>
+      <FaultBox piece={piece} />
+      {chosen ? (
+        <StepCard key={`${piece.id}/${step}`} piece={piece} index={step!} step={chosen} />
+      ) : (
+        <BaseCard key={piece.id} piece={piece} />
+      )}
+      {!chosen && <PlacementCard piece={piece} count={count} />}
+      <ShadingCard piece={piece} />
+    </>
   );
 }

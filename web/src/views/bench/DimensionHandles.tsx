@@ -14,7 +14,7 @@ import { editPiece, preview } from '../../state/actions';
 import { activePiece, piecesById } from '../../state/selectors';
 import { store, useApp } from '../../state/store';
 import { dimensionsOf, type Dimension } from '../../viewport/dimensions';
-import { nearestOnAxis } from '../../viewport/Hands';
+import { nearestOnAxis } from '../../viewport/dragValue';
 import type { Stage } from '../../viewport/Stage';
 
 export function DimensionHandles({ stage }: { stage: Stage }) {

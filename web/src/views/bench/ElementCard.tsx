@@ -1,11 +1,12 @@
 /** Tools for the picked elements, ways to pick, and how handles and softness behave. */
-import { useState } from 'react';
+import { memo, useDeferredValue, useState } from 'react';
 import { ALIKE, type Trait } from '@urnsmith/core/select/rules';
 import { atLevel, commandById, keyLabel } from '../../commands/commands';
-import type { ElementLevel } from '../../state/benchSlice';
+import type { ElementLevel, Level } from '../../state/benchSlice';
 import { forgetSelection, KIND, nameSelection, pick, recallSelection } from '../../state/elements';
 import { activePiece } from '../../state/selectors';
 import { useApp } from '../../state/store';
+import { CheckField, ListField } from '../../ui/fields';
 import { NumberField } from '../../ui/NumberField';
 import { HandleSettings } from './HandleSettings';
 
@@ -14,7 +15,7 @@ const TOOLS = {
   edge: ['bevel',
     'extrude',
     'rip', 'ringCut', 'supportLoops', 'slide', 'knife', 'connect', 'fill', 'fillGrid', 'bridge', 'straighten', 'spaceEvenly', 'makeRound', 'collapse', 'markHard', 'crease', 'seam', 'roundShare', 'clearHard', 'markOver', 'planeSlice', 'drawFace', 'remove'],
-  point: ['bevel', 'weld', 'weldMiddle', 'connect', 'knife', 'push', 'relax', 'flatten', 'flattenView', 'straighten', 'spaceEvenly', 'makeRound', 'fill', 'drawFace', 'planeSlice', 'remove'],
+  point: ['bevel', 'weld', 'weldMiddle', 'connect', 'knife', 'slide', 'push', 'relax', 'flatten', 'flattenView', 'straighten', 'spaceEvenly', 'makeRound', 'fill', 'drawFace', 'planeSlice', 'remove'],
 } as const; // prettier-ignore
 const PICKS = [
   'loop',
@@ -32,39 +33,47 @@ const PICKS = [
   'repeat',
 ];
 
+/** Its tools act on what is picked now, so it may be put up after the stage, which it would hold up otherwise. */
 export function ElementCard() {
-  const level = useApp((s) => s.bench.level);
-  const any = useApp((s) => s.bench.picked.length > 0);
-  if (level === 'piece') return null;
+  const level = useDeferredValue<Level>(
+    useApp((s) => s.bench.level),
+    'piece',
+  );
+  return level === 'piece' ? null : <Tools level={level} />;
+}
+
+const Tools = memo(function Tools({ level }: { level: ElementLevel }) {
   return (
     <>
       <div className="head sub">
         <b>Tools</b>
-        <span className="dim">{any ? '' : `pick ${level}s first`}</span>
+        <PickFirst level={level} />
       </div>
       <Buttons ids={TOOLS[level].map((t) => `edit-${t}`)} label="Tools" />
       <div className="head sub">
         <b>Pick</b>
       </div>
       <Buttons ids={PICKS.map((p) => `pick-${p}`)} label="Pick" />
-      <PickOptions />
+      <PickOptions level={level} />
       <NamedSelections />
       <HandleSettings />
     </>
   );
+});
+
+function PickFirst({ level }: { level: ElementLevel }) {
+  const any = useApp((s) => s.bench.picked.length > 0);
+  return <span className="dim">{any ? '' : `pick ${level}s first`}</span>;
 }
 
 function Buttons({ ids, label }: { ids: string[]; label: string }) {
-  useApp((s) => s.bench.picked);
+  const commands = ids.map(commandById);
+  // What can be done depends on what is picked; only that is followed.
+  const can = useApp(() => commands.map((c) => Number(atLevel(c) && (c.enabled?.() ?? true))).join(''));
   return (
     <div className="tools" role="group" aria-label={label}>
-      {ids.map(commandById).map((c) => (
-        <button
-          key={c.id}
-          disabled={!atLevel(c) || !(c.enabled?.() ?? true)}
-          title={c.title}
-          onClick={() => c.run()}
-        >
+      {commands.map((c, k) => (
+        <button key={c.id} disabled={can[k] === '0'} title={c.title} onClick={() => c.run()}>
           {SHORT[c.id] ??
             c.title
               .replace(/^(Pick|Mark) (the |along the |a |edges )?/, '')
@@ -110,8 +119,7 @@ const SHORT: Record<string, string> = {
 };
 
 /** How alike is alike, and how a pattern is carried on. */
-function PickOptions() {
-  const level = useApp((s) => s.bench.level) as ElementLevel;
+function PickOptions({ level }: { level: ElementLevel }) {
   const [o, set] = useState({ tolerance: 0.01, count: 0, start: 0, back: false, across: false });
   const [gap, setGap] = useState<number | null>(null);
   const traits = ALIKE[KIND[level]];
@@ -119,18 +127,7 @@ function PickOptions() {
   const chosen = trait && (traits as readonly string[]).includes(trait) ? trait : traits[0];
   return (
     <>
-      <div className="field">
-        <span className="lab">Alike in</span>
-        <select
-          aria-label="Alike in"
-          value={chosen}
-          onChange={(e) => setTrait(e.currentTarget.value as Trait)}
-        >
-          {traits.map((t) => (
-            <option key={t}>{t}</option>
-          ))}
-        </select>
-      </div>
+      <ListField label="Alike in" value={chosen} options={traits} onChange={setTrait} />
       <NumberField
         label="Tolerance"
         value={o.tolerance}
@@ -149,10 +146,9 @@ function PickOptions() {
         step={0.1}
         onCommit={(count) => set({ ...o, count })}
       />
-      <label className="check">
-        <input type="checkbox" checked={gap === null} onChange={() => setGap(gap === null ? 1 : null)} /> gap
-        as between the first two
-      </label>
+      <CheckField checked={gap === null} onChange={(as) => setGap(as ? null : 1)}>
+        gap as between the first two
+      </CheckField>
       {gap !== null && (
         <NumberField
           label="Gap"
@@ -177,10 +173,9 @@ function PickOptions() {
       />
       <div className="checks">
         {(['back', 'across'] as const).map((k) => (
-          <label className="check" key={k}>
-            <input type="checkbox" checked={o[k]} onChange={() => set({ ...o, [k]: !o[k] })} />{' '}
+          <CheckField key={k} checked={o[k]} onChange={(on) => set({ ...o, [k]: on })}>
             {k === 'back' ? 'the other way' : 'along the crossing run'}
-          </label>
+          </CheckField>
         ))}
       </div>
       <div className="tools" role="group" aria-label="Pick by these">

@@ -8,7 +8,8 @@ const WORDS = { face: 'faces', edge: 'edges', point: 'points' } as const;
 const n = (x: number): string => x.toLocaleString('en').replace(/,/g, ' ');
 
 export function ElementCounts() {
-  const { active, level, picked } = useApp((s) => s.bench);
+  const active = useApp((s) => s.bench.active);
+  const level = useApp((s) => s.bench.level);
   const counts = useBuilt(active)?.cage?.shape.counts;
   if (!counts || level === 'piece') return null;
   const sorts: Array<{ text: string; select: Select; what: string }> = [];
@@ -42,9 +43,7 @@ export function ElementCounts() {
   const total = { face: counts.faces, edge: counts.edges, point: counts.points }[level];
   return (
     <div className="count">
-      <b data-picked={picked.length}>
-        {n(picked.length)} of {n(total)} {WORDS[level]}
-      </b>
+      <Picked total={total} word={WORDS[level]} />
       {sorts.map((s) => (
         <button
           key={s.what}
@@ -56,5 +55,14 @@ export function ElementCounts() {
         </button>
       ))}
     </div>
+  );
+}
+
+function Picked({ total, word }: { total: number; word: string }) {
+  const picked = useApp((s) => s.bench.picked.length);
+  return (
+    <b data-picked={picked}>
+      {n(picked)} of {n(total)} {word}
+    </b>
   );
 }

@@ -1,12 +1,12 @@
 /** How handles move elements: along which axes, about what, with what snapping, softness and attraction. */
 import { WAYS, type Way } from '@urnsmith/core/ops/layOnto';
-import { FALLOFFS, type Falloff } from '@urnsmith/core/select/soft';
+import { FALLOFFS } from '@urnsmith/core/select/soft';
 import { bench } from '../../state/benchSlice';
 import type { ElementSettings } from '../../state/elementSettings';
 import { livePieces } from '../../state/selectors';
 import { useAct, useApp } from '../../state/store';
+import { CheckField, ChoiceField, ListField } from '../../ui/fields';
 import { NumberField } from '../../ui/NumberField';
-import { Segmented } from '../../ui/Segmented';
 import { SnapSettings } from './SnapSettings';
 
 export function HandleSettings() {
@@ -48,25 +48,22 @@ function Choice<K extends 'frame' | 'about' | 'symmetry' | 'along'>(p: {
 }) {
   const [value, set] = useSetting(p.name);
   return (
-    <div className="field">
-      <span className="lab">{p.label}</span>
-      <Segmented<string>
-        label={p.label}
-        value={value}
-        options={p.options.map((v) => ({ value: v, label: v }))}
-        onChange={(v) => set(v as ElementSettings[K])}
-      />
-    </div>
+    <ChoiceField<string>
+      label={p.label}
+      value={value}
+      options={p.options}
+      onChange={(v) => set(v as ElementSettings[K])}
+    />
   );
 }
 
 function Toggle({ name, label, keys }: { name: Named<boolean>; label: string; keys?: string }) {
   const [value, set] = useSetting(name);
   return (
-    <label className="check">
-      <input type="checkbox" checked={value} onChange={() => set(!value)} /> {label}
+    <CheckField checked={value} onChange={set}>
+      {label}
       {keys && <kbd>{keys}</kbd>}
-    </label>
+    </CheckField>
   );
 }
 
@@ -101,32 +98,15 @@ function Attraction() {
   const chosen = others.some((p) => p.id === onto) ? onto! : '';
   return (
     <>
-      <div className="field">
-        <span className="lab">Draw onto</span>
-        <select
-          aria-label="Draw onto"
-          value={chosen}
-          onChange={(e) => setOnto(e.currentTarget.value || null)}
-        >
-          <option value="">nothing</option>
-          {others.map((p) => (
-            <option key={p.id} value={p.id}>
-              {p.name ?? p.id}
-            </option>
-          ))}
-        </select>
-      </div>
+      <ListField
+        label="Draw onto"
+        value={chosen}
+        options={['', ...others.map((p) => p.id)]}
+        names={{ '': 'nothing', ...Object.fromEntries(others.map((p) => [p.id, p.name ?? p.id])) }}
+        onChange={(id) => setOnto(id || null)}
+      />
       {chosen && (
-        <div className="field">
-          <span className="lab">By the way</span>
-          <select aria-label="By the way" value={lay} onChange={(e) => setLay(e.currentTarget.value as Way)}>
-            {WAYS.map((w) => (
-              <option key={w} value={w}>
-                {WAY_NAMES[w]}
-              </option>
-            ))}
-          </select>
-        </div>
+        <ListField label="By the way" value={lay} options={WAYS} names={WAY_NAMES} onChange={setLay} />
       )}
     </>
   );
@@ -149,7 +129,6 @@ function SoftSettings() {
             <NumberField
               label="Reach"
               value={reach}
-              quantity="length"
               unit="mm"
               minimum={0.001}
               maximum={1e6}
@@ -159,18 +138,7 @@ function SoftSettings() {
           )}
           <p className="dim pad">The wheel changes the reach while dragging.</p>
           <Choice name="along" label="Reach along" options={['straight', 'surface']} />
-          <div className="field">
-            <span className="lab">Falloff</span>
-            <select
-              aria-label="Falloff"
-              value={falloff}
-              onChange={(x) => setFalloff(x.currentTarget.value as Falloff)}
-            >
-              {FALLOFFS.map((f) => (
-                <option key={f}>{f}</option>
-              ))}
-            </select>
-          </div>
+          <ListField label="Falloff" value={falloff} options={FALLOFFS} onChange={setFalloff} />
         </>
       )}
     </>

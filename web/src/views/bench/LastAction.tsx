@@ -1,23 +1,12 @@
 /** The last action: its numbers stay adjustable until the next one. */
+import { memo } from 'react';
 import { clsx } from 'clsx';
-import type { Action } from '@urnsmith/core/document/actions';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { OPERATIONS } from '@urnsmith/core/ops/index';
-import { paramsOf, previewActions, retune } from '../../state/elements';
+import type { Select } from '@urnsmith/core/select/rules';
+import { paramsOf, previewLast, retune } from '../../state/elements';
 import { useBuilt } from '../../workers/builds';
-import { NumberField } from '../../ui/NumberField';
-import { Segmented } from '../../ui/Segmented';
-
-interface FieldSchema {
-  type?: string;
-  title?: string;
-  unit?: string;
-  minimum?: number;
-  maximum?: number;
-  items?: { anyOf?: Array<{ const: string }> };
-  anyOf?: Array<{ const: string }>;
-}
-
+import { CheckField, ChoiceField, optionsOf, RowField, SchemaField, type FieldSchema } from '../../ui/fields';
 /** Parameters a person does not type: lines drawn, frames taken from the view. */
 const HIDDEN = new Set(['lines', 'points', 'eye', 'view', 'frame', 'point', 'surface']);
 
@@ -31,11 +20,14 @@ function isShown(key: string, op: string, values: Record<string, unknown>): bool
   if (op === 'transform' && key === 'weld') return values.weld !== 0;
   if (key === 'direction') return values.onto === 'direction';
   if (op === 'transform' && (key === 'falloff' || key === 'along')) return values.reach !== 0;
+  if (op === 'slide' && key === 'toward') return isOfPoints(values.select as Select);
   if (op === 'slide') return key === 'by' || key === values.by;
   if (op === 'weld' && key === 'distance') return values.to === 'near';
   if (op === 'fill' && key !== 'with') return values.with === 'grid';
   return true;
 }
+
+const isOfPoints = (s: Select): boolean => 'points' in s || ('of' in s && s.of === 'points');
 
 export function LastAction({ piece }: { piece: Piece }) {
   const built = useBuilt(piece.id);
@@ -48,13 +40,13 @@ export function LastAction({ piece }: { piece: Piece }) {
     isShown(k, action.op, values),
   );
   return (
-    <section className="lastAction" aria-label="Last action">
+    <section className="lastAction" aria-label="Last action" data-actions={piece.actions!.length}>
       <div className="head">
         <b>{operation.title}</b>
         <span className="tag">last action</span>
       </div>
       {fields.map(([key, f]) => (
-        <ActionField key={key} piece={piece} action={action} name={key} field={f} />
+        <ActionField key={`${action.op}/${key}`} name={key} field={f} value={values[key]} />
       ))}
       {said?.report && (
         <p className="dim pad" role="status">
@@ -66,111 +58,75 @@ export function LastAction({ piece }: { piece: Piece }) {
 }
 
 interface ActionFieldProps {
-  piece: Piece;
-  action: Action;
   name: string;
   field: FieldSchema;
+  value: unknown;
 }
 
-function ActionField({ piece, action, name, field }: ActionFieldProps) {
-  const value = paramsOf(action)[name];
+/** While an action is dragged, only the numbers that change are laid out again. */
+const sameField = (a: ActionFieldProps, b: ActionFieldProps): boolean =>
+  a.name === b.name && a.field === b.field && JSON.stringify(a.value) === JSON.stringify(b.value);
+
+const ActionField = memo(function ActionField({ name, field, value }: ActionFieldProps) {
   const title = field.title ?? name;
-  const show = (v: unknown): void =>
-    previewActions(piece, [...piece.actions!.slice(0, -1), { ...action, [name]: v }]);
-  if (field.anyOf && field.anyOf.length > 3)
-    return (
-      <div className="field">
-        <span className="lab">{title}</span>
-        <select
-          aria-label={title}
-          value={value as string}
-          onChange={(e) => retune({ [name]: e.currentTarget.value })}
-        >
-          {field.anyOf.map((o) => (
-            <option key={o.const}>{o.const}</option>
-          ))}
-        </select>
-      </div>
-    );
+  const show = (v: unknown): void => previewLast({ [name]: v });
+  const retuned = (v: unknown): void => retune({ [name]: v });
   if (field.anyOf)
     return (
-      <div className="field">
-        <span className="lab">{title}</span>
-        <Segmented
-          label={title}
-          value={value as string}
-          options={field.anyOf.map((o) => ({ value: o.const, label: o.const }))}
-          onChange={(v) => retune({ [name]: v })}
-        />
-      </div>
+      <ChoiceField label={title} value={value as string} options={optionsOf(field)} onChange={retuned} />
     );
   if (field.type === 'boolean')
     return (
-      <label className="check">
-        <input
-          type="checkbox"
-          checked={value as boolean}
-          onChange={() => retune({ [name]: !(value as boolean) })}
-        />{' '}
+      <CheckField checked={value as boolean} onChange={retuned}>
         {title}
-      </label>
+      </CheckField>
     );
-  if (field.items?.anyOf) {
-    const chosen = value as string[];
+  if (field.type === 'array' && !Array.isArray(field.items) && field.items?.anyOf)
     return (
-      <div className="field">
-        <span className="lab">{title}</span>
-        <div className="seg" role="group" aria-label={title}>
-          {field.items.anyOf.map(({ const: m }) => (
-            <button
-              key={m}
-              aria-pressed={chosen.includes(m)}
-              className={clsx(chosen.includes(m) && 'on')}
-              onClick={() => {
-                const next = chosen.includes(m) ? chosen.filter((x) => x !== m) : [...chosen, m];
-                // At least one stays.
-                if (next.length) retune({ [name]: next });
-              }}
-            >
-              {m}
-            </button>
-          ))}
-        </div>
-      </div>
+      <SetField label={title} value={value as string[]} options={optionsOf(field.items)} onChange={retuned} />
     );
-  }
-  if (field.type === 'array') {
-    const list = value as number[];
-    const put = (k: number, x: number): number[] => list.map((y, i) => (i === k ? x : y));
+  const on = { onPreview: show, onCommit: retuned };
+  if (field.type === 'array')
     return (
-      <div className="triple" role="group" aria-label={title}>
-        <span className="lab">{title}</span>
-        {['X', 'Y', 'Z'].map((axis, k) => (
-          <NumberField
-            key={axis}
-            compact
-            label={axis}
-            value={list[k]}
-            quantity={field.unit === 'mm' ? 'length' : field.unit === '°' ? 'angle' : 'number'}
-            onPreview={(x) => show(put(k, x))}
-            onCommit={(x) => retune({ [name]: put(k, x) })}
-          />
+      <RowField
+        label={title}
+        names={['X', 'Y', 'Z']}
+        values={value as number[]}
+        schema={field.items!}
+        measure={field.unit}
+        {...on}
+      />
+    );
+  return <SchemaField schema={field} label={title} value={value as number} {...on} />;
+}, sameField);
+
+interface SetFieldProps {
+  label: string;
+  value: string[];
+  options: string[];
+  onChange: (v: string[]) => void;
+}
+
+/** Any of a few, at least one. */
+function SetField({ label, value, options, onChange }: SetFieldProps) {
+  return (
+    <div className="field choice">
+      <span className="lab">{label}</span>
+      <div className="seg" role="group" aria-label={label}>
+        {options.map((m) => (
+          <button
+            key={m}
+            aria-pressed={value.includes(m)}
+            className={clsx(value.includes(m) && 'on')}
+            onClick={() => {
+              const next = value.includes(m) ? value.filter((x) => x !== m) : [...value, m];
+              if (next.length) onChange(next);
+            }}
+          >
+            {m}
+          </button>
         ))}
       </div>
-    );
-  }
-  return (
-    <NumberField
-      label={title}
-      value={value as number}
-      quantity={field.unit === 'mm' ? 'length' : field.unit === '°' ? 'angle' : 'number'}
-      unit={field.unit || undefined}
-      minimum={field.minimum}
-      maximum={field.maximum}
-      integer={field.type === 'integer'}
-      step={field.type === 'integer' ? 0.1 : field.unit === '' ? 0.01 : undefined}
-      onPreview={show}
-      onCommit={(v) => retune({ [name]: v })}
-    />
+    </div>
   );
 }

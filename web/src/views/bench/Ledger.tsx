@@ -1,5 +1,5 @@
 /** The Ledger: all pieces as a tree, cutters under their hosts. */
-import { useMemo, useRef, useState } from 'react';
+import { memo, useMemo, useRef, useState } from 'react';
 import { clsx } from 'clsx';
 import { ContextMenu, DropdownMenu } from 'radix-ui';
 import { useVirtualizer } from '@tanstack/react-virtual';
@@ -22,7 +22,7 @@ import { bench, type LedgerFilter } from '../../state/benchSlice';
 import { hostsOfCutter, roleOf } from '../../state/selectors';
 import { store, useAct, useApp } from '../../state/store';
 import { NameField } from '../../ui/NameField';
-import { builds, useBuildsVersion } from '../../workers/builds';
+import { useBuilt } from '../../workers/builds';
 import { ledgerRows, type LedgerRow } from './ledgerRows';
 
 const FILTERS: LedgerFilter[] = ['all', 'solids', 'cutters', 'guides', 'hidden'];
@@ -30,14 +30,17 @@ const FILTERS: LedgerFilter[] = ['all', 'solids', 'cutters', 'guides', 'hidden']
 export function Ledger() {
   const act = useAct();
   const pieces = useApp((s) => s.document.pieces);
-  const { ledgerFilter, ledgerSearch, collapsed, panels } = useApp((s) => s.bench);
+  const ledgerFilter = useApp((s) => s.bench.ledgerFilter);
+  const ledgerSearch = useApp((s) => s.bench.ledgerSearch);
+  const collapsed = useApp((s) => s.bench.collapsed);
+  const open = useApp((s) => s.bench.panels.ledger);
   const hosts = useApp(hostsOfCutter);
   const rows = useMemo(
     () => ledgerRows(pieces, hosts, { filter: ledgerFilter, search: ledgerSearch, collapsed }),
     [pieces, hosts, ledgerFilter, ledgerSearch, collapsed],
   );
   const counts = useMemo(() => filterCounts(pieces), [pieces]);
-  if (!panels.ledger)
+  if (!open)
     return (
       <button
         className="panelTab left"
@@ -51,7 +54,9 @@ export function Ledger() {
     <aside className="ledger" aria-label="Ledger">
       <div className="head">
         <b>Ledger</b>
-        <span className="dim">{pieces.length} pieces</span>
+        <span className="dim">
+          {pieces.length} {pieces.length === 1 ? 'piece' : 'pieces'}
+        </span>
         <button
           className="quiet"
           aria-label="Close the Ledger"
@@ -144,7 +149,13 @@ interface RowProps {
   onDropTarget: (key: string | null) => void;
 }
 
-function Row({ row, top, dropping, onDropTarget }: RowProps) {
+/** Rows are laid out anew with every change; one is drawn again only when it is another. */
+const sameRow = (a: RowProps, b: RowProps): boolean =>
+  a.top === b.top &&
+  a.dropping === b.dropping &&
+  (Object.keys(a.row) as Array<keyof LedgerRow>).every((k) => a.row[k] === b.row[k]);
+
+const Row = memo(function Row({ row, top, dropping, onDropTarget }: RowProps) {
   const act = useAct();
   const { piece } = row;
   const role = roleOf(piece);
@@ -263,7 +274,7 @@ function Row({ row, top, dropping, onDropTarget }: RowProps) {
       </ContextMenu.Portal>
     </ContextMenu.Root>
   );
-}
+}, sameRow);
 
 const selectedNow = (): string[] => store.getState().bench.selected;
 
@@ -301,10 +312,9 @@ function Flags({ piece }: { piece: Piece }) {
 }
 
 function FaceCount({ piece, link }: { piece: Piece; link: boolean }) {
-  useBuildsVersion();
+  const n = useBuilt(piece.id)?.display?.counts.faces;
   if (link || roleOf(piece) === 'cutter') return <em>cuts</em>;
   if ('group' in piece.base) return null;
-  const n = builds.get(piece.id)?.display?.counts.faces;
   return <em>{n === undefined ? '…' : n.toLocaleString('en').replace(/,/g, ' ')}</em>;
 }
 

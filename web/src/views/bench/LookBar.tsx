@@ -15,31 +15,39 @@ const TOGGLES = [
 
 export function LookBar() {
   const act = useAct();
-  const state = useApp((s) => s.bench);
+  const look = useApp((s) => s.bench.look);
+  const stage = useApp((s) => s.bench.stage);
   return (
     <>
       <Segmented
         label="Look"
-        value={state.look}
+        value={look}
         options={LOOKS.map((l) => ({ value: l, label: l[0].toUpperCase() + l.slice(1) }))}
         onChange={(l) => act(bench.lookChosen(l))}
       />
       <div className="seg small" role="group" aria-label="Drawn over the model">
         {TOGGLES.map(([key, label, cap]) => (
-          <button
-            key={key}
-            aria-pressed={state[key]}
-            className={clsx(state[key] && 'on')}
-            title={`${label} (${cap})`}
-            onClick={() => act(bench.toggled(key))}
-          >
-            {label}
-          </button>
+          <Toggle key={key} name={key} label={label} cap={cap} />
         ))}
       </div>
-      {state.look === 'drift' && <DriftLegend />}
-      {state.stage && <div className="stageNote">before {state.stage}</div>}
+      {look === 'drift' && <DriftLegend />}
+      {stage && <div className="stageNote">before {stage}</div>}
     </>
+  );
+}
+
+function Toggle({ name, label, cap }: { name: (typeof TOGGLES)[number][0]; label: string; cap: string }) {
+  const act = useAct();
+  const on = useApp((s) => s.bench[name]);
+  return (
+    <button
+      aria-pressed={on}
+      className={clsx(on && 'on')}
+      title={`${label} (${cap})`}
+      onClick={() => act(bench.toggled(name))}
+    >
+      {label}
+    </button>
   );
 }
 

@@ -16,28 +16,24 @@ import {
 import { joinPieces } from '../../state/parts';
 import { pivotsTo } from '../../state/placing';
 import { useApp } from '../../state/store';
+import { RowField } from '../../ui/fields';
 import { NumberField } from '../../ui/NumberField';
 import { SnapSettings } from './SnapSettings';
 
 type Part = 'move' | 'turn' | 'size';
-const ROWS: Array<{
-  part: Part;
-  title: string;
-  unit: string;
-  quantity: 'length' | 'angle' | 'number';
-  step: number;
-  range: [number, number];
-}> = [
-  { part: 'move', title: 'Move', unit: 'mm', quantity: 'length', step: 0.5, range: [-1e6, 1e6] },
-  { part: 'turn', title: 'Turn', unit: '°', quantity: 'angle', step: 0.5, range: [-36000, 36000] },
-  { part: 'size', title: 'Size', unit: '×', quantity: 'number', step: 0.01, range: [-1000, 1000] },
+const ROWS: Array<{ part: Part; title: string; unit: string; step: number; limit: number }> = [
+  { part: 'move', title: 'Move', unit: 'mm', step: 0.5, limit: 1e6 },
+  { part: 'turn', title: 'Turn', unit: '°', step: 0.5, limit: 36000 },
+  { part: 'size', title: 'Size', unit: '×', step: 0.01, limit: 1000 },
 ];
+
+const NO_SIZE = 'A size of 0 would leave nothing; make it small instead.';
 
 export function PlacementCard({ piece, count }: { piece: Piece; count: number }) {
   const t = completeTransform(piece.transform);
-  const withPart = (part: Part, k: number, v: number): Piece => ({
+  const withPart = (part: Part, v: number[]): Piece => ({
     ...piece,
-    transform: { ...t, [part]: t[part].map((x, i) => (i === k ? v : x)) as [number, number, number] },
+    transform: { ...t, [part]: v as [number, number, number] },
   });
   return (
     <section className="placement" aria-label="Placement">
@@ -47,30 +43,19 @@ export function PlacementCard({ piece, count }: { piece: Piece; count: number })
         {piece.locked && <span className="tag">locked</span>}
       </div>
       {ROWS.map((r) => (
-        <div key={r.part} className="triple" role="group" aria-label={r.title}>
-          <span className="lab">
-            {r.title} <u>{r.unit}</u>
-          </span>
-          {['X', 'Y', 'Z'].map((axis, k) => (
-            <NumberField
-              key={axis}
-              compact
-              label={axis}
-              value={t[r.part][k]}
-              quantity={r.quantity}
-              step={r.step}
-              minimum={r.range[0]}
-              maximum={r.range[1]}
-              onPreview={(v) =>
-                (r.part !== 'size' || v !== 0) && preview({ [piece.id]: withPart(r.part, k, v) })
-              }
-              onCommit={(v) => {
-                if (r.part === 'size' && v === 0) return;
-                editPiece(piece.id, `${r.title} ${piece.name}`, () => withPart(r.part, k, v));
-              }}
-            />
-          ))}
-        </div>
+        <RowField
+          key={r.part}
+          label={r.title}
+          unit={r.unit}
+          measure={r.unit}
+          names={['X', 'Y', 'Z']}
+          values={t[r.part]}
+          schema={{ minimum: -r.limit, maximum: r.limit }}
+          step={r.step}
+          refuse={r.part === 'size' ? (v) => (v === 0 ? NO_SIZE : null) : undefined}
+          onPreview={(v) => preview({ [piece.id]: withPart(r.part, v) })}
+          onCommit={(v) => editPiece(piece.id, `${r.title} ${piece.name}`, () => withPart(r.part, v))}
+        />
       ))}
       <SnapSettings />
       <Pivots />
@@ -89,7 +74,7 @@ export function PlacementCard({ piece, count }: { piece: Piece; count: number })
 function Pivots() {
   const peg = useApp((s) => s.bench.peg !== null);
   return (
-    <div className="field">
+    <div className="field choice">
       <span className="lab">Pivot to</span>
       <div className="seg" role="group" aria-label="Pivot to">
         {(['middle', 'foot', 'peg'] as const).map((w) => (
@@ -148,7 +133,6 @@ function Several() {
       <NumberField
         label="Scatter move"
         value={s.move}
-        quantity="length"
         unit="mm"
         minimum={0}
         maximum={1e5}
@@ -157,7 +141,6 @@ function Several() {
       <NumberField
         label="Scatter turn"
         value={s.turn}
-        quantity="angle"
         unit="°"
         minimum={0}
         maximum={180}

@@ -3,17 +3,17 @@ import { clsx } from 'clsx';
 import { bench } from '../../state/benchSlice';
 import { SNAPS } from '../../state/elementSettings';
 import { useAct, useApp } from '../../state/store';
+import { CheckField } from '../../ui/fields';
 
 export function SnapSettings() {
   const act = useAct();
-  const { snap, snapTo } = useApp((s) => s.bench);
+  const snap = useApp((s) => s.bench.snap);
+  const snapTo = useApp((s) => s.bench.snapTo);
   return (
     <>
-      <label className="check">
-        <input type="checkbox" checked={snap} onChange={() => act(bench.toggled('snap'))} /> snap while
-        dragging
-        <kbd>S</kbd>
-      </label>
+      <CheckField checked={snap} onChange={() => act(bench.toggled('snap'))}>
+        snap while dragging <kbd>S</kbd>
+      </CheckField>
       <div className="snaps" role="group" aria-label="Snap to">
         {SNAPS.map((k) => (
           <button

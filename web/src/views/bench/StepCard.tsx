@@ -16,6 +16,7 @@ import type { Scope } from '@urnsmith/core/steps/scope';
 import { editStep, preview, removeStep } from '../../state/actions';
 import { bench } from '../../state/benchSlice';
 import { useAct, useApp } from '../../state/store';
+import { CheckField, SchemaField, type FieldSchema } from '../../ui/fields';
 import { NumberField } from '../../ui/NumberField';
 import { Segmented } from '../../ui/Segmented';
 import { stepTitle } from './BuildStrip';
@@ -40,19 +41,14 @@ export function StepCard({ piece, index, step }: StepProps<Step>) {
       {step.kind === 'smooth' && <SmoothFields piece={piece} index={index} step={step} />}
       {step.kind === 'normals' && <NormalsFields piece={piece} index={index} step={step} />}
       <div className="row2">
-        <label className="check">
-          <input
-            type="checkbox"
-            checked={!step.off}
-            onChange={() =>
-              editStep(piece.id, index, `Switch ${title} ${step.off ? 'on' : 'off'}`, (s) => ({
-                ...s,
-                off: !step.off,
-              }))
-            }
-          />{' '}
+        <CheckField
+          checked={!step.off}
+          onChange={(on) =>
+            editStep(piece.id, index, `Switch ${title} ${on ? 'on' : 'off'}`, (s) => ({ ...s, off: !on }))
+          }
+        >
           in use
-        </label>
+        </CheckField>
         <button className="quiet" onClick={() => removeStep(piece.id, index, `Remove ${title}`)}>
           <Trash2 size={13} aria-hidden /> Remove step
         </button>
@@ -136,18 +132,6 @@ function CutFields({ piece, index, step }: StepProps<CutStep>) {
   );
 }
 
-interface NumberSchema {
-  title?: string;
-  unit?: string;
-  minimum?: number;
-  maximum?: number;
-}
-
-function limits(schema: unknown): { minimum?: number; maximum?: number } {
-  const { minimum, maximum } = schema as NumberSchema;
-  return { minimum, maximum };
-}
-
 function BevelFields({ piece, index, step }: StepProps<BevelStep>) {
   const f = BevelStepSchema.properties;
   const scope: Scope = step.scope ?? { rule: 'sharp', angle: 30 };
@@ -175,7 +159,6 @@ function BevelFields({ piece, index, step }: StepProps<BevelStep>) {
         <NumberField
           label="Sharper than"
           value={scope.angle}
-          quantity="angle"
           unit="°"
           minimum={0}
           maximum={180}
@@ -183,30 +166,23 @@ function BevelFields({ piece, index, step }: StepProps<BevelStep>) {
           onCommit={(angle) => edit('Change the angle', { scope: { rule: 'sharp', angle } })}
         />
       )}
-      <NumberField
-        label="Width"
+      <SchemaField
+        schema={f.width}
         value={step.width}
-        quantity="length"
-        unit="mm"
         step={0.1}
-        {...limits(f.width)}
         onPreview={(width) => show({ width })}
         onCommit={(width) => edit('Bevel width', { width })}
       />
-      <NumberField
-        label="Segments"
+      <SchemaField
+        schema={f.segments}
         value={step.segments ?? 3}
-        integer
-        step={0.1}
-        {...limits(f.segments)}
         onPreview={(segments) => show({ segments })}
         onCommit={(segments) => edit('Bevel segments', { segments })}
       />
-      <NumberField
-        label="Profile"
+      <SchemaField
+        schema={f.profile}
         value={step.profile ?? 1}
         step={0.02}
-        {...limits(f.profile)}
         onPreview={(profile) => show({ profile })}
         onCommit={(profile) => edit('Bevel profile', { profile })}
       />
@@ -216,49 +192,37 @@ function BevelFields({ piece, index, step }: StepProps<BevelStep>) {
         <span>1 round</span>
         <span>2 square</span>
       </div>
-      <label className="check">
-        <input
-          type="checkbox"
-          checked={step.clamp ?? true}
-          onChange={(e) => edit('Bevel clamp', { clamp: e.currentTarget.checked })}
-        />{' '}
+      <CheckField checked={step.clamp ?? true} onChange={(clamp) => edit('Bevel clamp', { clamp })}>
         stop where strips meet
-      </label>
+      </CheckField>
     </>
   );
 }
 
 function SmoothFields({ piece, index, step }: StepProps<SmoothStep>) {
   const f = SmoothStepSchema.properties;
-  const field = (key: 'levels' | 'exportLevels', label: string, initial: number) => (
-    <NumberField
-      label={label}
+  const edit = (label: string, change: Partial<SmoothStep>): void => {
+    editStep(piece.id, index, label, (s) => ({ ...(s as SmoothStep), ...change }));
+  };
+  const field = (key: 'levels' | 'exportLevels', initial: number) => (
+    <SchemaField
+      schema={f[key]}
       value={step[key] ?? initial}
-      integer
       step={0.05}
-      {...limits(f[key])}
       onPreview={(v) => preview({ [piece.id]: withStep(piece, index, { ...step, [key]: v }) })}
-      onCommit={(v) => editStep(piece.id, index, label, (s) => ({ ...(s as SmoothStep), [key]: v }))}
+      onCommit={(v) => edit((f[key] as FieldSchema).title!, { [key]: v })}
     />
   );
   return (
     <>
-      {field('levels', 'Levels', 2)}
-      {field('exportLevels', 'Levels exported', 3)}
-      <label className="check">
-        <input
-          type="checkbox"
-          checked={step.limit ?? false}
-          onChange={(e) => {
-            const limit = e.currentTarget.checked;
-            editStep(piece.id, index, `Limit surface ${limit ? 'on' : 'off'}`, (s) => ({
-              ...(s as SmoothStep),
-              limit,
-            }));
-          }}
-        />{' '}
+      {field('levels', 2)}
+      {field('exportLevels', 3)}
+      <CheckField
+        checked={step.limit ?? false}
+        onChange={(limit) => edit(`Limit surface ${limit ? 'on' : 'off'}`, { limit })}
+      >
         on the limit surface
-      </label>
+      </CheckField>
     </>
   );
 }
@@ -283,32 +247,21 @@ function NormalsFields({ piece, index, step }: StepProps<NormalsStep>) {
         ]}
         onChange={(weight) => edit(`Weight normals by ${weight}`, { weight })}
       />
-      <NumberField
-        label="Hard angle"
+      <SchemaField
+        schema={f.hardAngle}
         value={step.hardAngle ?? 40}
-        quantity="angle"
-        unit="°"
-        step={0.5}
-        {...limits(f.hardAngle)}
         onPreview={(hardAngle) => show({ hardAngle })}
         onCommit={(hardAngle) => edit('Hard angle', { hardAngle })}
       />
-      <NumberField
-        label="Cut-off"
+      <SchemaField
+        schema={f.cutOff}
         value={step.cutOff ?? 0}
-        step={0.01}
-        {...limits(f.cutOff)}
         onPreview={(cutOff) => show({ cutOff })}
         onCommit={(cutOff) => edit('Normals cut-off', { cutOff })}
       />
-      <label className="check">
-        <input
-          type="checkbox"
-          checked={step.rank ?? true}
-          onChange={(e) => edit('Normals rank', { rank: e.currentTarget.checked })}
-        />{' '}
+      <CheckField checked={step.rank ?? true} onChange={(rank) => edit('Normals rank', { rank })}>
         large faces lead, strips follow
-      </label>
+      </CheckField>
     </>
   );
 }

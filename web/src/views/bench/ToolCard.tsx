@@ -6,7 +6,8 @@ import { SnapSettings } from './SnapSettings';
 
 export function ToolCard() {
   const act = useAct();
-  const { gridStep, angleStep } = useApp((s) => s.bench);
+  const gridStep = useApp((s) => s.bench.gridStep);
+  const angleStep = useApp((s) => s.bench.angleStep);
   return (
     <>
       <div className="head">
@@ -15,7 +16,6 @@ export function ToolCard() {
       <NumberField
         label="Grid step"
         value={gridStep}
-        quantity="length"
         unit="mm"
         minimum={0.01}
         maximum={1000}
@@ -24,7 +24,6 @@ export function ToolCard() {
       <NumberField
         label="Angle step"
         value={angleStep}
-        quantity="angle"
         unit="°"
         minimum={0.1}
         maximum={180}

@@ -11,10 +11,11 @@ import { piecesById } from '../../state/selectors';
 import { store } from '../../state/store';
 import { dragPieces, topOnly } from '../../viewport/drag';
 import { elementDrag } from '../../viewport/elementDrag';
-import type { DragValue } from '../../viewport/Hands';
+import type { DragValue } from '../../viewport/dragValue';
 import type { Stage } from '../../viewport/Stage';
 import { builds } from '../../workers/builds';
-import { elementHandle, handlePlace, pointsOfPicked, type Handle } from './stageContents';
+import { elementHandle, pointsOfPicked, type Handle } from '../../state/elementHandle';
+import { handlePlace } from './stageContents';
 
 export interface Drag {
   /** @returns the axes of the handles in the world; null when nothing can be dragged */
@@ -96,7 +97,7 @@ export function dragOfElements(stage: Stage): Drag {
       at = new Vector3(...place.at);
       axes = axesOf(place, stage);
       const { level, picked } = state().bench;
-      moving = new Set(level === 'piece' ? [] : pointsOfPicked(built.cage, level, picked));
+      moving = new Set(level === 'piece' ? [] : pointsOfPicked(built.cage.shape, level, picked));
       value = surface = null;
       finding = attraction(piece).then((s) => {
         surface = s;

@@ -6,7 +6,7 @@ import { cutRing, drawPoint, hoverRing, openLine, strokeSlice } from '../../stat
 import { inHand } from '../../state/elements';
 import { store } from '../../state/store';
 import { isNear, pointInSpace, pointOnPiece, shareAlong } from '../../viewport/drawPoint';
-import type { HandsHost } from '../../viewport/Hands';
+import type { HandsHost } from '../../viewport/HandsHost';
 import { elementAt } from '../../viewport/pointing';
 import type { SnapScene } from '../../viewport/snapping';
 import type { Stage } from '../../viewport/Stage';

@@ -6,7 +6,9 @@ import { store, useApp } from '../../state/store';
 import { builds, useBuilt } from '../../workers/builds';
 
 export function useFollowedSelection(): void {
-  const { active, level, following } = useApp((s) => s.bench);
+  const active = useApp((s) => s.bench.active);
+  const level = useApp((s) => s.bench.level);
+  const following = useApp((s) => s.bench.following);
   const built = useBuilt(active);
   // Level and piece say whose base the worker sends along.
   useEffect(() => builds.editElementsOf(level === 'piece' ? null : active), [active, level]);

@@ -6,14 +6,14 @@ import { KIND, pick } from '../../state/elements';
 import { builds } from '../../workers/builds';
 import { store } from '../../state/store';
 import { describeDrag } from '../../viewport/drag';
-import type { ElementHost, HandsHost } from '../../viewport/Hands';
+import type { ElementHost, HandsHost } from '../../viewport/HandsHost';
 import { asLook, elementAt, type Outline, type PointedAt } from '../../viewport/pointing';
 import { snapAt, type SnapScene } from '../../viewport/snapping';
 import type { Stage } from '../../viewport/Stage';
 import { dragOfElements, dragOfPieces } from './drags';
 import { drawHost, placeOf } from './drawHost';
 
-interface Rect {
+export interface Rect {
   x: number;
   y: number;
   w: number;
@@ -142,9 +142,11 @@ function elementHost(
   const level = (): ElementLevel => state().bench.level as ElementLevel;
   const settings = () => state().bench.elements;
   const picked = (): number[] => state().bench.picked;
-  const set = (indices: Iterable<number>): void => {
-    store.dispatch(bench.elementsPicked([...new Set(indices)].sort((a, b) => a - b)));
+  /** @param indices ascending, each once */
+  const put = (indices: ReadonlyArray<number>): void => {
+    store.dispatch(bench.elementsPicked(indices));
   };
+  const set = (indices: Iterable<number>): void => put([...new Set(indices)].sort((a, b) => a - b));
   const at = (x: number, y: number): PointedAt | null =>
     elementAt(stage, stage.cage, level(), x, y, settings().pickRadius);
   return {
@@ -174,7 +176,7 @@ function elementHost(
       const reply = await builds.ask(id, { kind: 'inside', of, outline, look, through: settings().through });
       if (!reply || !('selection' in reply) || !atElements() || KIND[level()] !== of) return;
       const found = reply.selection.indices;
-      if (!add) return set(found);
+      if (!add) return put(found);
       // A box over nothing but picked ones takes them away.
       const now = new Set(picked());
       if (found.length && found.every((i) => now.has(i))) for (const i of found) now.delete(i);

@@ -1,0 +1,168 @@
+/** Fields of the Card: a choice, a tick, a number or several as a schema describes them. */
+import { useId, useState, type ReactNode } from 'react';
+import { NumberField, type NumberFieldProps } from './NumberField';
+import { Segmented } from './Segmented';
+
+/** What a field needs of a parameter's schema. */
+export interface FieldSchema {
+  type?: string;
+  title?: string;
+  unit?: string;
+  minimum?: number;
+  maximum?: number;
+  /** Of a list: one schema for all, or one for each. */
+  items?: FieldSchema | FieldSchema[];
+  anyOf?: Array<{ const: string }>;
+}
+
+export const optionsOf = (schema: FieldSchema): string[] => schema.anyOf!.map((o) => o.const);
+
+interface ChoiceFieldProps<T extends string> {
+  label: string;
+  value: T;
+  options: ReadonlyArray<T>;
+  /** Words for the options, where they are others than their names. */
+  names?: Partial<Record<T, string>>;
+  onChange: (v: T) => void;
+}
+
+/** One of a few, as joined buttons; of many, as a list to open. */
+export function ChoiceField<T extends string>({
+  label,
+  value,
+  options,
+  names,
+  onChange,
+}: ChoiceFieldProps<T>) {
+  if (options.length > MOST_BUTTONS || names)
+    return <ListField {...{ label, value, options, names, onChange }} />;
+  return (
+    <div className="field choice">
+      <span className="lab">{label}</span>
+      <Segmented
+        label={label}
+        value={value}
+        options={options.map((o) => ({ value: o, label: o }))}
+        onChange={onChange}
+      />
+    </div>
+  );
+}
+const MOST_BUTTONS = 5;
+
+export function ListField<T extends string>({ label, value, options, names, onChange }: ChoiceFieldProps<T>) {
+  return (
+    <div className="field">
+      <span className="lab">{label}</span>
+      <select aria-label={label} value={value} onChange={(e) => onChange(e.currentTarget.value as T)}>
+        {options.map((o) => (
+          <option key={o} value={o}>
+            {names?.[o] ?? o}
+          </option>
+        ))}
+      </select>
+    </div>
+  );
+}
+
+interface CheckFieldProps {
+  checked: boolean;
+  onChange: (checked: boolean) => void;
+  children: ReactNode;
+}
+
+export function CheckField({ checked, onChange, children }: CheckFieldProps) {
+  return (
+    <label className="check">
+      <input type="checkbox" checked={checked} onChange={(e) => onChange(e.currentTarget.checked)} />{' '}
+      {children}
+    </label>
+  );
+}
+
+interface SchemaFieldProps extends Omit<NumberFieldProps, 'label'> {
+  schema: unknown;
+  label?: string;
+}
+
+/** A number within the limits, in the unit and under the title of its schema. */
+export function SchemaField({ schema, label, ...props }: SchemaFieldProps) {
+  const { title, unit, minimum, maximum, type } = schema as FieldSchema;
+  const integer = type === 'integer';
+  return (
+    <NumberField
+      label={label ?? title ?? ''}
+      unit={unit || undefined}
+      minimum={minimum}
+      maximum={maximum}
+      integer={integer}
+      step={integer ? 0.1 : unit === '' ? 0.01 : undefined}
+      {...props}
+    />
+  );
+}
+
+interface RowFieldProps {
+  label: string;
+  /** Shown beside the label. */
+  unit?: string;
+  names: ReadonlyArray<string>;
+  values: ReadonlyArray<number>;
+  /** One for all, or one for each. */
+  schema: FieldSchema | FieldSchema[];
+  /** What they are measured in, when the schema of the single number does not say. */
+  measure?: string;
+  step?: number;
+  refuse?: NumberFieldProps['refuse'];
+  onPreview: (values: number[]) => void;
+  onCommit: (values: number[]) => void;
+}
+
+/** Two or three numbers that belong together, in one row. */
+export function RowField({
+  label,
+  unit,
+  names,
+  values,
+  schema,
+  measure,
+  step,
+  refuse,
+  ...on
+}: RowFieldProps) {
+  const id = useId();
+  const [fault, setFault] = useState<string | null>(null);
+  const put = (k: number, x: number): number[] => values.map((y, i) => (i === k ? x : y));
+  return (
+    <div className="triple" role="group" aria-label={label}>
+      <span className="lab">
+        {label} {unit && <u>{unit}</u>}
+      </span>
+      {values.map((v, k) => {
+        const { minimum, maximum, type } = Array.isArray(schema) ? schema[k] : schema;
+        return (
+          <NumberField
+            key={names[k]}
+            compact
+            label={names[k]}
+            value={v}
+            measure={measure}
+            refuse={refuse}
+            fault={{ id, tell: setFault }}
+            minimum={minimum}
+            maximum={maximum}
+            integer={type === 'integer'}
+            step={step ?? (type === 'integer' ? 0.1 : undefined)}
+            onPreview={(x) => on.onPreview(put(k, x))}
+            onCommit={(x) => on.onCommit(put(k, x))}
+          />
+        );
+      })}
+      {fault && (
+        <p id={id} className="fault" role="alert">
+          {fault}
+        </p>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,47 @@
+/** What the hands on the stage need of the program around it. */
+import type { Vector3 } from 'three';
+import type { DragStart, DragValue } from './dragValue';
+import type { Outline, PointedAt } from './pointing';
+import type { Snap } from './snapping';
+
+export interface HandsHost {
+  tool(): 'select' | 'move' | 'turn' | 'resize';
+  /** With what a drag snaps; grid 0 leaves moves free where nothing is met. */
+  snap(): { on: boolean; grid: number; angle: number };
+  /** What is snapped to under the pointer, in the world. */
+  snapAt(x: number, y: number): Snap | null;
+  /** The place of what is held that is to meet what is snapped to; the handles' own without. */
+  heldAt(x: number, y: number): Vector3 | null;
+  showSnap(s: Snap | null): void;
+  /** A drawing tool takes a press: as a click, or as the beginning of a stroke; null when none is in hand. */
+  drawPress(x: number, y: number, e: PointerEvent): 'click' | 'stroke' | null;
+  drawStroke(from: { x: number; y: number }, to: { x: number; y: number }, done: boolean): void;
+  /** The wheel while dragging; true when it meant something. */
+  dragWheel(steps: number): boolean;
+  selected(): string[];
+  click(piece: string | null, add: boolean): void;
+  box(ids: string[], add: boolean): void;
+  /** Elements instead of pieces are handled. */
+  elements: ElementHost;
+  hover(piece: string | null): void;
+  rubber(rect: { x: number; y: number; w: number; h: number } | null): void;
+  dragStart(): DragStart['axes'] | null;
+  dragged(v: DragValue): void;
+  dropped(): void;
+  aborted(): void;
+  menu(x: number, y: number): void;
+}
+
+/** The same for elements of the piece in hand. */
+export interface ElementHost {
+  active(): boolean;
+  at(x: number, y: number): PointedAt | null;
+  isPicked(element: number): boolean;
+  point(at: PointedAt | null): void;
+  click(at: PointedAt | null, add: boolean): void;
+  twice(at: PointedAt | null, add: boolean, across: boolean): void;
+  inside(outline: Outline, add: boolean): Promise<void>;
+  paint(at: PointedAt): void;
+  lasso(outline: Outline | null): void;
+  toolMove(x: number, y: number, e: { shiftKey: boolean }): void;
+}
