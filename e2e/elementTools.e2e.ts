@@ -1,31 +1,12 @@
 /** Tools on elements in the real interface: bevelled points, marks and widths, patterns carried on, views, placements. */
 import { By, Key } from 'selenium-webdriver';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { describe, expect, it } from 'vitest';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { checkMesh } from '@urnsmith/core/mesh/checkMesh';
 import { boundsOf, volume } from '@urnsmith/core/mesh/measure';
-import { consoleProblems, openBrowser, type Browser } from './browser';
-import type { HandsOn } from './hands';
-import { OnBench } from './onBench';
-import { TestServer } from './server';
+import { atBench } from './atBench';
 
-let server: TestServer;
-let browser: Browser;
-let h: HandsOn;
-let on: OnBench;
-
-beforeAll(async () => {
-  server = new TestServer();
-  await server.start();
-  browser = await openBrowser();
-  on = new OnBench(server, browser);
-  h = on.h;
-});
-afterAll(async () => {
-  expect(await consoleProblems(browser.driver)).toEqual([]);
-  await browser?.close();
-  await server?.close();
-});
+const { browser, on, h } = await atBench();
 
 const cube: Piece = { id: 'a', name: 'Cube', base: { primitive: 'box', width: 20, height: 20, depth: 20 } };
 const faces = async (name: string): Promise<number> =>
@@ -58,7 +39,66 @@ describe('Points', () => {
   });
 });
 
+describe('Sliding', () => {
+  it('takes a point along its edge to the right as it is seen, and any other way asked for on the Card', async () => {
+    await open({ ...cube, base: { ...cube.base, segments: [2, 2, 2] } as Piece['base'] });
+    await on.key('1');
+    await on.key('p');
+    await on.key('f');
+    await on.key('0');
+    await on.untilCounts('0 of 26 points');
+    await on.clickAt(0, 0);
+    await on.untilCounts('1 of 26 points');
+    await on.act('Slide', Key.SHIFT, 'r');
+    await h.until('the action', async () => ((await on.lastAction()).toward as number[]).join() === '1,0,0');
+    await h.type('X', '0', '.lastAction');
+    await h.type('Y', '-1', '.lastAction');
+    await h.type('Share', '0.5', '.lastAction');
+    await h.until('the way', async () => ((await on.lastAction()).toward as number[])[1] === -1);
+    const mesh = await on.exported();
+    const { min, max } = boundsOf(mesh);
+    const unit = (max[1] - min[1]) / 20;
+    const middle = Array.from({ length: 26 }, (_, v) => [
+      ...mesh.positions.subarray(3 * v, 3 * v + 3),
+    ]).filter(([x, y, z]) => Math.abs(x) < 1e-9 && Math.abs(z - max[2]) < 1e-9 && y > min[1] && y < max[1]);
+    expect(middle.map(([, y]) => y / unit)).toEqual([expect.closeTo(-5, 5)]);
+  });
+});
+
 describe('Edges', () => {
+  it('get a support loop on one side, and on the other when asked', async () => {
+    await open(cube);
+    await on.key('1');
+    await on.key('p');
+    await on.key('f');
+    await browser.driver.sleep(300);
+    const s = await on.scaleFrom(10);
+    await on.key('9');
+    await on.untilCounts('0 of 12 edges');
+    await on.clickAt(10 * s, 0);
+    await on.untilCounts('1 of 12 edges');
+    await on.act('Support loops', Key.SHIFT, 'o');
+    await h.until('both', async () => (await faces('Cube')) === 8);
+    await h.type('Distance', '3', '.lastAction');
+    const sides = new Set<string>();
+    for (const side of ['left', 'right']) {
+      await h.press(side, '.lastAction');
+      await h.until(side, async () => (await on.lastAction()).sides === side);
+      await h.until('one loop', async () => (await faces('Cube')) === 7);
+      const mesh = await on.exported();
+      expect([checkMesh(mesh).closed, mesh.positions.length]).toEqual([true, 30]);
+      // Either on the face seen, or on the one round the corner.
+      const { max } = boundsOf(mesh);
+      const [x, , z] = [0, 1, 2].map((k) => new Set(mesh.positions.filter((_, i) => i % 3 === k)).size);
+      expect(max[0]).toBeGreaterThan(0);
+      sides.add(`${x}/${z}`);
+      await on.reopen();
+      await h.pick('Cube');
+      await on.key('9');
+    }
+    expect([...sides].sort()).toEqual(['2/3', '3/2']);
+  });
+
   it('take marks over an angle, any set of them, and are cleared again', async () => {
     await open(cube);
     await on.key('9');
@@ -121,6 +161,15 @@ describe('A pattern', () => {
 });
 
 describe('The view and the placement', () => {
+  it('a size of nought is refused in words, typed or stepped to', async () => {
+    await open(cube);
+    await h.type('Y', '0', '.placement [aria-label="Size"]');
+    expect(await h.text('.placement .fault')).toContain('A size of 0 would leave nothing');
+    await h.type('Y', '2', '.placement [aria-label="Size"]');
+    await h.until('the size', async () => (await on.stored())[0].transform?.size?.[1] === 2);
+    expect((await on.stored())[0].transform!.size).toEqual([1, 2, 1]);
+  });
+
   it('points are flattened onto the view', async () => {
     const tilted: Piece = { ...cube, transform: { turn: [0, 30, 0] } };
     await open(tilted);

@@ -57,7 +57,9 @@ export class HandsOn {
     );
     await input!.click();
     await input!.sendKeys(Key.chord(Key.CONTROL, 'a'), value, Key.ENTER);
-    await this.driver.actions().sendKeys(Key.ESCAPE).perform();
+    // A refused number stays as it was typed, with the reason; Escape would let go of it.
+    if ((await input!.getAttribute('aria-invalid')) !== 'true')
+      await this.driver.actions().sendKeys(Key.ESCAPE).perform();
   }
 
   async keys(...keys: string[]): Promise<void> {

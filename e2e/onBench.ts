@@ -33,6 +33,13 @@ export class OnBench {
     this.canvas = await this.h.see('#stage');
   }
 
+  /** Opens the Bench on the scene again. */
+  async reopen(): Promise<void> {
+    await this.browser.driver.get(`${this.server.url}/scene/${this.scene}/bench`);
+    this.canvas = await this.h.see('#stage');
+    await this.h.see('.rows .row');
+  }
+
   async stored(): Promise<Piece[]> {
     await this.h.saved();
     const open = (await (await fetch(`${this.server.url}/api/scenes/${this.scene}`)).json()) as {
@@ -105,8 +112,7 @@ export class OnBench {
   /** Opens the Crate, exports OBJ and reads the first object of the file that comes. */
   async exported(): Promise<PolyMesh> {
     const { h, browser } = this;
-    await browser.driver.get(`${this.server.url}/scene/${this.scene}/bench`);
-    await h.see('.rows .row');
+    await this.reopen();
     await h.click('a[href$="/crate"]');
     await h.until('the counts', async () => Number(await h.text('[data-sum="faces"]')) > 0);
     await h.press('OBJ', '.card');

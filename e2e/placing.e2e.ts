@@ -1,34 +1,15 @@
 /** Placing and drawing by hand: snapping, welding, attraction, the peg, strokes and lines, parts made into pieces. */
 import { By, Key, type WebElement } from 'selenium-webdriver';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { describe, expect, it } from 'vitest';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { faceKinds } from '@urnsmith/core/mesh/measure';
 import { checkMesh } from '@urnsmith/core/mesh/checkMesh';
-import { consoleProblems, openBrowser, type Browser } from './browser';
-import type { HandsOn } from './hands';
-import { OnBench } from './onBench';
-import { TestServer } from './server';
+import { atBench } from './atBench';
 
-let server: TestServer;
-let browser: Browser;
-let h: HandsOn;
-let on: OnBench;
+const { browser, on, h } = await atBench();
 /** Pixels per millimetre from above, and where the world's origin is drawn, from the middle of the stage. */
 let s = 1;
 let middle: [number, number] = [0, 0];
-
-beforeAll(async () => {
-  server = new TestServer();
-  await server.start();
-  browser = await openBrowser();
-  on = new OnBench(server, browser);
-  h = on.h;
-});
-afterAll(async () => {
-  expect(await consoleProblems(browser.driver)).toEqual([]);
-  await browser?.close();
-  await server?.close();
-});
 
 const box = (id: string, name: string, size: number[], more: Partial<Piece> = {}): Piece => ({
   id,

@@ -1,0 +1,27 @@
+/** For a file of tests: a server, a browser and a person at the Bench. The console must have stayed quiet at the end. */
+import { afterAll, expect } from 'vitest';
+import { consoleProblems, openBrowser, type Browser } from './browser';
+import type { HandsOn } from './hands';
+import { OnBench } from './onBench';
+import { TestServer } from './server';
+
+export interface AtBench {
+  server: TestServer;
+  browser: Browser;
+  on: OnBench;
+  h: HandsOn;
+}
+
+export async function atBench(): Promise<AtBench> {
+  const server = new TestServer();
+  await server.start();
+  const browser = await openBrowser();
+  afterAll(async () => {
+    const said = await consoleProblems(browser.driver);
+    await browser.close();
+    await server.close();
+    expect(said).toEqual([]);
+  });
+  const on = new OnBench(server, browser);
+  return { server, browser, on, h: on.h };
+}

@@ -1,0 +1,201 @@
+/**
+ * Every tool on the Card, at every level, pressed on picks a person would make: on one of them it acts, under the name
+ * it is known by, and one undo takes it back; on the others it says why not, in a sentence, and changes nothing.
+ */
+import { By, Key } from 'selenium-webdriver';
+import { describe, expect, it } from 'vitest';
+import type { Piece } from '@urnsmith/core/document/schema';
+import { atBench } from './atBench';
+
+const { browser, on, h } = await atBench();
+const { driver } = browser;
+
+/** What a tool leaves on the Card by its title, where that is another name than the button's. */
+const LEAVES: Record<string, string> = {
+  'Extrude each face': 'Extrude',
+  'Extrude along the peg': 'Extrude',
+  'Inset each face': 'Inset',
+  'Flatten onto the view': 'Flatten',
+  'Weld near points': 'Weld',
+  'Weld at the middle': 'Weld',
+  'Fill with a grid': 'Fill',
+  'Mark edges hard': 'Mark edges',
+  'Crease along the edges': 'Mark edges',
+  'Seam along the edges': 'Mark edges',
+  'Half the width of a bevel': 'Mark edges',
+  'Clear hard marks': 'Mark edges',
+  'Marks on all edges over an angle': 'Mark edges',
+  Slide: 'Slide',
+};
+/** Tools that are taken in hand instead, and how the line of help names them. */
+const HELD: Record<string, string> = {
+  Knife: 'Knife',
+  'Slice by a stroke across the piece': 'Slice',
+  'Draw a face point by point': 'Draw a face',
+};
+/** By level, what tools of one name do there. */
+const AT: Record<string, Record<string, string>> = {
+  face: { 'Delete faces; of edges and points, join the faces around': 'Delete faces' },
+  edge: { Extrude: 'Extrude edges', 'Delete faces; of edges and points, join the faces around': 'Dissolve' },
+  point: { Bevel: 'Bevel points', 'Delete faces; of edges and points, join the faces around': 'Dissolve' },
+};
+
+const slab: Piece = {
+  id: 'slab',
+  name: 'Slab',
+  base: { primitive: 'box', width: 60, height: 10, depth: 60, segments: [3, 1, 3] },
+};
+const sheet: Piece = {
+  id: 'sheet',
+  name: 'Sheet',
+  base: { primitive: 'plane', width: 60, depth: 60, segments: [3, 3] },
+};
+/** The sheet with a hole in its middle, and in triangles. */
+const holed: Piece = {
+  ...sheet,
+  id: 'holed',
+  name: 'Holed',
+  actions: [{ op: 'deleteFaces', select: { faces: [4] } }],
+};
+const triangles: Piece = {
+  ...sheet,
+  id: 'triangles',
+  name: 'Triangles',
+  actions: [{ op: 'triangulate', select: { rule: 'all', of: 'faces' } }],
+};
+
+/** In two strips that face each other, with points of their own where they touch a third. */
+const parted: Piece = {
+  ...sheet,
+  id: 'parted',
+  name: 'Parted',
+  actions: [
+    { op: 'splitApart', select: { faces: [0] } },
+    { op: 'deleteFaces', select: { rule: 'within', of: 'faces', min: [-9, -1, -40], max: [9, 1, 40] } },
+  ],
+};
+
+type Place = [number, number];
+/** Places clicked on from above, mm; nothing stands for everything. */
+const PICKS: Record<'face' | 'edge' | 'point', Array<Place[]>> = {
+  face: [[[0, 0]], [[20, 20]], [[-20, -20], [20, 20]], []], // prettier-ignore
+  edge: [[[10, 0]], [[30, 0]], [[-10, 0], [10, 0]], [[10, -20], [10, 0], [10, 20]], [[10, 0], [-10, 0], [0, 10], [0, -10]], []], // prettier-ignore
+  point: [[[10, 10]], [[10, 10], [-10, -10]], [[10, -10], [10, 10]], [[-30, 10], [-10, 10], [10, 10]], [[10, 10], [-10, 10], [10, -10], [-10, -10]], []], // prettier-ignore
+};
+const KEY = { face: '8', edge: '9', point: '0' } as const;
+
+let s = 1;
+async function open(piece: Piece, level: keyof typeof KEY): Promise<void> {
+  await on.open('Every tool', [slab]);
+  await h.until('the slab', async () => /\d/.test(await h.text('.rows [data-name="Slab"] em')));
+  await h.pick('Slab');
+  await on.key('5');
+  await on.key('p');
+  await on.key('f');
+  await driver.sleep(300);
+  s = await on.scaleFrom(30);
+  if (piece === slab) {
+    await on.key(KEY[level]);
+    await on.untilCounts('0 of');
+    return;
+  }
+  // Seen the same way, in a scene of its own: all pieces are as large.
+  await on.open('Every tool', [piece]);
+  await h.until('the piece', async () => /\d/.test(await h.text(`.rows [data-name="${piece.name}"] em`)));
+  await h.pick(piece.name!);
+  await on.key('5');
+  await on.key('p');
+  await on.key('f');
+  await driver.sleep(300);
+  await on.key(KEY[level]);
+  await on.untilCounts('0 of');
+}
+
+async function pick(places: Place[]): Promise<void> {
+  if (!places.length) {
+    await on.key(Key.CONTROL, 'a');
+    await on.untilCounts(' of');
+    return;
+  }
+  for (const [k, [x, z]] of places.entries()) await on.clickAt(x * s, z * s, ...(k ? [Key.SHIFT] : []));
+  await on.untilCounts(`${places.length} of`);
+}
+
+/** Back at the level, whatever the tool before left picked there. */
+async function nothingPicked(level: keyof typeof KEY): Promise<void> {
+  await on.key(KEY[level]);
+  await h.until(`${level} level`, async () => (await on.counts()).endsWith(` ${level}s`));
+  await driver.sleep(60);
+  // Escape with nothing picked would leave the level.
+  if (!(await on.counts()).startsWith('0 of')) await on.key(Key.ESCAPE);
+  await on.untilCounts('0 of');
+}
+
+const textOf = async (css: string): Promise<string> => {
+  const [e] = await driver.findElements(By.css(css));
+  return e ? e.getText().catch(() => '') : '';
+};
+/** What came of pressing a tool: an action on the Card, a tool in hand, a piece more, or a sentence. */
+async function outcome(before: number): Promise<{ did?: string; refused?: string }> {
+  return h.until('something', async () => {
+    const refused = await textOf('.notice.problem span');
+    if (refused) return { refused };
+    const held = await textOf('.toolline b');
+    if (held !== 'Select') return { did: held };
+    const rows = (await driver.findElements(By.css('.rows .row'))).length;
+    if (rows > 1) return { did: 'a new piece' };
+    return (await actions()) > before && { did: await textOf('.lastAction .head b') };
+  });
+}
+const actions = async (): Promise<number> =>
+  Number(await driver.executeScript("return document.querySelector('.lastAction')?.dataset.actions ?? '0'"));
+
+async function takeBack(did: string, before: number): Promise<void> {
+  if (Object.values(HELD).includes(did)) {
+    await on.key(Key.ESCAPE);
+    await h.until('the tool put away', async () => (await textOf('.toolline b')) === 'Select');
+    return;
+  }
+  await on.key(Key.CONTROL, 'z');
+  await h.until('taken back', async () => (await actions()) === before);
+  await h.until('one piece', async () => (await driver.findElements(By.css('.rows .row'))).length === 1);
+}
+
+for (const level of ['face', 'edge', 'point'] as const)
+  describe(`At ${level} level`, () => {
+    it('every tool of the Card acts on something, or says why it cannot', async () => {
+      await open(slab, level);
+      const buttons = await driver.findElements(By.css('.tools[aria-label="Tools"] button'));
+      const titles = await Promise.all(buttons.map((b) => b.getAttribute('title')));
+      expect(titles.length).toBeGreaterThan(12);
+      const left = new Set(titles as string[]);
+      const wrong: string[] = [];
+      for (const piece of [slab, sheet, holed, triangles, parted]) {
+        if (!left.size) break;
+        if (piece !== slab) await open(piece, level);
+        const before = await actions();
+        for (const places of PICKS[level])
+          for (const title of left) {
+            const here = places.length ? places : [];
+            if (piece === holed && level === 'face' && here[0]?.join() === '0,0') continue;
+            await nothingPicked(level);
+            await pick(here);
+            await driver.findElement(By.css(`.tools[aria-label="Tools"] button[title="${title}"]`)).click();
+            const { did, refused } = await outcome(before);
+            if (refused !== undefined) {
+              if (!/^[A-Z“].*\.$/s.test(refused)) wrong.push(`${title}: ${refused}`);
+              if ((await actions()) !== before) wrong.push(`${title} was refused, yet something changed`);
+              await h.press('✕', '.notice');
+              await h.until('the notice gone', async () => (await textOf('.notice')) === '');
+              continue;
+            }
+            const expected = HELD[title] ?? AT[level][title] ?? LEAVES[title] ?? title;
+            if (did !== expected && !(title.startsWith('Take faces off') && did === 'a new piece'))
+              wrong.push(`${title} did ${did}`);
+            left.delete(title);
+            await takeBack(did!, before);
+          }
+      }
+      expect({ wrong, neverActed: [...left] }).toEqual({ wrong: [], neverActed: [] });
+    }, 400_000);
+  });
