@@ -160,6 +160,41 @@ describe('A pattern', () => {
   });
 });
 
+describe('Rules', () => {
+  it('pick what is sharp or flat by an angle, marked, open or of many corners, and say when there is none', async () => {
+    // A can whose lid was taken off; its rim is marked.
+    const can: Piece = {
+      id: 'a',
+      name: 'Can',
+      base: { primitive: 'cylinder', radius: 10, height: 10, sides: 10 },
+      actions: [
+        { op: 'deleteFaces', select: { rule: 'facing', direction: [0, 1, 0] } },
+        { op: 'mark', select: { rule: 'open' }, marks: ['seam'] },
+      ],
+    };
+    await open(can);
+    await on.key('9');
+    await on.untilCounts('0 of 30 edges');
+    const picks = async (button: string, count: string): Promise<void> => {
+      await h.press(button, '[aria-label="Pick by rule"]');
+      await on.untilCounts(count);
+    };
+    await picks('Sharp edges', '20 of 30');
+    await h.type('Sharp or flat by', '40');
+    await picks('Sharp edges', '10 of 30');
+    await picks('Open edges', '10 of 30');
+    await picks('Seams', '10 of 30');
+    await picks('Hard', '0 of 30');
+    expect(await h.text('.notice')).toContain('The piece has none of those.');
+    await picks('Non-manifold', '0 of 30');
+    // The bottom is the one face of ten corners; from it the walls are a right angle away.
+    await picks('N-gons', '1 of 11 faces');
+    await picks('Flat up to 40°', '1 of 11 faces');
+    await h.type('Sharp or flat by', '91');
+    await picks('Flat up to 91°', '11 of 11 faces');
+  });
+});
+
 describe('The view and the placement', () => {
   it('a size of nought is refused in words, typed or stepped to', async () => {
     await open(cube);

@@ -84,7 +84,8 @@ async function picked(name: PickName, options?: PickOptions): Promise<void> {
   const hand = inHand();
   if (!hand) return;
   const reply = await builds.ask(hand.piece.id, { kind: 'pick', name, selection: hand.selection, options });
-  if (reply) await show(hand.piece.id, reply);
+  if (reply && (await show(hand.piece.id, reply)) && name === 'rule' && !inHand()?.selection.indices.length)
+    store.dispatch(bench.noticed({ text: 'The piece has none of those.', tone: 'info' }));
 }
 
 /** Puts the selection of a reply in hand; the level follows when another kind of element came out. */

@@ -9,6 +9,7 @@ import { useApp } from '../../state/store';
 import { CheckField, ListField } from '../../ui/fields';
 import { NumberField } from '../../ui/NumberField';
 import { HandleSettings } from './HandleSettings';
+import { RulePicks } from './RulePicks';
 
 const TOOLS = {
   face: ['extrude', 'extrudeEach', 'extrudePeg', 'inset', 'insetEach', 'knife', 'makeRound', 'flatten', 'flattenView', 'bridge', 'splitApart', 'copyFaces', 'detach', 'fan', 'triangulate', 'pairTriangles', 'turnOver', 'faceOutward', 'mirrorOnce', 'thicken', 'planeSlice', 'drawFace', 'collapse', 'remove'],
@@ -55,6 +56,7 @@ const Tools = memo(function Tools({ level }: { level: ElementLevel }) {
       </div>
       <Buttons ids={PICKS.map((p) => `pick-${p}`)} label="Pick" />
       <PickOptions level={level} />
+      <RulePicks />
       <NamedSelections />
       <HandleSettings />
     </>
