@@ -2,7 +2,7 @@
  * Skerry Light, machine room: the pressure hatch. A round door in a square frame with seat ring, bolt holes and
  * bolts, a handwheel on its boss, and hinge lugs. Laid out flat, front upward, and stood up by its group.
  */
-import type { Piece, SceneDocument } from '@urnsmith/core/document/schema';
+import type { Piece } from '@urnsmith/core/document/schema';
 import { circlePoint } from '@urnsmith/core/primitives/index';
 import type { Step } from '@urnsmith/core/steps/kinds';
 import type { Scope } from '@urnsmith/core/steps/scope';
@@ -255,7 +255,7 @@ function hinge(): Piece[] {
 }
 
 /** The whole hatch, live steps kept. */
-export function hatch(): SceneDocument {
+export function hatch(): { pieces: Piece[] } {
   const group: Piece = {
     id: 'hatch',
     name: 'Pressure hatch',

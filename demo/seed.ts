@@ -1,4 +1,5 @@
 /** Puts the demo scenes into a database that has no scene yet. */
+import { documentOf } from '@urnsmith/core/document/sections';
 import type { SceneStore } from '../server/src/store/scenes';
 import { hatch } from './hatch';
 import { valve } from './valve';
@@ -8,6 +9,6 @@ export const VALVE_SCENE = 'Skerry Light: valve on its plinth';
 
 export function seed(scenes: SceneStore): void {
   if (scenes.list('').length) return;
-  scenes.create(VALVE_SCENE, valve());
-  scenes.create(DEMO_SCENE, hatch());
+  scenes.create(VALVE_SCENE, documentOf(valve().pieces));
+  scenes.create(DEMO_SCENE, documentOf(hatch().pieces));
 }

@@ -2,7 +2,7 @@
  * Skerry Light, machine room: a valve on its plinth. The handwheel's hub, spokes and grips, and the chipped stone with
  * its cracks, are modelled by direct operations; cuts, rounding and normals stay live behind them.
  */
-import type { Piece, SceneDocument } from '@urnsmith/core/document/schema';
+import type { Piece } from '@urnsmith/core/document/schema';
 import type { Primitive } from '@urnsmith/core/primitives/index';
 import { ByHand } from './byHand';
 
@@ -227,7 +227,7 @@ function plinth(): Piece {
   };
 }
 
-export function valve(): SceneDocument {
+export function valve(): { pieces: Piece[] } {
   return {
     pieces: [
       plinth(),

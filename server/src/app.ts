@@ -5,25 +5,33 @@ import { serveStatic } from '@hono/node-server/serve-static';
 import { Hono, type Context } from 'hono';
 import { HTTPException } from 'hono/http-exception';
 import { secureHeaders } from 'hono/secure-headers';
+import { VersionError } from '@urnsmith/core/document/migrations';
 import { OperationError } from '@urnsmith/core/mesh/errors';
-import { Jobs } from './jobs/Jobs';
-import { blobRoutes } from './routes/blobs';
+import { Jobs, type JobLimits } from './jobs/Jobs';
+import { BodyError } from './routes/bodies';
+import { eventRoutes } from './routes/events';
+import { meshRoutes } from './routes/meshes';
 import { sceneRoutes } from './routes/scenes';
 import { transferRoutes } from './routes/transfer';
-import { BlobStore } from './store/blobs';
 import type { Db } from './store/database';
-import { SceneStore, StoreError } from './store/scenes';
+import { StoreError, troubleOf } from './store/errors';
+import { Journal } from './store/journal';
+import { MeshStore } from './store/meshes';
+import { SceneStore } from './store/scenes';
 
 export interface AppOptions {
   db: Db;
   /** Folder of the built interface; left out in tests of the API alone. */
   webRoot?: string;
+  limits?: JobLimits;
 }
 
-export function createApp({ db, webRoot }: AppOptions) {
-  const scenes = new SceneStore(db);
-  const blobs = new BlobStore(db);
-  const jobs = new Jobs();
+export function createApp({ db, webRoot, limits }: AppOptions) {
+  const journal = new Journal(db);
+  const scenes = new SceneStore(db, journal);
+  const meshes = new MeshStore(db);
+  const jobs = new Jobs(limits);
+  const closing = new AbortController();
   const app = new Hono();
   app.use(
     secureHeaders({
@@ -48,14 +56,24 @@ export function createApp({ db, webRoot }: AppOptions) {
     }),
   );
   app.use('/api/*', async (c, next) => (isForeign(c) ? refuseForeign(c) : next()));
-  app.route('/api/scenes', transferRoutes(scenes, blobs, jobs));
-  app.route('/api/scenes', sceneRoutes(scenes));
-  app.route('/api/blobs', blobRoutes(blobs));
-  app.get('/api/health', (c) => c.json({ ok: true }));
+  app.route('/api/scenes', transferRoutes(scenes, journal, meshes, jobs));
+  app.route('/api/scenes', sceneRoutes(scenes, journal));
+  app.route('/api/meshes', meshRoutes(meshes, jobs));
+  app.route('/api/events', eventRoutes(journal, closing.signal));
+  app.get('/api/health', (c) =>
+    c.json({
+      ok: true,
+      memory: {
+        process: process.memoryUsage.rss(),
+        documents: journal.documents.memory(),
+        jobs: jobs.memory(),
+      },
+    }),
+  );
   app.all('/api/*', (c) => c.json({ code: 'no-route', message: 'There is no such address.' }, 404));
   if (webRoot) serveInterface(app, webRoot);
   app.onError(answerError);
-  return { app, scenes, blobs, jobs };
+  return { app, journal, scenes, meshes, jobs, close: () => closing.abort() };
 }
 
 /** Writes must come from the interface's own origin, and every call must name a loopback host. */
@@ -73,9 +91,16 @@ const refuseForeign = (c: Context) =>
 function answerError(e: Error, c: Context) {
   if (e instanceof StoreError)
     return c.json({ code: e.code, message: e.message, detail: e.detail }, e.status);
+  if (e instanceof BodyError) return c.json({ code: e.code, message: e.message }, e.status);
   if (e instanceof OperationError) return c.json({ code: e.code, message: e.message, fix: e.fix }, 422);
+  if (e instanceof VersionError) return c.json({ code: 'newer', message: e.message }, 422);
   if (e instanceof HTTPException)
-    return c.json({ code: 'too-large', message: 'The request is larger than this address takes.' }, e.status);
+    return c.json({ code: 'bad-request', message: 'The request cannot be read.' }, e.status);
+  const trouble = troubleOf(e);
+  if (trouble) {
+    console.error(trouble.message);
+    return c.json(trouble, 507);
+  }
   console.error(e);
   return c.json(
     { code: 'internal', message: 'Something went wrong on the server; nothing was changed.' },

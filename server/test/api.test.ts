@@ -1,49 +1,25 @@
-import { mkdtempSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+/** The HTTP API on the real server: library, files, guards. */
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { Piece } from '@urnsmith/core/document/schema';
 import { contentHash, encodeMesh } from '@urnsmith/core/formats/meshBlob';
 import { buildPrimitive } from '@urnsmith/core/primitives/index';
-import { start, type Running } from '../src/start';
+import { box, OnServer, Window } from './onServer';
 
-const folder = mkdtempSync(join(tmpdir(), 'urnsmith-api-'));
-const database = join(folder, 'test.sqlite');
-let server: Running;
+let on: OnServer;
 beforeAll(async () => {
-  server = await start({ database });
+  on = await new OnServer().start();
 });
-afterAll(async () => {
-  await server.stop();
-  rmSync(folder, { recursive: true });
-});
+afterAll(() => on.close());
 
 const json = { 'content-type': 'application/json' };
-const call = (path: string, init: RequestInit = {}): Promise<Response> => fetch(server.url + path, init);
-const post = (path: string, body: unknown, headers: Record<string, string> = {}): Promise<Response> =>
-  call(path, { method: 'POST', body: JSON.stringify(body), headers: { ...json, ...headers } });
-const box: Piece = { id: 'box', name: 'Box', base: { primitive: 'box', width: 10, height: 10, depth: 10 } };
-const create = async (name: string, pieces: Piece[] = [box]): Promise<string> =>
-  ((await (await post('/api/scenes', { name, document: { pieces } })).json()) as { id: string }).id;
-interface State {
-  seq: number;
-  document: { pieces: Piece[] };
-  undo: Array<{ number: number; label: string }>;
-  redo: Array<{ number: number; label: string }>;
-}
-const open = async (id: string): Promise<State> => (await (await call(`/api/scenes/${id}`)).json()) as State;
-const rename = (n: string, was = 'Box') => ({
-  forward: { pieces: { box: { ...box, name: n } } },
-  inverse: { pieces: { box: { ...box, name: was } } },
-});
+const bytes = (b: Uint8Array) => b as Uint8Array<ArrayBuffer>;
 
 describe('scenes', () => {
   it('are listed newest first, searched literally, renamed, copied, put away and restored', async () => {
-    const a = await create('Winch 100%');
-    const b = await create('Bell_1');
+    const a = await on.create('Winch 100%');
+    const b = await on.create('Bell_1');
     const names = async (search = ''): Promise<string[]> =>
       (
-        (await (await call(`/api/scenes?search=${encodeURIComponent(search)}`)).json()) as Array<{
+        (await (await on.call(`/api/scenes?search=${encodeURIComponent(search)}`)).json()) as Array<{
           name: string;
         }>
       ).map((s) => s.name);
@@ -52,104 +28,66 @@ describe('scenes', () => {
     expect(await names('_')).toEqual(['Bell_1']);
     expect(
       (
-        await call(`/api/scenes/${a}`, {
+        await on.call(`/api/scenes/${a}`, {
           method: 'PATCH',
           body: JSON.stringify({ name: ' Drum ' }),
           headers: json,
         })
       ).status,
     ).toBe(200);
-    const copy = ((await (await post(`/api/scenes/${a}/duplicate`, {})).json()) as { id: string }).id;
-    expect((await open(copy)).document.pieces).toEqual([box]);
-    expect(await names('Drum')).toEqual(expect.arrayContaining(['Drum', 'Drum copy']));
-    await call(`/api/scenes/${b}`, { method: 'DELETE' });
-    expect((await call(`/api/scenes/${b}`)).status).toBe(404);
-    await post(`/api/scenes/${b}/restore`, {});
-    expect((await open(b)).document.pieces).toHaveLength(1);
-  });
-
-  it('keep an append-only journal that undo and redo move along', async () => {
-    const id = await create('Journal');
-    for (const [k, n] of ['one', 'two', 'three'].entries()) {
-      const r = await post(`/api/scenes/${id}/revisions`, {
-        seq: k,
-        label: n,
-        ...rename(n, ['Box', 'one', 'two'][k]),
-      });
-      expect(await r.json()).toEqual({ seq: k + 1, number: k + 1 });
-    }
-    await post(`/api/scenes/${id}/head`, { seq: 3, to: 1 });
-    let s = await open(id);
-    expect([s.document.pieces[0].name, s.undo.map((r) => r.label), s.redo.map((r) => r.label)]).toEqual([
-      'one',
-      ['one'],
-      ['two', 'three'],
-    ]);
-    await post(`/api/scenes/${id}/head`, { seq: 4, to: 2 });
-    expect((await open(id)).document.pieces[0].name).toBe('two');
-    await post(`/api/scenes/${id}/head`, { seq: 5, to: 0 });
-    expect((await open(id)).document.pieces[0].name).toBe('Box');
-    // A new action after undo starts a new branch; the old one stays in the journal, out of reach of redo.
-    await post(`/api/scenes/${id}/revisions`, { seq: 6, label: 'other', ...rename('other') });
-    s = await open(id);
-    expect([s.undo.map((r) => r.label), s.redo]).toEqual([['other'], []]);
-    expect((await post(`/api/scenes/${id}/head`, { seq: 7, to: 3 })).status).toBe(422);
-  });
-
-  it('refuse a write that did not see the last one, and change nothing', async () => {
-    const id = await create('Two windows');
-    await post(`/api/scenes/${id}/revisions`, { seq: 0, label: 'first', ...rename('first') });
-    const late = await post(`/api/scenes/${id}/revisions`, { seq: 0, label: 'late', ...rename('late') });
-    expect(late.status).toBe(409);
-    expect(await late.json()).toMatchObject({ code: 'changed-elsewhere', detail: { seq: 1 } });
-    expect((await open(id)).document.pieces[0].name).toBe('first');
+    const copy = ((await (await on.post(`/api/scenes/${a}/duplicate`, {})).json()) as { id: string }).id;
+    expect((await on.open(copy)).pieces).toEqual([box]);
+    expect(await names('Drum')).toEqual(expect.arrayContaining(['Drum', 'Drum 2']));
+    await on.call(`/api/scenes/${b}`, { method: 'DELETE' });
+    expect((await on.call(`/api/scenes/${b}`)).status).toBe(404);
+    await on.post(`/api/scenes/${b}/restore`, {});
+    expect((await on.open(b)).pieces).toHaveLength(1);
   });
 
   it('refuse bad bodies and documents with the place', async () => {
-    const id = await create('Strict');
+    const id = await on.create('Strict');
     const status = async (r: Promise<Response>): Promise<[number, string]> => {
       const x = await r;
       return [x.status, ((await x.json()) as { message: string }).message];
     };
-    expect(await status(post('/api/scenes', { name: '' }))).toEqual([400, expect.stringMatching(/^name/)]);
-    expect(await status(post('/api/scenes', { name: 'x', extra: 1 }))).toEqual([
+    expect(await status(on.post('/api/scenes', { name: '' }))).toEqual([400, expect.stringMatching(/^name/)]);
+    expect(await status(on.post('/api/scenes', { name: 'x', extra: 1 }))).toEqual([
       400,
       expect.stringContaining('extra'),
     ]);
-    expect(await status(call('/api/scenes', { method: 'POST', body: '{', headers: json }))).toEqual([
+    expect(await status(on.call('/api/scenes', { method: 'POST', body: '{', headers: json }))).toEqual([
       400,
-      'The body is not JSON.',
+      expect.stringMatching(/^This is not JSON/),
     ]);
-    const wrong = {
-      forward: { pieces: { box: { ...box, base: { primitive: 'box', width: -4, height: 1, depth: 1 } } } },
-      inverse: { pieces: {} },
+    const w = await new Window(on, id).look();
+    const sent = async (change: object): Promise<[number, string]> => {
+      await w.look();
+      const r = await w.send(w.revision('x', (l) => l.map((p) => ({ ...p, ...change }))));
+      return [r.status, r.body.message];
     };
-    expect(await status(post(`/api/scenes/${id}/revisions`, { seq: 0, label: 'x', ...wrong }))).toEqual([
+    expect(await sent({ base: { primitive: 'box', width: -4, height: 1, depth: 1 } })).toEqual([
       422,
-      'pieces/0/base/width: Must be at least 0.001.',
+      'pieces/box/base/width: Must be at least 0.001.',
     ]);
-    const circle = {
-      forward: { pieces: { box: { ...box, steps: [{ kind: 'cut', mode: 'subtract', cutters: ['box'] }] } } },
-      inverse: { pieces: {} },
-    };
-    expect(await status(post(`/api/scenes/${id}/revisions`, { seq: 0, label: 'x', ...circle }))).toEqual([
+    expect(await sent({ steps: [{ kind: 'cut', mode: 'subtract', cutters: ['box'] }] })).toEqual([
       422,
       'pieces: Cutters run in a circle: Box → Box.',
     ]);
-    expect((await open(id)).seq).toBe(0);
-    expect(await status(call('/api/nowhere'))).toEqual([404, 'There is no such address.']);
+    expect((await on.open(id)).seq).toBe(0);
+    expect(await status(on.call('/api/nowhere'))).toEqual([404, 'There is no such address.']);
   });
 
   it('keep pictures, and refuse what is none', async () => {
-    const id = await create('Pictured');
+    const id = await on.create('Pictured');
     const png = Uint8Array.of(0x89, 0x50, 0x4e, 0x47, 13, 10, 26, 10, 1, 2, 3);
     const put = (body: Uint8Array, faces: string): Promise<Response> =>
-      call(`/api/scenes/${id}/thumbnail?faces=${faces}`, {
+      on.call(`/api/scenes/${id}/thumbnail?faces=${faces}`, {
         method: 'PUT',
-        body: body as Uint8Array<ArrayBuffer>,
+        body: bytes(body),
+        headers: { 'content-type': 'image/png' },
       });
     expect((await put(png, '12')).status).toBe(200);
-    expect(new Uint8Array(await (await call(`/api/scenes/${id}/thumbnail`)).arrayBuffer())).toEqual(png);
+    expect(new Uint8Array(await (await on.call(`/api/scenes/${id}/thumbnail`)).arrayBuffer())).toEqual(png);
     expect((await put(Uint8Array.of(1, 2, 3), '12')).status).toBe(400);
     expect((await put(png, '-1')).status).toBe(400);
   });
@@ -159,11 +97,15 @@ describe('files', () => {
   it('come in as OBJ and go out in every format', async () => {
     const obj =
       'o Wedge\nv 0 0 0\nv 30 0 0\nv 30 0 20\nv 0 0 20\nv 0 15 20\nv 30 15 20\nf 1 2 3 4\nf 4 3 6 5\nf 1 5 6 2\nf 1 4 5\nf 2 6 3\n';
-    const made = await call('/api/scenes/import?name=Wedge', { method: 'POST', body: obj });
+    const made = await on.call('/api/scenes/import?name=Wedge', {
+      method: 'POST',
+      body: obj,
+      headers: { 'content-type': 'text/plain' },
+    });
     expect(made.status).toBe(201);
     const { id } = (await made.json()) as { id: string };
-    const { document } = await open(id);
-    expect(document.pieces[0].name).toBe('Wedge');
+    const { pieces } = await on.open(id);
+    expect(pieces[0].name).toBe('Wedge');
     for (const [format, start] of [
       ['glb', 'glTF'],
       ['gltf', '{"asset"'],
@@ -171,7 +113,7 @@ describe('files', () => {
       ['stl', 'Urnsmith'],
       ['ply', 'ply'],
     ]) {
-      const r = await post(`/api/scenes/${id}/export`, { pieces: ['p1'], format, unit: 'mm', up: 'y' });
+      const r = await on.post(`/api/scenes/${id}/export`, { pieces: ['p1'], format, unit: 'mm', up: 'y' });
       expect(r.status).toBe(200);
       expect(JSON.parse(r.headers.get('x-counts')!)).toEqual({ points: 6, faces: 5, triangles: 8 });
       expect(r.headers.get('content-disposition')).toContain(`Wedge.${format}`);
@@ -181,12 +123,16 @@ describe('files', () => {
           .startsWith(start),
       ).toBe(true);
     }
-    const bad = await call('/api/scenes/import?name=Bad', { method: 'POST', body: 'v 1 2 3\nf 1 2 3' });
+    const bad = await on.call('/api/scenes/import?name=Bad', {
+      method: 'POST',
+      body: 'v 1 2 3\nf 1 2 3',
+      headers: { 'content-type': 'model/obj' },
+    });
     expect([bad.status, ((await bad.json()) as { message: string }).message]).toEqual([
       422,
       'Line 2: point 2 does not exist, there are 1 so far.',
     ]);
-    const missing = await post(`/api/scenes/${id}/export`, {
+    const missing = await on.post(`/api/scenes/${id}/export`, {
       pieces: ['p9'],
       format: 'glb',
       unit: 'm',
@@ -195,53 +141,124 @@ describe('files', () => {
     expect(missing.status).toBe(422);
   });
 
-  it('are stored under their true hash only, and collected when nothing names them', async () => {
-    const bytes = encodeMesh(buildPrimitive({ primitive: 'sphere', radius: 5 }));
-    const hash = await contentHash(bytes);
-    const put = (h: string): Promise<Response> =>
-      call(`/api/blobs/${h}`, { method: 'PUT', body: bytes as Uint8Array<ArrayBuffer> });
-    expect((await put('0'.repeat(64))).status).toBe(422);
-    expect((await put(hash)).status).toBe(200);
-    expect((await put(hash)).status).toBe(200);
-    expect(
-      Buffer.from(await (await call(`/api/blobs/${hash}`)).arrayBuffer()).equals(Buffer.from(bytes)),
-    ).toBe(true);
-    await create('Uses it', [{ id: 'a', base: { blob: hash } }]);
-    expect(server.app.blobs.collect(Date.now() + 1000)).toBe(0);
-    const lone = encodeMesh(buildPrimitive({ primitive: 'sphere', radius: 6 }));
-    await call(`/api/blobs/${await contentHash(lone)}`, {
+  const putMesh = (hash: string, body: Uint8Array): Promise<Response> =>
+    on.call(`/api/meshes/${hash}`, {
       method: 'PUT',
-      body: lone as Uint8Array<ArrayBuffer>,
+      body: bytes(body),
+      headers: { 'content-type': 'application/octet-stream' },
     });
-    expect(server.app.blobs.collect(Date.now() + 1000)).toBe(1);
+
+  it('are stored under their true hash only, and collected when no history needs them', async () => {
+    const mesh = encodeMesh(buildPrimitive({ primitive: 'sphere', radius: 5 }));
+    const hash = await contentHash(mesh);
+    expect((await putMesh('0'.repeat(64), mesh)).status).toBe(422);
+    expect((await putMesh(hash, mesh)).status).toBe(200);
+    expect((await putMesh(hash, mesh)).status).toBe(200);
+    const got = await on.call(`/api/meshes/${hash}`);
+    expect(Buffer.from(await got.arrayBuffer()).equals(Buffer.from(mesh))).toBe(true);
+    const w = await new Window(on, await on.create('Uses it', [{ id: 'a', base: { blob: hash } }])).look();
+    const { meshes } = on.running.app;
+    expect(meshes.collect(Date.now() + 1000)).toBe(0);
+    // What only an old step of the history still needs is needed.
+    await w.send(w.revision('Delete', () => []));
+    expect(meshes.collect(Date.now() + 1000)).toBe(0);
+    const lone = encodeMesh(buildPrimitive({ primitive: 'sphere', radius: 6 }));
+    await putMesh(await contentHash(lone), lone);
+    expect(meshes.collect(Date.now() + 1000)).toBe(1);
+  });
+
+  it('are meshes or they are refused', async () => {
+    const good = encodeMesh(buildPrimitive({ primitive: 'box', width: 1, height: 2, depth: 3 }));
+    const text = new TextDecoder('latin1').decode(good);
+    const header = text.slice(0, text.indexOf('\0'));
+    const nan = Uint8Array.from(good);
+    nan.set(new Uint8Array(Float64Array.of(NaN).buffer), Math.ceil((header.length + 1) / 8) * 8);
+    const bad = [
+      new Uint8Array(0),
+      new TextEncoder().encode('URNMESH1 nonsense'),
+      good.slice(0, -8),
+      Uint8Array.from([...good, ...new Uint8Array(8)]),
+      nan,
+      ...['"size":3', '"length":', 'Float64Array', '"positions"', '"faceStart"', 'URNMESH1[{'].map((part) =>
+        Uint8Array.from(good, (b, i) => (i === header.indexOf(part) + part.length - 1 ? b ^ 1 : b)),
+      ),
+    ];
+    for (const [k, b] of bad.entries()) {
+      const r = await on.answer(putMesh(await contentHash(b), b));
+      expect([k, r.status, r.body.code]).toEqual([k, 422, 'bad-blob']);
+    }
+  });
+
+  it('go out as one file and come in again as the same scene', async () => {
+    const mesh = encodeMesh(buildPrimitive({ primitive: 'torus', radius: 5, tubeRadius: 1 }));
+    const hash = await contentHash(mesh);
+    await putMesh(hash, mesh);
+    const id = await on.create('Whole', [
+      { id: 'a', name: 'Stored', base: { blob: hash } },
+      { ...box, steps: [{ kind: 'cut', mode: 'subtract', cutters: ['a'] }] },
+    ]);
+    const file = await on.call(`/api/scenes/${id}/file`);
+    expect([file.status, file.headers.get('content-disposition')]).toEqual([
+      200,
+      "attachment; filename*=UTF-8''Whole.urn.zip",
+    ]);
+    const type = file.headers.get('content-type')!;
+    const packed = new Uint8Array(await file.arrayBuffer());
+    const take = (b: Uint8Array) =>
+      on.answer<{ id: string; code: string; message: string }>(
+        on.call('/api/scenes/import', { method: 'POST', body: bytes(b), headers: { 'content-type': type } }),
+      );
+    const again = await take(packed);
+    expect(again.status).toBe(201);
+    const copy = await on.open(again.body.id);
+    expect([copy.name, copy.document]).toEqual(['Whole 2', (await on.open(id)).document]);
+    const { status, body } = await take(packed.slice(0, packed.length / 2));
+    expect([status, body.code]).toEqual([422, 'bad-archive']);
   });
 });
 
 describe('guards', () => {
   it('refuse writes from other origins and calls under other host names', async () => {
-    expect((await post('/api/scenes', { name: 'x' }, { origin: 'http://evil.example' })).status).toBe(403);
-    expect((await post('/api/scenes', { name: 'x' }, { origin: server.url })).status).toBe(201);
-    const r = await server.app.app.request('http://rebound.example/api/scenes', {
+    expect((await on.post('/api/scenes', { name: 'x' }, { origin: 'http://evil.example' })).status).toBe(403);
+    expect((await on.post('/api/scenes', { name: 'x' }, { origin: on.running.url })).status).toBe(201);
+    const r = await on.running.app.app.request('http://rebound.example/api/scenes', {
       headers: { host: 'rebound.example' },
     });
     expect(r.status).toBe(403);
   });
-  it('send a strict content security policy and refuse oversized bodies', async () => {
-    const r = await call('/api/health');
+
+  it('send a strict content security policy, ask for a content type, and answer oversized bodies', async () => {
+    const r = await on.call('/api/health');
     expect(r.headers.get('content-security-policy')).toContain("default-src 'none'");
-    const big = await call('/api/scenes', {
-      method: 'POST',
-      body: 'x'.repeat(17 * 1024 * 1024),
-      headers: json,
-    });
-    expect(big.status).toBe(413);
+    const typed = async (type: string) =>
+      (await on.answer(on.post('/api/scenes', { name: 'x' }, { 'content-type': type }))).body.code;
+    expect([await typed('text/plain'), await typed('')]).toEqual(['wrong-type', 'wrong-type']);
+    // Far larger than the limit: read to the end and answered, not cut off.
+    for (const size of [17, 60])
+      expect(
+        await on.answer(
+          on.call('/api/scenes', { method: 'POST', body: 'x'.repeat(size * 1024 * 1024), headers: json }),
+        ),
+      ).toMatchObject({
+        status: 413,
+        body: { code: 'too-large', message: 'This address takes up to 16 MB.' },
+      });
   });
+
+  it('tell what is kept in memory, and its bounds', async () => {
+    const { body } = await on.answer<{ memory: Record<string, Record<string, number>> }>(
+      on.call('/api/health'),
+    );
+    expect(body.memory.documents.characters).toBeLessThanOrEqual(body.memory.documents.limit);
+    expect(body.memory.jobs).toMatchObject({ secondsEach: 60, megabytesEach: 1024 });
+  });
+
   it('keep everything over a restart', async () => {
-    const id = await create('Stays');
-    await post(`/api/scenes/${id}/revisions`, { seq: 0, label: 'kept', ...rename('kept') });
-    await server.stop();
-    server = await start({ database });
-    const s = await open(id);
-    expect([s.document.pieces[0].name, s.undo.map((r) => r.label)]).toEqual(['kept', ['kept']]);
+    const w = await new Window(on, await on.create('Stays')).look();
+    await w.send(w.rename('kept'));
+    await on.running.stop();
+    await on.start();
+    const s = await on.open(w.scene);
+    expect([s.pieces[0].name, s.undo.map((r) => r.label)]).toEqual(['kept', ['Rename to kept']]);
   });
 });

@@ -6,7 +6,6 @@ import { OPERATIONS } from '../ops/index';
 import { runOperation, type MeshOf, type OperationResult } from '../ops/operation';
 import { resolveSelect, SELECT_SCHEMAS, type Select } from '../select/rules';
 import type { Selection } from '../select/selection';
-import type { Surface } from './base';
 
 export interface Action {
   op: string;
@@ -43,7 +42,7 @@ export function applyAction(
   meshOf?: MeshOf,
 ): OperationResult {
   const { op, select, ...params } = action;
-  const operation = OPERATIONS[op];
+  const operation = Object.hasOwn(OPERATIONS, op) ? OPERATIONS[op] : null;
   if (!operation) throw new OperationError('no-operation', `There is no operation “${op}”.`);
   return runOperation(operation, mesh, resolveSelect(mesh, select, last), params, meshOf);
 }
@@ -95,19 +94,4 @@ export class ActionRun {
       return { mesh, last, report: { op: action.op, report: '', fault: faultOf(e) } };
     }
   }
-}
-
-/** Hashes of all stored meshes the pieces rest on: bases, and surfaces their actions look to. */
-export function storedMeshes(
-  pieces: ReadonlyArray<{ base: object; actions?: ReadonlyArray<Action> }>,
-): Set<string> {
-  const out = new Set<string>();
-  const take = (base: object | undefined): void => {
-    if (base && 'blob' in base) out.add(base.blob as string);
-  };
-  for (const { base, actions } of pieces) {
-    take(base);
-    for (const a of actions ?? []) take((a.surface as Surface | undefined)?.base);
-  }
-  return out;
 }

@@ -1,12 +1,13 @@
 /** Where a mesh comes from: a primitive's numbers, a file beside a recipe, or a stored mesh. */
 import { Type, type Static } from 'typebox';
 import { PRIMITIVES } from '../primitives';
+import { meshReference } from './references';
 
 const strict = { additionalProperties: false };
 
 export const FileBaseSchema = Type.Object({ file: Type.String({ minLength: 1, maxLength: 1024 }) }, strict);
 /** A stored mesh, by the hash of its bytes. */
-export const BlobBaseSchema = Type.Object({ blob: Type.String({ pattern: '^[0-9a-f]{64}$' }) }, strict);
+export const BlobBaseSchema = Type.Object({ blob: meshReference() }, strict);
 
 const MESHES = [
   PRIMITIVES.box,

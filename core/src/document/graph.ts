@@ -1,49 +1,125 @@
-/** Pieces as a graph: which piece needs which other's result. */
+/** Pieces as a graph: which piece needs which other's result, and which one carries which. */
 import type { Piece } from './schema';
+import { referencesOf } from './sections';
 
-/** Ids of the pieces whose results a piece's active steps use. */
+const idsOf = (piece: Piece, role: 'operand' | 'parent'): string[] =>
+  referencesOf('pieces', piece).flatMap((r) => (r.role === role ? [r.id] : []));
+
+/** Ids of the pieces whose results a piece's active steps use, each once. */
 export function operandsOf(piece: Piece): string[] {
-  return (piece.steps ?? []).flatMap((s) =>
-    s.kind === 'cut' && !s.off ? s.cutters.filter((c) => !s.resting?.includes(c)) : [],
-  );
+  return [
+    ...new Set((piece.steps ?? []).flatMap((s) => (s.kind === 'cut' && !s.off ? activeCutters(s) : []))),
+  ];
 }
 
-/** All pieces a piece's steps name, also the ones switched off. */
-export function namedOperands(piece: Piece): string[] {
-  return (piece.steps ?? []).flatMap((s) => (s.kind === 'cut' ? s.cutters : []));
+/** The cutters of a step that are at work: not switched off, each once. */
+export function activeCutters(step: { cutters: string[]; resting?: string[] }): string[] {
+  const resting = new Set(step.resting);
+  return [...new Set(step.cutters)].filter((c) => !resting.has(c));
 }
 
-/** A circle of cutters as piece names, first and last the same; null when there is none. */
-export function cutterCycle(pieces: ReadonlyArray<Piece>): string[] | null {
-  const byId = new Map(pieces.map((p) => [p.id, p]));
-  const state = new Map<string, 'open' | 'done'>();
-  const path: string[] = [];
-  const visit = (id: string): string[] | null => {
-    if (state.get(id) === 'done') return null;
-    if (state.get(id) === 'open') return [...path.slice(path.indexOf(id)), id];
-    state.set(id, 'open');
-    path.push(id);
-    for (const next of namedOperands(byId.get(id)!)) {
-      if (!byId.has(next)) continue;
-      const found = visit(next);
-      if (found) return found;
+/** All pieces a piece's steps work with, also the ones switched off. */
+export const namedOperands = (piece: Piece): string[] => idsOf(piece, 'operand');
+
+/** A circle along one kind of reference, first and last the same; null when there is none. Each piece is looked at once. */
+function circle(
+  byId: ReadonlyMap<string, Piece>,
+  from: Iterable<string>,
+  next: (p: Piece) => string[],
+): string[] | null {
+  const done = new Set<string>();
+  for (const start of from) {
+    const path: Array<{ id: string; left: string[] }> = [];
+    const open = new Map<string, number>();
+    const enter = (id: string): string[] | null => {
+      if (done.has(id) || !byId.has(id)) return null;
+      const at = open.get(id);
+      if (at !== undefined) return [...path.slice(at).map((p) => p.id), id];
+      open.set(id, path.length);
+      path.push({ id, left: [...next(byId.get(id)!)].reverse() });
+      return null;
+    };
+    let found = enter(start);
+    while (path.length && !found) {
+      const top = path[path.length - 1];
+      const child = top.left.pop();
+      if (child !== undefined) found = enter(child);
+      else {
+        done.add(top.id);
+        open.delete(top.id);
+        path.pop();
+      }
     }
-    path.pop();
-    state.set(id, 'done');
-    return null;
-  };
-  for (const p of pieces) {
-    const found = visit(p.id);
-    if (found) return found.map((id) => byId.get(id)!.name ?? id);
+    if (found) return found;
   }
   return null;
 }
 
-/** The piece and everything that, directly or not, is built from it. */
+const mapOf = (pieces: Iterable<Piece>): Map<string, Piece> => new Map([...pieces].map((p) => [p.id, p]));
+const named = (byId: ReadonlyMap<string, Piece>, ids: string[] | null): string[] | null =>
+  ids && ids.map((id) => byId.get(id)!.name ?? id);
+
+/**
+ * A circle of cutters as piece names, first and last the same; null when there is none.
+ * @param from look only at what these pieces need
+ */
+export function cutterCycle(
+  pieces: Iterable<Piece> | ReadonlyMap<string, Piece>,
+  from?: Iterable<string>,
+): string[] | null {
+  const byId =
+    pieces instanceof Map ? (pieces as ReadonlyMap<string, Piece>) : mapOf(pieces as Iterable<Piece>);
+  return named(byId, circle(byId, from ?? byId.keys(), namedOperands));
+}
+
+/** A piece nested inside itself, by way of the others; null when there is none. */
+export function parentCycle(byId: ReadonlyMap<string, Piece>, from: Iterable<string>): string[] | null {
+  return named(
+    byId,
+    circle(byId, from, (p) => idsOf(p, 'parent')),
+  );
+}
+
+/**
+ * A piece and all that its result needs, those it needs first.
+ * @param next what a piece needs
+ */
+export function needed(id: string, next: (id: string) => string[]): string[] {
+  const out: string[] = [];
+  const state = new Set<string>([id]);
+  const path = [{ id, left: next(id) }];
+  while (path.length) {
+    const top = path[path.length - 1];
+    const child = top.left.pop();
+    if (child === undefined) {
+      out.push(top.id);
+      path.pop();
+    } else if (!state.has(child)) {
+      state.add(child);
+      path.push({ id: child, left: next(child) });
+    }
+  }
+  return out;
+}
+
+/** The pieces and everything that, directly or not, is built from them. */
 export function dependents(pieces: ReadonlyArray<Piece>, ids: Iterable<string>): Set<string> {
+  return reachedBackwards(pieces, ids, namedOperands);
+}
+
+/** The pieces and everything nested in them. */
+export function nestedIn(pieces: ReadonlyArray<Piece>, ids: Iterable<string>): Set<string> {
+  return reachedBackwards(pieces, ids, (p) => (p.parent === undefined ? [] : [p.parent]));
+}
+
+function reachedBackwards(
+  pieces: ReadonlyArray<Piece>,
+  ids: Iterable<string>,
+  next: (p: Piece) => string[],
+): Set<string> {
   const users = new Map<string, string[]>();
   for (const p of pieces)
-    for (const c of namedOperands(p)) {
+    for (const c of next(p)) {
       const list = users.get(c);
       if (list) list.push(p.id);
       else users.set(c, [p.id]);

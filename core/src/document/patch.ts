@@ -1,46 +1,118 @@
-/** Changes of a scene document as data: what became of which pieces, and their new order where it changed. */
-import type { Piece, SceneDocument } from './schema';
+/**
+ * Changes of a scene document as data: patches by path, in Immer's form. `diffDocuments` finds them between two
+ * documents that share what did not change; `applyPatch` applies them strictly.
+ */
+import { applyPatches, enablePatches, produce, type Patch as PathPatch } from 'immer';
+import { alike, isReservedWord, tidy } from './json';
+import { isSection, SECTION_NAMES, type SceneDocument } from './sections';
 
-export interface Patch {
-  /** New value per piece id; null takes the piece away. */
-  pieces: Record<string, Piece | null>;
-  /** All ids in their new order, when adding, removing or sorting changed it. */
-  order?: string[];
-}
+enablePatches();
 
-/** The document with a patch applied; the original is unchanged. */
+/** Changes in the order they are made; each names its place by keys and indices from the document's root. */
+export type Patch = PathPatch[];
+
+/** A patch that does not fit the document it meets. */
+export class PatchError extends Error {}
+
+/**
+ * The document with a patch applied; the original is unchanged and shares what stays.
+ * @throws PatchError when a path leads nowhere or an operation does not fit what is there
+ */
 export function applyPatch(doc: SceneDocument, patch: Patch): SceneDocument {
-  const byId = new Map(doc.pieces.map((p) => [p.id, p]));
-  for (const [id, piece] of Object.entries(patch.pieces)) {
-    if (piece) byId.set(id, piece);
-    else byId.delete(id);
-  }
-  const order = patch.order ?? doc.pieces.map((p) => p.id);
-  const listed = new Set(order);
-  const rest = [...byId.keys()].filter((id) => !listed.has(id));
-  return { pieces: [...order, ...rest].flatMap((id) => byId.get(id) ?? []) };
+  return produce(doc, (draft) => {
+    for (const p of patch) {
+      refuseUnfit(draft, p);
+      applyPatches(draft, [p]);
+    }
+  });
 }
 
-/** The patches that lead from one document to another and back; null when they are alike. */
+function refuseUnfit(root: object, { op, path, value }: PathPatch): void {
+  const where = path.join('/') || 'the document';
+  const refuse = (why: string): never => {
+    throw new PatchError(`${where}: ${why}`);
+  };
+  const [section] = path;
+  if (path.length < 2 || (section !== 'order' && !isSection(String(section))))
+    refuse('a change starts with a section and an id.');
+  let at: unknown = root;
+  for (const key of path.slice(0, -1)) {
+    at = at !== null && typeof at === 'object' && Object.hasOwn(at, key) ? (at as never)[key] : undefined;
+    if (typeof at !== 'object' || at === null) refuse('there is nothing at this place.');
+  }
+  const last = path.at(-1)!;
+  if (op !== 'remove' && value === undefined) refuse('the value is missing.');
+  if (Array.isArray(at)) {
+    const i = typeof last === 'number' ? last : -1;
+    if (!Number.isInteger(i) || i < 0 || i >= at.length + (op === 'add' ? 1 : 0))
+      refuse(`the list has ${at.length} items.`);
+    return;
+  }
+  if (typeof last !== 'string' || isReservedWord(last)) refuse('this cannot be a key.');
+  if ((op === 'add') === Object.hasOwn(at as object, last))
+    refuse(op === 'add' ? 'it is there already.' : 'there is nothing to change.');
+}
+
+/** Patches that lead from one document to another and back; null when they are alike. */
 export function diffDocuments(
   before: SceneDocument,
   after: SceneDocument,
 ): { forward: Patch; inverse: Patch } | null {
-  const a = new Map(before.pieces.map((p) => [p.id, p]));
-  const b = new Map(after.pieces.map((p) => [p.id, p]));
-  const forward: Patch = { pieces: {} };
-  const inverse: Patch = { pieces: {} };
-  for (const id of new Set([...a.keys(), ...b.keys()])) {
-    const x = a.get(id) ?? null;
-    const y = b.get(id) ?? null;
-    if (x === y || JSON.stringify(x) === JSON.stringify(y)) continue;
-    forward.pieces[id] = y;
-    inverse.pieces[id] = x;
+  const forward: Patch = [];
+  const inverse: Patch = [];
+  for (const s of [...SECTION_NAMES, 'order'] as const) {
+    differences(before[s], after[s], [s], forward);
+    differences(after[s], before[s], [s], inverse);
   }
-  const [from, to] = [before.pieces.map((p) => p.id), after.pieces.map((p) => p.id)];
-  if (from.join() !== to.join()) {
-    forward.order = to;
-    inverse.order = from;
-  }
-  return Object.keys(forward.pieces).length || forward.order ? { forward, inverse } : null;
+  return forward.length ? { forward, inverse } : null;
 }
+
+type Path = Array<string | number>;
+const isObject = (v: unknown): v is Record<string, unknown> => typeof v === 'object' && v !== null;
+
+/** Adds what leads from `a` to `b` to a patch. */
+function differences(a: unknown, b: unknown, path: Path, out: Patch): void {
+  if (a === b) return;
+  if (Array.isArray(a) && Array.isArray(b)) return listDifferences(a, b, path, out);
+  if (!isObject(a) || !isObject(b) || Array.isArray(a) || Array.isArray(b)) {
+    if (!alike(a, b)) out.push({ op: 'replace', path, value: tidy(b) });
+    return;
+  }
+  for (const k of Object.keys(a))
+    if (a[k] !== undefined && b[k] === undefined) out.push({ op: 'remove', path: [...path, k] });
+  for (const k of Object.keys(b)) {
+    if (b[k] === undefined) continue;
+    if (a[k] === undefined || !Object.hasOwn(a, k))
+      out.push({ op: 'add', path: [...path, k], value: tidy(b[k]) });
+    else differences(a[k], b[k], [...path, k], out);
+  }
+}
+
+function listDifferences(a: unknown[], b: unknown[], path: Path, out: Patch): void {
+  // Lists of plain values (numbers of a vector, picked indices) are told whole.
+  if (![...a, ...b].every(isObject)) {
+    if (!alike(a, b)) out.push({ op: 'replace', path, value: tidy(b) });
+    return;
+  }
+  let start = 0;
+  while (start < a.length && start < b.length && alike(a[start], b[start])) start++;
+  let [endA, endB] = [a.length, b.length];
+  while (endA > start && endB > start && alike(a[endA - 1], b[endB - 1])) {
+    endA--;
+    endB--;
+  }
+  const shared = Math.min(endA, endB);
+  for (let i = start; i < shared; i++) differences(a[i], b[i], [...path, i], out);
+  for (let i = endA - 1; i >= shared; i--) out.push({ op: 'remove', path: [...path, i] });
+  for (let i = shared; i < endB; i++) out.push({ op: 'add', path: [...path, i], value: tidy(b[i]) });
+}
+
+/** The things a patch reaches, as `section/id`: two patches that reach none in common can both hold. */
+export function touched(patch: Patch): Set<string> {
+  return new Set(patch.map(({ path: [section, id] }) => `${section === 'order' ? 'pieces' : section}/${id}`));
+}
+
+export const meet = (a: ReadonlySet<string>, b: ReadonlySet<string>): boolean => {
+  for (const x of a) if (b.has(x)) return true;
+  return false;
+};

@@ -11,7 +11,10 @@ export const completeTransform = (t: PieceTransform | undefined): Transform => (
 
 /** The matrix from a piece's own frame to the world. */
 export function worldMatrix(byId: ReadonlyMap<string, Piece>, id: string): Matrix {
-  const p = byId.get(id)!;
-  const own = transformMatrix(completeTransform(p.transform));
-  return p.parent !== undefined && byId.has(p.parent) ? multiply(worldMatrix(byId, p.parent), own) : own;
+  let out: Matrix | null = null;
+  for (let p = byId.get(id); p; p = p.parent === undefined ? undefined : byId.get(p.parent)) {
+    const own = transformMatrix(completeTransform(p.transform));
+    out = out ? multiply(own, out) : own;
+  }
+  return out!;
 }

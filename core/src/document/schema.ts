@@ -4,6 +4,7 @@ import { StepSchema } from '../steps/kinds';
 import { SELECT_SCHEMAS } from '../select/rules';
 import { ActionSchema } from './actions';
 import { BaseSchema } from './base';
+import { reference } from './references';
 
 const strict = { additionalProperties: false };
 const vec3 = (minimum: number, maximum: number, initial: [number, number, number]) =>
@@ -23,12 +24,17 @@ export const TransformSchema = Type.Object(
 
 const ListSchema = Type.Union([SELECT_SCHEMAS.faces, SELECT_SCHEMAS.edges, SELECT_SCHEMAS.points]);
 
+/** Characters of a name that are kept. */
+export const NAME_LIMIT = 120;
+export const IdSchema = Type.String({ minLength: 1, maxLength: 64, pattern: '^[A-Za-z0-9_.-]+$' });
+export const NameSchema = Type.String({ minLength: 1, maxLength: NAME_LIMIT });
+
 export const PieceSchema = Type.Object(
   {
-    id: Type.String({ minLength: 1, maxLength: 64, pattern: '^[A-Za-z0-9_.-]+$' }),
-    name: Type.Optional(Type.String({ minLength: 1, maxLength: 120 })),
+    id: IdSchema,
+    name: Type.Optional(NameSchema),
     role: Type.Optional(Type.Union([Type.Literal('solid'), Type.Literal('cutter'), Type.Literal('guide')])),
-    parent: Type.Optional(Type.String({ maxLength: 64 })),
+    parent: Type.Optional(reference('pieces', 'parent')),
     base: BaseSchema,
     /** Direct operations on the base, in order. */
     actions: Type.Optional(Type.Array(ActionSchema, { maxItems: 5000 })),
@@ -46,6 +52,8 @@ export const PieceSchema = Type.Object(
 
 export const RecipeSchema = Type.Object(
   {
+    /** Of the document's form; left out it is 1, the form recipes have always had. */
+    version: Type.Optional(Type.Integer({ minimum: 1 })),
     units: Type.Optional(Type.Literal('mm')),
     pieces: Type.Array(PieceSchema, { maxItems: 5000 }),
     export: Type.Optional(Type.Array(Type.String({ maxLength: 64 }), { maxItems: 5000 })),
@@ -57,5 +65,3 @@ export type PieceTransform = Static<typeof TransformSchema>;
 export type Piece = Static<typeof PieceSchema>;
 export type Base = Piece['base'];
 export type Recipe = Static<typeof RecipeSchema>;
-/** What a scene stores: the same pieces, without an export list. */
-export type SceneDocument = { pieces: Piece[] };

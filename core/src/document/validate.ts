@@ -5,8 +5,21 @@ import { SELECT_SCHEMAS, selectBranch } from '../select/rules';
 import { STEP_SCHEMAS } from '../steps/kinds';
 import { ACTION_SCHEMAS } from './actions';
 import { BlobBaseSchema, FileBaseSchema, GroupBaseSchema, SurfaceSchema, type Surface } from './base';
+import { isReservedWord } from './json';
+import { VersionError, versionOf } from './migrations';
+import { isOrderKey } from './order';
 import { PieceSchema, RecipeSchema, type Piece, type Recipe } from './schema';
-import { cutterCycle } from './graph';
+import {
+  DOCUMENT_VERSION,
+  isSection,
+  referencesOf,
+  SECTION_NAMES,
+  SECTIONS,
+  type Entry,
+  type SceneDocument,
+  type Section,
+} from './sections';
+import { cutterCycle, parentCycle } from './graph';
 
 export interface DocumentFault {
   /** Where, e.g. `pieces/2/base/radius`. */
@@ -14,7 +27,7 @@ export interface DocumentFault {
   message: string;
 }
 
-const ajv = new Ajv({ allErrors: true, strict: false });
+const ajv = new Ajv({ allErrors: true, strict: false, strictNumbers: true });
 // Unions are checked by hand, by the branch that is meant, so that messages name one key and not all branches.
 const recipeOuter = ajv.compile({
   ...RecipeSchema,
@@ -29,13 +42,13 @@ const pieceOuter = ajv.compile({
     actions: { type: 'array', maxItems: 5000 },
   },
 });
-const bases = Object.fromEntries(Object.entries(PRIMITIVES).map(([k, s]) => [k, ajv.compile(s)]));
+const bases = new Map(Object.entries(PRIMITIVES).map(([k, s]) => [k, ajv.compile(s)]));
 const otherBases = {
   file: ajv.compile(FileBaseSchema),
   blob: ajv.compile(BlobBaseSchema),
   group: ajv.compile(GroupBaseSchema),
 };
-const actions = Object.fromEntries(
+const actions = new Map(
   Object.entries(ACTION_SCHEMAS).map(([k, s]) => [
     k,
     ajv.compile({
@@ -53,39 +66,169 @@ const actions = Object.fromEntries(
     }),
   ]),
 );
-const selects = Object.fromEntries(Object.entries(SELECT_SCHEMAS).map(([k, s]) => [k, ajv.compile(s)]));
-const steps = Object.fromEntries(Object.entries(STEP_SCHEMAS).map(([k, s]) => [k, ajv.compile(s)]));
+const selects = new Map(Object.entries(SELECT_SCHEMAS).map(([k, s]) => [k, ajv.compile(s)]));
+const steps = new Map(Object.entries(STEP_SCHEMAS).map(([k, s]) => [k, ajv.compile(s)]));
+const things = new Map(SECTION_NAMES.map((s) => [s, ajv.compile(SECTIONS[s])]));
 
 /** All faults of a recipe; empty when it is sound. */
 export function recipeFaults(value: unknown): DocumentFault[] {
+  const newer = versionFault(value);
+  if (newer) return [newer];
   const found = schemaFaults(recipeOuter, value, '');
   if (found.length) return found;
-  return documentFaults((value as Recipe).pieces, (value as Recipe).export);
+  return pieceListFaults((value as Recipe).pieces, (value as Recipe).export);
 }
 
-/** All faults of a list of pieces. */
-export function documentFaults(pieces: unknown[], exported: string[] = []): DocumentFault[] {
+/** All faults of a list of pieces, as recipes have it. */
+export function pieceListFaults(pieces: unknown[], exported: string[] = []): DocumentFault[] {
   const faults = pieces.flatMap((p, i) => pieceFaults(p, `pieces/${i}`));
   if (faults.length) return faults;
-  return referenceFaults(pieces as Piece[], exported);
+  const list = pieces as Piece[];
+  const byId = new Map<string, Piece>();
+  list.forEach((p, i) => {
+    if (byId.has(p.id)) faults.push({ path: `pieces/${i}/id`, message: `The id “${p.id}” is used twice.` });
+    byId.set(p.id, p);
+  });
+  const has = (section: string, id: string): boolean => section !== 'pieces' || byId.has(id);
+  list.forEach((p, i) => faults.push(...missingFaults('pieces', p, `pieces/${i}`, has)));
+  exported.forEach((e, i) => {
+    if (!byId.has(e)) faults.push({ path: `export/${i}`, message: `There is no piece “${e}”.` });
+  });
+  return [...faults, ...circleFaults(byId, byId.keys())];
+}
+
+function versionFault(value: unknown): DocumentFault | null {
+  try {
+    versionOf(value);
+    return null;
+  } catch (e) {
+    if (e instanceof VersionError) return { path: 'version', message: e.message };
+    throw e;
+  }
+}
+
+/** All faults of a stored document; empty when it is sound. */
+export function documentFaults(value: unknown): DocumentFault[] {
+  if (typeof value !== 'object' || value === null || Array.isArray(value))
+    return [{ path: '', message: 'A document is an object.' }];
+  const newer = versionFault(value);
+  if (newer) return [newer];
+  const doc = value as SceneDocument;
+  if (doc.version !== DOCUMENT_VERSION) return [{ path: 'version', message: `Must be ${DOCUMENT_VERSION}.` }];
+  for (const key of Object.keys(doc))
+    if (key !== 'version' && key !== 'order' && !isSection(key))
+      return [{ path: key, message: `There is no section “${key}”.` }];
+  for (const s of [...SECTION_NAMES, 'order'] as const)
+    if (typeof doc[s] !== 'object' || doc[s] === null || Array.isArray(doc[s]))
+      return [{ path: s, message: 'A section is an object of things by id.' }];
+  if (Object.keys(doc.pieces).length > MOST_PIECES)
+    return [{ path: 'pieces', message: `A scene holds up to ${MOST_PIECES} pieces.` }];
+  const all = SECTION_NAMES.flatMap((s) => Object.keys(doc[s]).map((id) => `${s}/${id}`));
+  const strays = Object.keys(doc.order).map((id) => `pieces/${id}`);
+  return changeFaults(null, doc, new Set([...all, ...strays]));
+}
+
+/** As many as the interface, the server and a recipe take. */
+export const MOST_PIECES = 5000;
+
+/**
+ * Faults a change brought into a document that was sound before. Costs what changed; only when things went away is
+ * everything looked at that might refer to them.
+ * @param changed the things that changed, as `section/id`
+ */
+export function changeFaults(
+  before: SceneDocument | null,
+  doc: SceneDocument,
+  changed: ReadonlySet<string>,
+): DocumentFault[] {
+  const faults: DocumentFault[] = [];
+  const present: Array<[Section, string]> = [];
+  let gone = false;
+  for (const place of changed) {
+    const [section, id] = place.split(/\/(.*)/s) as [Section, string];
+    const key = doc.order[id];
+    if (!Object.hasOwn(doc[section], id)) {
+      gone = true;
+      if (section === 'pieces' && Object.hasOwn(doc.order, id))
+        faults.push({ path: `order/${id}`, message: `There is no piece “${id}”.` });
+      continue;
+    }
+    present.push([section, id]);
+    faults.push(...entryFaults(section, id, doc[section][id]));
+    if (section === 'pieces' && !(Object.hasOwn(doc.order, id) && isOrderKey(key)))
+      faults.push({ path: `order/${id}`, message: 'The place in the list is missing, or not a place.' });
+  }
+  if (faults.length) return faults;
+  if (before && Object.keys(doc.pieces).length > MOST_PIECES)
+    return [{ path: 'pieces', message: `A scene holds up to ${MOST_PIECES} pieces.` }];
+  const has = (section: string, id: string): boolean =>
+    section === 'meshes' || Object.hasOwn(doc[section as Section], id);
+  const looked: Array<[Section, string]> = gone
+    ? SECTION_NAMES.flatMap((s) => Object.keys(doc[s]).map((id): [Section, string] => [s, id]))
+    : present;
+  for (const [s, id] of looked) faults.push(...missingFaults(s, doc[s][id], `${s}/${id}`, has));
+  if (faults.length) return faults;
+  const pieces = new Map(Object.entries(doc.pieces));
+  return circleFaults(
+    pieces,
+    present.flatMap(([s, id]) => (s === 'pieces' ? [id] : [])),
+  );
+}
+
+/** Faults of one thing by itself. */
+function entryFaults(section: Section, id: string, value: unknown): DocumentFault[] {
+  const path = `${section}/${id}`;
+  const found =
+    section === 'pieces' ? pieceFaults(value, path) : schemaFaults(things.get(section)!, value, path);
+  if (found.length) return found;
+  return (value as Entry).id === id
+    ? []
+    : [{ path: `${path}/id`, message: `The id must be “${id}”, the one it is kept under.` }];
+}
+
+function missingFaults(
+  section: Section,
+  entry: Entry,
+  path: string,
+  has: (section: string, id: string) => boolean,
+): DocumentFault[] {
+  return referencesOf(section, entry)
+    .filter((r) => r.role !== 'mesh' && !has(r.section, r.id))
+    .map((r) => ({
+      path: [path, ...r.path].join('/'),
+      message: `There is no ${r.section === 'pieces' ? 'piece' : `thing in ${r.section}`} “${r.id}”.`,
+    }));
+}
+
+function circleFaults(byId: ReadonlyMap<string, Piece>, from: Iterable<string>): DocumentFault[] {
+  const ids = [...from];
+  const cycle = cutterCycle(byId, ids);
+  if (cycle) return [{ path: 'pieces', message: `Cutters run in a circle: ${cycle.join(' → ')}.` }];
+  const loop = parentCycle(byId, ids);
+  return loop ? [{ path: 'pieces', message: `“${loop[0]}” is nested inside itself.` }] : [];
 }
 
 function pieceFaults(value: unknown, path: string): DocumentFault[] {
   const outer = schemaFaults(pieceOuter, value, path);
   if (outer.length) return outer;
   const piece = value as Piece;
+  if (isReservedWord(piece.id))
+    return [{ path: `${path}/id`, message: `“${piece.id}” is a reserved word; take another id.` }];
   return [
     ...baseFaults(piece.base, `${path}/base`),
     ...(piece.actions ?? []).flatMap((a, k) => actionFaults(a, `${path}/actions/${k}`)),
     ...(piece.steps ?? []).flatMap((s, k) => stepFaults(s, `${path}/steps/${k}`)),
+    ...(piece.transform?.size?.some((x) => x === 0)
+      ? [{ path: `${path}/transform/size`, message: 'A size of 0 would flatten the piece.' }]
+      : []),
   ];
 }
 
 export function baseFaults(base: unknown, path: string): DocumentFault[] {
   const b = base as Record<string, unknown>;
   for (const key of ['file', 'blob', 'group'] as const)
-    if (key in b) return schemaFaults(otherBases[key], base, path);
-  const check = bases[b.primitive as PrimitiveKind];
+    if (Object.hasOwn(b, key)) return schemaFaults(otherBases[key], base, path);
+  const check = bases.get(b.primitive as PrimitiveKind);
   if (!check)
     return [
       {
@@ -101,7 +244,7 @@ export function baseFaults(base: unknown, path: string): DocumentFault[] {
 
 export function stepFaults(step: unknown, path: string): DocumentFault[] {
   const kind = (step as { kind?: unknown } | null)?.kind;
-  const check = steps[kind as string];
+  const check = steps.get(kind as string);
   if (!check)
     return [
       {
@@ -114,7 +257,7 @@ export function stepFaults(step: unknown, path: string): DocumentFault[] {
 
 export function actionFaults(action: unknown, path: string): DocumentFault[] {
   const op = (action as { op?: unknown } | null)?.op;
-  const check = actions[op as string];
+  const check = actions.get(op as string);
   if (!check)
     return [
       {
@@ -137,49 +280,7 @@ export function actionFaults(action: unknown, path: string): DocumentFault[] {
         message: `Give a list (faces, edges or points), or a rule: ${Object.keys(SELECT_SCHEMAS).slice(3).join(', ')}.`,
       },
     ];
-  return schemaFaults(selects[branch], select, `${path}/select`);
-}
-
-function referenceFaults(pieces: Piece[], exported: string[]): DocumentFault[] {
-  const faults: DocumentFault[] = [];
-  const ids = new Set<string>();
-  pieces.forEach((p, i) => {
-    if (ids.has(p.id)) faults.push({ path: `pieces/${i}/id`, message: `The id “${p.id}” is used twice.` });
-    ids.add(p.id);
-  });
-  pieces.forEach((p, i) => {
-    if (p.parent !== undefined && !ids.has(p.parent))
-      faults.push({ path: `pieces/${i}/parent`, message: `There is no piece “${p.parent}”.` });
-    (p.steps ?? []).forEach((s, k) => {
-      if (s.kind !== 'cut') return;
-      s.cutters.forEach((c, n) => {
-        if (!ids.has(c))
-          faults.push({ path: `pieces/${i}/steps/${k}/cutters/${n}`, message: `There is no piece “${c}”.` });
-      });
-    });
-    if (p.transform?.size?.some((x) => x === 0))
-      faults.push({ path: `pieces/${i}/transform/size`, message: 'A size of 0 would flatten the piece.' });
-  });
-  exported.forEach((e, i) => {
-    if (!ids.has(e)) faults.push({ path: `export/${i}`, message: `There is no piece “${e}”.` });
-  });
-  const cycle = cutterCycle(pieces);
-  if (cycle) faults.push({ path: 'pieces', message: `Cutters run in a circle: ${cycle.join(' → ')}.` });
-  const loop = parentCycle(pieces);
-  if (loop) faults.push({ path: 'pieces', message: `“${loop}” is nested inside itself.` });
-  return faults;
-}
-
-function parentCycle(pieces: Piece[]): string | null {
-  const parent = new Map(pieces.map((p) => [p.id, p.parent]));
-  for (const p of pieces) {
-    let at = p.parent;
-    for (let k = 0; at !== undefined; k++) {
-      if (at === p.id || k > pieces.length) return p.name ?? p.id;
-      at = parent.get(at);
-    }
-  }
-  return null;
+  return schemaFaults(selects.get(branch)!, select, `${path}/select`);
 }
 
 function schemaFaults(

@@ -86,9 +86,10 @@ export const listed = (s: Selection): Select => ({ [WORD_OF[s.kind]]: [...s.indi
 export function selectBranch(value: unknown): keyof typeof SELECT_SCHEMAS | null {
   if (typeof value !== 'object' || value === null) return null;
   const v = value as Record<string, unknown>;
-  for (const key of ['faces', 'edges', 'points'] as const) if (key in v && !('rule' in v)) return key;
+  for (const key of ['faces', 'edges', 'points'] as const)
+    if (Object.hasOwn(v, key) && !Object.hasOwn(v, 'rule')) return key;
   const name = String(v.rule);
-  return name in SELECT_SCHEMAS ? (name as keyof typeof SELECT_SCHEMAS) : null;
+  return Object.hasOwn(SELECT_SCHEMAS, name) ? (name as keyof typeof SELECT_SCHEMAS) : null;
 }
 
 /**

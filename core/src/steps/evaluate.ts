@@ -5,7 +5,7 @@
 import type { MeshBase } from '../document/base';
 import type { Piece } from '../document/schema';
 import { ActionRun, type ActionReport } from '../document/actions';
-import { operandsOf } from '../document/graph';
+import { activeCutters, cutterCycle, needed, operandsOf } from '../document/graph';
 import { worldMatrix } from '../document/placement';
 import type { PolyMesh } from '../mesh/PolyMesh';
 import { EMPTY_MESH, faceCount } from '../mesh/PolyMesh';
@@ -105,7 +105,12 @@ export class Evaluator {
     if (done && upTo === Infinity) return done;
     const piece = this.pieces.get(id);
     if (!piece) throw new OperationError('no-piece', `There is no piece “${id}”.`);
-    this.refuseCycle(id, []);
+    this.buildOperands(id, progress);
+    return this.buildAlone(id, progress, upTo);
+  }
+
+  private buildAlone(id: string, progress: Progress | undefined, upTo: number): BuildResult {
+    const piece = this.pieces.get(id)!;
     const { mesh: base, reports: actions, last: picked } = this.edited(piece);
     const ordered = inLaneOrder((piece.steps ?? []).map((step, index) => ({ ...step, index })));
     const active = ordered.filter((s) => !s.off).length;
@@ -119,7 +124,7 @@ export class Evaluator {
       const before = performance.now();
       const slot = `${id}/${plain.id ?? index}`;
       try {
-        const { mesh: next, report } = this.runStep(slot, piece, plain as Step, mesh, progress);
+        const { mesh: next, report } = this.runStep(slot, piece, plain as Step, mesh);
         reports.push({ index, ms: performance.now() - before, ...report });
         mesh = next;
       } catch (e) {
@@ -139,19 +144,19 @@ export class Evaluator {
     return result;
   }
 
-  private refuseCycle(id: string, path: string[]): void {
-    const name = (x: string): string => this.pieces.get(x)?.name ?? x;
-    if (path.includes(id)) {
-      const circle = [...path.slice(path.indexOf(id)), id].map(name);
+  /** Builds what a piece leans on before the piece itself, so that long chains of cutters need no deep stack. */
+  private buildOperands(id: string, progress?: Progress): void {
+    const circle = cutterCycle(this.pieces, [id]);
+    if (circle)
       throw new OperationError(
         'cutter-cycle',
         `Cutters run in a circle: ${circle.join(' → ')}.`,
         undefined,
         'Take one of these cutters away.',
       );
-    }
-    const piece = this.pieces.get(id);
-    if (piece) for (const c of operandsOf(piece)) this.refuseCycle(c, [...path, id]);
+    const next = (x: string): string[] => operandsOf(this.pieces.get(x)!).filter((c) => this.pieces.has(c));
+    for (const operand of needed(id, next).slice(0, -1))
+      if (!this.results.has(operand)) this.buildAlone(operand, progress, Infinity);
   }
 
   /** The base with the piece's actions applied. */
@@ -200,9 +205,8 @@ export class Evaluator {
     piece: Piece,
     step: Step,
     input: PolyMesh,
-    progress?: Progress,
   ): { mesh: PolyMesh; report: Omit<StepReport, 'index' | 'ms'> } {
-    const operands = step.kind === 'cut' ? this.operands(piece, step, progress) : [];
+    const operands = step.kind === 'cut' ? this.operands(piece, step) : [];
     const key = JSON.stringify({ ...step, id: undefined, name: undefined });
     const matrices = operands.map((o) => o.matrix.join()).join(';');
     const hit = this.steps.get(slot);
@@ -221,12 +225,12 @@ export class Evaluator {
     return { mesh, report: full };
   }
 
-  private operands(piece: Piece, step: CutStep, progress?: Progress): Operand[] {
+  private operands(piece: Piece, step: CutStep): Operand[] {
     const toHost = invert(worldMatrix(this.pieces, piece.id));
-    return step.cutters
-      .filter((c) => !step.resting?.includes(c) && this.pieces.has(c))
+    return activeCutters(step)
+      .filter((c) => this.pieces.has(c))
       .map((id) => {
-        const built = this.build(id, progress);
+        const built = this.results.get(id)!;
         const failed = built.steps.find((s) => s.fault);
         return {
           id,

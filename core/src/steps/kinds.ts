@@ -1,5 +1,6 @@
 /** The kinds of live step: their parameters, their lane, and what they do. */
 import { Type, type Static } from 'typebox';
+import { carryingList, reference } from '../document/references';
 import { ScopeSchema } from './scope';
 
 export const LANES = ['Form', 'Cut', 'Edge', 'Repeat', 'Bend', 'Smooth', 'Shade'] as const;
@@ -20,9 +21,9 @@ export const CutStepSchema = Type.Object(
       default: 'subtract',
       title: 'Mode',
     }),
-    cutters: Type.Array(Type.String({ minLength: 1, maxLength: 64 }), { minItems: 0, maxItems: 1000 }),
+    cutters: carryingList('pieces', 'operand', { minItems: 0, maxItems: 1000 }),
     /** Cutters that are switched off for now. */
-    resting: Type.Optional(Type.Array(Type.String({ maxLength: 64 }), { maxItems: 1000 })),
+    resting: Type.Optional(Type.Array(reference('pieces', 'mention'), { maxItems: 1000 })),
   },
   strict,
 );

@@ -1,5 +1,6 @@
 /** Scope rules: which edges a step acts on, said in a way that survives changes upstream. */
 import { Type, type Static } from 'typebox';
+import { carryingList } from '../document/references';
 import type { PolyMesh } from '../mesh/PolyMesh';
 import { faceNormal } from '../mesh/measure';
 import { topologyOf } from '../mesh/Topology';
@@ -10,7 +11,7 @@ export const ScopeSchema = Type.Union([
   Type.Object(
     {
       rule: Type.Literal('rims'),
-      cutters: Type.Optional(Type.Array(Type.String({ maxLength: 64 }), { maxItems: 1000 })),
+      cutters: Type.Optional(carryingList('pieces', 'mention', { maxItems: 1000 })),
     },
     { additionalProperties: false, title: 'Rims of cuts' },
   ),

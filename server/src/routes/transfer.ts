@@ -1,13 +1,20 @@
-/** Import of mesh files as scenes, and export of a scene's pieces. */
+/** Scenes in and out: mesh files and scene files as scenes, pieces as mesh files, a scene as one file. */
+import { createReadStream } from 'node:fs';
+import { readFile, stat, writeFile } from 'node:fs/promises';
+import { Readable } from 'node:stream';
 import { Hono } from 'hono';
-import { bodyLimit } from 'hono/body-limit';
 import { Type } from 'typebox';
-import { FORMATS, UNITS } from '@urnsmith/core/formats/part';
+import { documentOf, meshesOf, type SceneDocument } from '@urnsmith/core/document/sections';
+import { shortened } from '@urnsmith/core/document/names';
+import { ARCHIVE_LIMITS } from '@urnsmith/core/formats/archive';
 import { MEDIA_TYPES } from '@urnsmith/core/formats/index';
+import { FORMATS, UNITS, type ExportOptions } from '@urnsmith/core/formats/part';
+import { OBJ_LIMITS } from '@urnsmith/core/formats/readObj';
 import type { Jobs } from '../jobs/Jobs';
-import type { BlobStore } from '../store/blobs';
+import type { Journal } from '../store/journal';
+import type { MeshStore } from '../store/meshes';
 import type { SceneStore } from '../store/scenes';
-import { validated } from './validated';
+import { bodyToFile, goneSignal, inFolder, validated, type Folder } from './bodies';
 
 const ExportBody = Type.Object(
   {
@@ -18,23 +25,100 @@ const ExportBody = Type.Object(
   },
   { additionalProperties: false },
 );
+const MESH_TEXT = ['text/plain', 'model/obj'];
+export const SCENE_FILE = 'application/vnd.urnsmith.scene+zip';
 
-export const transferRoutes = (scenes: SceneStore, blobs: BlobStore, jobs: Jobs) =>
-  new Hono()
-    .post('/import', bodyLimit({ maxSize: 256 * 1024 * 1024 }), async (c) => {
-      const name = (c.req.query('name') ?? '').trim().slice(0, 120) || 'Imported';
-      const { pieces, meshes } = await jobs.importObj(await c.req.text());
-      for (const { hash, bytes } of meshes) blobs.put(hash, bytes);
-      return c.json({ id: scenes.create(name, { pieces }) }, 201);
+export const transferRoutes = (scenes: SceneStore, journal: Journal, meshes: MeshStore, jobs: Jobs) => {
+  /** Lays a scene's document and the meshes it needs into a folder. @returns bytes there are to work on */
+  async function lay(folder: Folder, document: SceneDocument): Promise<{ hashes: string[]; bytes: number }> {
+    const text = JSON.stringify(document);
+    await writeFile(folder.in('document.json'), text);
+    const hashes = [...meshesOf(document)];
+    let bytes = text.length;
+    for (const hash of hashes) {
+      const mesh = await meshes.get(hash);
+      bytes += mesh.length;
+      await writeFile(folder.in(hash), mesh);
+    }
+    return { hashes, bytes };
+  }
+
+  const store = async (folder: Folder, hashes: ReadonlyArray<string>): Promise<void> => {
+    for (const hash of hashes) await meshes.put(hash, await readFile(folder.in(hash)));
+  };
+
+  return new Hono()
+    .post('/import', async (c) => {
+      const name = shortened((c.req.query('name') ?? '').trim(), 120) || 'Imported';
+      return inFolder(async (folder) => {
+        const file = folder.in('in');
+        const isScene = c.req.header('content-type')?.startsWith(SCENE_FILE);
+        if (isScene) {
+          const size = await bodyToFile(c, [SCENE_FILE], ARCHIVE_LIMITS.packed, file);
+          const scene = await jobs.run('unpack', { file, folder: folder.path }, size, goneSignal(c));
+          await store(folder, scene.hashes);
+          const id = scenes.create(scenes.freeName(scene.name), scene.document);
+          if (scene.picture) scenes.setPicture(id, await readFile(folder.in('picture.png')), 0);
+          return c.json({ id }, 201);
+        }
+        const size = await bodyToFile(c, MESH_TEXT, OBJ_LIMITS.bytes, file);
+        const { pieces, hashes } = await jobs.run(
+          'import',
+          { file, folder: folder.path },
+          size,
+          goneSignal(c),
+        );
+        await store(folder, hashes);
+        return c.json({ id: scenes.create(name, documentOf(pieces)) }, 201);
+      });
     })
-    .post('/:id/export', bodyLimit({ maxSize: 1024 * 1024 }), validated(ExportBody), async (c) => {
-      const body = c.get('body');
-      const scene = scenes.open(c.req.param('id'));
-      const { bytes, counts } = await jobs.export(scene.document, body as never, (hash) => blobs.get(hash));
-      const file = `${scene.name.replace(/[^\p{L}\p{N}]+/gu, '-').replace(/^-|-$/g, '') || 'scene'}.${body.format}`;
-      return c.body(bytes as Uint8Array<ArrayBuffer>, 200, {
-        'content-type': MEDIA_TYPES[body.format as keyof typeof MEDIA_TYPES],
-        'content-disposition': `attachment; filename*=UTF-8''${encodeURIComponent(file)}`,
-        'x-counts': JSON.stringify(counts),
+    .post('/:id/export', validated(ExportBody), async (c) => {
+      const body = c.get('body') as ExportOptions & { pieces: string[] };
+      const id = c.req.param('id');
+      const { document } = journal.open(id);
+      return inFolder(async (folder) => {
+        const { bytes } = await lay(folder, document);
+        const { file, counts } = await jobs.run(
+          'export',
+          { folder: folder.path, options: body },
+          bytes,
+          goneSignal(c),
+        );
+        return c.body(await readFile(file), 200, {
+          'content-type': MEDIA_TYPES[body.format],
+          'content-disposition': attachment(scenes.name(id), body.format),
+          'x-counts': JSON.stringify(counts),
+        });
+      });
+    })
+    .get('/:id/file', async (c) => {
+      const id = c.req.param('id');
+      const name = scenes.name(id);
+      const { document } = journal.open(id);
+      return inFolder(async (folder) => {
+        const { hashes, bytes } = await lay(folder, document);
+        const picture = scenes.picture(id);
+        if (picture) await writeFile(folder.in('picture.png'), picture);
+        const { file } = await jobs.run(
+          'pack',
+          { folder: folder.path, name, hashes, picture: picture !== null },
+          bytes,
+          goneSignal(c),
+        );
+        const { size } = await stat(file);
+        const opened = createReadStream(file);
+        // Once open, the file stays readable when its folder goes.
+        await new Promise((resolve, reject) => opened.once('open', resolve).once('error', reject));
+        return c.body(Readable.toWeb(opened) as ReadableStream, 200, {
+          'content-type': SCENE_FILE,
+          'content-length': String(size),
+          'content-disposition': attachment(name, 'urn.zip'),
+        });
       });
     });
+};
+
+function attachment(name: string, extension: string): string {
+  const file = `${name.replace(/[^\p{L}\p{N}]+/gu, '-').replace(/^-|-$/g, '') || 'scene'}.${extension}`;
+  return `attachment; filename*=UTF-8''${encodeURIComponent(file)}`;
+}

@@ -1,0 +1,519 @@
+/** A scene's journal: writes that are safe to repeat, undo and redo along it, and its history. */
+import { createHash } from 'node:crypto';
+import { EventEmitter } from 'node:events';
+import { alike, canonicalJson } from '@urnsmith/core/document/json';
+import {
+  applyPatch,
+  diffDocuments,
+  meet,
+  PatchError,
+  touched,
+  type Patch,
+} from '@urnsmith/core/document/patch';
+import {
+  START,
+  type Accepted,
+  type Revision,
+  type SceneAction,
+  type SceneEvent,
+  type SceneState,
+} from '@urnsmith/core/document/scene';
+import { referencesOf, type SceneDocument, type Section } from '@urnsmith/core/document/sections';
+import { changeFaults } from '@urnsmith/core/document/validate';
+import type { Db } from './database';
+import { DamagedRevision, Documents, type At } from './documents';
+import { hashAfter } from './documentHash';
+import { StoreError } from './errors';
+import { Milestones } from './milestones';
+import { patchOf, Revisions, type Label } from './revisions';
+import { Snapshots } from './snapshots';
+
+/** Steps sent with a scene each way; more come in pages. */
+export const PAGE = 200;
+/** Further along the history a document is loaded from a snapshot rather than walked to. */
+const WALKED = 64;
+/** Revisions between snapshots, and the most there may be when they are small beside the document. */
+const SNAPSHOT_EVERY = 100;
+const SNAPSHOT_AT_LAST = 1000;
+/** Everything, for jumps so far that what they reach is not listed. */
+const ALL = '*';
+
+interface SceneRow {
+  id: string;
+  name: string;
+  seq: number;
+  head: number;
+  tip: number;
+}
+interface EntryRow {
+  scene: string;
+  seq: number;
+  body: string;
+  client: string;
+  head_before: number;
+  head_after: number;
+  touched: string;
+  answer: string;
+}
+
+/** What a write leads to. */
+interface Outcome {
+  after: At;
+  tip: number;
+  touched: Set<string>;
+}
+
+export class Journal {
+  /** Emits `changed` with a SceneEvent after every accepted write. */
+  readonly events = new EventEmitter().setMaxListeners(0);
+  readonly documents: Documents;
+  readonly milestones: Milestones;
+  private readonly revisions: Revisions;
+  private readonly snapshots: Snapshots;
+
+  constructor(private readonly db: Db) {
+    this.documents = new Documents(db);
+    this.milestones = new Milestones(db);
+    this.revisions = new Revisions(db);
+    this.snapshots = new Snapshots(db);
+  }
+
+  open(id: string): SceneState {
+    const row = this.row(id);
+    const { at, damage } = this.current(row);
+    const undo = this.revisions.back(id, at.number, PAGE);
+    return {
+      id,
+      name: row.name,
+      seq: row.seq,
+      head: this.actionAt(id, at.number),
+      document: at.document,
+      undo: undo.map((r) => ({ ...revisionOf(r), inverse: patchOf(r.inverse) })).reverse(),
+      redo: damage ? [] : this.ahead(row).map((r) => ({ ...revisionOf(r), forward: patchOf(r.forward) })),
+      more: (undo.at(-1)?.parent ?? 0) > 0,
+      damage,
+    };
+  }
+
+  /** The document as it is stored now. */
+  document(id: string): SceneDocument {
+    return this.current(this.row(id)).at.document;
+  }
+
+  /** The document at a revision of this scene. */
+  documentAt(id: string, number: number): SceneDocument {
+    return this.documents.load(id, number).document;
+  }
+
+  /** Takes a write, or answers as before when it has it already. */
+  accept(id: string, action: SceneAction): Accepted {
+    const body = createHash('sha256')
+      .update(canonicalJson(meaningOf(action)))
+      .digest('hex');
+    const run = this.db.transaction((): { answer: Accepted; kept?: At } => {
+      const row = this.row(id);
+      const known = this.db
+        .prepare<[string], EntryRow>('SELECT * FROM entry WHERE action = ?')
+        .get(action.id);
+      if (known) {
+        if (known.scene !== id || known.body !== body)
+          throw new StoreError(422, 'id-used', 'Another action has this id already; give each its own.');
+        return { answer: JSON.parse(known.answer) as Accepted };
+      }
+      const { at: before, damage } = this.current(row);
+      if (damage) throw new StoreError(409, 'damaged-scene', damage);
+      if (action.base > row.seq)
+        throw new StoreError(
+          409,
+          'went-back',
+          'The library stands at an older state of this scene than this window, as after a backup was put back.',
+        );
+      const others = this.reachedByOthers(id, action);
+      const outcome =
+        action.kind === 'revision'
+          ? this.revise(row, before, action, others)
+          : this.move(row, before, action, others);
+      const seq = row.seq + 1;
+      const answer: Accepted = {
+        seq,
+        head: this.actionAt(id, outcome.after.number),
+        merged: others !== null,
+      };
+      this.db
+        .prepare(
+          `INSERT INTO entry (scene, seq, action, body, client, head_before, head_after, touched, answer, created)
+           VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+        )
+        .run(
+          id,
+          seq,
+          action.id,
+          body,
+          action.window,
+          row.head,
+          outcome.after.number,
+          JSON.stringify([...outcome.touched]),
+          JSON.stringify(answer),
+          Date.now(),
+        );
+      this.db
+        .prepare('UPDATE scene SET pieces = ?, head = ?, tip = ?, seq = ?, changed = ? WHERE id = ?')
+        .run(
+          Object.keys(outcome.after.document.pieces).length,
+          outcome.after.number,
+          outcome.tip,
+          seq,
+          Date.now(),
+          id,
+        );
+      return { answer, kept: outcome.after };
+    });
+    const { answer, kept } = run.immediate();
+    if (kept) {
+      this.documents.keep(id, kept);
+      this.events.emit('changed', { scene: id, seq: answer.seq, window: action.window } satisfies SceneEvent);
+    }
+    return answer;
+  }
+
+  /** One page of the history, newest first: steps that lie before revision `below`, or from the tip on. */
+  history(
+    id: string,
+    { below, search, patches }: { below?: number; search?: string; patches?: boolean },
+  ): { head: string; revisions: Array<Revision & { inverse?: Patch }>; more: boolean } {
+    const row = this.row(id);
+    const head = this.actionAt(id, row.head);
+    const from = below === undefined ? row.tip : (this.revisions.get(id, below)?.parent ?? 0);
+    if (search) {
+      const found = this.revisions.search(id, from, search, PAGE + 1);
+      return { head, revisions: found.slice(0, PAGE).map(revisionOf), more: found.length > PAGE };
+    }
+    const page: Array<Label & { inverse?: string }> = patches
+      ? this.revisions.back(id, from, PAGE)
+      : this.revisions.labels(id, from, PAGE);
+    return {
+      head,
+      revisions: page.map((r) => ({
+        ...revisionOf(r),
+        ...(r.inverse === undefined ? {} : { inverse: patchOf(r.inverse) }),
+      })),
+      more: (page.at(-1)?.parent ?? 0) > 0,
+    };
+  }
+
+  /** The document a window that knew the scene up to `base` has after actions the scene did not take. */
+  recovered(id: string, window: string, base: number, actions: SceneAction[]): SceneDocument {
+    const row = this.row(id);
+    const entries = this.db
+      .prepare<[string, number], EntryRow>('SELECT * FROM entry WHERE scene = ? AND seq >= ? ORDER BY seq')
+      .all(id, base);
+    const first = entries.find((e) => e.seq === base);
+    const start = first?.head_after ?? entries[0]?.head_before ?? row.head;
+    let { document } = this.documents.load(id, start);
+    const steps = [
+      ...entries.filter((e) => e.seq > base && e.client === window).map((e) => this.changeOf(id, e)),
+      ...actions.map((a) => (a.kind === 'revision' ? a.forward : a.patch)),
+    ];
+    for (const patch of steps) {
+      try {
+        const after = applyPatch(document, patch);
+        if (!changeFaults(document, after, touched(patch)).length) document = after;
+      } catch (e) {
+        if (!(e instanceof PatchError)) throw e;
+      }
+    }
+    return document;
+  }
+
+  /** Adds a step that leads to another document, e.g. a milestone's. */
+  changeTo(
+    id: string,
+    action: { id: string; window: string; base: number },
+    label: string,
+    to: SceneDocument,
+  ): Accepted {
+    const change = diffDocuments(this.document(id), to);
+    if (!change) {
+      const row = this.row(id);
+      return { seq: row.seq, head: this.actionAt(id, row.head), merged: false };
+    }
+    return this.accept(id, { ...action, kind: 'revision', label, ...change });
+  }
+
+  /** The revision an action made. @throws StoreError `no-revision` */
+  revisionNumber(id: string, action: string): number {
+    const number = action === START ? 0 : this.revisions.numberOf(id, action);
+    if (number === null)
+      throw new StoreError(422, 'no-revision', 'This step is not in the history of the scene.');
+    return number;
+  }
+
+  actionAt(id: string, number: number): string {
+    return number === 0 ? START : (this.revisions.get(id, number)?.action ?? START);
+  }
+
+  headOf(id: string): number {
+    return this.row(id).head;
+  }
+
+  private revise(
+    row: SceneRow,
+    before: At,
+    action: SceneAction & { kind: 'revision' },
+    others: Set<string> | null,
+  ): Outcome {
+    const reached = touched(action.forward);
+    const clash = others !== null && (others.has(ALL) || meet(reached, others));
+    if (clash) throw changedElsewhere();
+    const document = this.checked(before.document, action.forward, action.inverse, reached, others !== null);
+    return this.add(row, before, document, { ...action, touched: reached });
+  }
+
+  private add(
+    row: SceneRow,
+    before: At,
+    document: SceneDocument,
+    r: { id: string; label: string; forward: Patch; inverse: Patch; touched: Set<string> },
+  ): Outcome {
+    const number = this.revisions.last(row.id) + 1;
+    const hash = hashAfter(before.hash, before.document, document, r.touched);
+    const now = Date.now();
+    this.milestones.daily(row.id, row.head, now);
+    this.revisions.add(row.id, {
+      number,
+      parent: row.head,
+      action: r.id,
+      label: r.label,
+      created: now,
+      forward: JSON.stringify(r.forward),
+      inverse: JSON.stringify(r.inverse),
+      hash,
+    });
+    this.noteMeshes(row.id, document, r.touched);
+    this.snapshotNowAndThen(row.id, number, document, hash, now);
+    return { after: { number, document, hash }, tip: number, touched: r.touched };
+  }
+
+  /** The document after a patch, when it is sound, leads back by its inverse, and names only stored meshes. */
+  private checked(
+    before: SceneDocument,
+    forward: Patch,
+    inverse: Patch,
+    reached: Set<string>,
+    merging: boolean,
+  ): SceneDocument {
+    try {
+      const after = applyPatch(before, forward);
+      const faults = changeFaults(before, after, reached);
+      if (faults.length)
+        throw merging
+          ? changedElsewhere()
+          : new StoreError(
+              422,
+              'bad-document',
+              `${faults[0].path}: ${faults[0].message}`,
+              faults.slice(0, 20),
+            );
+      this.refuseMissingMeshes(after, reached);
+      if (!alike(applyPatch(after, inverse), before))
+        throw new StoreError(
+          422,
+          'bad-inverse',
+          'The way back does not lead to the state before the action.',
+        );
+      return after;
+    } catch (e) {
+      if (!(e instanceof PatchError)) throw e;
+      throw merging ? changedElsewhere() : new StoreError(422, 'bad-patch', `${e.message}`);
+    }
+  }
+
+  private refuseMissingMeshes(document: SceneDocument, reached: Iterable<string>): void {
+    const find = this.db.prepare<[string], object>('SELECT 1 FROM mesh WHERE hash = ? AND complete = 1');
+    const missing = meshesAt(document, reached).filter((hash) => !find.get(hash));
+    if (missing.length)
+      throw new StoreError(
+        422,
+        'no-mesh',
+        `The mesh ${missing[0].slice(0, 12)}… is not stored yet; send it first.`,
+        missing,
+      );
+  }
+
+  private noteMeshes(id: string, document: SceneDocument, reached: Iterable<string>): void {
+    this.snapshots.noteUse(id, meshesAt(document, reached));
+  }
+
+  private move(
+    row: SceneRow,
+    before: At,
+    action: SceneAction & { kind: 'move' },
+    others: Set<string> | null,
+  ): Outcome {
+    const from = this.revisionNumber(row.id, action.from);
+    const to = this.revisionNumber(row.id, action.to);
+    const way = this.wayAlong(row, from, to);
+    if (others !== null) {
+      // Someone else acted meanwhile: what was taken back is taken back by a step of its own, if both can hold.
+      if (others.has(ALL) || way.touched.has(ALL) || meet(way.touched, others)) throw changedElsewhere();
+      return this.compensate(row, before, action.id, way);
+    }
+    if (row.head !== from)
+      throw new StoreError(409, 'out-of-step', 'The scene does not stand where this window went from.');
+    let after: At;
+    if (way.patches) {
+      let { document } = before;
+      for (const p of way.patches) document = applyPatch(document, p);
+      after = { number: to, document, hash: hashAfter(before.hash, before.document, document, way.touched) };
+      const wanted = this.revisions.get(row.id, to)?.hash;
+      if (wanted !== undefined && wanted !== after.hash) after = this.documents.load(row.id, to);
+    } else after = this.documents.load(row.id, to);
+    return { after, tip: row.tip, touched: way.touched };
+  }
+
+  private compensate(row: SceneRow, before: At, id: string, way: Way): Outcome {
+    let { document } = before;
+    try {
+      for (const p of way.patches!) document = applyPatch(document, p);
+    } catch (e) {
+      if (e instanceof PatchError) throw changedElsewhere();
+      throw e;
+    }
+    const change = diffDocuments(before.document, document);
+    if (!change || changeFaults(before.document, document, way.touched).length) throw changedElsewhere();
+    return this.add(row, before, document, { id, label: way.label, ...change, touched: way.touched });
+  }
+
+  /** Back or on along the history; refused for places that are not on it. */
+  private wayAlong(row: SceneRow, from: number, to: number): Way {
+    const back = this.revisions.between(row.id, from, to);
+    const on = back ? null : this.revisions.between(row.id, to, from);
+    const onHistory = back || (on && this.revisions.between(row.id, row.tip, to));
+    if (!onHistory) throw new StoreError(422, 'no-revision', 'This step is not in the history of the scene.');
+    const numbers = back ? back.slice(0, -1) : on!.slice(0, -1).reverse();
+    if (numbers.length > WALKED) return { patches: null, touched: new Set([ALL]), label: '' };
+    const rows = this.revisions.some(row.id, numbers);
+    const patches = rows.map((r) => patchOf(back ? r.inverse : r.forward));
+    const name = rows.length === 1 ? `“${rows[0].label}”` : `${rows.length} steps`;
+    return {
+      patches,
+      touched: new Set(patches.flatMap((p) => [...touched(p)])),
+      label: `${back ? 'Undo' : 'Redo'} ${name}`.slice(0, 200),
+    };
+  }
+
+  /** What other windows reached since this one last knew of them; null when they did nothing. */
+  private reachedByOthers(id: string, { base, window }: SceneAction): Set<string> | null {
+    const rows = this.db
+      .prepare<[string, number, string], { touched: string }>(
+        'SELECT touched FROM entry WHERE scene = ? AND seq > ? AND client <> ?',
+      )
+      .all(id, base, window);
+    return rows.length ? new Set(rows.flatMap((r) => JSON.parse(r.touched) as string[])) : null;
+  }
+
+  /** What an entry changed, as one patch. */
+  private changeOf(id: string, e: EntryRow): Patch {
+    const [before, after] = [this.documents.load(id, e.head_before), this.documents.load(id, e.head_after)];
+    return diffDocuments(before.document, after.document)?.forward ?? [];
+  }
+
+  /** The nearest steps redo can bring again, next one first. */
+  private ahead(row: SceneRow): ReturnType<Revisions['some']> {
+    if (row.tip === row.head) return [];
+    const way = this.revisions.between(row.id, row.tip, row.head) ?? [];
+    return this.revisions.some(row.id, way.slice(0, -1).reverse().slice(0, PAGE));
+  }
+
+  private snapshotNowAndThen(
+    id: string,
+    number: number,
+    document: SceneDocument,
+    hash: string,
+    now: number,
+  ): void {
+    const { last } = this.db
+      .prepare<[string], { last: number }>(
+        'SELECT coalesce(max(number), 0) AS last FROM snapshot WHERE scene = ?',
+      )
+      .get(id)!;
+    if (number - last < SNAPSHOT_EVERY) return;
+    if (number - last < SNAPSHOT_AT_LAST) {
+      const { bytes } = this.db
+        .prepare<[string, number], { bytes: number }>(
+          'SELECT sum(length(forward)) AS bytes FROM revision WHERE scene = ? AND number > ?',
+        )
+        .get(id, last)!;
+      // A large document is not copied for the sake of a few small changes.
+      if (bytes < 300 * Object.keys(document.pieces).length) return;
+    }
+    this.snapshots.put(id, number, document, hash, now);
+  }
+
+  /** The scene's document; where its newest state cannot be read, the newest that can, and why. */
+  private current(row: SceneRow): { at: At; damage: string | null } {
+    try {
+      return { at: this.documents.at(row.id, row.head), damage: null };
+    } catch (e) {
+      if (!(e instanceof DamagedRevision)) throw e;
+      const at = this.documents.readable(row.id, row.head);
+      if (!at)
+        throw new StoreError(
+          422,
+          'damaged-scene',
+          'This scene is damaged and no state of it can be read. Put a backup back with “npm run urnsmith -- store restore”.',
+        );
+      return {
+        at,
+        damage: `A part of this scene’s history is damaged. What is shown is step ${at.number} of ${row.head}, the newest that can be read. It can be looked at and duplicated, but not changed.`,
+      };
+    }
+  }
+
+  private row(id: string): SceneRow {
+    const row = this.db
+      .prepare<[string], SceneRow>(
+        'SELECT id, name, seq, head, tip FROM scene WHERE id = ? AND deleted IS NULL',
+      )
+      .get(id);
+    if (!row) throw noScene(id);
+    return row;
+  }
+}
+
+interface Way {
+  /** One after the other; null when it is too far to walk. */
+  patches: Patch[] | null;
+  touched: Set<string>;
+  label: string;
+}
+
+const changedElsewhere = (): StoreError =>
+  new StoreError(409, 'changed-elsewhere', 'The same things were changed in another window.');
+
+export const noScene = (id: string): StoreError =>
+  new StoreError(404, 'no-scene', `There is no scene “${id}”; it may have been deleted.`);
+
+const revisionOf = ({ number, action, label, created }: Label): Revision => ({
+  number,
+  action,
+  label,
+  created,
+});
+
+/** What an action asks for, without who asks and when. */
+function meaningOf(a: SceneAction): object {
+  return a.kind === 'revision'
+    ? { kind: a.kind, label: a.label, forward: a.forward, inverse: a.inverse }
+    : { kind: a.kind, from: a.from, to: a.to };
+}
+
+function meshesAt(document: SceneDocument, places: Iterable<string>): string[] {
+  const out = new Set<string>();
+  for (const place of places) {
+    const [section, id] = place.split(/\/(.*)/s) as [Section, string];
+    if (!Object.hasOwn(document[section], id)) continue;
+    for (const r of referencesOf(section, document[section][id])) if (r.role === 'mesh') out.add(r.id);
+  }
+  return [...out];
+}
