@@ -2,6 +2,8 @@
 import { existsSync, readdirSync, readFileSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import type { WebElement } from 'selenium-webdriver';
+import type { SceneState } from '@urnsmith/core/document/scene';
+import { piecesOf } from '@urnsmith/core/document/sections';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { readObj } from '@urnsmith/core/formats/readObj';
 import type { PolyMesh } from '@urnsmith/core/mesh/PolyMesh';
@@ -42,10 +44,8 @@ export class OnBench {
 
   async stored(): Promise<Piece[]> {
     await this.h.saved();
-    const open = (await (await fetch(`${this.server.url}/api/scenes/${this.scene}`)).json()) as {
-      document: { pieces: Piece[] };
-    };
-    return open.document.pieces;
+    const open = await fetch(`${this.server.url}/api/scenes/${this.scene}`);
+    return piecesOf(((await open.json()) as SceneState).document);
   }
 
   async lastAction(): Promise<Record<string, unknown>> {

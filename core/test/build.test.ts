@@ -3,7 +3,8 @@ import { applyPatch, diffDocuments } from '../src/document/patch';
 import { cutterCycle, dependents } from '../src/document/graph';
 import { parseQuantity } from '../src/document/expression';
 import type { Piece } from '../src/document/schema';
-import { documentFaults, recipeFaults } from '../src/document/validate';
+import { documentOf, withPieces } from '../src/document/sections';
+import { documentFaults, pieceListFaults, recipeFaults } from '../src/document/validate';
 import { checkMesh } from '../src/mesh/checkMesh';
 import { eulerCharacteristic, volume } from '../src/mesh/measure';
 import { faceCount, type PolyMesh } from '../src/mesh/PolyMesh';
@@ -163,7 +164,7 @@ describe('builds', () => {
 
 /** Every piece builds into a closed solid, and no action or step of it fails. */
 function expectSound(e: Evaluator, pieces: Piece[]): void {
-  expect(documentFaults(pieces)).toEqual([]);
+  expect(pieceListFaults(pieces)).toEqual([]);
   for (const p of pieces) {
     if ('group' in p.base) continue;
     const r = e.build(p.id);
@@ -215,17 +216,15 @@ describe('documents', () => {
     expect(bad((_, p) => (p.id = 'hole'))).toBe('pieces/1/id: The id “hole” is used twice.');
     expect(bad((_, p) => (p.parent = 'plate'))).toBe('pieces: “Plate” is nested inside itself.');
     expect(bad((r) => (r.export = ['nothing']))).toBe('export/0: There is no piece “nothing”.');
-    expect(documentFaults(hatch().pieces)).toEqual([]);
+    expect(documentFaults(documentOf(hatch().pieces))).toEqual([]);
   });
 
   it('change by patches that lead there and back', () => {
-    const a = { pieces: plate([cutStep]) };
-    const b = {
-      pieces: [
-        { ...a.pieces[1], name: 'Bore' },
-        { id: 'new', base: { group: true as const } },
-      ],
-    };
+    const a = documentOf(plate([cutStep]));
+    const b = withPieces(a, [
+      { ...a.pieces.hole, name: 'Bore' },
+      { id: 'new', base: { group: true as const } },
+    ]);
     const d = diffDocuments(a, b)!;
     expect(applyPatch(a, d.forward)).toEqual(b);
     expect(applyPatch(b, d.inverse)).toEqual(a);

@@ -2,7 +2,7 @@
 import { beforeAll, describe, expect, it } from 'vitest';
 import fc from 'fast-check';
 import type { Piece } from '../src/document/schema';
-import { documentFaults } from '../src/document/validate';
+import { pieceListFaults } from '../src/document/validate';
 import { decodeMesh, encodeMesh } from '../src/formats/meshBlob';
 import { checkMesh } from '../src/mesh/checkMesh';
 import { surfaceArea, volume } from '../src/mesh/measure';
@@ -81,7 +81,7 @@ describe('any build', () => {
             },
             { id: 'c', base: c, transform: { move: m2, turn: t2, size: [1, 0.8, 1.2] } },
           ];
-          expect(documentFaults(pieces)).toEqual([]);
+          expect(pieceListFaults(pieces)).toEqual([]);
           const e = new Evaluator({ blob: () => { throw new Error(); }, file: () => { throw new Error(); } }); // prettier-ignore
           e.setPieces(pieces);
           const r = e.build('a');

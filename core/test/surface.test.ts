@@ -1,7 +1,7 @@
 /** Places on surfaces: the tree against looking at every triangle, drawing points onto another mesh, welding on contact. */
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { storedMeshes } from '../src/document/actions';
+import { documentOf, meshesOf } from '../src/document/sections';
 import { recipeFaults } from '../src/document/validate';
 import { boundsOf, faceKinds, volume } from '../src/mesh/measure';
 import { vertexCount, type PolyMesh } from '../src/mesh/PolyMesh';
@@ -191,7 +191,7 @@ describe('drawing points onto a surface', () => {
     expect(where({ base: { primitive: 'heap' } })).toEqual(['pieces/0/actions/0/surface/base/primitive']);
     const hash = 'a'.repeat(64);
     const stored = recipe({ base: { blob: hash } }).pieces as never;
-    expect([...storedMeshes(stored)]).toEqual([hash]);
+    expect([...meshesOf(documentOf(stored))]).toEqual([hash]);
     // Without a library there is no such mesh.
     expect(refusal(() => act(box, { op: 'transform', select: all, surface: { base: { blob: hash } } }))).toBe(
       'no-blob',

@@ -4,6 +4,7 @@ import { Provider } from 'react-redux';
 import { createBrowserRouter, RouterProvider } from 'react-router';
 import '@fontsource-variable/instrument-sans/index.css';
 import './app.css';
+import { saver } from './state/saving';
 import { store } from './state/store';
 import { ScenesView } from './views/scenes/ScenesView';
 import { SceneShell } from './views/SceneShell';
@@ -13,6 +14,8 @@ import { Lost } from './views/Lost';
 import { installMeasure } from './workers/measure';
 
 installMeasure();
+// What windows closed earlier left unsent goes on its way, whatever is opened now.
+void saver.sendLeftovers().catch(() => {});
 
 const router = createBrowserRouter([
   { path: '/', element: <ScenesView />, errorElement: <Lost /> },

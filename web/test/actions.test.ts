@@ -2,8 +2,12 @@
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import 'fake-indexeddb/auto';
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
+import { diffDocuments } from '@urnsmith/core/document/patch';
+import type { SceneState } from '@urnsmith/core/document/scene';
 import type { Piece } from '@urnsmith/core/document/schema';
+import { piecesOf, withPieces } from '@urnsmith/core/document/sections';
 import { decodeMesh } from '@urnsmith/core/formats/meshBlob';
 import { faceNormal, surfaceArea } from '@urnsmith/core/mesh/measure';
 import { faceCount } from '@urnsmith/core/mesh/PolyMesh';
@@ -35,6 +39,7 @@ import {
 import { bench } from '../src/state/benchSlice';
 import { drawPoint, finishDrawing, putDrawingAway, takeDrawing, undoPoint } from '../src/state/drawing';
 import { joinPieces, separateShells } from '../src/state/parts';
+import { outbox } from '../src/state/outbox';
 import { saver } from '../src/state/saving';
 import { store } from '../src/state/store';
 import { CanvasStage } from './canvasStage';
@@ -71,15 +76,22 @@ beforeEach(async () => {
 const pieces = (): Piece[] => store.getState().document.pieces;
 const piece = (name: string): Piece => pieces().find((p) => p.name === name)!;
 const last = (): string | undefined => store.getState().document.undo.at(-1)?.label;
-const stored = async (): Promise<{
-  document: { pieces: Piece[] };
-  undo: Array<{ label: string }>;
-  redo: unknown[];
-}> => {
-  await new Promise((r) => setTimeout(r, 20));
+const stored = async (): Promise<{ pieces: Piece[]; undo: Array<{ label: string }>; redo: unknown[] }> => {
   await saver.settled();
-  return (await (await fetch(`/api/scenes/${id}`)).json()) as never;
+  const state = (await (await fetch(`/api/scenes/${id}`)).json()) as SceneState;
+  return { ...state, pieces: piecesOf(state.document) };
 };
+
+/** An action of another window, as the server hears it. */
+async function elsewhere(change: (list: Piece[]) => Piece[]): Promise<Response> {
+  const state = (await (await fetch(`/api/scenes/${id}`)).json()) as SceneState;
+  const d = diffDocuments(state.document, withPieces(state.document, change(piecesOf(state.document))))!;
+  return fetch(`/api/scenes/${id}/actions`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ id: crypto.randomUUID(), window: 'elsewhere', base: state.seq, kind: 'revision', label: 'elsewhere', ...d }),
+  }); // prettier-ignore
+}
 
 describe('actions', () => {
   it('add primitives under fresh names, complete with every number', async () => {
@@ -95,7 +107,7 @@ describe('actions', () => {
     });
     expect(piece('Box 2').transform).toEqual({ move: [1, 2, 3] });
     expect(store.getState().bench.selected).toEqual([piece('Box 2').id]);
-    expect((await stored()).document.pieces).toEqual(pieces());
+    expect((await stored()).pieces).toEqual(pieces());
   });
 
   it('cut: make cutters of pieces, refuse circles, free cutters again', async () => {
@@ -133,7 +145,7 @@ describe('actions', () => {
     undo();
     expect(pieces()).toEqual(before);
     redo();
-    expect((await stored()).document.pieces.map((p) => p.name)).toEqual(['Box']);
+    expect((await stored()).pieces.map((p) => p.name)).toEqual(['Box']);
   });
 
   it('duplicate: copies of host and cutter cut one another', async () => {
@@ -141,11 +153,11 @@ describe('actions', () => {
     const tool = addPrimitive('cylinder');
     cutWith(host, [tool], 'subtract');
     duplicatePieces([host, tool]);
-    const [hostCopy, toolCopy] = [piece('Box copy'), piece('Cylinder copy')];
+    const [hostCopy, toolCopy] = [piece('Box 2'), piece('Cylinder 2')];
     expect((hostCopy.steps![0] as { cutters: string[] }).cutters).toEqual([toolCopy.id]);
     duplicatePieces([host]);
     expect((pieces().at(-1)!.steps![0] as { cutters: string[] }).cutters).toEqual([tool]);
-    expect((await stored()).document.pieces).toHaveLength(5);
+    expect((await stored()).pieces).toHaveLength(5);
   });
 
   it('nest and group without moving anything in the world', async () => {
@@ -163,7 +175,7 @@ describe('actions', () => {
       piece('Group').id,
       piece('Group').id,
     ]);
-    expect((await stored()).document.pieces.map((p) => p.name)).toEqual(['Group', 'Box', 'Torus']);
+    expect((await stored()).pieces.map((p) => p.name)).toEqual(['Group', 'Box', 'Torus']);
   });
 
   it('move steps along their lane only', () => {
@@ -205,26 +217,117 @@ describe('actions', () => {
     expect(store.getState().document.save).toBe('offline');
     away = false;
     const s = await stored();
-    expect(s.document.pieces.map((p) => p.name)).toEqual(['Box', 'Disc']);
+    expect(s.pieces.map((p) => p.name)).toEqual(['Box', 'Disc']);
     expect([s.undo.map((r) => r.label), s.redo]).toEqual([['Add Box', 'Add Disc'], []]);
     expect(store.getState().document.save).toBe('saved');
   });
 
-  it('stop with a clear choice when another window wrote first', async () => {
-    addPrimitive('box');
-    const { seq } = (await stored()) as unknown as { seq: number };
-    await fetch(`/api/scenes/${id}/revisions`, {
-      method: 'POST',
-      headers: { 'content-type': 'application/json' },
-      body: JSON.stringify({ seq, label: 'elsewhere', forward: { pieces: {} }, inverse: { pieces: {} } }),
-    });
-    addPrimitive('cone');
+  it('hold together with what another window did to other pieces', async () => {
+    const a = addPrimitive('box');
     await stored();
-    expect(store.getState().document.save).toBe('conflict');
+    await elsewhere((l) => [...l, { id: 'x', name: 'Theirs', base: { primitive: 'sphere', radius: 4 } }]);
+    flagPieces([a], 'locked');
+    const s = await stored();
+    expect(s.pieces.map((p) => [p.name, p.locked])).toEqual([
+      ['Box', true],
+      ['Theirs', undefined],
+    ]);
+    expect([pieces(), store.getState().document.save]).toEqual([s.pieces, 'saved']);
+    // What did not change is still the same object: nothing is built again.
+    const before = piece('Box');
+    await elsewhere((l) => l.filter((p) => p.id !== 'x'));
+    await saver.sync();
+    expect([pieces().map((p) => p.name), piece('Box') === before]).toEqual([['Box'], true]);
+  });
+
+  it('become a scene of their own when another window changed the same piece, and say so', async () => {
+    const a = addPrimitive('box');
+    await stored();
+    await elsewhere((l) => l.map((p) => ({ ...p, name: 'Theirs' })));
+    addPrimitive('cone');
+    editStepless(a, 'Mine');
+    addPrimitive('torus');
+    await stored();
+    expect(pieces().map((p) => p.name)).toEqual(['Theirs', 'Cone']);
+    const [recovered] = store.getState().document.recovered;
+    expect(recovered.name).toMatch(/^Actions \(recovered /);
+    const copy = (await (await fetch(`/api/scenes/${recovered.id}`)).json()) as SceneState;
+    expect(piecesOf(copy.document).map((p) => p.name)).toEqual(['Mine', 'Cone', 'Torus']);
+    // The window goes on with the scene as it is.
+    addPrimitive('disc');
+    expect((await stored()).pieces.map((p) => p.name)).toEqual(['Theirs', 'Cone', 'Disc']);
+  });
+
+  it('that are refused are set aside with the reason, and those after them are kept', async () => {
+    const a = addPrimitive('box');
+    commit('Flatten', pieces().map((p) => ({ ...p, transform: { size: [0, 1, 1] as [number, number, number] } }))); // prettier-ignore
+    addPrimitive('cone');
+    const s = await stored();
+    expect(s.pieces.map((p) => [p.name, p.transform])).toEqual([
+      ['Box', undefined],
+      ['Cone', undefined],
+    ]);
+    expect(pieces()).toEqual(s.pieces);
+    expect([store.getState().document.aside, store.getState().document.save]).toEqual([1, 'saved']);
+    const [aside] = await outbox.asides(id);
+    expect(aside).toMatchObject({ label: 'Flatten', reason: expect.stringContaining('A size of 0') });
+    await outbox.dropAside(aside.id);
+    expect(await outbox.asides(id)).toEqual([]);
+    flagPieces([a], 'hidden');
+    expect((await stored()).pieces[0].hidden).toBe(true);
+  });
+
+  it('shorten names that grow too long, and give copies short ones of their own', async () => {
+    const long = 'Bracket '.repeat(40).trim();
+    commit('Long', [{ id: 'l', name: long, base: { primitive: 'box', width: 1, height: 1, depth: 1 } }]);
+    expect(pieces()[0].name).toHaveLength(120);
+    for (let k = 0; k < 30; k++) duplicatePieces([pieces().at(-1)!.id]);
+    const names = pieces().map((p) => p.name!);
+    expect([new Set(names).size, Math.max(...names.map((n) => n.length))]).toEqual([31, 120]);
+    commit('Bolt', [...pieces(), { id: 'b', name: 'Bolt copy copy', base: { group: true } }]);
+    duplicatePieces(['b']);
+    duplicatePieces([pieces().at(-1)!.id]);
+    expect(pieces().slice(-2).map((p) => p.name)).toEqual(['Bolt', 'Bolt 2']); // prettier-ignore
+    expect((await stored()).pieces).toHaveLength(34);
+    expect(store.getState().document.aside).toBe(0);
+  });
+
+  it('undo on and on, over pages fetched from the journal', async () => {
+    addPrimitive('box');
+    for (let k = 1; k <= 230; k++) commit(`Width ${k}`, pieces().map((p) => ({ ...p, base: { primitive: 'box', width: k, height: 1, depth: 1 } }))); // prettier-ignore
+    await stored();
     await saver.open(id);
-    expect([store.getState().document.save, pieces().map((p) => p.name)]).toEqual(['saved', ['Box']]);
+    expect(store.getState().document.undo).toHaveLength(200);
+    for (let k = 0; k < 231; k++) {
+      undo();
+      if (k % 20 === 0) await new Promise((r) => setTimeout(r, 30));
+    }
+    expect(pieces()).toEqual([]);
+    const s = await stored();
+    expect([s.pieces, s.undo, store.getState().document.aside]).toEqual([[], [], 0]);
+    for (let k = 0; k < 231; k++) redo();
+    expect((await stored()).pieces[0].base).toMatchObject({ width: 230 });
+    const { undo: steps } = store.getState().document;
+    await saver.goTo(steps[9].action);
+    expect([last(), pieces()[0].base]).toMatchObject([steps[9].label, { width: 9 }]);
+  });
+
+  it('tell the truth about where work is while the server cannot store it', async () => {
+    await stored();
+    away = true;
+    addPrimitive('box');
+    addPrimitive('cone');
+    await new Promise((r) => setTimeout(r, 50));
+    expect(store.getState().document).toMatchObject({ save: 'offline', waiting: 2, held: 2 });
+    away = false;
+    await stored();
+    expect(store.getState().document).toMatchObject({ save: 'saved', waiting: 0 });
+    expect(await outbox.all()).toEqual([]);
   });
 });
+
+const editStepless = (piece: string, name: string): boolean =>
+  commit(`Rename to ${name}`, pieces().map((p) => (p.id === piece ? { ...p, name } : p))); // prettier-ignore
 
 describe('pieces arranged', () => {
   beforeEach(() => {
@@ -250,7 +353,7 @@ describe('pieces arranged', () => {
     ]);
     undo();
     expect(pieces()).toHaveLength(4);
-    expect((await stored()).document.pieces).toHaveLength(4);
+    expect((await stored()).pieces).toHaveLength(4);
   });
 
   it('have nothing to repeat before something was duplicated and is still there', () => {
@@ -327,7 +430,8 @@ describe('drawing on the stage', () => {
     await finishDrawing(stage.asStage);
     const sheet = pieces().at(-1)!;
     expect([sheet.name, sheet.transform!.move]).toEqual(['Sheet', [0, 20, 0]]);
-    const bytes = await fetch(`/api/blobs/${(sheet.base as { blob: string }).blob}`);
+    await stored();
+    const bytes = await fetch(`/api/meshes/${(sheet.base as { blob: string }).blob}`);
     const mesh = decodeMesh(new Uint8Array(await bytes.arrayBuffer()));
     expect([faceCount(mesh), surfaceArea(mesh)]).toEqual([1, 40]);
     // It looks up at who drew it from above.

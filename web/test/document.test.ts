@@ -1,12 +1,13 @@
 import { describe, expect, it } from 'vitest';
 import fc from 'fast-check';
 import { diffDocuments } from '@urnsmith/core/document/patch';
+import { START } from '@urnsmith/core/document/scene';
 import type { Piece } from '@urnsmith/core/document/schema';
+import { documentOf, withPieces } from '@urnsmith/core/document/sections';
 import {
   acted,
   broughtAgain,
   documentReducer,
-  numbered,
   opened,
   previewed,
   saveStateChanged,
@@ -18,14 +19,13 @@ const box = (id: string, width: number): Piece => ({
   id,
   base: { primitive: 'box', width, height: 1, depth: 1 },
 });
+const state = { id: 's', name: 'S', seq: 0, head: START, undo: [], redo: [], more: false, damage: null };
+let made = 0;
 const start = (pieces: Piece[] = []): DocumentState =>
-  documentReducer(
-    undefined,
-    opened({ id: 's', name: 'S', seq: 0, document: { pieces }, undo: [], redo: [] }),
-  );
+  documentReducer(undefined, opened({ ...state, document: documentOf(pieces) }));
 const act = (s: DocumentState, label: string, after: Piece[]): DocumentState => {
-  const d = diffDocuments({ pieces: s.pieces }, { pieces: after });
-  return d ? documentReducer(s, acted({ label, ...d })) : s;
+  const d = diffDocuments(s.doc, withPieces(s.doc, after));
+  return d ? documentReducer(s, acted({ action: `a${++made}`, label, ...d })) : s;
 };
 
 describe('the document', () => {
@@ -50,17 +50,16 @@ describe('the document', () => {
   });
 
   it('works on a history opened from the journal, which knows one direction only', () => {
-    const forward = { pieces: { a: box('a', 5) } };
-    const inverse = { pieces: { a: box('a', 1) } };
+    const width = (value: number) => [
+      { op: 'replace' as const, path: ['pieces', 'a', 'base', 'width'], value },
+    ];
     let s = documentReducer(
       undefined,
       opened({
-        id: 's',
-        name: 'S',
-        seq: 3,
-        document: { pieces: [box('a', 3)] },
-        undo: [{ number: 1, label: 'to 3', inverse }],
-        redo: [{ number: 2, label: 'to 5', forward }],
+        ...state,
+        document: documentOf([box('a', 3)]),
+        undo: [{ number: 1, action: 'one', label: 'to 3', created: 0, inverse: width(1) }],
+        redo: [{ number: 2, action: 'two', label: 'to 5', created: 0, forward: width(5) }],
       }),
     );
     s = documentReducer(s, tookBack());
@@ -81,12 +80,12 @@ describe('the document', () => {
     expect(s.preview).toBeNull();
   });
 
-  it('numbers actions in the order they were saved, and tells how saving stands', () => {
-    let s = act(act(start(), 'one', [box('a', 1)]), 'two', [box('a', 2)]);
-    s = documentReducer(documentReducer(s, numbered(7)), numbered(8));
-    expect(s.undo.map((e) => e.number)).toEqual([7, 8]);
-    s = documentReducer(s, saveStateChanged('offline'));
-    expect(s.save).toBe('offline');
+  it('tells how saving stands', () => {
+    let s = act(start(), 'one', [box('a', 1)]);
+    s = documentReducer(s, saveStateChanged({ save: 'offline', waiting: 1, held: 0 }));
+    expect([s.save, s.waiting, s.held]).toEqual(['offline', 1, 0]);
+    s = documentReducer(s, saveStateChanged({ save: 'saved' }));
+    expect([s.waiting, s.trouble]).toEqual([0, '']);
   });
 
   it('comes back to the same pieces after any sequence of actions and as many undos', () => {

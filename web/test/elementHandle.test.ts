@@ -37,9 +37,16 @@ function hold(transform: Transform | undefined, level: 'face' | 'edge' | 'point'
   const piece: Piece = { id: 'a', name: 'Can', base: primitive, ...(transform && { transform }) };
   store.dispatch(
     acted({
+      action: 'a1',
       label: 'Can',
-      forward: { pieces: { a: piece } },
-      inverse: { pieces: { a: null } },
+      forward: [
+        {
+          op: store.getState().document.doc.pieces.a ? 'replace' : 'add',
+          path: ['pieces', 'a'],
+          value: piece,
+        },
+      ],
+      inverse: [],
     }),
   );
   store.dispatch(bench.selected({ ids: ['a'] }));

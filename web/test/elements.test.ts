@@ -208,13 +208,16 @@ describe('levels and selection', () => {
     store.dispatch(
       acted({
         label: 'Add',
-        forward: {
-          pieces: {
-            g: { id: 'g', base: { group: true } },
-            b: { id: 'b', base: { primitive: 'box', width: 1, height: 1, depth: 1 } },
+        action: 'a1',
+        forward: [
+          { op: 'add', path: ['pieces', 'g'], value: { id: 'g', base: { group: true } } },
+          {
+            op: 'add',
+            path: ['pieces', 'b'],
+            value: { id: 'b', base: { primitive: 'box', width: 1, height: 1, depth: 1 } },
           },
-        },
-        inverse: { pieces: { g: null, b: null } },
+        ],
+        inverse: [],
       }),
     );
     store.dispatch(bench.selected({ ids: ['g'] }));

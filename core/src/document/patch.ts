@@ -53,6 +53,13 @@ function refuseUnfit(root: object, { op, path, value }: PathPatch): void {
     refuse(op === 'add' ? 'it is there already.' : 'there is nothing to change.');
 }
 
+/**
+ * The patch that takes another one back on the document it is about to be applied to.
+ * @throws PatchError as `applyPatch`
+ */
+export const inverseOf = (doc: SceneDocument, patch: Patch): Patch =>
+  diffDocuments(doc, applyPatch(doc, patch))?.inverse ?? [];
+
 /** Patches that lead from one document to another and back; null when they are alike. */
 export function diffDocuments(
   before: SceneDocument,

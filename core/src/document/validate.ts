@@ -89,7 +89,7 @@ export function pieceListFaults(pieces: unknown[], exported: string[] = []): Doc
     if (byId.has(p.id)) faults.push({ path: `pieces/${i}/id`, message: `The id “${p.id}” is used twice.` });
     byId.set(p.id, p);
   });
-  const has = (section: string, id: string): boolean => section !== 'pieces' || byId.has(id);
+  const has = (_: string, id: string): boolean => byId.has(id);
   list.forEach((p, i) => faults.push(...missingFaults('pieces', p, `pieces/${i}`, has)));
   exported.forEach((e, i) => {
     if (!byId.has(e)) faults.push({ path: `export/${i}`, message: `There is no piece “${e}”.` });
@@ -161,8 +161,7 @@ export function changeFaults(
   if (faults.length) return faults;
   if (before && Object.keys(doc.pieces).length > MOST_PIECES)
     return [{ path: 'pieces', message: `A scene holds up to ${MOST_PIECES} pieces.` }];
-  const has = (section: string, id: string): boolean =>
-    section === 'meshes' || Object.hasOwn(doc[section as Section], id);
+  const has = (section: string, id: string): boolean => Object.hasOwn(doc[section as Section], id);
   const looked: Array<[Section, string]> = gone
     ? SECTION_NAMES.flatMap((s) => Object.keys(doc[s]).map((id): [Section, string] => [s, id]))
     : present;
@@ -192,12 +191,15 @@ function missingFaults(
   path: string,
   has: (section: string, id: string) => boolean,
 ): DocumentFault[] {
-  return referencesOf(section, entry)
-    .filter((r) => r.role !== 'mesh' && !has(r.section, r.id))
-    .map((r) => ({
-      path: [path, ...r.path].join('/'),
-      message: `There is no ${r.section === 'pieces' ? 'piece' : `thing in ${r.section}`} “${r.id}”.`,
-    }));
+  return (
+    referencesOf(section, entry)
+      // What is only named may be gone: a rule that names a cutter finds no rims of it.
+      .filter((r) => (r.role === 'operand' || r.role === 'parent') && !has(r.section, r.id))
+      .map((r) => ({
+        path: [path, ...r.path].join('/'),
+        message: `There is no ${r.section === 'pieces' ? 'piece' : `thing in ${r.section}`} “${r.id}”.`,
+      }))
+  );
 }
 
 function circleFaults(byId: ReadonlyMap<string, Piece>, from: Iterable<string>): DocumentFault[] {

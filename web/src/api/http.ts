@@ -1,6 +1,14 @@
-/** Plain calls for what is no library list: opening a scene, its journal, files. */
+/** Plain calls for what is no library list: opening a scene, its journal, meshes, files. */
 import type { Patch } from '@urnsmith/core/document/patch';
-import type { SceneState } from '@urnsmith/core/document/scene';
+import type {
+  Accepted,
+  Comparison,
+  Milestone,
+  Revision,
+  SceneAction,
+  SceneState,
+} from '@urnsmith/core/document/scene';
+import type { SceneDocument } from '@urnsmith/core/document/sections';
 import type { ApiFault } from './types';
 
 /** A refusal by the server, or status 0 when it cannot be reached. */
@@ -27,39 +35,88 @@ export async function call(path: string, init?: RequestInit): Promise<Response> 
   });
 }
 
+/** The answer as JSON; one that breaks off on its way counts as not having come. */
+async function answer<T>(response: Promise<Response>): Promise<T> {
+  const r = await response;
+  try {
+    return (await r.json()) as T;
+  } catch {
+    throw new HttpError({ status: 0, code: 'offline', message: 'The answer of the server did not arrive.' });
+  }
+}
+
 const json = (body: unknown): RequestInit => ({
   method: 'POST',
   headers: { 'content-type': 'application/json' },
   body: JSON.stringify(body),
 });
 
-export const openScene = async (id: string): Promise<SceneState> =>
-  (await (await call(`/api/scenes/${id}`)).json()) as SceneState;
+export const openScene = (id: string): Promise<SceneState> => answer(call(`/api/scenes/${id}`));
 
-export const postRevision = async (
-  id: string,
-  body: { seq: number; label: string; forward: Patch; inverse: Patch },
-): Promise<{ seq: number; number: number }> =>
-  (await (await call(`/api/scenes/${id}/revisions`, json(body))).json()) as { seq: number; number: number };
+export const postAction = (scene: string, action: SceneAction): Promise<Accepted> =>
+  answer(call(`/api/scenes/${scene}/actions`, json(action)));
 
-export const postHead = async (id: string, seq: number, to: number): Promise<{ seq: number }> =>
-  (await (await call(`/api/scenes/${id}/head`, json({ seq, to }))).json()) as { seq: number };
+/** Keeps actions the scene did not take as a scene of its own. */
+export const postRecovery = (
+  scene: string,
+  body: { window: string; base: number; actions: SceneAction[] },
+): Promise<{ id: string; name: string }> => answer(call(`/api/scenes/${scene}/recovery`, json(body)));
+
+export const postScene = (body: { name: string; document: SceneDocument }): Promise<{ id: string }> =>
+  answer(call('/api/scenes', json(body)));
+
+export interface HistoryPage {
+  head: string;
+  revisions: Array<Revision & { inverse?: Patch }>;
+  more: boolean;
+}
+export const fetchHistory = (
+  scene: string,
+  query: { below?: number; search?: string; patches?: boolean },
+): Promise<HistoryPage> => {
+  const q = new URLSearchParams();
+  if (query.below !== undefined) q.set('below', String(query.below));
+  if (query.search) q.set('search', query.search);
+  if (query.patches) q.set('patches', '1');
+  return answer(call(`/api/scenes/${scene}/history?${q.toString()}`));
+};
+
+export const fetchMilestones = (scene: string): Promise<Milestone[]> =>
+  answer(call(`/api/scenes/${scene}/milestones`));
+export const postMilestone = (scene: string, name: string): Promise<{ id: number }> =>
+  answer(call(`/api/scenes/${scene}/milestones`, json({ name })));
+export const compareMilestone = (scene: string, id: number): Promise<Comparison> =>
+  answer(call(`/api/scenes/${scene}/milestones/${id}/compare`));
+export const restoreMilestone = (
+  scene: string,
+  id: number,
+  from: { id: string; window: string; base: number },
+): Promise<Accepted> => answer(call(`/api/scenes/${scene}/milestones/${id}/restore`, json(from)));
 
 export const putThumbnail = (id: string, png: Blob, faces: number): Promise<Response> =>
-  call(`/api/scenes/${id}/thumbnail?faces=${faces}`, { method: 'PUT', body: png });
+  call(`/api/scenes/${id}/thumbnail?faces=${faces}`, {
+    method: 'PUT',
+    body: png,
+    headers: { 'content-type': 'image/png' },
+  });
 
 export const exportFile = (
   id: string,
   body: { pieces: string[]; format: string; unit: string; up: string },
 ): Promise<Response> => call(`/api/scenes/${id}/export`, json(body));
 
-/** Stores bytes under their SHA-256. */
-export async function putBlob(bytes: Uint8Array): Promise<string> {
-  const digest = new Uint8Array(await crypto.subtle.digest('SHA-256', bytes as BufferSource));
-  const hash = Array.from(digest, (b) => b.toString(16).padStart(2, '0')).join('');
-  await call(`/api/blobs/${hash}`, { method: 'PUT', body: bytes as BodyInit });
-  return hash;
-}
+export const putMesh = (hash: string, bytes: Uint8Array): Promise<Response> =>
+  call(`/api/meshes/${hash}`, {
+    method: 'PUT',
+    body: bytes as BodyInit,
+    headers: { 'content-type': 'application/octet-stream' },
+  });
 
-export const fetchBlob = async (hash: string): Promise<Uint8Array> =>
-  new Uint8Array(await (await call(`/api/blobs/${hash}`)).arrayBuffer());
+export interface Health {
+  memory: {
+    process: number;
+    documents: { documents: number; characters: number; limit: number };
+    jobs: { running: number; waiting: number; processes: number };
+  };
+}
+export const fetchHealth = (): Promise<Health> => answer(call('/api/health'));

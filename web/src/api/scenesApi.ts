@@ -1,6 +1,5 @@
 /** The scene library through RTK Query. */
 import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
-import type { SceneDocument } from '@urnsmith/core/document/schema';
 import type { SceneCard } from '@urnsmith/core/document/scene';
 
 export const scenesApi = createApi({
@@ -12,17 +11,18 @@ export const scenesApi = createApi({
       query: (search) => ({ url: '', params: search ? { search } : {} }),
       providesTags: ['Scenes'],
     }),
-    createScene: b.mutation<{ id: string }, { name: string; document?: SceneDocument }>({
+    createScene: b.mutation<{ id: string }, { name: string }>({
       query: (body) => ({ url: '', method: 'POST', body }),
       invalidatesTags: ['Scenes'],
     }),
-    importScene: b.mutation<{ id: string }, { name: string; text: string }>({
-      query: ({ name, text }) => ({
+    /** A mesh file, or a scene saved as one file. */
+    importScene: b.mutation<{ id: string }, { name: string; file: Blob; type: string }>({
+      query: ({ name, file, type }) => ({
         url: '/import',
         params: { name },
         method: 'POST',
-        body: text,
-        headers: { 'content-type': 'text/plain' },
+        body: file,
+        headers: { 'content-type': type },
       }),
       invalidatesTags: ['Scenes'],
     }),

@@ -38,6 +38,19 @@ const COMMON_COMMANDS: Command[] = [
     run: redo,
   },
   {
+    id: 'history',
+    title: 'History and milestones',
+    keys: 'Ctrl+h',
+    group: 'History',
+    run: () => d(bench.dialogOpened('history')),
+  },
+  {
+    id: 'about',
+    title: 'About Urnsmith and its memory',
+    group: 'History',
+    run: () => d(bench.dialogOpened('about')),
+  },
+  {
     id: 'search',
     title: 'Find a command',
     keys: ' ',

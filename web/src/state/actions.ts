@@ -1,8 +1,11 @@
 /** Actions on the open scene. Each is one named step of the history, saved as it happens. */
 import { diffDocuments } from '@urnsmith/core/document/patch';
-import { cutterCycle, namedOperands } from '@urnsmith/core/document/graph';
+import { cutterCycle, namedOperands, nestedIn } from '@urnsmith/core/document/graph';
 import { worldMatrix } from '@urnsmith/core/document/placement';
-import type { Piece } from '@urnsmith/core/document/schema';
+import { freeName, shortened, stemOf } from '@urnsmith/core/document/names';
+import { START } from '@urnsmith/core/document/scene';
+import { NAME_LIMIT, type Piece } from '@urnsmith/core/document/schema';
+import { withPieces, withReferences } from '@urnsmith/core/document/sections';
 import { invert, multiply, type Matrix, transformOf } from '@urnsmith/core/mesh/transform';
 import {
   PRIMITIVE_TITLES,
@@ -12,7 +15,7 @@ import {
 } from '@urnsmith/core/primitives/index';
 import { LANE_OF, STEP_TITLES, type CutStep, type Step } from '@urnsmith/core/steps/kinds';
 import { bench } from './benchSlice';
-import { acted, broughtAgain, previewed, tookBack } from './documentSlice';
+import { acted, broughtAgain, headOf, previewed, tookBack } from './documentSlice';
 import { saver } from './saving';
 import { store } from './store';
 
@@ -23,28 +26,55 @@ const notice = (text: string, undo = false, tone: 'info' | 'problem' = 'info'): 
 
 /** Commits a new list of pieces under a name; does nothing when nothing differs. */
 export function commit(label: string, after: Piece[]): boolean {
-  const change = diffDocuments({ pieces: pieces() }, { pieces: after });
+  const { doc, damage } = store.getState().document;
   store.dispatch(previewed(null));
+  if (damage) {
+    notice(damage, false, 'problem');
+    return false;
+  }
+  const change = diffDocuments(doc, withPieces(doc, after.map(withShortName)));
   if (!change) return false;
-  store.dispatch(acted({ label, ...change }));
-  saver.add({ kind: 'revision', label, ...change });
+  const short = shortened(label, LABEL_LIMIT);
+  const action = saver.add({ kind: 'revision', label: short, ...change });
+  store.dispatch(acted({ action, label: short, ...change }));
   return true;
 }
 
+/** Characters of an action's name. */
+const LABEL_LIMIT = 200;
+
+const withShortName = (p: Piece): Piece =>
+  p.name !== undefined && p.name.length > NAME_LIMIT ? { ...p, name: shortened(p.name, NAME_LIMIT) } : p;
+
 export function undo(): void {
-  const last = store.getState().document.undo.at(-1);
-  if (!last) return;
+  const { undo: done, more, damage } = store.getState().document;
+  const last = done.at(-1);
+  if (!last || damage) return;
+  if (done.length === 1 && more) {
+    notice('Older steps are being fetched; undo again in a moment.');
+    void saver.fetchOlder();
+    return;
+  }
+  saver.add({ kind: 'move', from: last.action, to: done.at(-2)?.action ?? START, patch: last.inverse });
   store.dispatch(tookBack());
-  saver.add({ kind: 'move', steps: -1 });
+  void saver.fetchOlder();
   keepSelectionReal();
 }
 
 export function redo(): void {
-  if (!store.getState().document.redo.length) return;
+  const { redo: next, damage } = store.getState().document;
+  if (!next.length || damage) return;
+  saver.add({
+    kind: 'move',
+    from: headOf(store.getState().document),
+    to: next[0].action,
+    patch: next[0].forward,
+  });
   store.dispatch(broughtAgain());
-  saver.add({ kind: 'move', steps: 1 });
   keepSelectionReal();
 }
+
+saver.onExchange = keepSelectionReal;
 
 function keepSelectionReal(): void {
   if (store.getState().bench.level !== 'piece') store.dispatch(bench.following());
@@ -73,11 +103,8 @@ export function newId(prefix = 'p'): string {
   for (let k = taken.size + 1; ; k++) if (!taken.has(`${prefix}${k}`)) return `${prefix}${k}`;
 }
 
-export function newName(title: string): string {
-  const taken = new Set(pieces().map((p) => p.name));
-  if (!taken.has(title)) return title;
-  for (let k = 2; ; k++) if (!taken.has(`${title} ${k}`)) return `${title} ${k}`;
-}
+/** A name no piece has yet. */
+export const newName = (title: string): string => freeName(title, new Set(pieces().map((p) => p.name)));
 
 /** Adds a primitive at a place, or at the origin of a seated grid, and selects it. */
 export function addPrimitive(
@@ -106,19 +133,11 @@ function seated(frame: Matrix): Piece['transform'] {
 }
 
 export function deletePieces(ids: string[]): void {
-  const gone = new Set(ids);
   // What is nested in a piece goes with it; cutters of a deleted host stay as pieces.
-  for (let grew = true; grew;) {
-    grew = false;
-    for (const p of pieces())
-      if (p.parent && gone.has(p.parent) && !gone.has(p.id)) {
-        gone.add(p.id);
-        grew = true;
-      }
-  }
+  const gone = nestedIn(pieces(), ids);
   const after = pieces()
     .filter((p) => !gone.has(p.id))
-    .map((p) => withoutOperands(p, gone));
+    .map((p) => withoutPieces(p, gone));
   const names = pieces().filter((p) => gone.has(p.id));
   const what = names.length === 1 ? (names[0].name ?? names[0].id) : `${names.length} pieces`;
   if (!commit(`Delete ${what}`, after)) return;
@@ -126,15 +145,9 @@ export function deletePieces(ids: string[]): void {
   notice(`Deleted ${what}.`, true);
 }
 
-function withoutOperands(p: Piece, gone: Set<string>): Piece {
-  if (!namedOperands(p).some((c) => gone.has(c))) return p;
-  const steps = p.steps!.flatMap((s): Step[] => {
-    if (s.kind !== 'cut') return [s];
-    const cutters = s.cutters.filter((c) => !gone.has(c));
-    return cutters.length ? [{ ...s, cutters, resting: s.resting?.filter((c) => !gone.has(c)) }] : [];
-  });
-  return { ...p, steps };
-}
+/** A piece that no longer refers to others; steps that are left without any of theirs go too. */
+const withoutPieces = (p: Piece, gone: ReadonlySet<string>): Piece =>
+  withReferences('pieces', p, (r) => (r.section === 'pieces' && gone.has(r.id) ? null : r.id));
 
 export function duplicatePieces(ids: string[]): void {
   const { copies, label } = copiesOf(ids);
@@ -142,34 +155,37 @@ export function duplicatePieces(ids: string[]): void {
     store.dispatch(bench.selected({ ids: copies.map((p) => p.id) }));
 }
 
-/** Copies of pieces as they are, with ids of their own; what they refer to among one another goes along. */
+/** Copies of pieces as they are, with ids and names of their own; what they refer to among one another goes along. */
 export function copiesOf(ids: ReadonlyArray<string>): { copies: Piece[]; label: string } {
   const list = pieces();
+  const taken = new Set(list.map((p) => p.id));
+  const names = new Set(list.map((p) => p.name));
   const fresh = new Map<string, string>();
-  const copies: Piece[] = [];
-  for (const p of list.filter((x) => ids.includes(x.id))) {
-    const used = new Set([...list.map((x) => x.id), ...fresh.values()]);
-    let k = list.length + 1;
-    while (used.has(`p${k}`)) k++;
-    fresh.set(p.id, `p${k}`);
-    copies.push({ ...structuredClone(p), id: `p${k}`, name: `${p.name ?? p.id} copy` });
+  const chosen = new Set(ids);
+  let next = list.length + 1;
+  for (const p of list) {
+    if (!chosen.has(p.id)) continue;
+    while (taken.has(`p${next}`)) next++;
+    fresh.set(p.id, `p${next}`);
+    taken.add(`p${next}`);
   }
-  // Copies of host and cutter together cut each other's copies.
-  const renamed = copies.map((p) => ({
-    ...p,
-    parent: p.parent && (fresh.get(p.parent) ?? p.parent),
-    steps: p.steps?.map((s) =>
-      s.kind === 'cut' ? { ...s, cutters: s.cutters.map((c) => fresh.get(c) ?? c) } : s,
-    ),
-  }));
+  const copies = list.flatMap((p): Piece[] => {
+    const id = fresh.get(p.id);
+    if (!id) return [];
+    const name = freeName(stemOf(p.name ?? p.id), names);
+    names.add(name);
+    // Copies of host and cutter together cut each other's copies.
+    const linked = withReferences('pieces', p, (r) =>
+      r.section === 'pieces' ? (fresh.get(r.id) ?? r.id) : r.id,
+    );
+    return [{ ...linked, id, name }];
+  });
   const label =
     copies.length === 1
       ? `Duplicate ${list.find((p) => p.id === ids[0])?.name}`
       : `Duplicate ${copies.length} pieces`;
-  return { copies: renamed.map(clean), label };
+  return { copies, label };
 }
-
-const clean = (p: Piece): Piece => JSON.parse(JSON.stringify(p)) as Piece;
 
 /** Makes the first pieces cutters of the last one, live. */
 export function cutWith(host: string, cutters: string[], mode: CutStep['mode']): void {

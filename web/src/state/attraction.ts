@@ -3,7 +3,7 @@ import type { MeshBase, Surface } from '@urnsmith/core/document/base';
 import { worldMatrix } from '@urnsmith/core/document/placement';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { invert, multiply } from '@urnsmith/core/mesh/transform';
-import { putBlob } from '../api/http';
+import { keepMesh } from './meshes';
 import { builds } from '../workers/builds';
 import { piecesById } from './selectors';
 import { store } from './store';
@@ -27,7 +27,7 @@ async function surfaceOf(piece: Piece, base: MeshBase): Promise<MeshBase | null>
   const reply = await builds.ask(piece.id, { kind: 'bakeBuilt' });
   if (!reply || !('bytes' in reply)) return null;
   try {
-    stored = { piece, base: { blob: await putBlob(reply.bytes) } };
+    stored = { piece, base: { blob: await keepMesh(reply.bytes) } };
     return stored.base;
   } catch {
     return null;

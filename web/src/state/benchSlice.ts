@@ -59,8 +59,12 @@ export interface BenchState {
   collapsed: string[];
   panels: { ledger: boolean; card: boolean };
   searchOpen: boolean;
+  dialog: BenchDialog | null;
   notice: Notice | null;
 }
+/** Boxes that open over the scene. */
+export type BenchDialog = 'history' | 'aside' | 'about';
+
 export interface Notice {
   id: number;
   text: string;
@@ -99,6 +103,7 @@ const initialState: BenchState = {
   collapsed: [],
   panels: { ledger: true, card: true },
   searchOpen: false,
+  dialog: null,
   notice: null,
 };
 
@@ -185,6 +190,9 @@ const slice = createSlice({
       { payload }: PayloadAction<'wire' | 'xray' | 'grid' | 'parallel' | 'snap' | 'isolated' | 'searchOpen'>,
     ) => {
       s[payload] = !s[payload];
+    },
+    dialogOpened: (s, { payload }: PayloadAction<BenchDialog | null>) => {
+      s.dialog = payload;
     },
     gridStepSet: (s, { payload }: PayloadAction<number>) => {
       s.gridStep = payload;

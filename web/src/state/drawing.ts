@@ -6,7 +6,7 @@ import { applyMatrix, invert, transformOf, type Matrix } from '@urnsmith/core/me
 import type { Vec3 } from '@urnsmith/core/mesh/vec3';
 import { drawnSheet } from '@urnsmith/core/ops/drawFace';
 import type { Selection } from '@urnsmith/core/select/selection';
-import { putBlob } from '../api/http';
+import { keepMesh } from './meshes';
 import type { Stage } from '../viewport/Stage';
 import { builds } from '../workers/builds';
 import { commit, newId, newName } from './actions';
@@ -108,7 +108,7 @@ async function newSheet(points: Vec3[], stage: Stage): Promise<void> {
       points.map((p) => applyMatrix(back, p)),
       along.toArray(),
     );
-    const base = { blob: await putBlob(encodeMesh(sheet)) };
+    const base = { blob: await keepMesh(encodeMesh(sheet)) };
     const piece = { id: newId(), name: newName('Sheet'), base, transform: { move, turn } };
     show(null);
     commit(`Draw ${piece.name}`, [...state().document.pieces, piece]);

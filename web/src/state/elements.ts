@@ -6,7 +6,7 @@ import { defaultsOf } from '@urnsmith/core/ops/operation';
 import type { PickName, PickOptions } from '@urnsmith/core/select/picks';
 import { listed, WORD_OF, type Select } from '@urnsmith/core/select/rules';
 import type { ElementKind, Selection } from '@urnsmith/core/select/selection';
-import { putBlob } from '../api/http';
+import { keepMesh } from './meshes';
 import { builds } from '../workers/builds';
 import type { Reply } from '../workers/build.worker';
 import { commit, editPiece, preview, undo } from './actions';
@@ -156,7 +156,7 @@ async function baseFor(piece: Piece): Promise<Pick<Piece, 'base' | 'actions'>> {
   const reply = await builds.ask(piece.id, { kind: 'bake' });
   if (!reply || !('bytes' in reply)) return { base, actions };
   try {
-    return { base: { blob: await putBlob(reply.bytes) }, actions: [] };
+    return { base: { blob: await keepMesh(reply.bytes) }, actions: [] };
   } catch {
     // Without the server the actions stay as they are.
     return { base, actions };

@@ -3,7 +3,7 @@ import { worldMatrix } from '@urnsmith/core/document/placement';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { invert, multiply } from '@urnsmith/core/mesh/transform';
 import { listed } from '@urnsmith/core/select/rules';
-import { putBlob } from '../api/http';
+import { keepMesh } from './meshes';
 import { builds } from '../workers/builds';
 import { commit, newId, newName } from './actions';
 import { bench } from './benchSlice';
@@ -101,7 +101,7 @@ export async function joinPieces(): Promise<void> {
         : 'The pieces are not built yet; try again in a moment.',
     );
   try {
-    const base = { blob: await putBlob(reply.bytes) };
+    const base = { blob: await keepMesh(reply.bytes) };
     const gone = new Set(others);
     const { actions: _, selections: __, ...rest } = host;
     commit(

@@ -1,54 +1,86 @@
 /**
- * Saving: every action goes to the server's journal as it happens, one after the other. What has not arrived
- * yet waits in IndexedDB, so closing the window loses nothing; when the server is away, it is asked again.
+ * Saving: every action goes to the server's journal as it happens, one after the other, under an id of its own, so
+ * that sending it again does no harm. What has not arrived waits in the outbox; when the server is away, it is asked
+ * again. What it refuses is set aside, and what cannot be kept with another window's work becomes a scene of its own.
  */
-import { openDB, type IDBPDatabase } from 'idb';
-import type { Patch } from '@urnsmith/core/document/patch';
-import { HttpError, openScene, postHead, postRevision } from '../api/http';
-import { failed, loading, numbered, opened, saveStateChanged } from './documentSlice';
+import { shortened } from '@urnsmith/core/document/names';
+import type { SceneAction, SceneEvent } from '@urnsmith/core/document/scene';
+import { fetchHistory, HttpError, openScene, postAction, postRecovery, postScene } from '../api/http';
+import {
+  asideCounted,
+  failed,
+  headOf,
+  loading,
+  older,
+  opened,
+  recoveredAs,
+  saveStateChanged,
+  synced,
+  type DocumentState,
+  type SaveState,
+} from './documentSlice';
+import { sendMeshes } from './meshes';
+import { nextTurn, outbox, type Waiting } from './outbox';
 import { store } from './store';
-
-type Waiting =
-  | { kind: 'revision'; label: string; forward: Patch; inverse: Patch }
-  /** Undo or redo by this many steps, negative for undo. */
-  | { kind: 'move'; steps: number };
-type Stored = Waiting & { key?: number; scene: string; seq: number };
+import { hearOfScenes, isGone, showLife, thisWindow } from './windows';
 
 const RETRY_MS = 2000;
+/** Fetch older steps when fewer than these can be undone. */
+const FEW = 40;
+
+/** What an action asks for; the saver adds who asks, and when. */
+type Asked<A> = A extends unknown ? Omit<A, 'id' | 'window' | 'base'> : never;
+export type Action = Asked<SceneAction>;
+
+/** Refusals that mean: another window was there first. */
+const CONFLICTS = new Set(['changed-elsewhere', 'went-back', 'out-of-step', 'damaged-scene', 'no-scene']);
+
+/** What became of sending one item. */
+type Sent = 'taken' | 'merged' | 'refused';
 
 class Saver {
-  private db: Promise<IDBPDatabase> | null = null;
-  private queue: Stored[] = [];
+  /** What this window did that is not with the server yet, of all scenes it had open. */
+  private queue: Waiting[] = [];
   private scene = '';
-  private seq = 0;
-  private history: { undo: number[]; redo: number[] } = { undo: [], redo: [] };
+  /** What other windows did up to here is in the document. */
+  private base = 0;
+  /** The server has something the page does not show. */
+  private stale = false;
   private running: Promise<void> | null = null;
+  private leftovers: Promise<void> = Promise.resolve();
+  private fetching = false;
+  private listening = false;
+  /** Called when the document was exchanged under the hands. */
+  onExchange: () => void = () => {};
 
-  /** Opens a scene and sends what was left over from an earlier window. */
+  /** Opens a scene and sends what was left over from earlier windows. */
   async open(id: string): Promise<void> {
+    this.listen();
     store.dispatch(loading(id));
+    this.scene = id;
     try {
-      const left = await this.leftovers(id);
-      let state = await openScene(id);
-      if (left.length && left[0].seq === state.seq) {
-        this.take(id, state);
-        this.queue = left;
-        await this.drain();
-        state = await openScene(id);
-      } else if (left.length) await this.forget(left);
-      if (store.getState().document.id !== id) return;
-      this.take(id, state);
+      await this.sendLeftovers(id);
+      while (this.queue.some((q) => q.scene === id)) await this.settled();
+      const state = await openScene(id);
+      if (this.scene !== id) return;
+      this.base = state.seq;
+      this.stale = false;
       store.dispatch(opened(state));
+      store.dispatch(asideCounted((await outbox.asides(id)).length));
     } catch (e) {
-      store.dispatch(failed(e instanceof Error ? e.message : String(e)));
+      if (this.scene === id) store.dispatch(failed(e instanceof Error ? e.message : String(e)));
     }
   }
 
-  add(action: Waiting): void {
-    const item: Stored = { ...action, scene: this.scene, seq: this.seq + this.queue.length };
+  /** Takes an action that was just done; the browser holds it from here on. @returns its id */
+  add(action: Action): string {
+    const item: Waiting = { ...action, ...this.from(), scene: this.scene, turn: nextTurn() };
     this.queue.push(item);
-    store.dispatch(saveStateChanged('saving'));
-    void this.remember(item).then(() => this.drain());
+    const kept = outbox.add(item);
+    this.tell('saving');
+    void kept.then(() => this.tell());
+    this.running ??= this.work().finally(() => (this.running = null));
+    return item.id;
   }
 
   /** Resolves when nothing waits any more, or saving stopped. */
@@ -56,93 +88,201 @@ class Saver {
     while (this.running) await this.running;
   }
 
-  private take(
-    id: string,
-    state: { seq: number; undo: { number: number }[]; redo: { number: number }[] },
-  ): void {
-    this.scene = id;
-    this.seq = state.seq;
-    this.queue = [];
-    this.history = { undo: state.undo.map((r) => r.number), redo: state.redo.map((r) => r.number) };
+  /** Who asks, under which id, and what it knows. */
+  from(): { id: string; window: string; base: number } {
+    return { id: crypto.randomUUID(), window: thisWindow, base: this.base };
   }
 
-  private drain(): Promise<void> {
-    this.running ??= this.sendAll().finally(() => (this.running = null));
-    return this.running;
-  }
-
-  private async sendAll(): Promise<void> {
-    while (this.queue.length) {
-      const item = this.queue[0];
-      try {
-        await this.send(item);
-      } catch (e) {
-        const status = e instanceof HttpError ? e.fault.status : 0;
-        if (status === 409 || status === 404 || status === 422 || status === 400) {
-          store.dispatch(saveStateChanged('conflict'));
-          return;
-        }
-        store.dispatch(saveStateChanged('offline'));
-        await new Promise((r) => setTimeout(r, RETRY_MS));
-        continue;
-      }
-      this.queue.shift();
-      await this.forget([item]);
+  /** Brings the page to what the server has; waits while something of its own is on its way. */
+  async sync(): Promise<void> {
+    const { scene } = this;
+    this.stale = true;
+    if (!scene || this.queue.some((q) => q.scene === scene)) return;
+    try {
+      const state = await openScene(scene);
+      if (this.scene !== scene || this.queue.some((q) => q.scene === scene)) return;
+      this.stale = false;
+      this.base = state.seq;
+      store.dispatch(synced(state));
+      this.onExchange();
+    } catch (e) {
+      if (isAway(e)) setTimeout(() => void this.sync(), RETRY_MS);
     }
-    store.dispatch(saveStateChanged('saved'));
   }
 
-  private async send(item: Stored): Promise<void> {
-    const h = this.history;
-    if (item.kind === 'revision') {
-      const { label, forward, inverse } = item;
-      const saved = await postRevision(item.scene, { seq: this.seq, label, forward, inverse });
-      this.seq = saved.seq;
-      h.undo.push(saved.number);
-      h.redo = [];
-      store.dispatch(numbered(saved.number));
-      return;
-    }
-    const next = { undo: [...h.undo], redo: [...h.redo] };
-    for (let k = item.steps; k < 0; k++) next.redo.unshift(next.undo.pop()!);
-    for (let k = item.steps; k > 0; k--) next.undo.push(next.redo.shift()!);
-    const saved = await postHead(item.scene, this.seq, next.undo.at(-1) ?? 0);
-    this.seq = saved.seq;
-    this.history = next;
-  }
-
-  private database(): Promise<IDBPDatabase> {
-    this.db ??= openDB('urnsmith', 1, {
-      upgrade: (db) => db.createObjectStore('waiting', { keyPath: 'key', autoIncrement: true }),
+  /** Goes to any step of the history by way of the server. */
+  goTo(action: string): Promise<void> {
+    return this.atServer((scene, from) => {
+      const head = headOf(store.getState().document);
+      return postAction(scene, { ...from, kind: 'move', from: head, to: action, patch: [] });
     });
-    return this.db;
   }
 
-  private async remember(item: Stored): Promise<void> {
+  /**
+   * Does what only the server can, once everything of this window is there, and shows what came of it.
+   * @throws HttpError
+   */
+  async atServer(act: (scene: string, from: ReturnType<Saver['from']>) => Promise<unknown>): Promise<void> {
+    const { scene } = this;
+    await this.settled();
+    await act(scene, this.from());
+    await this.sync();
+  }
+
+  /** Older steps, when those at hand run low. */
+  async fetchOlder(): Promise<void> {
+    const { undo, more, id } = store.getState().document;
+    const oldest = undo[0];
+    if (!more || undo.length > FEW || this.fetching || !oldest?.number) return;
+    this.fetching = true;
     try {
-      item.key = (await (await this.database()).add('waiting', { ...item })) as number;
+      const page = await fetchHistory(id, { below: oldest.number, patches: true });
+      const now = store.getState().document;
+      if (now.id === id && now.undo[0] === oldest) store.dispatch(older(page));
     } catch {
-      // Private windows may refuse storage; the server still gets the action at once.
+      // Asked again at the next undo.
+    } finally {
+      this.fetching = false;
     }
   }
 
-  private async forget(items: Stored[]): Promise<void> {
-    try {
-      const db = await this.database();
-      for (const { key } of items) if (key !== undefined) await db.delete('waiting', key);
-    } catch {
-      // As above.
+  /** Sends what closed windows left behind, of every scene or of one. */
+  sendLeftovers(scene?: string): Promise<void> {
+    const turn = this.leftovers.then(() => this.sendLeft(scene));
+    this.leftovers = turn.catch(() => {});
+    return turn;
+  }
+
+  private async sendLeft(scene?: string): Promise<void> {
+    const windows = new Map<string, Waiting[]>();
+    for (const item of await outbox.all()) {
+      if (item.window === thisWindow || (scene !== undefined && item.scene !== scene)) continue;
+      const key = `${item.scene} ${item.window}`;
+      windows.set(key, [...(windows.get(key) ?? []), item]);
+    }
+    for (const left of windows.values()) {
+      if (!(await isGone(left[0].window))) continue;
+      while (left.length) {
+        try {
+          await this.send(left, null);
+        } catch (e) {
+          // Without the server nothing opens; in its trouble the scene may still be looked at.
+          if (isAway(e)) throw e;
+          break;
+        }
+      }
     }
   }
 
-  private async leftovers(id: string): Promise<Stored[]> {
+  private listen(): void {
+    if (this.listening) return;
+    this.listening = true;
+    showLife();
+    hearOfScenes((e: SceneEvent) => {
+      if (e.scene === this.scene && e.window !== thisWindow && e.seq > this.base) void this.sync();
+    });
+  }
+
+  /** Sends the queue in turn until it is empty. */
+  private async work(): Promise<void> {
+    do {
+      while (this.queue.length) await this.sendNext();
+      this.tell('saved');
+      if (this.stale) await this.sync();
+      await outbox.tidyMeshes();
+    } while (this.queue.length);
+  }
+
+  private async sendNext(): Promise<void> {
+    const { scene } = this.queue[0];
     try {
-      const all = (await (await this.database()).getAll('waiting')) as Stored[];
-      return all.filter((w) => w.scene === id);
-    } catch {
-      return [];
+      const { document } = store.getState();
+      const sent = await this.send(this.queue, document.id === scene ? document : null);
+      if (sent !== 'taken' && scene === this.scene) this.stale = true;
+    } catch (e) {
+      if (!(e instanceof HttpError)) throw e;
+      this.tell(isAway(e) ? 'offline' : 'trouble', e.fault.message);
+      await new Promise((r) => setTimeout(r, RETRY_MS));
     }
+  }
+
+  /**
+   * Sends the first of a list and takes it off; with a refusal that concerns them all, all of its scene.
+   * @param open the document as this window shows it, if it does
+   * @throws HttpError when the server is away or in trouble; nothing was taken off
+   */
+  private async send(list: Waiting[], open: DocumentState | null): Promise<Sent> {
+    const item = list[0];
+    try {
+      await sendMeshes(item);
+      const { scene, turn: _, ...action } = item;
+      const { merged, seq } = await postAction(scene, action as SceneAction);
+      if (!merged && !this.stale && scene === this.scene && item.window === thisWindow) this.base = seq;
+      await this.dealtWith(list, [item]);
+      return merged ? 'merged' : 'taken';
+    } catch (e) {
+      if (!(e instanceof HttpError) || isPassing(e)) throw e;
+      if (CONFLICTS.has(e.fault.code)) await this.recover(list, open);
+      else {
+        await this.setAside(item, e.fault.message);
+        await this.dealtWith(list, [item]);
+      }
+      return 'refused';
+    }
+  }
+
+  private async dealtWith(list: Waiting[], items: ReadonlyArray<Waiting>): Promise<void> {
+    for (const item of items) {
+      const at = list.indexOf(item);
+      if (at >= 0) list.splice(at, 1);
+      await outbox.remove(item.id);
+    }
+  }
+
+  /** Keeps actions the scene cannot take as a scene of their own. */
+  private async recover(list: Waiting[], open: DocumentState | null): Promise<void> {
+    const { scene, window, base } = list[0];
+    const left = list.filter((i) => i.scene === scene);
+    try {
+      if (open) {
+        // The page knows best what it shows; without it, the server puts it together.
+        const name = recoveryName(open.name);
+        const { id } = await postScene({ name, document: open.doc });
+        store.dispatch(recoveredAs({ id, name }));
+      } else {
+        const actions = left.map(({ scene: _, turn: __, ...a }) => a as SceneAction);
+        store.dispatch(recoveredAs(await postRecovery(scene, { window, base, actions })));
+      }
+    } catch (e) {
+      if (!(e instanceof HttpError) || isPassing(e)) throw e;
+      for (const item of left) await this.setAside(item, e.message);
+    }
+    await this.dealtWith(list, left);
+  }
+
+  private async setAside(item: Waiting, reason: string): Promise<void> {
+    const { scene, turn: _, ...action } = item;
+    const label = item.kind === 'revision' ? item.label : 'Undo or redo';
+    await outbox.setAside({ id: item.id, scene, label, reason, when: Date.now(), action });
+    if (scene === this.scene) store.dispatch(asideCounted((await outbox.asides(scene)).length));
+  }
+
+  private tell(save?: SaveState, trouble?: string): void {
+    const now = store.getState().document;
+    const waiting = this.queue.length;
+    const held = this.queue.filter((q) => outbox.holds(q.id)).length;
+    store.dispatch(
+      saveStateChanged({ save: save ?? now.save, waiting, held, trouble: trouble ?? now.trouble }),
+    );
   }
 }
+
+/** The server cannot be reached. */
+const isAway = (e: unknown): boolean => e instanceof HttpError && e.fault.status === 0;
+/** It may go through later: the server is away, or in trouble. */
+const isPassing = (e: HttpError): boolean => e.fault.status === 0 || e.fault.status >= 500;
+
+const recoveryName = (name: string): string =>
+  `${shortened(name, 90)} (recovered ${new Date().toISOString().slice(0, 16).replace('T', ' ')})`;
 
 export const saver = new Saver();

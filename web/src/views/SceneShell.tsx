@@ -9,6 +9,7 @@ import { store, useAct, useApp } from '../state/store';
 import { Mark } from '../ui/Mark';
 import { builds } from '../workers/builds';
 import { CommandSearch } from './CommandSearch';
+import { Dialogs } from './dialogs/Dialogs';
 import { Notices } from './Notices';
 import { TopBar } from './TopBar';
 
@@ -81,6 +82,7 @@ export function SceneShell() {
         </main>
       )}
       <CommandSearch />
+      <Dialogs />
       <Notices />
     </div>
   );

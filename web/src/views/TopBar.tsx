@@ -1,10 +1,13 @@
 /** The bar over every view of a scene. */
 import { useEffect, useState } from 'react';
+import { shallowEqual } from 'react-redux';
 import { NavLink, Link } from 'react-router';
-import { Redo2, Undo2 } from 'lucide-react';
+import { History, Redo2, Undo2 } from 'lucide-react';
 import { redo, undo } from '../state/actions';
 import { bench } from '../state/benchSlice';
-import { useAct, useApp } from '../state/store';
+import { recoveredSeen } from '../state/documentSlice';
+import { useAct, useApp, type RootState } from '../state/store';
+import { ago } from '../ui/times';
 import { Mark } from '../ui/Mark';
 
 const VIEWS = [
@@ -51,6 +54,9 @@ export function TopBar() {
         >
           <Redo2 size={14} aria-hidden /> <span>{next?.label}</span>
         </button>
+        <button aria-label="History" title="History" onClick={() => act(bench.dialogOpened('history'))}>
+          <History size={14} aria-hidden />
+        </button>
         <button className="search" onClick={() => act(bench.toggled('searchOpen'))}>
           <span>Find a command</span>
           <kbd>Space</kbd>
@@ -60,38 +66,59 @@ export function TopBar() {
   );
 }
 
+/** What has become of the work, in words that are true. */
 function SaveStateLine() {
-  const save = useApp((s) => s.document.save);
-  const savedAt = useApp((s) => s.document.savedAt);
+  const act = useAct();
+  const { save, savedAt, waiting, held, trouble, aside, damage } = useApp(savingOf, shallowEqual);
+  const recovered = useApp((s) => s.document.recovered);
   const [now, setNow] = useState(Date.now());
   useEffect(() => {
     const t = setInterval(() => setNow(Date.now()), 5000);
     return () => clearInterval(t);
   }, []);
-  if (save === 'conflict')
-    return (
-      <span className="saved bad" role="alert">
-        changed in another window
-        <button onClick={() => location.reload()}>load that version</button>
-      </span>
-    );
-  const text =
-    save === 'saved'
+  const actions = (n: number): string => `${n} ${n === 1 ? 'action' : 'actions'}`;
+  const kept = held === waiting ? `${actions(waiting)} kept here` : `${actions(waiting - held)} not kept yet`;
+  const text = damage
+    ? 'damaged, for looking at only'
+    : save === 'saved'
       ? `saved ${ago(Math.max(now, savedAt) - savedAt)}`
       : save === 'saving'
         ? 'saving…'
-        : 'server away, kept here';
+        : `${save === 'offline' ? 'server away' : trouble}; ${kept}`;
   return (
-    <span className="saved" data-save={save}>
-      <i className={`pip ${save}`} />
-      {text}
-    </span>
+    <>
+      <span
+        className={save === 'trouble' || damage ? 'saved bad' : 'saved'}
+        data-save={save}
+        title={damage ?? text}
+      >
+        <i className={`pip ${damage ? 'offline' : save}`} />
+        {text}
+      </span>
+      {aside > 0 && (
+        <button className="saveNote" onClick={() => act(bench.dialogOpened('aside'))}>
+          {actions(aside)} set aside
+        </button>
+      )}
+      {recovered.map((r) => (
+        <span key={r.id} className="saveNote" role="alert">
+          Another window changed the same things. What you did is kept as{' '}
+          <a href={`/scene/${r.id}/bench`}>{r.name}</a>
+          <button aria-label="Close message" onClick={() => act(recoveredSeen(r.id))}>
+            ✕
+          </button>
+        </span>
+      ))}
+    </>
   );
 }
 
-function ago(ms: number): string {
-  const s = Math.round(ms / 1000);
-  if (s < 3) return 'just now';
-  if (s < 90) return `${s} s ago`;
-  return `${Math.round(s / 60)} min ago`;
-}
+const savingOf = ({ document: d }: RootState) => ({
+  save: d.save,
+  savedAt: d.savedAt,
+  waiting: d.waiting,
+  held: d.held,
+  trouble: d.trouble,
+  aside: d.aside,
+  damage: d.damage,
+});

@@ -1,7 +1,8 @@
 /** Evaluates pieces off the main thread. One document per worker; messages are answered in order. */
 import * as Comlink from 'comlink';
-import { applyAction, storedMeshes, type Action, type ActionReport } from '@urnsmith/core/document/actions';
+import { applyAction, type Action, type ActionReport } from '@urnsmith/core/document/actions';
 import type { Piece } from '@urnsmith/core/document/schema';
+import { referencesOf } from '@urnsmith/core/document/sections';
 import { decodeMesh, encodeMesh } from '@urnsmith/core/formats/meshBlob';
 import { faultOf, OperationError, type Fault } from '@urnsmith/core/mesh/errors';
 import { loadKernel } from '@urnsmith/core/solid/kernel';
@@ -22,6 +23,7 @@ import {
   type Selection,
 } from '@urnsmith/core/select/selection';
 import wasmUrl from 'manifold-3d/manifold.wasm?url';
+import { outbox } from '../state/outbox';
 import { LastSent } from './sameTriangles';
 import type { TreeArrays } from './tree.worker';
 import type { PolyMesh } from '@urnsmith/core/mesh/PolyMesh';
@@ -157,15 +159,25 @@ function reply(id: string, mesh: PolyMesh, last: Selection | null, q: Question):
   return { selection: pickMore(mesh, q.name, q.selection, q.options) };
 }
 
+/** Fetches the stored meshes pieces rest on: from what the browser still keeps, or from the server. */
 async function loadBlobs(pieces: Piece[]): Promise<void> {
+  const hashes = new Set(
+    pieces.flatMap((p) => referencesOf('pieces', p).flatMap((r) => (r.role === 'mesh' ? [r.id] : []))),
+  );
+  for (const hash of blobs.keys()) if (!hashes.has(hash)) blobs.delete(hash);
   await Promise.all(
-    [...storedMeshes(pieces)].map(async (hash) => {
+    [...hashes].map(async (hash) => {
       if (blobs.has(hash)) return;
-      const response = await fetch(`/api/blobs/${hash}`);
-      if (!response.ok) throw new OperationError('no-blob', 'A stored mesh could not be fetched.');
-      blobs.set(hash, decodeMesh(new Uint8Array(await response.arrayBuffer())));
+      const bytes = (await outbox.mesh(hash)) ?? (await fetchMesh(hash));
+      blobs.set(hash, decodeMesh(bytes));
     }),
   );
+}
+
+async function fetchMesh(hash: string): Promise<Uint8Array> {
+  const response = await fetch(`/api/meshes/${hash}`);
+  if (!response.ok) throw new OperationError('no-blob', 'A stored mesh could not be fetched.');
+  return new Uint8Array(await response.arrayBuffer());
 }
 
 export type BuildWorker = typeof api;

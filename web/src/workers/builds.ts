@@ -4,7 +4,7 @@ import type { ActionReport } from '@urnsmith/core/document/actions';
 import { dependents } from '@urnsmith/core/document/graph';
 import type { Piece } from '@urnsmith/core/document/schema';
 import type { Fault } from '@urnsmith/core/mesh/errors';
-import type { Display } from '@urnsmith/core/steps/display';
+import { buffersOf, type Display } from '@urnsmith/core/steps/display';
 import { inLaneOrder, LANES, LANE_OF, type Lane } from '@urnsmith/core/steps/kinds';
 import type { Selection } from '@urnsmith/core/select/selection';
 import type { CageShape } from '@urnsmith/core/steps/cage';
@@ -108,6 +108,16 @@ class Builds {
     this.pool?.close();
     this.pool = null;
     this.tell();
+  }
+
+  /** What the built pieces take here, in bytes; they are as many as the scene has. */
+  memory(): { pieces: number; bytes: number } {
+    let bytes = 0;
+    for (const { display, cage } of this.results.values()) {
+      if (display) for (const b of buffersOf(display)) bytes += b.byteLength;
+      if (cage) bytes += cage.positions.byteLength;
+    }
+    return { pieces: this.results.size, bytes };
   }
 
   get(id: string): Built | undefined {

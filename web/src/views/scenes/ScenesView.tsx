@@ -81,7 +81,9 @@ export function ScenesView() {
         </ul>
         {scenes?.length === 0 && (
           <p className="nothing">
-            {search ? `No scene is called “${search}”.` : 'No scenes yet. Start one, or import an OBJ file.'}
+            {search
+              ? `No scene is called “${search}”.`
+              : 'No scenes yet. Start one, or import an OBJ or scene file.'}
           </p>
         )}
       </main>
@@ -115,8 +117,10 @@ function ImportButton({ onMessage }: { onMessage: (m: Message) => void }) {
   const navigate = useNavigate();
   const take = async (file: File): Promise<void> => {
     try {
-      const name = file.name.replace(/\.obj$/i, '');
-      const made = await importScene({ name, text: await file.text() }).unwrap();
+      const isScene = /\.zip$/i.test(file.name);
+      const name = file.name.replace(/\.(obj|urn\.zip|zip)$/i, '');
+      const type = isScene ? 'application/vnd.urnsmith.scene+zip' : 'text/plain';
+      const made = await importScene({ name, file, type }).unwrap();
       void navigate(`/scene/${made.id}/bench`);
     } catch (e) {
       const fault = (e as { data?: ApiFault }).data;
@@ -129,14 +133,14 @@ function ImportButton({ onMessage }: { onMessage: (m: Message) => void }) {
   return (
     <>
       <button onClick={() => input.current?.click()} disabled={isLoading}>
-        <FileInput size={14} aria-hidden /> {isLoading ? 'Importing…' : 'Import OBJ'}
+        <FileInput size={14} aria-hidden /> {isLoading ? 'Importing…' : 'Import'}
       </button>
       <input
         ref={input}
         type="file"
-        accept=".obj"
+        accept=".obj,.zip"
         hidden
-        aria-label="OBJ file"
+        aria-label="OBJ or scene file"
         onChange={(e) => {
           const file = e.currentTarget.files?.[0];
           e.currentTarget.value = '';
@@ -192,6 +196,11 @@ function Card({ scene, onMessage }: { scene: SceneCard; onMessage: (m: Message) 
                 Rename
               </DropdownMenu.Item>
               <DropdownMenu.Item onSelect={() => void duplicate(scene.id)}>Duplicate</DropdownMenu.Item>
+              <DropdownMenu.Item asChild>
+                <a href={`/api/scenes/${scene.id}/file`} download>
+                  Save as one file
+                </a>
+              </DropdownMenu.Item>
               <DropdownMenu.Separator />
               <DropdownMenu.Item
                 onSelect={() => {

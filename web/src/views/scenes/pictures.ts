@@ -1,5 +1,6 @@
 /** Makes the card pictures that are missing (imported and freshly laid-out scenes), one scene after another. */
 import type { Piece } from '@urnsmith/core/document/schema';
+import { piecesOf } from '@urnsmith/core/document/sections';
 import { worldMatrix } from '@urnsmith/core/document/placement';
 import type { Display } from '@urnsmith/core/steps/display';
 import { openScene, putThumbnail } from '../../api/http';
@@ -31,15 +32,15 @@ export function pictureMissing(scenes: SceneCard[], onMade: () => void): () => v
 }
 
 async function pictureOf(id: string): Promise<boolean> {
-  const { document: doc } = await openScene(id);
-  const solids = doc.pieces.filter((p) => !('group' in p.base) && (p.role ?? 'solid') === 'solid');
-  const displays = await buildAll(doc.pieces, solids);
+  const pieces = piecesOf((await openScene(id)).document);
+  const solids = pieces.filter((p) => !('group' in p.base) && (p.role ?? 'solid') === 'solid');
+  const displays = await buildAll(pieces, solids);
   if (!displays.size) return false;
   const canvas = document.createElement('canvas');
   const stage = new Stage(canvas);
   try {
     stage.resize(960, 600);
-    stage.show(stagePieces(doc.pieces, solids, displays), {
+    stage.show(stagePieces(pieces, solids, displays), {
       grid: true,
       gridStep: 10,
       parallel: false,

@@ -1,0 +1,37 @@
+/** About this workshop: version, and what it keeps in memory with its bounds. */
+import { useEffect, useState } from 'react';
+import { fetchHealth, type Health } from '../../api/http';
+import { Box } from '../../ui/Box';
+import { builds } from '../../workers/builds';
+
+const MB = 1024 * 1024;
+const mb = (n: number): string => `${(n / MB).toFixed(n < 10 * MB ? 1 : 0)} MB`;
+
+export function AboutBox({ onClose }: { onClose: () => void }) {
+  const [health, setHealth] = useState<Health | null>(null);
+  useEffect(() => {
+    let live = true;
+    fetchHealth().then(
+      (h) => live && setHealth(h),
+      () => {},
+    );
+    return () => void (live = false);
+  }, []);
+  const { bytes, pieces } = builds.memory();
+  const documents = health?.memory.documents;
+  return (
+    <Box title="About" onClose={onClose}>
+      <div className="about">
+        <p>
+          <b>Urnsmith</b> 0.1 — polygon modelling for hard-surface work.
+        </p>
+        <p className="memory">
+          Memory: this page {mb(bytes)} for {pieces} built pieces
+          {health && documents
+            ? ` · server ${mb(health.memory.process)}, of it ${documents.documents} open documents with ${mb(documents.characters)} of at most ${mb(documents.limit)} · ${health.memory.jobs.running} jobs running, ${health.memory.jobs.waiting} waiting`
+            : ' · the server does not answer'}
+        </p>
+      </div>
+    </Box>
+  );
+}

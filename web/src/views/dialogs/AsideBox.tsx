@@ -1,0 +1,45 @@
+/** Actions the library refused: what they were, why, and the choice to let go of them. */
+import { useEffect, useState } from 'react';
+import { outbox, type Aside } from '../../state/outbox';
+import { asideCounted } from '../../state/documentSlice';
+import { useAct, useApp } from '../../state/store';
+import { Box } from '../../ui/Box';
+import { atTime } from '../../ui/times';
+
+export function AsideBox({ onClose }: { onClose: () => void }) {
+  const id = useApp((s) => s.document.id);
+  const act = useAct();
+  const [list, setList] = useState<Aside[] | null>(null);
+  const load = async (): Promise<void> => {
+    const found = await outbox.asides(id);
+    setList(found);
+    act(asideCounted(found.length));
+  };
+  useEffect(() => void load(), [id]);
+  const drop = async (items: Aside[]): Promise<void> => {
+    for (const a of items) await outbox.dropAside(a.id);
+    await load();
+  };
+  return (
+    <Box title="Set aside" onClose={onClose}>
+      <p className="dim pad">
+        The library did not take these actions. They changed nothing; everything after them was kept.
+      </p>
+      <ul className="asides" aria-label="Actions set aside">
+        {list?.map((a) => (
+          <li key={a.id}>
+            <b>{a.label}</b>
+            <time dateTime={new Date(a.when).toISOString()}>{atTime(a.when)}</time>
+            <p>{a.reason}</p>
+            <details>
+              <summary>What it would have changed</summary>
+              <pre>{JSON.stringify(a.action, null, 1)}</pre>
+            </details>
+            <button onClick={() => void drop([a])}>Let go of it</button>
+          </li>
+        ))}
+      </ul>
+      {list?.length === 0 && <p className="dim pad">Nothing is set aside.</p>}
+    </Box>
+  );
+}

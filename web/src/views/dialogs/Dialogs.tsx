@@ -1,0 +1,16 @@
+/** The box that is open over the scene, if any. */
+import { bench } from '../../state/benchSlice';
+import { useAct, useApp } from '../../state/store';
+import { AboutBox } from './AboutBox';
+import { AsideBox } from './AsideBox';
+import { HistoryBox } from './HistoryBox';
+
+const BOXES = { history: HistoryBox, aside: AsideBox, about: AboutBox };
+
+export function Dialogs() {
+  const open = useApp((s) => s.bench.dialog);
+  const act = useAct();
+  if (!open) return null;
+  const Open = BOXES[open];
+  return <Open onClose={() => act(bench.dialogOpened(null))} />;
+}

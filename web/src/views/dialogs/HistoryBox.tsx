@@ -1,0 +1,42 @@
+/** The scene's history: every action, searched and gone to with a click, and the milestones. */
+import { useState } from 'react';
+import { Tabs } from 'radix-ui';
+import { Box } from '../../ui/Box';
+import { ActionList } from './ActionList';
+import { MilestoneList } from './MilestoneList';
+
+export function HistoryBox({ onClose }: { onClose: () => void }) {
+  const [fault, setFault] = useState('');
+  /** Runs what the server has to do; what it refuses is told in the box. */
+  const attempt = async (act: () => Promise<unknown>): Promise<void> => {
+    try {
+      setFault('');
+      await act();
+    } catch (e) {
+      setFault((e as Error).message);
+    }
+  };
+  return (
+    <Box title="History" onClose={onClose}>
+      <Tabs.Root defaultValue="actions">
+        <Tabs.List className="tabs" aria-label="History">
+          <Tabs.Trigger value="actions">Actions</Tabs.Trigger>
+          <Tabs.Trigger value="milestones">Milestones</Tabs.Trigger>
+        </Tabs.List>
+        <Tabs.Content value="actions">
+          <ActionList attempt={attempt} />
+        </Tabs.Content>
+        <Tabs.Content value="milestones">
+          <MilestoneList attempt={attempt} />
+        </Tabs.Content>
+      </Tabs.Root>
+      {fault && (
+        <p className="faultBox" role="alert">
+          {fault}
+        </p>
+      )}
+    </Box>
+  );
+}
+
+export type Attempt = (act: () => Promise<unknown>) => Promise<void>;
