@@ -293,7 +293,7 @@ describe('Bench', () => {
     await h.menuItem('Torus');
     await h.focusStage();
     await h.chord(Key.CONTROL, 'd');
-    await h.pick('Torus', 'Torus copy');
+    await h.pick('Torus', 'Torus 2');
     await h.focusStage();
     await h.chord(Key.CONTROL, 'g');
     await h.see('.rows [data-name="Group"]');

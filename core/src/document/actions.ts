@@ -3,7 +3,7 @@ import { Type } from 'typebox';
 import type { PolyMesh } from '../mesh/PolyMesh';
 import { faultOf, OperationError, type Fault } from '../mesh/errors';
 import { OPERATIONS } from '../ops/index';
-import { runOperation, type MeshOf, type OperationResult } from '../ops/operation';
+import { runOperation, type Limits, type MeshOf, type OperationResult } from '../ops/operation';
 import { resolveSelect, SELECT_SCHEMAS, type Select } from '../select/rules';
 import type { Selection } from '../select/selection';
 
@@ -40,11 +40,12 @@ export function applyAction(
   action: Action,
   last: Selection | null,
   meshOf?: MeshOf,
+  limits?: Limits,
 ): OperationResult {
   const { op, select, ...params } = action;
   const operation = Object.hasOwn(OPERATIONS, op) ? OPERATIONS[op] : null;
   if (!operation) throw new OperationError('no-operation', `There is no operation “${op}”.`);
-  return runOperation(operation, mesh, resolveSelect(mesh, select, last), params, meshOf);
+  return runOperation(operation, mesh, resolveSelect(mesh, select, last), params, meshOf, limits);
 }
 
 /** A base with its actions applied, kept so that the next evaluation goes on from what did not change. */
@@ -58,7 +59,10 @@ export class ActionRun {
   }> = [];
 
   /** @param meshOf gives meshes that actions look to */
-  constructor(private readonly meshOf?: MeshOf) {}
+  constructor(
+    private readonly meshOf?: MeshOf,
+    private readonly limits?: Limits,
+  ) {}
 
   run(
     base: PolyMesh,
@@ -83,7 +87,7 @@ export class ActionRun {
   /** An action that cannot act passes the mesh on and says why. */
   private attempt(mesh: PolyMesh, action: Action, last: Selection | null) {
     try {
-      const r = applyAction(mesh, action, last, this.meshOf);
+      const r = applyAction(mesh, action, last, this.meshOf, this.limits);
       return {
         mesh: r.mesh,
         last: r.selection,

@@ -49,10 +49,10 @@ export function readObj(source: string | Uint8Array): ObjObject[] {
   const bytes = typeof source === 'string' ? new TextEncoder().encode(source) : source;
   if (bytes.length > OBJ_LIMITS.bytes) throw fault(0, 'the file is larger than 256 MB');
   const { counts, lines } = count(bytes);
-  if (!counts.objects.size) throw fault(lines, 'the file has no faces');
   const r = new Reading(counts);
   const s = new ObjStatements(bytes, MOST_WORDS);
   while (s.next()) r.take(s);
+  if (!counts.objects.size) throw fault(lines, 'the file has no faces');
   // One table for all objects, cleaned behind each: a point's number in the object at work.
   const number = new Int32Array(counts.v).fill(-1);
   return r.objects.map((f) => objectOf(f, r, number));

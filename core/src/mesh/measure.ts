@@ -1,6 +1,7 @@
 /** Volume, area, bounds, face normals, Euler characteristic. Units: millimetres and their powers. */
 import type { PolyMesh } from './PolyMesh';
 import { faceCount, vertexCount } from './PolyMesh';
+import { TOLERANCE } from './tolerance';
 import { topologyOf } from './Topology';
 import type { Vec3 } from './vec3';
 
@@ -48,6 +49,19 @@ export function areaVectors(mesh: PolyMesh): Float64Array {
     out[3 * f + 2] = nz;
   }
   normalCache.set(mesh, out);
+  return out;
+}
+
+/** Faces with no area worth the name beside the size of the mesh, ascending. */
+export function facesWithoutArea(mesh: PolyMesh): number[] {
+  const areas = areaVectors(mesh);
+  const size = sizeOf(mesh);
+  const tiny = (2 * TOLERANCE.area * size * size) ** 2;
+  const out: number[] = [];
+  for (let f = 0; f < faceCount(mesh); f++) {
+    const [x, y, z] = [areas[3 * f], areas[3 * f + 1], areas[3 * f + 2]];
+    if (!(x * x + y * y + z * z > tiny)) out.push(f);
+  }
   return out;
 }
 

@@ -4,6 +4,7 @@ import { RANK } from '../mesh/layers';
 import { faceCount, type PolyMesh } from '../mesh/PolyMesh';
 import { selectionOf } from '../select/selection';
 import { bevel, type BevelOptions } from './bevel/bevel';
+import { facesBevelled } from './bounds';
 import { count, flag, length, params, share } from './fields';
 import { counted, type Operation, type OperationResult } from './operation';
 
@@ -19,6 +20,7 @@ export const bevelEdges: Operation<BevelOptions & Static<typeof schema>> = {
   title: 'Bevel',
   on: ['edge'],
   params: schema,
+  faces: (mesh, { indices }, p) => facesBevelled(mesh, indices, p.segments),
   run: (mesh, selection, p) => rounded(mesh, selection.indices, p, 'Bevelled'),
 };
 
@@ -29,18 +31,21 @@ export function rounded(
   verb: string,
 ): OperationResult {
   const { mesh: out, report } = bevel(mesh, [...edges], p);
-  const before = mesh.layers.face.rank?.data;
-  const after = out.layers.face.rank?.data;
-  const made: number[] = [];
-  // Strips and corner patches are what came last and follows in shading.
-  if (!before?.includes(RANK.follow) && after)
-    for (let f = 0; f < faceCount(out); f++) if (after[f] === RANK.follow) made.push(f);
   return {
     mesh: out,
-    selection: selectionOf('face', made),
+    selection: selectionOf('face', facesMade(mesh, out)),
     report: `${verb} ${counted(report.roundedEdges, 'edge')}.`,
     warning: report.stoppedGroups
       ? `${counted(report.stoppedGroups, 'run')} stopped early, at ${Number(report.reachedWidth.toPrecision(3))} mm.`
       : undefined,
   };
+}
+
+/** Strips and corner patches: what came last and follows in shading. */
+export function facesMade(mesh: PolyMesh, out: PolyMesh): number[] {
+  const after = out.layers.face.rank?.data;
+  if (mesh.layers.face.rank?.data.includes(RANK.follow) || !after) return [];
+  const made: number[] = [];
+  for (let f = 0; f < faceCount(out); f++) if (after[f] === RANK.follow) made.push(f);
+  return made;
 }

@@ -32,6 +32,8 @@ export const bevelPoints: Operation<Params> = {
   title: 'Bevel points',
   on: ['vertex'],
   params: schema,
+  // A corner of n edges is cut by a patch of about n/2 × segments² faces; n is 4 on most meshes.
+  faces: (mesh, s, p) => faceCount(mesh) + s.indices.length * 2 * p.segments ** 2,
   run(mesh, selection, p) {
     refusePinched(mesh, selection.indices);
     const reach = grow(mesh, selection.indices, p.width);

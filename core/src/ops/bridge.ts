@@ -4,13 +4,14 @@
  */
 import type { Static } from 'typebox';
 import { MeshDraft, between } from '../mesh/MeshDraft';
-import type { PolyMesh } from '../mesh/PolyMesh';
+import { faceCount, type PolyMesh } from '../mesh/PolyMesh';
 import { keepManifold } from '../mesh/makeManifold';
 import { nextCorner, prevCorner, topologyOf } from '../mesh/Topology';
 import { OperationError } from '../mesh/errors';
 import { distance, lerp, type Vec3 } from '../mesh/vec3';
 import { islandsOf, maskOf, selectionOf, type Selection } from '../select/selection';
 import { edgeLoop } from '../select/walks';
+import { cornersPicked } from './bounds';
 import { count, params } from './fields';
 import { counted, type Operation } from './operation';
 import { openRuns } from './openRuns';
@@ -26,6 +27,9 @@ export const bridge: Operation<Params> = {
   title: 'Bridge',
   on: ['edge', 'face'],
   params: schema,
+  // Each edge of a rim gives a row; a rim has no more edges than the mesh.
+  faces: (mesh, s, p) =>
+    faceCount(mesh) + (p.segments - 1) * (s.kind === 'edge' ? s.indices.length : cornersPicked(mesh, s)),
   run(mesh, selection, p) {
     const draft = new MeshDraft(mesh);
     const rims =

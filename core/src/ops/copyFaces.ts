@@ -1,5 +1,5 @@
 /** Duplicate in place: picked faces once more, loose, where they are. */
-import { faceCorners } from '../mesh/PolyMesh';
+import { faceCorners, faceCount } from '../mesh/PolyMesh';
 import { MeshDraft } from '../mesh/MeshDraft';
 import { keepManifold } from '../mesh/makeManifold';
 import { topologyOf } from '../mesh/Topology';
@@ -13,6 +13,7 @@ export const copyFaces: Operation = {
   title: 'Duplicate faces',
   on: ['face'],
   params: params({}),
+  faces: (mesh, s) => faceCount(mesh) + s.indices.length,
   run(mesh, selection) {
     const t = topologyOf(mesh);
     const draft = new MeshDraft(mesh);

@@ -1,7 +1,7 @@
 /** Dividing faces by themselves: fan to a middle point, triangles; and triangles paired into quads. */
 import type { Static } from 'typebox';
 import { MeshDraft, evenly } from '../mesh/MeshDraft';
-import { faceCorners, type PolyMesh } from '../mesh/PolyMesh';
+import { faceCorners, faceCount, type PolyMesh } from '../mesh/PolyMesh';
 import { faceNormal } from '../mesh/measure';
 import { keepManifold } from '../mesh/makeManifold';
 import { nextCorner, topologyOf } from '../mesh/Topology';
@@ -10,6 +10,7 @@ import { cross, dot, pointOf, sub, unit, type Vec3 } from '../mesh/vec3';
 import { triangulate } from '../planar/triangulate';
 import { selectionOf } from '../select/selection';
 import { faceMiddle } from '../select/walks';
+import { cornersPicked } from './bounds';
 import { angle, params } from './fields';
 import { counted, type Operation } from './operation';
 
@@ -18,6 +19,7 @@ export const fan: Operation = {
   title: 'Fan to a middle point',
   on: ['face'],
   params: params({}),
+  faces: (mesh, s) => faceCount(mesh) - s.indices.length + cornersPicked(mesh, s),
   run(mesh, selection) {
     const t = topologyOf(mesh);
     const draft = new MeshDraft(mesh);
@@ -55,6 +57,7 @@ export const triangulateFaces: Operation = {
   title: 'Triangulate',
   on: ['face'],
   params: params({}),
+  faces: (mesh, s) => faceCount(mesh) - 3 * s.indices.length + cornersPicked(mesh, s),
   run(mesh, selection) {
     const t = topologyOf(mesh);
     const tri = triangulate(mesh);

@@ -6,6 +6,7 @@
  * off (or added) as a solid instead: pushing through the far side opens a clean passage, and no inside-out wall stays.
  */
 import type { Static } from 'typebox';
+import { checkMesh } from '../mesh/checkMesh';
 import { selfCrossings } from '../inspect/selfCross';
 import { MeshDraft } from '../mesh/MeshDraft';
 import { faceCount, meshFromLoops, type PolyMesh } from '../mesh/PolyMesh';
@@ -48,7 +49,8 @@ export const extrude: Operation<Params> = {
       const before = selfCrossings(mesh).edges.length;
       if (!before && selfCrossings(result.mesh).edges.length) {
         const through = sweepAway(mesh, groups, p);
-        if (through) return { ...through, report: `${report} It went through, and opened a passage.` };
+        if (through && checkMesh(through.mesh).closed)
+          return { ...through, report: `${report} It went through, and opened a passage.` };
         return { ...result, report, warning: 'The walls pass through the rest of the piece.' };
       }
     }

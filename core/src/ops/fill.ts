@@ -3,6 +3,7 @@ import type { Static } from 'typebox';
 import { MeshDraft, type Source } from '../mesh/MeshDraft';
 import type { PolyMesh } from '../mesh/PolyMesh';
 import { topologyOf } from '../mesh/Topology';
+import { keepManifold } from '../mesh/makeManifold';
 import { OperationError } from '../mesh/errors';
 import { TOLERANCE } from '../mesh/tolerance';
 import { cross, dot, pointOf, sub, type Vec3 } from '../mesh/vec3';
@@ -60,7 +61,8 @@ export const fill: Operation<Params> = {
     }
     const out = draft.finish();
     return {
-      mesh: out.mesh,
+      // A patch may touch faces that are there; each keeps its own points then.
+      mesh: keepManifold(out.mesh, mesh),
       selection: selectionOf(
         'face',
         Array.from({ length: faces }, (_, i) => out.firstNewFace + i),

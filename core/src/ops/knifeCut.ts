@@ -225,6 +225,12 @@ export class KnifeCut {
       const s = ((V[0] - p[0]) * d[0] + (V[1] - p[1]) * d[1]) / (l * l);
       return { at: k + Math.min(1, Math.max(0, s)), point: v };
     }
+    // A corner of the line that lies on the edge is one point of it, for the stretch before and the one after.
+    for (const [at, P] of [
+      [k, p],
+      [k + 1, q],
+    ] as const)
+      if (segmentDistance(P, A, B) <= this.eps) return { at, point: this.pointAt(e, shareAlong(P, A, B)) };
     const [hA, hB] = [
       d[0] * (A[1] - p[1]) - d[1] * (A[0] - p[0]),
       d[0] * (B[1] - p[1]) - d[1] * (B[0] - p[0]),
@@ -235,10 +241,13 @@ export class KnifeCut {
     const along = ((at[0] - p[0]) * d[0] + (at[1] - p[1]) * d[1]) / (l * l);
     const slack = this.eps / l;
     if (along < -slack || along > 1 + slack) return null;
-    // In perspective, shares in the picture are not shares in space.
-    const [za, zb] = [this.depth[a], this.depth[b]];
-    const share = (s * za) / (zb - s * (zb - za));
-    return { at: k + Math.min(1, Math.max(0, along)), point: this.divider.pointOnEdge(e, share) };
+    return { at: k + Math.min(1, Math.max(0, along)), point: this.pointAt(e, s) };
+  }
+
+  /** The mesh's point on an edge at a share of it in the picture; in perspective, that is another share in space. */
+  private pointAt(e: number, s: number): number {
+    const [za, zb] = [this.depth[this.t.edges[2 * e]], this.depth[this.t.edges[2 * e + 1]]];
+    return this.divider.pointOnEdge(e, (s * za) / (zb - s * (zb - za)));
   }
 
   private divideFace(f: number, hits: Hit[]): void {
@@ -317,11 +326,14 @@ function range(flat: Float64Array, k: number): number {
   return hi - lo;
 }
 
-function segmentDistance(p: Flat, a: Flat, b: Flat): number {
+/** Where along a segment the place nearest to `p` is, from 0 to 1. */
+function shareAlong(p: Flat, a: Flat, b: Flat): number {
   const d = [b[0] - a[0], b[1] - a[1]];
-  const s = Math.min(
-    1,
-    Math.max(0, ((p[0] - a[0]) * d[0] + (p[1] - a[1]) * d[1]) / (d[0] * d[0] + d[1] * d[1] || 1)),
-  );
-  return Math.hypot(p[0] - a[0] - s * d[0], p[1] - a[1] - s * d[1]);
+  const s = ((p[0] - a[0]) * d[0] + (p[1] - a[1]) * d[1]) / (d[0] * d[0] + d[1] * d[1] || 1);
+  return Math.min(1, Math.max(0, s));
+}
+
+function segmentDistance(p: Flat, a: Flat, b: Flat): number {
+  const s = shareAlong(p, a, b);
+  return Math.hypot(p[0] - a[0] - s * (b[0] - a[0]), p[1] - a[1] - s * (b[1] - a[1]));
 }

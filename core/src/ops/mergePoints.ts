@@ -176,7 +176,7 @@ interface Loop {
 }
 
 /** An outline that visits a point twice falls into the loops between the visits. */
-function withoutTouching(corners: number[], at: (c: number) => number): number[][] {
+export function withoutTouching(corners: number[], at: (c: number) => number): number[][] {
   const out: number[][] = [];
   const open: number[] = [];
   for (const c of corners) {

@@ -1,7 +1,7 @@
 /** Mirror once: copies picked faces to the other side of a plane and welds them where they meet on it. */
 import type { Static } from 'typebox';
 import { MeshDraft } from '../mesh/MeshDraft';
-import { faceCorners, type PolyMesh } from '../mesh/PolyMesh';
+import { faceCount, faceCorners, type PolyMesh } from '../mesh/PolyMesh';
 import { sizeOf } from '../mesh/measure';
 import { keepManifold } from '../mesh/makeManifold';
 import { topologyOf } from '../mesh/Topology';
@@ -24,6 +24,7 @@ export const mirrorOnce: Operation<Params> = {
   title: 'Mirror once',
   on: ['face'],
   params: schema,
+  faces: (mesh, s) => faceCount(mesh) + s.indices.length,
   run(mesh, selection, p) {
     const n = planeNormal(p.normal);
     const t = topologyOf(mesh);

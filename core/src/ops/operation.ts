@@ -1,6 +1,7 @@
 /** What every direct operation is: data in, data out, with the schema of its numbers. */
 import type { TObject } from 'typebox';
-import type { PolyMesh } from '../mesh/PolyMesh';
+import { faceCount, type PolyMesh } from '../mesh/PolyMesh';
+import { facesWithoutArea } from '../mesh/measure';
 import { OperationError } from '../mesh/errors';
 import { buildPrimitive, type Primitive } from '../primitives';
 import type { MeshBase } from '../document/base';
@@ -24,8 +25,16 @@ export interface Operation<P = Record<string, unknown>> {
   on: ReadonlyArray<ElementKind>;
   /** Parameters, all with defaults: the one source for checks, fields, command line and docs. */
   params: TObject;
-  run(mesh: PolyMesh, selection: Selection, params: P, meshOf: MeshOf): OperationResult;
+  /** How many faces there would be afterwards, known before it runs; for operations that can make very many. */
+  faces?(mesh: PolyMesh, selection: Selection, params: P): number;
+  run(mesh: PolyMesh, selection: Selection, params: P, meshOf: MeshOf, limits: Limits): OperationResult;
 }
+
+/** What a result may grow to; a person can set it otherwise. */
+export interface Limits {
+  faces: number;
+}
+export const LIMITS: Limits = { faces: 5_000_000 };
 
 /** Gives the mesh a surface of another piece is kept as. */
 export type MeshOf = (base: MeshBase) => PolyMesh;
@@ -42,6 +51,7 @@ export function runOperation<P>(
   selection: Selection,
   params: Record<string, unknown>,
   meshOf: MeshOf = primitivesOnly,
+  limits: Limits = LIMITS,
 ): OperationResult {
   const fitting = op.on.includes(selection.kind) ? selection : convertSelection(mesh, selection, op.on[0]);
   if (!fitting.indices.length) {
@@ -53,8 +63,42 @@ export function runOperation<P>(
       `Pick ${words[op.on[0]]} first.`,
     );
   }
-  return op.run(mesh, fitting, { ...defaultsOf(op.params), ...params } as P, meshOf);
+  const complete = { ...defaultsOf(op.params), ...params } as P;
+  refuseTooMany(op, op.faces?.(mesh, fitting, complete) ?? 0, limits.faces);
+  const result = op.run(mesh, fitting, complete, meshOf, limits);
+  refuseTooMany(op, faceCount(result.mesh), limits.faces);
+  refuseWithoutArea(op, mesh, result.mesh);
+  return result;
 }
+
+/** @throws OperationError `too-many-faces`, with the number there would be */
+export function refuseTooMany(what: { title: string }, faces: number, most: number): void {
+  if (faces <= most) return;
+  throw new OperationError(
+    'too-many-faces',
+    `${what.title} would make about ${grouped(faces)} faces; the limit is ${grouped(most)}.`,
+    undefined,
+    'Use smaller counts, act on fewer elements, or raise the limit.',
+  );
+}
+
+/** No operation leaves faces without area where there were none. */
+function refuseWithoutArea(op: { title: string }, before: PolyMesh, after: PolyMesh): void {
+  const empty = facesWithoutArea(after).length;
+  if (!empty || facesWithoutArea(before).length) return;
+  throw new OperationError(
+    'no-area',
+    `${op.title} would leave ${counted(empty, 'face')} without area.`,
+    undefined,
+    'Use other numbers, act on fewer elements, or weld the points that fall together first.',
+  );
+}
+
+/** 12 345 678 */
+const grouped = (n: number): string =>
+  Math.round(n)
+    .toString()
+    .replace(/\B(?=(\d{3})+$)/g, ' ');
 
 export function defaultsOf(schema: TObject): Record<string, unknown> {
   const out: Record<string, unknown> = {};

@@ -16,6 +16,7 @@ import { maskOf, selectionOf } from '../select/selection';
 import { FaceDivider } from './divideFaces';
 import { choice, flag, params, vector, planeNormal } from './fields';
 import { counted, runOperation, type Operation } from './operation';
+import { withoutTouching } from './mergePoints';
 import { openRuns } from './openRuns';
 import { splitApart } from './splitApart';
 
@@ -38,10 +39,12 @@ export const planeSlice: Operation<Params> = {
     const divided = divide(mesh, picked, p.point, n);
     if (p.keep === 'both') {
       if (!divided.lines.length) refuse();
-      const t = topologyOf(divided.mesh);
-      const lines = divided.lines.map(([a, b]) => edgeBetween(divided.mesh, t, a, b)).filter((e) => e >= 0);
+      // A bent face may be divided along an edge that is there already.
+      const whole = keepManifold(divided.mesh, mesh);
+      const t = topologyOf(whole);
+      const lines = divided.lines.map(([a, b]) => edgeBetween(whole, t, a, b)).filter((e) => e >= 0);
       return {
-        mesh: divided.mesh,
+        mesh: whole,
         selection: selectionOf('edge', lines),
         report: `Sliced with ${counted(lines.length, 'edge')}.`,
       };
@@ -169,9 +172,11 @@ function addLids(
     .map((r) => [...r.points].reverse());
   const draft = new MeshDraft(mesh);
   const loops = outlines.length ? dividePolygon(outlines, mesh.positions, facing) : [];
-  for (const loop of loops) draft.addFace({ loop, face: -1 });
+  // A rim that touches itself in a point has a lid on each side of it.
+  const lids = loops.flatMap((loop) => withoutTouching(loop, (v) => v));
+  for (const loop of lids) draft.addFace({ loop, face: -1 });
   const out = draft.finish();
-  return { mesh: out.mesh, lids: loops.map((_, i) => out.firstNewFace + i) };
+  return { mesh: out.mesh, lids: lids.map((_, i) => out.firstNewFace + i) };
 }
 
 function apart(
@@ -203,7 +208,7 @@ function apart(
     }
   }
   return {
-    mesh: out,
+    mesh: keepManifold(out, mesh),
     selection: selectionOf('face', split.selection.indices),
     report: `Sliced apart along ${counted(lines.length, 'edge')}.`,
   };

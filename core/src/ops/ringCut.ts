@@ -1,20 +1,31 @@
 /** Ring cut: new edge loops across the ring of quads through each picked edge, spaced evenly or slid to one side. */
 import type { Static } from 'typebox';
-import type { PolyMesh } from '../mesh/PolyMesh';
+import { faceCount, type PolyMesh } from '../mesh/PolyMesh';
 import { edgeBetween, nextCorner, topologyOf } from '../mesh/Topology';
+import { keepManifold } from '../mesh/makeManifold';
 import { OperationError } from '../mesh/errors';
 import { selectionOf } from '../select/selection';
 import { edgeRing } from '../select/walks';
 import { lerp, pointOf, type Vec3 } from '../mesh/vec3';
 import { FaceDivider } from './divideFaces';
 import { count, params, share } from './fields';
-import { counted, type Operation } from './operation';
+import { counted, refuseTooMany, type Operation } from './operation';
 
 const schema = params({
   count: count('Loops', 1, 1, 256),
   slide: share('Slide', 0, -0.999, 0.999),
 });
 type Params = Required<Static<typeof schema>> & { count: number; slide: number };
+
+/** One edge for each ring the picked edges lie on. */
+function ringsOf(mesh: PolyMesh, edges: ReadonlyArray<number>): number[] {
+  const taken = new Set<number>();
+  return edges.filter((e) => {
+    if (taken.has(e)) return false;
+    for (const r of edgeRing(mesh, e).edges) taken.add(r);
+    return true;
+  });
+}
 
 /** Where `n` loops lie between the two sides, as shares; slid towards one of them without meeting it. */
 export function loopShares(n: number, slide: number): number[] {
@@ -29,27 +40,35 @@ export const ringCut: Operation<Params> = {
   title: 'Ring cut',
   on: ['edge'],
   params: schema,
-  run(mesh, selection, p) {
+  /** At least so many: where rings cross, each is longer by what the one before added. */
+  faces(mesh, selection, p) {
+    let quads = 0;
+    for (const e of ringsOf(mesh, selection.indices)) walkRing(mesh, e, () => quads++);
+    return faceCount(mesh) + quads * p.count;
+  },
+  run(mesh, selection, p, _, limits) {
     const t = topologyOf(mesh);
     // Picked edges of one ring mean one cut. Rings may cross, so each is cut in the result of the one before.
-    const seeds: Array<[number, number]> = [];
-    const taken = new Set<number>();
-    for (const e of selection.indices) {
-      if (taken.has(e)) continue;
-      for (const r of edgeRing(mesh, e).edges) taken.add(r);
-      seeds.push([t.edges[2 * e], t.edges[2 * e + 1]]);
-    }
+    const seeds = ringsOf(mesh, selection.indices).map((e): [number, number] => [
+      t.edges[2 * e],
+      t.edges[2 * e + 1],
+    ]);
     let out = mesh;
     const ends: Array<[number, number]> = [];
     let stops = 0;
     for (const [a, b] of seeds) {
       const edge = edgeFrom(out, a, b, mesh.positions);
+      let quads = 0;
+      walkRing(out, edge, () => quads++);
+      refuseTooMany(ringCut, faceCount(out) + quads * p.count, limits.faces);
       const done = cutRing(out, edge, loopShares(p.count, p.slide));
       // Old points keep their numbers: only new ones are added.
       out = done.mesh;
       ends.push(...done.lines);
       stops += done.stops;
     }
+    // Loops that run over a face more than once may meet themselves.
+    out = keepManifold(out, mesh);
     const after = topologyOf(out);
     const lines = ends.map(([a, b]) => edgeBetween(out, after, a, b)).filter((e) => e >= 0);
     if (!lines.length)

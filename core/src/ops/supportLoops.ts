@@ -2,13 +2,17 @@
  * Support loops: edges at a fixed distance beside picked ones, on both sides or on one. Both sides are a bevel with a
  * square profile; of that, one side is what stays when the loop on the other is dissolved again.
  */
-import type { PolyMesh } from '../mesh/PolyMesh';
+import { faceCorners, type PolyMesh } from '../mesh/PolyMesh';
 import { edgesAt, nextCorner, prevCorner, topologyOf } from '../mesh/Topology';
 import { selectionOf } from '../select/selection';
-import { rounded } from './bevelEdges';
+import { facesWithoutArea } from '../mesh/measure';
+import { pointOf } from '../mesh/vec3';
+import { facesMade, rounded } from './bevelEdges';
+import { facesBevelled } from './bounds';
 import { dissolve } from './dissolve';
 import { choice, length, params } from './fields';
-import type { Operation } from './operation';
+import { mergePoints } from './mergePoints';
+import type { Operation, OperationResult } from './operation';
 import { rowsOf, type Row } from './rows';
 
 const schema = params({
@@ -21,20 +25,46 @@ export const supportLoops: Operation<{ distance: number; sides: 'both' | 'left' 
   title: 'Support loops',
   on: ['edge'],
   params: schema,
-  run(mesh, selection, p, meshOf) {
+  faces: (mesh, { indices }) => facesBevelled(mesh, indices, 2),
+  run(mesh, selection, p, meshOf, limits) {
     const square = { width: p.distance, segments: 2, profile: 2, clamp: true };
-    const both = rounded(mesh, selection.indices, square, 'Set loops beside');
+    const both = withClosedEnds(mesh, rounded(mesh, selection.indices, square, 'Set loops beside'));
     if (p.sides === 'both') return both;
     // Which side is left needs runs with a direction, so picks that branch are refused here.
     const rows = rowsOf(mesh, selection);
     const strips = (of: PolyMesh, left: boolean): number[] => stripsBeside(of, mesh, rows, left);
     const unwanted = edgesOfLoop(both.mesh, strips(both.mesh, p.sides !== 'left'));
     if (!unwanted.length) return both;
-    const { mesh: out } = dissolve.run(both.mesh, selectionOf('edge', unwanted), { points: true }, meshOf);
+    const { mesh: out } = dissolve.run(
+      both.mesh,
+      selectionOf('edge', unwanted),
+      { points: true },
+      meshOf,
+      limits,
+    );
     const kept = strips(out, p.sides === 'left').map((c) => topologyOf(out).faceOfCorner[c]);
     return { ...both, mesh: out, selection: selectionOf('face', kept) };
   },
 };
+
+/**
+ * Where a run ends at a point that stays, the middle of the square profile lies on that point: the two are one, and the
+ * face between them is none.
+ */
+function withClosedEnds(mesh: PolyMesh, both: OperationResult): OperationResult {
+  const groups = facesWithoutArea(both.mesh).flatMap((f) => {
+    const points = faceCorners(both.mesh, f).map((c) => both.mesh.corners[c]);
+    const places = new Map<string, number[]>();
+    for (const v of points) {
+      const place = placeOf(both.mesh, v);
+      places.set(place, [...(places.get(place) ?? []), v]);
+    }
+    return [...places.values()].filter((g) => g.length > 1);
+  });
+  if (!groups.length) return both;
+  const { mesh: out } = mergePoints(both.mesh, groups, ([v]) => pointOf(both.mesh.positions, v));
+  return { ...both, mesh: out, selection: selectionOf('face', facesMade(mesh, out)) };
+}
 
 /** The far sides of strips, and the sides between two of them that would dangle without those. */
 function edgesOfLoop(mesh: PolyMesh, strips: number[]): number[] {

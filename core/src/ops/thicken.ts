@@ -1,5 +1,5 @@
 /** Thicken once: an open sheet becomes a closed plate, its rims walled. */
-import { faceCorners } from '../mesh/PolyMesh';
+import { faceCorners, faceCount } from '../mesh/PolyMesh';
 import type { Static } from 'typebox';
 import { MeshDraft } from '../mesh/MeshDraft';
 import { faceNormal } from '../mesh/measure';
@@ -8,6 +8,7 @@ import { keepManifold } from '../mesh/makeManifold';
 import { nextCorner, topologyOf } from '../mesh/Topology';
 import { add, pointOf, scale } from '../mesh/vec3';
 import { maskOf, selectionOf } from '../select/selection';
+import { cornersPicked } from './bounds';
 import { length, params, share } from './fields';
 import { splitApart } from './splitApart';
 import { counted, runOperation, type Operation } from './operation';
@@ -24,6 +25,7 @@ export const thicken: Operation<Params> = {
   title: 'Thicken once',
   on: ['face'],
   params: schema,
+  faces: (mesh, s) => faceCount(mesh) + s.indices.length + cornersPicked(mesh, s),
   run(whole, picked, p) {
     // The picked faces become bodies of their own, each sheet of them with its own points.
     const { mesh, selection } = runOperation(splitApart, whole, picked, {});

@@ -4,17 +4,29 @@
  */
 import Constrainautor from '@kninnug/constrainautor';
 import Delaunator from 'delaunator';
+import { OperationError } from '../mesh/errors';
 import { turn } from './clipEars';
 
 /**
  * @param xy 2D position per point
  * @param sides point pairs along the outlines, the inside to their left
  * @returns 3 point indices per triangle of the inside, counter-clockwise
+ * @throws OperationError `crossing-outline`
  */
 export function constrainedTriangles(xy: Float64Array, sides: Array<[number, number]>): number[] {
   const n = xy.length / 2;
   const del = new Delaunator(withFrame(xy));
-  new Constrainautor(del, sides);
+  try {
+    new Constrainautor(del, sides);
+  } catch {
+    // The library meets two sides that cross.
+    throw new OperationError(
+      'crossing-outline',
+      'The outline of a face crosses itself, so it cannot be divided.',
+      undefined,
+      'Move the points so that no sides cross.',
+    );
+  }
   const { triangles, halfedges } = del;
   const inside = new Uint8Array(triangles.length / 3);
   const directed = new Set(sides.map(([a, b]) => a * n + b));

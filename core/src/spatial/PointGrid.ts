@@ -10,7 +10,10 @@ export class PointGrid {
     private readonly positions: ArrayLike<number>,
     private readonly reach: number,
   ) {
-    this.side = Math.max(reach, 1e-12);
+    let farthest = 0;
+    for (let i = 0; i < positions.length; i++) farthest = Math.max(farthest, Math.abs(positions[i]));
+    // Cells are numbered exactly: far out, none is so small that its number would be rounded.
+    this.side = Math.max(reach, farthest * 2 ** -40, 1e-12);
   }
 
   add(v: number): void {

@@ -12,6 +12,8 @@ import { EMPTY_MESH, faceCount } from '../mesh/PolyMesh';
 import { faultOf, OperationError, type Fault } from '../mesh/errors';
 import { invert, multiply, transformMesh, type Matrix } from '../mesh/transform';
 import { bevel } from '../ops/bevel/bevel';
+import { facesBevelled } from '../ops/bounds';
+import { LIMITS, refuseTooMany, type Limits } from '../ops/operation';
 import { buildPrimitive, type Primitive } from '../primitives';
 import { cut } from '../solid/boolean';
 import { isSound, markSound } from '../solid/Solid';
@@ -19,6 +21,7 @@ import type { Selection } from '../select/selection';
 import { edgesInScope } from './scope';
 import {
   inLaneOrder,
+  STEP_TITLES,
   type BevelStep,
   type CutStep,
   type NormalsStep,
@@ -85,6 +88,8 @@ export class Evaluator {
     private readonly source: MeshSource,
     /** Build as for export: smooth steps with their export levels. */
     private readonly final = false,
+    /** What a step or an action may make. */
+    private readonly limits: Limits = LIMITS,
   ) {}
 
   /** Takes the document to evaluate next. Caches of pieces that are gone are dropped. */
@@ -164,7 +169,7 @@ export class Evaluator {
     const base = this.base(piece);
     if (!piece.actions?.length) return { mesh: base, last: null, reports: [] };
     let run = this.runs.get(piece.id);
-    if (!run) this.runs.set(piece.id, (run = new ActionRun(this.meshOf)));
+    if (!run) this.runs.set(piece.id, (run = new ActionRun(this.meshOf, this.limits)));
     return run.run(base, piece.actions);
   }
 
@@ -219,7 +224,13 @@ export class Evaluator {
       hit.operands.every((m, i) => m === operands[i].mesh)
     )
       return { mesh: hit.mesh, report: hit.report };
-    const { mesh, ...report } = RUN[step.kind](input, step as never, { piece, operands, final: this.final });
+    const { mesh, ...report } = RUN[step.kind](input, step as never, {
+      piece,
+      operands,
+      final: this.final,
+      limits: this.limits,
+    });
+    refuseTooMany({ title: STEP_TITLES[step.kind] }, faceCount(mesh), this.limits.faces);
     const full = { kind: step.kind, ...report };
     this.steps.set(slot, { input, key, operands: operands.map((o) => o.mesh), matrices, mesh, report: full });
     return { mesh, report: full };
@@ -253,6 +264,7 @@ interface Operand {
 interface Context {
   /** What is built is to be exported, not looked at while working. */
   final: boolean;
+  limits: Limits;
   piece: Piece;
   operands: Operand[];
 }
@@ -313,9 +325,10 @@ function placed(mesh: PolyMesh, matrix: Matrix): PolyMesh {
   return out;
 }
 
-function runBevel(mesh: PolyMesh, step: BevelStep): Ran {
+function runBevel(mesh: PolyMesh, step: BevelStep, { limits }: Context): Ran {
   const scope = step.scope ?? { rule: 'sharp' as const, angle: 30 };
   const edges = edgesInScope(mesh, scope);
+  refuseTooMany({ title: STEP_TITLES.bevel }, facesBevelled(mesh, edges, step.segments ?? 3), limits.faces);
   const { mesh: out, report } = bevel(mesh, edges, {
     width: step.width,
     segments: step.segments ?? 3,
@@ -330,19 +343,16 @@ function runBevel(mesh: PolyMesh, step: BevelStep): Ran {
   return { mesh: out, key, warning: stopped };
 }
 
-/** More faces than this are not made: levels stop before, with a warning. */
-const FACE_LIMIT = 4_000_000;
-
-function runSmooth(mesh: PolyMesh, step: SmoothStep, { final }: Context): Ran {
+function runSmooth(mesh: PolyMesh, step: SmoothStep, { final, limits }: Context): Ran {
   const wanted = final ? (step.exportLevels ?? 3) : (step.levels ?? 2);
   let levels = wanted;
-  while (levels > 0 && mesh.corners.length * 4 ** (levels - 1) > FACE_LIMIT) levels--;
+  while (levels > 0 && mesh.corners.length * 4 ** (levels - 1) > limits.faces) levels--;
   return {
     mesh: levels && step.limit ? ontoLimit(subdivide(mesh, levels)) : subdivide(mesh, levels),
     key: `${levels} ${levels === 1 ? 'level' : 'levels'}`,
     warning:
       levels < wanted
-        ? `Stopped at ${levels} levels: more would make over ${FACE_LIMIT / 1e6} million faces.`
+        ? `Stopped at ${levels} levels: more would make over ${limits.faces / 1e6} million faces.`
         : undefined,
   };
 }

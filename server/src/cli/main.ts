@@ -1,8 +1,11 @@
-/** Command line: `urnsmith build recipe.json --out piece.glb` and `urnsmith check file [--json]`. */
+/** Command line: building recipes, checking meshes, and looking after the library (`store …`). */
 import { readFileSync, writeFileSync } from 'node:fs';
-import { dirname, extname, resolve } from 'node:path';
+import { tmpdir } from 'node:os';
+import { dirname, extname, join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
+import { JsonError, parseJson } from '@urnsmith/core/document/json';
 import { recipeFaults } from '@urnsmith/core/document/validate';
+import { LIMITS, type Limits } from '@urnsmith/core/ops/operation';
 import { worldMatrix } from '@urnsmith/core/document/placement';
 import type { Recipe } from '@urnsmith/core/document/schema';
 import { FORMATS, UNITS, usualUnit, type Format, type Part, type Unit } from '@urnsmith/core/formats/part';
@@ -16,25 +19,22 @@ import { topologyOf } from '@urnsmith/core/mesh/Topology';
 import { Evaluator } from '@urnsmith/core/steps/evaluate';
 import { loadKernel } from '@urnsmith/core/solid/kernel';
 import { joinMeshes } from '@urnsmith/core/ops/join';
+import { OpenError, StoreError, troubleOf } from '../store/errors';
+import { UsageError, type ExitCode, type Output } from './command';
+import { store, STORE_USAGE } from './store';
 
 export const USAGE = `Usage:
   urnsmith build RECIPE.json --out FILE   build a recipe and write ${FORMATS.join(', ')} (by extension)
       --unit mm|cm|m|in   length of one file unit (glTF: m, others: mm)
       --up y|z            which axis points up (y)
       --pieces a,b        write these pieces instead of the recipe's export list
+      --max-faces N       refuse a step or action that would make more (5000000)
   urnsmith check FILE [--json]            check a mesh file or a recipe's exported pieces
-Exit codes: 0 done, 1 the geometry cannot be built or is faulty, 2 the call or the recipe is wrong.`;
-
-/** Wrong call or wrong recipe: exit code 2. */
-class UsageError extends Error {}
-
-export interface Output {
-  out: (line: string) => void;
-  err: (line: string) => void;
-}
+${STORE_USAGE}
+Exit codes: 0 done, 1 the geometry cannot be built or is faulty, 2 the call or the recipe is wrong, 3 an error of the program.`;
 
 /** Runs the command line; returns the exit code. */
-export async function run(argv: string[], io: Output): Promise<0 | 1 | 2> {
+export async function run(argv: string[], io: Output): Promise<ExitCode> {
   try {
     return await dispatch(argv, io);
   } catch (e) {
@@ -47,7 +47,42 @@ export async function run(argv: string[], io: Output): Promise<0 | 1 | 2> {
       if (e.fix) io.err(e.fix);
       return 1;
     }
-    throw e;
+    if (e instanceof OpenError || e instanceof StoreError) {
+      io.err(e.message);
+      return 1;
+    }
+    const trouble = troubleOf(e);
+    if (trouble) {
+      io.err(trouble.message);
+      return 1;
+    }
+    return internal(e, argv, io);
+  }
+}
+
+/** An error of the program itself: a sentence with the place, and a file with the details. */
+function internal(e: unknown, argv: string[], io: Output): 3 {
+  const where = e instanceof BuildingError ? `${e.place}: ` : '';
+  const cause = e instanceof BuildingError ? e.cause : e;
+  const file = join(tmpdir(), `urnsmith-error-${process.pid}-${Date.now()}.txt`);
+  const details = cause instanceof Error ? (cause.stack ?? cause.message) : String(cause);
+  io.err(`${where}internal error. This is a fault of Urnsmith, not of the recipe.`);
+  try {
+    writeFileSync(file, `urnsmith ${argv.join(' ')}\n${where}\n${details}\n`);
+    io.err(`Details are in ${file}`);
+  } catch {
+    io.err('The details could not be written to a file.');
+  }
+  return 3;
+}
+
+/** An error of the program while a piece was built. */
+class BuildingError extends Error {
+  constructor(
+    readonly place: string,
+    override readonly cause: unknown,
+  ) {
+    super(place);
   }
 }
 
@@ -58,9 +93,10 @@ async function dispatch(argv: string[], io: Output): Promise<0 | 1 | 2> {
     io.out(USAGE);
     return 0;
   }
+  if (command === 'store' && file) return store(file, rest, values, io);
   if (!file || rest.length) throw new UsageError(USAGE);
   if (command === 'build') return build(file, values, io);
-  if (command === 'check') return check(file, values.json === true, io);
+  if (command === 'check') return check(file, values, io);
   throw new UsageError(`“${command}” is no command.\n${USAGE}`);
 }
 
@@ -75,6 +111,9 @@ function readArguments(argv: string[]) {
         up: { type: 'string' },
         pieces: { type: 'string' },
         json: { type: 'boolean' },
+        'max-faces': { type: 'string' },
+        data: { type: 'string' },
+        from: { type: 'string' },
         help: { type: 'boolean' },
       },
     });
@@ -85,7 +124,7 @@ function readArguments(argv: string[]) {
 
 async function build(
   file: string,
-  options: { out?: string; unit?: string; up?: string; pieces?: string },
+  options: Options & { out?: string; unit?: string; up?: string; pieces?: string },
   io: Output,
 ): Promise<0 | 1> {
   if (!options.out) throw new UsageError('build needs --out FILE.');
@@ -97,7 +136,7 @@ async function build(
     throw new UsageError(`“${unit}” is not a unit; use ${Object.keys(UNITS).join(', ')}.`);
   const up = options.up ?? 'y';
   if (up !== 'y' && up !== 'z') throw new UsageError('--up takes y or z.');
-  const parts = await buildRecipe(file, options.pieces?.split(','));
+  const parts = await buildRecipe(file, limitsOf(options), options.pieces?.split(','));
   writeFileSync(options.out, await writeParts(parts, { format, unit, up }));
   for (const p of parts)
     io.out(
@@ -106,7 +145,20 @@ async function build(
   return 0;
 }
 
-async function buildRecipe(file: string, only?: string[]): Promise<Part[]> {
+interface Options {
+  json?: boolean;
+  'max-faces'?: string;
+}
+
+function limitsOf({ 'max-faces': most }: Options): Limits {
+  if (most === undefined) return LIMITS;
+  const faces = Number(most);
+  if (!Number.isInteger(faces) || faces < 1 || faces > 100_000_000)
+    throw new UsageError('--max-faces takes a whole number from 1 to 100000000.');
+  return { faces };
+}
+
+async function buildRecipe(file: string, limits: Limits, only?: string[]): Promise<Part[]> {
   const recipe = readRecipe(file);
   await loadKernel();
   const evaluator = new Evaluator(
@@ -117,6 +169,7 @@ async function buildRecipe(file: string, only?: string[]): Promise<Part[]> {
       file: (path) => readMesh(resolve(dirname(file), path)),
     },
     true,
+    limits,
   );
   evaluator.setPieces(recipe.pieces);
   const byId = new Map(recipe.pieces.map((p) => [p.id, p]));
@@ -127,7 +180,14 @@ async function buildRecipe(file: string, only?: string[]): Promise<Part[]> {
   return chosen.map((id) => {
     const piece = byId.get(id);
     if (!piece) throw new UsageError(`The recipe has no piece “${id}”.`);
-    const built = evaluator.build(id);
+    let at = piece.name ?? id;
+    let built: ReturnType<Evaluator['build']>;
+    try {
+      built = evaluator.build(id, (done, _, label) => (at = `${label}, step ${done + 1}`));
+    } catch (e) {
+      if (e instanceof OperationError || e instanceof UsageError) throw e;
+      throw new BuildingError(at, e);
+    }
     const action = built.actions.findIndex((a) => a.fault);
     const step = built.steps.find((s) => s.fault);
     const fault = built.actions[action]?.fault ?? step?.fault;
@@ -146,10 +206,10 @@ async function buildRecipe(file: string, only?: string[]): Promise<Part[]> {
 function readRecipe(file: string): Recipe {
   let value: unknown;
   try {
-    value = JSON.parse(readText(file));
+    value = parseJson(readBytes(file).toString('utf8'));
   } catch (e) {
-    if (e instanceof UsageError) throw e;
-    throw new UsageError(`${file} is not JSON: ${(e as Error).message}`);
+    if (!(e instanceof JsonError)) throw e;
+    throw new UsageError(`${file}${e.place ? `, ${e.place}` : ''}: ${e.message}`);
   }
   const faults = recipeFaults(value);
   if (faults.length)
@@ -157,9 +217,9 @@ function readRecipe(file: string): Recipe {
   return value as Recipe;
 }
 
-function readText(file: string): string {
+function readBytes(file: string): Buffer {
   try {
-    return readFileSync(file, 'utf8');
+    return readFileSync(file);
   } catch {
     throw new UsageError(`${file} cannot be read.`);
   }
@@ -167,15 +227,15 @@ function readText(file: string): string {
 
 function readMesh(file: string): PolyMesh {
   if (extname(file).toLowerCase() !== '.obj') throw new UsageError(`${file}: only OBJ files can be read.`);
-  return joinMeshes(readObj(readText(file)).map((o) => o.mesh));
+  return joinMeshes(readObj(readBytes(file)).map((o) => o.mesh));
 }
 
-async function check(file: string, json: boolean, io: Output): Promise<0 | 1> {
+async function check(file: string, options: Options, io: Output): Promise<0 | 1> {
   const parts: Array<{ name: string; mesh: PolyMesh }> =
     extname(file).toLowerCase() === '.json'
-      ? await buildRecipe(file)
+      ? await buildRecipe(file, limitsOf(options))
       : extname(file).toLowerCase() === '.obj'
-        ? readObj(readText(file))
+        ? readObj(readBytes(file))
         : [{ name: file, mesh: readMesh(file) }];
   const reports = parts.map(({ name, mesh }) => {
     const { valid, closed, findings } = checkMesh(mesh);
@@ -189,21 +249,25 @@ async function check(file: string, json: boolean, io: Output): Promise<0 | 1> {
       ...faceKinds(mesh),
       shells: shellCount(mesh),
       euler: eulerCharacteristic(mesh),
-      volume: closed ? volume(mesh) : null,
-      area: surfaceArea(mesh),
+      volume: closed ? inRange(volume(mesh)) : null,
+      area: inRange(surfaceArea(mesh)),
       findings: findings.map((f) => ({ ...f, elements: f.elements.slice(0, 20) })),
     };
   });
-  if (json) io.out(JSON.stringify(reports, null, 2));
+  if (options.json) io.out(JSON.stringify(reports, null, 2));
   else
     for (const r of reports) {
       io.out(`${r.name}: ${r.closed ? 'closed solid' : r.valid ? 'sound, open' : 'faulty'}`);
       io.out(`  ${r.points} points, ${r.edges} edges, ${r.faces} faces (${r.triangles} triangles, ${r.quads} quads, ${r.ngons} n-gons), ${r.shells} shells, Euler ${r.euler}`); // prettier-ignore
       io.out(
-        `  area ${r.area.toFixed(3)} mm²${r.volume === null ? '' : `, volume ${r.volume.toFixed(3)} mm³`}`,
+        `  area ${measured(r.area)} mm²${r.volume === null ? '' : `, volume ${measured(r.volume)} mm³`}`,
       );
       for (const f of r.findings)
         io.out(`  ${f.code} ×${f.count}: ${f.message} (${f.domain} ${f.elements.slice(0, 8).join(', ')})`);
     }
   return reports.every((r) => r.valid) ? 0 : 1;
 }
+
+/** Coordinates near the end of what numbers hold have areas and volumes beyond it. */
+const inRange = (x: number): number | 'out of range' => (Number.isFinite(x) ? x : 'out of range');
+const measured = (x: number | 'out of range'): string => (typeof x === 'number' ? x.toFixed(3) : x);

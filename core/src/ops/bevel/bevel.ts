@@ -25,7 +25,7 @@ import { bridgedRegions, markSound } from '../../solid/Solid';
 import { assembleBevel } from './assemble';
 import { Fronts } from './fronts';
 import { edgesOf, flatEdges, groupVertices, laySides, speedOf } from './layOut';
-import { TouchingOutlines, tooBent, tooWide } from './refusals';
+import { besideFoldedFaces, TouchingOutlines, tooBent, tooWide } from './refusals';
 import { outlinesOf, type Region } from './outlines';
 import { Planner, type Plan } from './sectors';
 
@@ -97,6 +97,8 @@ export function bevel(
     const { mesh: same, report } = unchanged(mesh, o);
     return { mesh: same, report };
   }
+  const folded = besideFolds(t, rounded);
+  if (folded.length) throw besideFoldedFaces(mesh, folded);
   const picked = facesAround(mesh, t, rounded);
   const { mesh: out, report } =
     picked.count * 2 < picked.faces.length
@@ -196,6 +198,18 @@ const unchanged = (mesh: PolyMesh, o: BevelOptions): Grown => ({
 function openEdges(mesh: PolyMesh): number {
   const { edgeUse } = topologyOf(mesh);
   return edgeUse.reduce((n, use) => n + Number(use === 1), 0);
+}
+
+/** Rounded edges that end where two faces run the same way along an edge: there, inside and outside change places. */
+function besideFolds(t: Topology, rounded: Uint8Array): number[] {
+  const atFold = new Set<number>();
+  for (let e = 0; e < t.edgeCount; e++)
+    if (t.edgeUse[e] > 1 && t.twin[t.cornerOfEdge[e]] < 0) {
+      atFold.add(t.edges[2 * e]);
+      atFold.add(t.edges[2 * e + 1]);
+    }
+  if (!atFold.size) return [];
+  return [...edgesOf(rounded)].filter((e) => atFold.has(t.edges[2 * e]) || atFold.has(t.edges[2 * e + 1]));
 }
 
 /** Its two faces lie back to back: there is no inside to round towards. */

@@ -17,6 +17,17 @@ export function tooBent(mesh: PolyMesh, rounded: Uint8Array): OperationError {
   );
 }
 
+export function besideFoldedFaces(mesh: PolyMesh, edges: number[]): OperationError {
+  return new OperationError(
+    'bevel-folded',
+    'The edges cannot be rounded: faces around them do not agree on which side is out.',
+    { domain: 'edge', indices: edges },
+    'Turn the faces that look the wrong way over first (Face outward does it for all).',
+    undefined,
+    edgeLines(mesh, edges),
+  );
+}
+
 /** The outlines of a region touch or cross, so it cannot be divided; with the groups around and their widths. */
 export class TouchingOutlines extends Error {
   constructor(readonly groups: Map<number, number>) {

@@ -1,0 +1,20 @@
+import { buildPrimitive } from '../core/src/primitives';
+import { OPERATIONS } from '../core/src/ops';
+import { runOperation } from '../core/src/ops/operation';
+import { Evaluator } from '../core/src/steps/evaluate';
+import { loadKernel } from '../core/src/solid/kernel';
+import { selectionOf } from '../core/src/select/selection';
+await loadKernel();
+let t = Date.now();
+const m = buildPrimitive({ primitive: 'box', width: 10, height: 10, depth: 10, segments: [256, 256, 256] } as never);
+try { runOperation(OPERATIONS.ringCut, m, selectionOf('edge', Array.from({ length: 40 }, (_, k) => k * 7)), { count: 40 }); console.log('done'); } catch (e) { console.log(String(e)); }
+console.log(Date.now() - t, 'ms'); t = Date.now();
+const ev = new Evaluator({ blob: () => m, file: () => m });
+const steps = (c: string[]) => [{ kind: 'cut', mode: 'union', cutters: c }] as never;
+const n = 60;
+ev.setPieces(Array.from({ length: n }, (_, i) => ({ id: `p${i}`, base: { primitive: 'box', width: 1, height: 1, depth: 1 }, transform: { move: [i * 3, 0, 0] }, steps: steps([`p${i + 1}`, `p${i + 2}`].filter((x) => Number(x.slice(1)) < n)) })) as never);
+console.log(ev.build('p0').mesh.faceStart.length - 1, ev.build('p0').steps.map((s) => [s.warning, s.fault?.message]), Date.now() - t, 'ms'); t = Date.now();
+const k = 1000;
+const ev2 = new Evaluator({ blob: () => m, file: () => m });
+ev2.setPieces(Array.from({ length: k }, (_, i) => ({ id: `p${i}`, base: { primitive: 'box', width: 1, height: 1, depth: 1 }, transform: { move: [0.3, 0.2, 0] }, steps: i + 1 < k ? [{ kind: 'cut', mode: 'intersect', cutters: [`p${i + 1}`, `p${i + 1}`] }] : [] })) as never);
+console.log(ev2.build('p0').mesh.faceStart.length - 1, Date.now() - t, 'ms');
