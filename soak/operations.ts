@@ -1,4 +1,3 @@
-import { writeFileSync } from 'node:fs';
 /**
  * Random operations on random solids: parameters drawn from the operations' own schemas, selections of every kind and
  * size. Counts what must not happen: an exception that is no refusal, a finding in a result of sound input, a mesh
@@ -124,7 +123,6 @@ function faultsOf(before: Set<string>, mesh: PolyMesh, op: string): string[] {
     .filter((c) => !before.has(c) && !(opened && c === 'open-edge'));
 }
 
-export let lastTried = '';
 export function soakOperations(count: number, seed: number): OperationCounts {
   const r = new Random(seed);
   const out: OperationCounts = { ran: 0, acted: 0, refused: 0, faults: [], byOperation: new Map() };
@@ -144,8 +142,6 @@ export function soakOperations(count: number, seed: number): OperationCounts {
       const fault = (what: string): void =>
         void out.faults.push({ at: out.ran, op, what, recipe: { base, actions: [...done, step] } });
       try {
-        if (process.env.TRACE)
-          writeFileSync('/tmp/last.json', JSON.stringify({ base, actions: [...done, step] }));
         const result = runOperation(OPERATIONS[op], mesh, selection, params);
         out.acted++;
         out.byOperation.set(op, (out.byOperation.get(op) ?? 0) + 1);

@@ -29,6 +29,9 @@ export interface Display {
     /** Flat faces whose corners drift more than 2°. */
     facesOver: number;
     worst: number;
+    /** Flat faces that were counted, and faces left out as curved or as strips. */
+    counted: number;
+    leftOut: number;
   };
   steps: StepReport[];
   /** Time of the whole evaluation, ms. */
@@ -106,11 +109,13 @@ function shadingFigures(mesh: PolyMesh, perCorner: Float32Array): Display['shadi
   const t = topologyOf(mesh);
   const normals = areaVectors(mesh);
   let facesOver = 0;
+  let counted = 0;
   let worst = 0;
   for (let f = 0; f < faceCount(mesh); f++) {
     // Strips and patches are meant to bend the light, and so are the facets of a curved surface.
     if (rank?.[f] === RANK.follow) continue;
     if (isCurved(mesh, t, normals, f)) continue;
+    counted++;
     let most = 0;
     for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) most = Math.max(most, perCorner[c]);
     for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++)
@@ -118,7 +123,7 @@ function shadingFigures(mesh: PolyMesh, perCorner: Float32Array): Display['shadi
     worst = Math.max(worst, most);
     if (most > DRIFT_LIMIT) facesOver++;
   }
-  return { histogram, facesOver, worst };
+  return { histogram, facesOver, worst, counted, leftOut: faceCount(mesh) - counted };
 }
 
 /** Facets of a curved surface carry its normals, or run on smoothly into a face that is no strip. */

@@ -1,6 +1,6 @@
 /** Every command of the Bench, and the keys that stand for them. */
 import { redo, undo } from '../state/actions';
-import { inTurn } from '../state/elements';
+import { inTurn, takeLevel } from '../state/elements';
 import { bench, type Tool } from '../state/benchSlice';
 import { store } from '../state/store';
 import { ELEMENT_COMMANDS } from './elementCommands';
@@ -19,6 +19,10 @@ const onStage = (f: (stage: Stage) => void): void => {
   const stage = currentStage();
   if (stage) f(stage);
 };
+
+/** Goes to another view; the shell says how. */
+let goTo: ((path: string) => void) | null = null;
+export const setGoTo = (go: ((path: string) => void) | null): void => void (goTo = go);
 
 const COMMON_COMMANDS: Command[] = [
   {
@@ -44,6 +48,13 @@ const COMMON_COMMANDS: Command[] = [
     group: 'History',
     run: () => d(bench.dialogOpened('history')),
   },
+  {
+    id: 'go-crate',
+    title: 'Export from the Crate',
+    group: 'History',
+    run: () => goTo?.(`/scene/${store.getState().document.id}/crate`),
+  },
+  { id: 'go-scenes', title: 'Go to the scenes', group: 'History', run: () => goTo?.('/') },
   {
     id: 'about',
     title: 'About Urnsmith and its memory',
@@ -72,6 +83,22 @@ export const COMMANDS: Command[] = [
 /** It can act at the level that is handled now. */
 export const atLevel = (c: Command): boolean =>
   !c.when || (c.when === 'elements') === (s().level !== 'piece');
+
+/** Runs a command found by name: one of another level takes that level first, and acts if it can there. */
+export function runFromAnywhere(c: Command): void {
+  const act = (): void => {
+    if (c.enabled?.() ?? true) c.run();
+    else d(bench.noticed({ text: `${c.title}: ${NEEDS[c.when ?? 'pieces']}`, tone: 'info' }));
+  };
+  if (atLevel(c)) return act();
+  void takeLevel(c.when === 'pieces' ? 'piece' : 'face').then(() => {
+    if (atLevel(c)) act();
+  });
+}
+const NEEDS = {
+  pieces: 'select a piece first.',
+  elements: 'pick faces, edges or points first.',
+};
 
 /** The name of a key event, as `Command.keys` spells it. */
 export function keyName(e: KeyboardEvent): string {

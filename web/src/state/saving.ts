@@ -24,7 +24,8 @@ import { nextTurn, outbox, type Waiting } from './outbox';
 import { store } from './store';
 import { hearOfScenes, isGone, showLife, thisWindow } from './windows';
 
-const RETRY_MS = 2000;
+/** First and longest wait before something is sent again. */
+const RETRY_MS = { first: 150, most: 2500 };
 /** Fetch older steps when fewer than these can be undone. */
 const FEW = 40;
 
@@ -49,6 +50,7 @@ class Saver {
   private running: Promise<void> | null = null;
   private leftovers: Promise<void> = Promise.resolve();
   private fetching = false;
+  private wait = RETRY_MS.first;
   private listening = false;
   /** Called when the document was exchanged under the hands. */
   onExchange: () => void = () => {};
@@ -106,7 +108,7 @@ class Saver {
       store.dispatch(synced(state));
       this.onExchange();
     } catch (e) {
-      if (isAway(e)) setTimeout(() => void this.sync(), RETRY_MS);
+      if (isAway(e)) setTimeout(() => void this.sync(), RETRY_MS.most);
     }
   }
 
@@ -199,10 +201,12 @@ class Saver {
       const { document } = store.getState();
       const sent = await this.send(this.queue, document.id === scene ? document : null);
       if (sent !== 'taken' && scene === this.scene) this.stale = true;
+      this.wait = RETRY_MS.first;
     } catch (e) {
       if (!(e instanceof HttpError)) throw e;
       this.tell(isAway(e) ? 'offline' : 'trouble', e.fault.message);
-      await new Promise((r) => setTimeout(r, RETRY_MS));
+      await new Promise((r) => setTimeout(r, this.wait));
+      this.wait = Math.min(RETRY_MS.most, 2 * this.wait);
     }
   }
 

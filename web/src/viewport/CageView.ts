@@ -15,6 +15,7 @@ import {
   Vector3,
 } from 'three';
 import { dots } from './marks';
+import { endsOf, WideLines } from './WideLines';
 import { growAhead, growTree, raycastTree } from './trees';
 import type { ElementLevel } from '../state/benchSlice';
 import type { WholeCage } from '../workers/builds';
@@ -30,7 +31,8 @@ export interface CageLook {
   soft: Float64Array | null;
 }
 
-const INK = { plain: '#0f1a19', picked: '#63d8bd', pointed: '#d8f5ea', open: '#f0b35f' };
+/** Colours of the cage; what is picked and pointed at is drawn with a dark edge. */
+export const INK = { plain: '#0f1a19', picked: '#63d8bd', pointed: '#d8f5ea', open: '#f0b35f' };
 const line = (color: string, opacity: number, over: boolean): LineBasicMaterial =>
   new LineBasicMaterial({ color, transparent: true, opacity, depthTest: !over });
 
@@ -39,8 +41,8 @@ export class CageView {
   /** For pointing: all faces, invisible. */
   readonly surface: Mesh;
   private readonly edges = new LineSegments(new BufferGeometry(), line('#31504a', 0.9, false));
-  private readonly pickedEdges = new LineSegments(new BufferGeometry(), line(INK.picked, 1, true));
-  private readonly pointedEdges = new LineSegments(new BufferGeometry(), line(INK.pointed, 1, true));
+  private readonly pickedEdges = new WideLines({ color: INK.picked, width: 2.6, edge: 1.6 });
+  private readonly pointedEdges = new WideLines({ color: INK.pointed, width: 3, edge: 1.6 });
   private readonly points = new Points(new BufferGeometry(), dots({ color: INK.plain }));
   private readonly pickedPoints = new Points(
     new BufferGeometry(),
@@ -84,8 +86,6 @@ export class CageView {
       this.fill,
       this.pointedFill,
       this.edges,
-      this.pickedEdges,
-      this.pointedEdges,
       this.points,
       this.softPoints,
       this.pickedPoints,
@@ -96,7 +96,9 @@ export class CageView {
       p.raycast = () => {};
       p.frustumCulled = false;
     });
-    this.group.add(this.surface, ...parts);
+    this.pickedEdges.order = 7;
+    this.pointedEdges.order = 8;
+    this.group.add(this.surface, ...parts, this.pickedEdges, this.pointedEdges);
   }
 
   hide(): void {
@@ -124,12 +126,19 @@ export class CageView {
   }
 
   dispose(): void {
-    for (const o of this.group.children as Mesh[]) o.geometry.dispose();
+    for (const o of this.drawn) o.geometry.dispose();
+    this.pickedEdges.dispose();
+    this.pointedEdges.dispose();
+  }
+
+  /** What shares the points of the cage. */
+  private get drawn(): Mesh[] {
+    return (this.group.children as Mesh[]).filter((o) => o.geometry);
   }
 
   private takeShape({ positions, shape, forTree }: WholeCage): void {
     this.position = new BufferAttribute(positions, 3);
-    for (const o of this.group.children as Mesh[]) {
+    for (const o of this.drawn) {
       o.geometry.dispose();
       o.geometry = new BufferGeometry().setAttribute('position', this.position);
       // Nothing of the cage is culled, and its order is given: measuring all points for that would hold up the page.
@@ -147,12 +156,15 @@ export class CageView {
     this.position.array = positions;
     this.position.needsUpdate = true;
     this.hasTree = false;
+    this.placeEdges();
   }
 
   private takeLook({ shape }: WholeCage, look: CageLook): void {
     const { level, picked, pointed, pointSize, soft } = look;
-    for (const o of [this.pickedEdges, this.pickedPoints, this.softPoints])
-      (o.material as LineBasicMaterial).depthTest = !look.through;
+    for (const o of [this.pickedPoints, this.softPoints])
+      (o.material as PointsMaterial).depthTest = !look.through;
+    this.pickedEdges.through = look.through;
+    this.pointedEdges.through = true;
     for (const [p, scale] of [
       [this.points, 1],
       [this.pickedPoints, 1.35],
@@ -170,14 +182,23 @@ export class CageView {
     const of = (l: ElementLevel, list: ReadonlyArray<number>): ReadonlyArray<number> =>
       level === l ? list : NONE;
     const one = pointed === null ? NONE : [pointed];
-    setIndex(this.pickedEdges, edgeIndex(shape.edges, of('edge', picked)));
-    setIndex(this.pointedEdges, edgeIndex(shape.edges, of('edge', one)));
+    this.edgePairs = {
+      picked: edgeIndex(shape.edges, of('edge', picked)),
+      pointed: edgeIndex(shape.edges, of('edge', one)),
+    };
+    this.placeEdges();
     setIndex(this.pickedPoints, pointIndex(this.position.count, of('point', picked)));
     setIndex(this.pointedPoints, pointIndex(this.position.count, of('point', one)));
     setIndex(this.fill, this.faceIndex(of('face', picked)));
     setIndex(this.pointedFill, this.faceIndex(of('face', one)));
   }
   private lastPicked: ReadonlyArray<number> | null = null;
+  private edgePairs: { picked: ArrayLike<number>; pointed: ArrayLike<number> } = { picked: [], pointed: [] };
+
+  private placeEdges(): void {
+    this.pickedEdges.show(endsOf(this.edgePairs.picked, this.position));
+    this.pointedEdges.show(endsOf(this.edgePairs.pointed, this.position));
+  }
 
   private colourSoft(weights: Float64Array): void {
     const colors = new Float32Array(3 * weights.length);

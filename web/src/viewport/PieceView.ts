@@ -1,5 +1,6 @@
 /** One piece as drawn: its surface, its real edges, or its ghost when it is a cutter. */
 import {
+  BackSide,
   Box3,
   BufferAttribute,
   BufferGeometry,
@@ -12,7 +13,9 @@ import {
   Matrix4,
   Mesh,
   MeshBasicMaterial,
+  ShaderMaterial,
   Sphere,
+  Vector2,
   Vector3,
 } from 'three';
 import type { Display } from '@urnsmith/core/steps/display';
@@ -30,6 +33,40 @@ const WIRE = {
   hovered: new LineBasicMaterial({ color: '#cfeee4', transparent: true, opacity: 0.75 }),
   faint: new LineBasicMaterial({ color: '#8aa39d', transparent: true, opacity: 0.18 }),
 };
+/** Of the stage, in pixels; told by the stage when it is sized. */
+export const VIEW_SIZE = new Vector2(1, 1);
+/** Pixels the outline of a selected piece is wide. */
+const OUTLINE_WIDTH = 2.4;
+
+/** The back of the piece, grown by some pixels on the screen: what shows of it is its outline. */
+const outlineOf = (color: string): ShaderMaterial =>
+  new ShaderMaterial({
+    side: BackSide,
+    uniforms: {
+      color: { value: new Color(color) },
+      width: { value: OUTLINE_WIDTH },
+      size: { value: VIEW_SIZE },
+    },
+    vertexShader: `
+      uniform float width; uniform vec2 size;
+      void main() {
+        vec4 at = projectionMatrix * modelViewMatrix * vec4(position, 1.0);
+        vec3 n = normalMatrix * normal;
+        vec2 way = (projectionMatrix * vec4(n, 0.0)).xy * size;
+        float l = length(way);
+        if (l > 1e-9) at.xy += (way / l) * 2.0 * width / size * at.w;
+        gl_Position = at;
+      }`,
+    fragmentShader:
+      'uniform vec3 color; void main() { gl_FragColor = vec4(color, 1.0); \n#include <colorspace_fragment>\n}',
+  });
+const OUTLINES = { selected: outlineOf('#63d8bd'), hovered: outlineOf('#cfeee4') };
+
+/** Edges beyond which a wire is a net rather than lines to go by. */
+const NET = 20_000;
+const isDense = (d: Display): boolean =>
+  d.wire.length / 6 > NET || d.steps.some((s) => s.kind === 'smooth' && !s.fault);
+
 const GHOST_FILL = new MeshBasicMaterial({
   color: '#8aa9ff',
   transparent: true,
@@ -66,6 +103,7 @@ export class PieceView {
   readonly mesh: Mesh;
   private readonly wire: LineSegments;
   private ghostEdges: LineSegments | null = null;
+  private outline: Mesh | null = null;
   private readonly geometry = new BufferGeometry();
   private driftGeometry: BufferGeometry | null = null;
   private display: Display | null = null;
@@ -125,8 +163,15 @@ export class PieceView {
     this.mesh.renderOrder = ghost ? 2 : look.faint ? 1 : 0;
     // In the looks that judge a surface, nothing is drawn over it unless asked for.
     const marked = look.lit !== 'none' && look.look === 'clay';
-    this.wire.visible = !ghost && (wire || marked) && this.display !== null;
-    this.wire.material = look.faint ? WIRE.faint : look.lit === 'none' ? WIRE.plain : WIRE[look.lit];
+    // Where the wire is so dense that it would be a net, the outline tells what is meant instead.
+    const outlined = look.lit !== 'none' && !ghost && this.display !== null && isDense(this.display);
+    this.wire.visible = !ghost && (wire || (marked && !outlined)) && this.display !== null;
+    this.wire.material = look.faint
+      ? WIRE.faint
+      : look.lit === 'none' || outlined
+        ? WIRE.plain
+        : WIRE[look.lit];
+    this.showOutline(outlined ? (look.lit as 'selected' | 'hovered') : null);
     if (ghost) this.showGhost(look.lit);
     else if (this.ghostEdges) this.ghostEdges.visible = false;
   }
@@ -163,6 +208,17 @@ export class PieceView {
     this.driftGeometry?.dispose();
     this.wire.geometry.dispose();
     this.ghostEdges?.geometry.dispose();
+  }
+
+  private showOutline(lit: 'selected' | 'hovered' | null): void {
+    if (lit && !this.outline) {
+      this.outline = new Mesh(this.geometry, OUTLINES[lit]);
+      this.outline.raycast = () => {};
+      this.group.add(this.outline);
+    }
+    if (!this.outline) return;
+    this.outline.visible = lit !== null;
+    if (lit) this.outline.material = OUTLINES[lit];
   }
 
   private showGhost(lit: PieceLook['lit']): void {

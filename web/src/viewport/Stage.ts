@@ -29,7 +29,7 @@ import { Gizmo } from './Gizmo';
 import { Grid } from './Grid';
 import { Looks } from './looks';
 import { PegMark, snapMark } from './marks';
-import { PieceView, type PieceLook } from './PieceView';
+import { PieceView, VIEW_SIZE, type PieceLook } from './PieceView';
 
 export interface StagePiece {
   id: string;
@@ -169,6 +169,7 @@ export class Stage {
 
   resize(width: number, height: number): void {
     this.renderer.setSize(width, height, false);
+    VIEW_SIZE.set(width, height);
     this.rig.resize(width, height);
     this.redraw();
   }

@@ -1,15 +1,25 @@
-/** Command search: everything that can be done, by name. */
+/** Command search: everything that can be done, by name, from any level. */
+import { useState } from 'react';
 import { Command } from 'cmdk';
-import { atLevel, COMMANDS, keyLabel } from '../commands/commands';
+import { atLevel, COMMANDS, keyLabel, runFromAnywhere } from '../commands/commands';
+import { found } from '../commands/find';
+import type { Command as AnyCommand } from '../commands/command';
 import { bench } from '../state/benchSlice';
 import { useAct, useApp } from '../state/store';
 
 export function CommandSearch() {
   const open = useApp((s) => s.bench.searchOpen);
   const act = useAct();
+  const [typed, setTyped] = useState('');
   if (!open) return null;
-  const close = (): void => void act(bench.toggled('searchOpen'));
-  const groups = [...new Set(COMMANDS.map((c) => c.group))];
+  const close = (): void => {
+    setTyped('');
+    act(bench.toggled('searchOpen'));
+  };
+  const all = COMMANDS.filter((c) => c.id !== 'search');
+  const groups = typed.trim()
+    ? [['', found(all, typed)] as const]
+    : [...new Set(all.map((c) => c.group))].map((g) => [g, all.filter((c) => c.group === g)] as const);
   return (
     <Command.Dialog
       open
@@ -18,29 +28,47 @@ export function CommandSearch() {
       className="finder"
       overlayClassName="veil"
       contentClassName="finderBox"
+      shouldFilter={false}
     >
-      <Command.Input placeholder="What do you want to do?" aria-label="Find a command" />
+      <Command.Input
+        placeholder="What do you want to do?"
+        aria-label="Find a command"
+        value={typed}
+        onValueChange={setTyped}
+      />
       <Command.List>
         <Command.Empty>No command by that name.</Command.Empty>
-        {groups.map((g) => (
-          <Command.Group key={g} heading={g}>
-            {COMMANDS.filter((c) => c.group === g && c.id !== 'search' && atLevel(c)).map((c) => (
-              <Command.Item
-                key={c.id}
-                value={c.title}
-                disabled={c.enabled ? !c.enabled() : false}
-                onSelect={() => {
-                  close();
-                  c.run();
-                }}
-              >
-                <span>{c.title}</span>
-                {c.keys && <kbd>{keyLabel(c.keys)}</kbd>}
-              </Command.Item>
-            ))}
-          </Command.Group>
-        ))}
+        {groups.map(([g, list]) =>
+          g ? (
+            <Command.Group key={g} heading={g}>
+              <Items list={list} close={close} />
+            </Command.Group>
+          ) : (
+            <Items key="found" list={list} close={close} />
+          ),
+        )}
       </Command.List>
     </Command.Dialog>
   );
+}
+
+function Items({ list, close }: { list: ReadonlyArray<AnyCommand>; close: () => void }) {
+  return list.map((c) => {
+    const here = atLevel(c);
+    return (
+      <Command.Item
+        key={c.id}
+        value={c.id}
+        disabled={here && c.enabled ? !c.enabled() : false}
+        onSelect={() => {
+          close();
+          runFromAnywhere(c);
+        }}
+      >
+        <span>{c.title}</span>
+        {!here && <em>{c.when === 'pieces' ? 'at Piece level' : 'on faces, edges, points'}</em>}
+        {c.keys && <kbd>{keyLabel(c.keys)}</kbd>}
+      </Command.Item>
+    );
+  });
 }

@@ -1,7 +1,7 @@
 /** Frame of an open scene: loads it, shows the top bar, keeps builds up to date, listens to keys. */
 import { useEffect } from 'react';
 import { Link, Outlet, useNavigate, useParams } from 'react-router';
-import { noteGesture, releaseKey, runKey } from '../commands/commands';
+import { noteGesture, releaseKey, runKey, setGoTo } from '../commands/commands';
 import { bench } from '../state/benchSlice';
 import { saver } from '../state/saving';
 import { livePieces } from '../state/selectors';
@@ -51,10 +51,12 @@ export function SceneShell() {
         return;
       if (store.getState().document.status === 'ready' && runKey(e)) e.preventDefault();
     };
+    setGoTo((path) => void navigate(path));
     window.addEventListener('keydown', onKey);
     window.addEventListener('keyup', releaseKey);
     window.addEventListener('pointerdown', noteGesture, { capture: true });
     return () => {
+      setGoTo(null);
       window.removeEventListener('keydown', onKey);
       window.removeEventListener('keyup', releaseKey);
       window.removeEventListener('pointerdown', noteGesture, { capture: true });

@@ -6,6 +6,7 @@ import * as Comlink from 'comlink';
 import { namedOperands } from '@urnsmith/core/document/graph';
 import type { Piece } from '@urnsmith/core/document/schema';
 import type { Fault } from '@urnsmith/core/mesh/errors';
+import { faceLimit } from '../state/faceLimit';
 import type { Answer, BuildWorker, Question, Reply, Want } from './build.worker';
 
 export interface Progress {
@@ -15,13 +16,22 @@ export interface Progress {
   total: number;
 }
 
+interface Request {
+  pieces: Piece[];
+  upTo: number;
+  want: Want;
+}
+
 interface Slot {
   api: Comlink.Remote<BuildWorker>;
   /** The list the worker was last given. */
   given: Piece[] | null;
   running: string | null;
   timer?: ReturnType<typeof setTimeout>;
-  waiting: Map<string, { pieces: Piece[]; upTo: number; want: Want }>;
+  waiting: Map<string, Request>;
+  request?: Request;
+  /** How often in a row its place had a worker that failed. */
+  failures: number;
   /** Answers null when the worker is ended, so that no question waits for ever. */
   ended: Promise<null>;
   end: () => void;
@@ -35,6 +45,17 @@ const STOPPED: Fault = {
   message: 'Building this piece was stopped; what is shown is older than its numbers.',
   fix: 'Change a number, switch off the slow step, or build it again.',
 };
+
+const TRIED_AGAIN: Fault = {
+  code: 'worker-failed',
+  message: 'The geometry worker could not be loaded or broke down; it is being tried again.',
+};
+const BROKEN: Fault = {
+  code: 'stopped',
+  message: 'The geometry worker cannot be loaded.',
+  fix: 'See that the server is running, then build the piece again or reload the page.',
+};
+const RETRIES = 4;
 
 export class BuildPool {
   private readonly slots: Slot[];
@@ -67,20 +88,45 @@ export class BuildPool {
     return this.slots.every((s) => !s.running && !s.waiting.size);
   }
 
-  /** Ends what is running, with a fault that says so; fresh workers go on with what waits. */
+  /** Ends what is running and all that waits behind it, with a fault that says so. */
   cancel(): void {
     this.onProgress(null);
-    this.slots.forEach((s, i) => {
+    for (const s of [...this.slots]) {
       const { running } = s;
-      if (!running) return;
-      s.end();
-      clearTimeout(s.timer);
-      const fresh = this.open();
-      fresh.waiting = s.waiting;
-      this.slots[i] = fresh;
-      this.onAnswer(running, { fault: STOPPED });
+      if (!running) continue;
+      const waiting = [...s.waiting.keys()];
+      this.replace(s);
+      for (const id of new Set([running, ...waiting])) this.onAnswer(id, { fault: STOPPED });
+    }
+  }
+
+  /** Puts a fresh worker in the place of one. */
+  private replace(s: Slot): Slot {
+    s.end();
+    clearTimeout(s.timer);
+    const fresh = this.open();
+    this.slots[this.slots.indexOf(s)] = fresh;
+    return fresh;
+  }
+
+  /**
+   * A worker could not be loaded, or broke down. What it was at says so; it is tried again, a few times, later each
+   * time, and whatever is asked for by then is built.
+   */
+  private failed(s: Slot): void {
+    if (!this.slots.includes(s)) return;
+    this.onProgress(null);
+    const asked = new Map(s.waiting);
+    if (s.running && s.request) asked.set(s.running, s.request);
+    const fresh = this.replace(s);
+    fresh.failures = s.failures + 1;
+    const again = fresh.failures <= RETRIES;
+    for (const id of asked.keys()) this.onAnswer(id, { fault: again ? TRIED_AGAIN : BROKEN });
+    if (!again) return;
+    setTimeout(() => {
+      for (const [id, request] of asked) if (!fresh.waiting.has(id)) fresh.waiting.set(id, request);
       void this.work(fresh);
-    });
+    }, 1000 * fresh.failures);
   }
 
   close(): void {
@@ -96,7 +142,10 @@ export class BuildPool {
       tell(null);
     };
     const api = Comlink.wrap<BuildWorker>(raw);
-    return { api, given: null, running: null, waiting: new Map(), ended, end };
+    void api.setLimits({ faces: faceLimit() }).catch(() => {});
+    const slot: Slot = { api, given: null, running: null, waiting: new Map(), failures: 0, ended, end };
+    raw.onerror = () => this.failed(slot);
+    return slot;
   }
 
   /** Pieces that cut one another share a worker, so a cutter is built once. */
@@ -114,9 +163,11 @@ export class BuildPool {
     if (slot.running) return;
     const next = slot.waiting.entries().next().value;
     if (!next) return;
-    const [id, { pieces, upTo, want }] = next;
+    const [id, request] = next;
+    const { pieces, upTo, want } = request;
     slot.waiting.delete(id);
     slot.running = id;
+    slot.request = request;
     // Quick builds say nothing; one that takes longer tells what it is at, and can be stopped.
     let at: Progress = { piece: id, label: pieces.find((p) => p.id === id)?.name ?? id, done: 0, total: 1 };
     let slow = false;
@@ -136,6 +187,7 @@ export class BuildPool {
     clearTimeout(timer);
     if (!this.slots.includes(slot)) return;
     slot.running = null;
+    slot.failures = 0;
     if (slow) this.onProgress(null);
     this.onAnswer(id, answer);
     void this.work(slot);

@@ -11,6 +11,7 @@ import { Evaluator } from '@urnsmith/core/steps/evaluate';
 import { cageBuffers, cageOf, type Cage } from '@urnsmith/core/steps/cage';
 import { transformMesh, type Matrix } from '@urnsmith/core/mesh/transform';
 import { joinMeshes } from '@urnsmith/core/ops/join';
+import { LIMITS, type Limits } from '@urnsmith/core/ops/operation';
 import { ringCutLines } from '@urnsmith/core/ops/ringCut';
 import { everything } from '@urnsmith/core/select/grow';
 import { insideOutline, type Look, type ScreenOutline } from '@urnsmith/core/select/inside';
@@ -72,20 +73,27 @@ export type Reply =
   | { fault: Fault };
 
 const blobs = new Map<string, PolyMesh>();
-const evaluator = new Evaluator({
-  blob: (hash) => {
+const source = {
+  blob: (hash: string): PolyMesh => {
     const mesh = blobs.get(hash);
     if (!mesh) throw new OperationError('no-blob', 'A stored mesh has not been loaded.');
     return mesh;
   },
-  file: () => {
+  file: (): never => {
     throw new OperationError('no-file', 'A scene in the library cannot refer to files.');
   },
-});
+};
+let limits = LIMITS;
+let evaluator = new Evaluator(source);
 const ready = loadKernel(wasmUrl);
 const sent = new LastSent();
 
 const api = {
+  setLimits(to: Limits): void {
+    limits = to;
+    evaluator = new Evaluator(source, false, limits);
+  },
+
   /** @param upTo evaluate only so many steps in lane order; −1 for all */
   async build(
     pieces: Piece[] | null,
@@ -143,7 +151,7 @@ const caged = new Map<string, PolyMesh>();
 
 function reply(id: string, mesh: PolyMesh, last: Selection | null, q: Question): Reply {
   if (q.kind === 'act') {
-    const { selection, report, warning } = applyAction(mesh, q.action, last, evaluator.meshOf);
+    const { selection, report, warning } = applyAction(mesh, q.action, last, evaluator.meshOf, limits);
     return { selection, report, warning };
   }
   if (q.kind === 'bake') {

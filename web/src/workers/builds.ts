@@ -91,6 +91,13 @@ class Builds {
     this.request(id);
   }
 
+  /** Builds everything again with fresh workers, as after a limit was set otherwise. */
+  restart(): void {
+    this.pool?.close();
+    this.pool = null;
+    for (const p of this.pieces) this.request(p.id);
+  }
+
   /** Something drawn beside the builds has changed. */
   touch(): void {
     this.tell();

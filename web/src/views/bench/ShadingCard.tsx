@@ -8,7 +8,7 @@ import { useBuilt } from '../../workers/builds';
 export function ShadingCard({ piece }: { piece: Piece }) {
   const display = useBuilt(piece.id)?.display;
   if (!display) return null;
-  const { histogram, facesOver } = display.shading;
+  const { histogram, facesOver, counted, leftOut } = display.shading;
   const most = Math.max(1, ...histogram.map((n) => Math.sqrt(n)));
   const hasNormals = piece.steps?.some((s) => s.kind === 'normals' && !s.off);
   const { solid } = display;
@@ -20,10 +20,20 @@ export function ShadingCard({ piece }: { piece: Piece }) {
           <span>
             <i className="dot warn">{facesOver}</i> faces over {DRIFT_LIMIT}°
           </span>
+        ) : counted > 0 ? (
+          <span className="ok">
+            ✓ {counted} flat {counted === 1 ? 'face is' : 'faces are'} true
+          </span>
         ) : (
-          <span className="ok">✓ flat faces are true</span>
+          <span className="dim">no flat faces to judge</span>
         )}
       </div>
+      {leftOut > 0 && (
+        <p className="dim pad">
+          {leftOut} {leftOut === 1 ? 'face counts' : 'faces count'} as curved and{' '}
+          {leftOut === 1 ? 'is' : 'are'} not judged.
+        </p>
+      )}
       <div className="hist" role="img" aria-label={`Corners by drift in degrees: ${histogram.join(', ')}`}>
         <svg viewBox="0 0 234 44" width="100%" height="44" preserveAspectRatio="none" aria-hidden>
           {histogram.map((n, i) => {
@@ -62,7 +72,12 @@ export function ShadingCard({ piece }: { piece: Piece }) {
         </span>
       </div>
       {solid.volume !== null && (
-        <p className="dim pad">Volume {formatNumber(Number((solid.volume / 1000).toPrecision(6)))} cm³</p>
+        <p className="dim pad">
+          Volume{' '}
+          {Number.isFinite(solid.volume)
+            ? `${formatNumber(Number((solid.volume / 1000).toPrecision(6)))} cm³`
+            : 'out of range'}
+        </p>
       )}
     </>
   );

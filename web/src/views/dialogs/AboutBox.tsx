@@ -2,7 +2,37 @@
 import { useEffect, useState } from 'react';
 import { fetchHealth, type Health } from '../../api/http';
 import { Box } from '../../ui/Box';
+import { FACE_LIMIT_RANGE, faceLimit, setFaceLimit } from '../../state/faceLimit';
 import { builds } from '../../workers/builds';
+
+/** The person's own limit on results. */
+function FaceLimit() {
+  const { minimum, maximum } = FACE_LIMIT_RANGE;
+  const [text, setText] = useState(String(faceLimit()));
+  const value = Number(text);
+  const fits = Number.isInteger(value) && value >= minimum && value <= maximum;
+  return (
+    <label className="faceLimit">
+      Most faces a step or action may make
+      <input
+        inputMode="numeric"
+        value={text}
+        aria-invalid={!fits}
+        onChange={(e) => setText(e.currentTarget.value)}
+        onBlur={() => {
+          if (!fits || value === faceLimit()) return;
+          setFaceLimit(value);
+          builds.restart();
+        }}
+      />
+      {!fits && (
+        <span role="alert">
+          A whole number from {minimum} to {maximum}.
+        </span>
+      )}
+    </label>
+  );
+}
 
 const MB = 1024 * 1024;
 const mb = (n: number): string => `${(n / MB).toFixed(n < 10 * MB ? 1 : 0)} MB`;
@@ -31,6 +61,7 @@ export function AboutBox({ onClose }: { onClose: () => void }) {
             ? ` · server ${mb(health.memory.process)}, of it ${documents.documents} open documents with ${mb(documents.characters)} of at most ${mb(documents.limit)} · ${health.memory.jobs.running} jobs running, ${health.memory.jobs.waiting} waiting`
             : ' · the server does not answer'}
         </p>
+        <FaceLimit />
       </div>
     </Box>
   );
