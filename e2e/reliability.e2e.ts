@@ -214,7 +214,10 @@ describe('the history', () => {
     await press('Delete');
     await h.press('History');
     await (await h.see('[aria-label="Find an action"]')).sendKeys('lock');
-    await h.until('one', async () => (await browser.driver.findElements(By.css('.actionList li'))).length === 1);
+    await h.until(
+      'one',
+      async () => (await browser.driver.findElements(By.css('.actionList li'))).length === 1,
+    );
     await h.click('.actionList button');
     await h.until('that state', async () => {
       const s = await stored(id);

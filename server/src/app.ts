@@ -1,4 +1,5 @@
 /** The whole HTTP application: API routes, the built interface, and what guards both. */
+import { setMaxListeners } from 'node:events';
 import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { serveStatic } from '@hono/node-server/serve-static';
@@ -32,6 +33,8 @@ export function createApp({ db, webRoot, limits }: AppOptions) {
   const meshes = new MeshStore(db);
   const jobs = new Jobs(limits);
   const closing = new AbortController();
+  // One listener for every open window.
+  setMaxListeners(0, closing.signal);
   const app = new Hono();
   app.use(
     secureHeaders({
@@ -73,7 +76,7 @@ export function createApp({ db, webRoot, limits }: AppOptions) {
   app.all('/api/*', (c) => c.json({ code: 'no-route', message: 'There is no such address.' }, 404));
   if (webRoot) serveInterface(app, webRoot);
   app.onError(answerError);
-  return { app, journal, scenes, meshes, jobs, close: () => closing.abort() };
+  return { app, db, journal, scenes, meshes, jobs, close: () => closing.abort() };
 }
 
 /** Writes must come from the interface's own origin, and every call must name a loopback host. */

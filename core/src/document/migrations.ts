@@ -38,12 +38,13 @@ export function versionOf(value: unknown): number {
 }
 
 /**
- * A stored document in the form of today.
+ * A stored document in the form of today. What has no form of any version comes back as it is, for the checks to name
+ * what is wrong.
  * @throws VersionError
  */
 export function upgradeDocument(value: unknown): SceneDocument {
-  if (versionOf(value) === 1) return documentOf((value as DocumentV1).pieces);
-  return value as SceneDocument;
+  const { pieces } = (value ?? {}) as Partial<DocumentV1>;
+  return versionOf(value) === 1 && Array.isArray(pieces) ? documentOf(pieces) : (value as SceneDocument);
 }
 
 /** A document of version 1 with a patch applied. */

@@ -122,6 +122,8 @@ export class ObjStatements {
   }
 }
 
+/** One-letter texts, so that spelling out a number makes no new ones. */
+const CHARACTERS = Array.from({ length: 256 }, (_, b) => String.fromCharCode(b));
 const POWERS = Float64Array.from({ length: 23 }, (_, k) => Number(`1e${k}`));
 
 /**
@@ -168,5 +170,7 @@ function numberIn(bytes: Uint8Array, start: number, end: number): number {
   }
   // More digits than any number needs are not worth a long text.
   if (end - start > 1000) return NaN;
-  return Number(String.fromCharCode(...bytes.subarray(start, end)));
+  let text = '';
+  for (let i = start; i < end; i++) text += CHARACTERS[bytes[i]];
+  return Number(text);
 }

@@ -37,6 +37,8 @@ interface Slot {
   /** Why the process is being ended, as a refusal of its job. */
   ended?: OperationError;
   timers: NodeJS.Timeout[];
+  /** It has loaded what it needs; a job's time counts from there. */
+  ready: Promise<void>;
 }
 
 export class Jobs {
@@ -129,10 +131,22 @@ export class Jobs {
       const free = [...this.slots].find((s) => !s.job && !s.ended) ?? this.start();
       this.give(free, job);
     }
+    // One more is kept ready, so that the next small job need not wait for it to load.
+    if (this.queue.length || this.slots.size >= this.limits.processes) return;
+    if (this.slots.size && [...this.slots].every((s) => s.job || s.ended)) this.start();
   }
 
   private give(slot: Slot, job: Waiting): void {
     slot.job = job;
+    slot.child.send(job.message, (e) => {
+      if (e) slot.child.kill('SIGKILL');
+    });
+    void slot.ready.then(() => {
+      if (slot.job === job) this.limit(slot);
+    });
+  }
+
+  private limit(slot: Slot): void {
     const { seconds, megabytes } = this.limits;
     slot.timers = [
       setTimeout(
@@ -150,9 +164,6 @@ export class Jobs {
       ),
       setInterval(() => void this.watch(slot, megabytes), WATCH_MS),
     ];
-    slot.child.send(job.message, (e) => {
-      if (e) slot.child.kill('SIGKILL');
-    });
   }
 
   /** The system tells a process's memory where it has /proc; elsewhere the limit of the heap must do. */
@@ -175,7 +186,9 @@ export class Jobs {
       execArgv: [`--max-old-space-size=${this.limits.megabytes}`],
       stdio: ['ignore', 'ignore', 'ignore', 'ipc'],
     });
-    const slot: Slot = { child, job: null, timers: [] };
+    let loaded = (): void => {};
+    const ready = new Promise<void>((resolve) => (loaded = resolve));
+    const slot: Slot = { child, job: null, timers: [], ready };
     this.slots.add(slot);
     const free = (): Waiting | null => {
       const { job } = slot;
@@ -184,7 +197,8 @@ export class Jobs {
       slot.job = null;
       return job;
     };
-    child.on('message', (a: Answer) => {
+    child.on('message', (a: Answer | 'ready') => {
+      if (a === 'ready') return loaded();
       const job = free();
       if ('result' in a) job?.resolve(a.result as never);
       else job?.reject(errorOf(a.fault));

@@ -128,7 +128,7 @@ export const jobs = {
 export type Jobs = typeof jobs;
 export type JobKind = keyof Jobs;
 
-if (process.send)
+if (process.send) {
   process.on('message', async ({ id, kind, args }: { id: number; kind: JobKind; args: never }) => {
     try {
       process.send!({ id, result: await jobs[kind](args) });
@@ -136,5 +136,7 @@ if (process.send)
       process.send!({ id, fault: faultOf(e) });
     }
   });
+  process.send('ready');
+}
 // Whoever gave the work is gone.
 process.on('disconnect', () => process.exit(0));

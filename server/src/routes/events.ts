@@ -11,14 +11,15 @@ export const eventRoutes = (journal: Journal, closing: AbortSignal) =>
     streamSSE(c, async (stream) => {
       const tell = (e: SceneEvent): void => void stream.writeSSE({ data: JSON.stringify(e) });
       journal.events.on('changed', tell);
-      const ended = new Promise<void>((resolve) => {
-        stream.onAbort(resolve);
-        closing.addEventListener('abort', () => resolve(), { once: true });
-      });
+      let end = (): void => {};
+      const ended = new Promise<void>((resolve) => (end = resolve));
+      stream.onAbort(end);
+      closing.addEventListener('abort', end, { once: true });
       const beat = setInterval(() => void stream.writeSSE({ event: 'beat', data: '' }), HEARTBEAT_MS);
       await stream.writeSSE({ event: 'beat', data: '' });
       await ended;
       clearInterval(beat);
+      closing.removeEventListener('abort', end);
       journal.events.off('changed', tell);
     }),
   );

@@ -51,7 +51,7 @@ const RecoverBody = Type.Object(
 
 /** @throws StoreError `bad-document` */
 function documentIn(value: unknown): SceneDocument {
-  const pieces = (value as { pieces?: unknown } | undefined)?.pieces ?? [];
+  const pieces = value === undefined ? [] : (value as { pieces?: unknown }).pieces;
   if (!Array.isArray(pieces)) return upgradeDocument(value);
   const faults = pieceListFaults(pieces);
   if (faults.length)

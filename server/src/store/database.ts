@@ -18,6 +18,9 @@ const migrations = readdirSync(MIGRATIONS)
 /** What follows a migration that SQL alone cannot do. */
 const AFTER: Record<number, (db: Db) => void> = { 2: upgradeScenes };
 
+/** What the system says of a folder that cannot be made or written. */
+const UNWRITABLE = new Set(['EACCES', 'EROFS', 'EPERM', 'ENOTDIR', 'EEXIST']);
+
 export interface OpenOptions {
   /** Look for damaged pages first; takes a moment with large files. */
   check?: boolean;
@@ -42,8 +45,11 @@ export function openDatabase(file: string, { check = false }: OpenOptions = {}):
     const trouble = troubleOf(e);
     const code = (e as { code?: string }).code;
     if (trouble) throw new OpenError(trouble.code, `${file}: ${trouble.message}`);
-    if (code === 'EACCES' || code === 'EROFS' || code === 'EPERM' || code === 'ENOTDIR')
-      throw new OpenError('read-only', `${file} cannot be written. Make its folder writable, or set URNSMITH_DATA to another place.`); // prettier-ignore
+    if (code && UNWRITABLE.has(code))
+      throw new OpenError(
+        'read-only',
+        `${file} cannot be written. Make its folder writable, or set URNSMITH_DATA to another place.`,
+      );
     throw e;
   }
 }

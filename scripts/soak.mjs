@@ -1,0 +1,16 @@
+// npm run soak [part …] [-- --seed N]: operations, recipes, routes, readers, kills, browser.
+import { buildInterface, bin, ensureBrowser, ensurePackages, run } from './ensure.mjs';
+
+ensurePackages();
+const args = process.argv.slice(2);
+const named = args.filter((a) => !a.startsWith('--') && !/^\d+$/.test(a));
+const browser = !named.length || named.includes('browser');
+if (browser || named.includes('kills') || !named.length) buildInterface();
+if (named.length !== 1 || named[0] !== 'browser')
+  run(process.execPath, ['--expose-gc', '--import', 'tsx', 'soak/main.ts', ...args]);
+if (browser) {
+  ensureBrowser();
+  run(bin('vitest'), ['run', '-c', 'e2e/vitest.config.ts', 'reliability'], {
+    env: { ...process.env, URNSMITH_SOAK: '1' },
+  });
+}

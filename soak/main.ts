@@ -1,0 +1,63 @@
+/** npm run soak: long seeded runs that print figures. Names of parts, or nothing for all; --seed N. */
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { loadKernel } from '../core/src/solid/kernel';
+import { start } from '../server/src/start';
+import { soakKills } from './kills';
+import { soakOperations } from './operations';
+import { readCost, TEXTS } from './readers';
+import { soakRecipes } from './recipes';
+import { soakRoutes } from './routes';
+
+const args = process.argv.slice(2);
+const at = args.indexOf('--seed');
+const seed = at >= 0 ? Number(args[at + 1]) : 1;
+const parts = args.filter((a, i) => !a.startsWith('--') && (at < 0 || i !== at + 1));
+const wanted = (name: string): boolean => !parts.length || parts.includes(name);
+let faults = 0;
+const say = (title: string, figures: object, found: ReadonlyArray<unknown> = []): void => {
+  console.log(`${title}: ${JSON.stringify(figures)}`);
+  for (const f of found.slice(0, 10)) console.log('  ', typeof f === 'string' ? f : JSON.stringify(f));
+  faults += found.length;
+};
+
+await loadKernel();
+if (wanted('operations')) {
+  const { faults: found, byOperation, ...figures } = soakOperations(20_000, seed);
+  say('operations', { ...figures, kinds: byOperation.size, faults: found.length }, found);
+}
+if (wanted('recipes')) {
+  const { faults: found, ...figures } = soakRecipes(3000, seed);
+  say('recipes', { ...figures, faults: found.length }, found);
+}
+if (wanted('routes')) {
+  const folder = mkdtempSync(join(tmpdir(), 'urnsmith-soak-'));
+  const server = await start({ database: join(folder, 's.sqlite') });
+  const { db } = server.app;
+  const print = (): string =>
+    JSON.stringify(
+      db
+        .prepare(
+          'SELECT (SELECT count(*) FROM scene) AS s, (SELECT sum(seq) FROM scene) AS q, (SELECT count(*) FROM revision) AS r, (SELECT count(*) FROM entry) AS e, (SELECT count(*) FROM milestone) AS m, (SELECT count(*) FROM mesh) AS b, (SELECT group_concat(name) FROM scene) AS n',
+        )
+        .get(),
+    );
+  const { faults: found, ...figures } = await soakRoutes(server.url, 6000, seed, print);
+  say('routes', { ...figures, faults: found.length }, found);
+  await server.stop();
+  rmSync(folder, { recursive: true });
+}
+if (wanted('readers'))
+  for (const [name, make] of TEXTS) {
+    const cost = readCost(name, make(255 * 1024 * 1024));
+    const over = cost.seconds > 20 || cost.times > 5 ? [`over its bound: ${name}`] : [];
+    say('reader', { ...cost, megabytes: Math.round(cost.megabytes), seconds: Number(cost.seconds.toFixed(1)), times: Number(cost.times.toFixed(1)) }, over); // prettier-ignore
+  }
+if (wanted('kills')) {
+  const figures = await soakKills(100, seed);
+  const { lost, doubled, conflicts, changedAnswers } = figures;
+  say('kills', figures, lost + doubled + conflicts + changedAnswers ? ['kills left something wrong'] : []);
+}
+console.log(faults ? `${faults} faults` : 'no faults');
+process.exit(faults ? 1 : 0);
