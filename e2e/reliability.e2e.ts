@@ -148,8 +148,8 @@ describe('two windows', () => {
     await browser.driver.switchTo().window(first);
     await h.until(
       'the other window’s change showing here',
-      async () => (await browser.driver.findElements(By.css('.rows [data-name="B"].hidden, .rows [data-name="B"][data-hidden="true"]'))).length > 0 || (await stored(id)).seq === 1,
-    ); // prettier-ignore
+      async () => (await (await h.see('[aria-label^="Undo"]')).getAttribute('aria-label')) === 'Undo Hide B',
+    );
     // This window acts on another piece, without having been touched since.
     await h.pick('A');
     await press('l');

@@ -446,30 +446,6 @@ describe('Bench', () => {
       height: 24,
     });
   });
-
-  it('notices a change made in another window', async () => {
-    await browser.driver.get(`${server.url}/scene/${scene}/bench`);
-    await h.pick('Box');
-    await h.saved();
-    const now = (await (await fetch(`${server.url}/api/scenes/${scene}`)).json()) as { seq: number };
-    await fetch(`${server.url}/api/scenes/${scene}/revisions`, {
-      method: 'POST',
-      headers: { 'content-type': 'application/json' },
-      body: JSON.stringify({
-        seq: now.seq,
-        label: 'Elsewhere',
-        forward: { pieces: {} },
-        inverse: { pieces: {} },
-      }),
-    });
-    await h.pick('Box');
-    await h.type('Depth', '81');
-    await h.until('the notice', async () => (await h.text('.saved')).includes('changed in another window'));
-    await h.press('load that version', '.saved');
-    await h.pick('Box');
-    await h.saved();
-    expect((await stored()).pieces.find((p) => p.name === 'Box')!.base).toMatchObject({ depth: 80 });
-  });
 });
 
 describe('Crate', () => {

@@ -104,27 +104,35 @@ export function rank(command: Pick<Command, 'id' | 'title'>, typed: string): num
   const name = words(command.title);
   const other = words(OTHER_WORDS[command.id] ?? '');
   let sum = 0;
+  let named = false;
   for (const [i, w] of asked.entries()) {
     const at = name.findIndex((n) => n.startsWith(w));
-    if (at >= 0) sum += (at === i ? 1 : 0.8) + (name[at] === w ? 0.1 : 0);
-    else {
+    if (at >= 0) {
+      named = true;
+      sum += (at === i ? 1 : 0.8) + (name[at] === w ? 0.1 : 0);
+    } else {
       const word = other.findIndex((o) => o.startsWith(w));
       if (word < 0) return 0;
       // The words that fit best come first in their list.
       sum += (other[word] === w ? 0.6 : 0.5) - 0.02 * word;
     }
   }
-  return sum / asked.length / (1 + 0.01 * name.length);
+  return sum / asked.length / (named ? 1 + 0.01 * name.length : 1);
 }
 
-/** Commands that answer, best first; in their own order where they answer alike. */
+/**
+ * Commands that answer, best first; in their own order where they answer alike.
+ * @param near those that can act as things are come before others that answer about as well
+ */
 export function found<C extends Pick<Command, 'id' | 'title'>>(
   commands: ReadonlyArray<C>,
   typed: string,
+  near: (c: C) => boolean = () => false,
 ): C[] {
   return commands
     .map((c, i) => ({ c, i, score: rank(c, typed) }))
     .filter((x) => x.score > 0)
+    .map((x) => (near(x.c) ? { ...x, score: x.score + 0.1 } : x))
     .sort((a, b) => b.score - a.score || a.i - b.i)
     .map((x) => x.c);
 }

@@ -18,7 +18,7 @@ export function CommandSearch() {
   };
   const all = COMMANDS.filter((c) => c.id !== 'search');
   const groups = typed.trim()
-    ? [['', found(all, typed)] as const]
+    ? [['', found(all, typed, atLevel)] as const]
     : [...new Set(all.map((c) => c.group))].map((g) => [g, all.filter((c) => c.group === g)] as const);
   return (
     <Command.Dialog

@@ -1,0 +1,242 @@
+/** What a person sees and finds: edges in hand, outlines, the ring at the pointer, command search, names. */
+import { PNG } from 'pngjs';
+import { By, Key, Origin } from 'selenium-webdriver';
+import { beforeAll, describe, expect, it } from 'vitest';
+import type { Piece } from '@urnsmith/core/document/schema';
+import { atBench, type AtBench } from './atBench';
+
+let at: AtBench;
+beforeAll(async () => {
+  at = await atBench();
+});
+
+const block = (id: string, name: string, more: Partial<Piece> = {}): Piece => ({
+  id,
+  name,
+  base: { primitive: 'box', width: 120, height: 40, depth: 80, segments: [2, 1, 2] },
+  ...more,
+});
+
+const picture = async (): Promise<PNG> =>
+  PNG.sync.read(Buffer.from(await at.browser.driver.takeScreenshot(), 'base64'));
+
+const luminance = (png: PNG, i: number): number =>
+  [0, 1, 2]
+    .map((k) => png.data[i + k] / 255)
+    .map((c) => (c <= 0.04045 ? c / 12.92 : ((c + 0.055) / 1.055) ** 2.4))
+    .reduce((sum, c, k) => sum + c * [0.2126, 0.7152, 0.0722][k], 0);
+
+/** The greatest contrast in a square of pixels. */
+function contrastIn(png: PNG, x0: number, y0: number, half: number): number {
+  let [low, high] = [1, 0];
+  for (let y = y0 - half; y <= y0 + half; y++)
+    for (let x = x0 - half; x <= x0 + half; x++) {
+      const l = luminance(png, 4 * (y * png.width + x));
+      [low, high] = [Math.min(low, l), Math.max(high, l)];
+    }
+  return (high + 0.05) / (low + 0.05);
+}
+
+/** A right click on the stage, pixels from its corner. */
+async function rightClick(x: number, y: number): Promise<{ x: number; y: number }> {
+  const r = await at.on.canvas.getRect();
+  const to = { x: Math.round(r.x + x), y: Math.round(r.y + y) };
+  await at.browser.driver
+    .actions()
+    .move({ origin: Origin.VIEWPORT, ...to })
+    .contextClick()
+    .perform();
+  return to;
+}
+
+const middleOf = async (css: string): Promise<{ x: number; y: number }> => {
+  const r = await (await at.h.see(css)).getRect();
+  return { x: r.x + r.width / 2, y: r.y + r.height / 2 };
+};
+
+describe('edges in hand', () => {
+  it('stand out 3 to 1 from what they lie on, in every look, picked and pointed at', async () => {
+    const { on, h, browser } = at;
+    await on.open('Edges', [block('a', 'Block')]);
+    await h.pick('Block');
+    await on.key('5');
+    const mm = await on.scaleFrom(60);
+    await on.key('9');
+    await h.until('the cage', async () => (await on.counts()).startsWith('0 of'));
+    // The edge across the middle of the top, seen square-on from above.
+    const r = await on.canvas.getRect();
+    const spot = { x: Math.round(r.x + r.width / 2 + 20 * mm), y: Math.round(r.y + r.height / 2) };
+    const away = (): Promise<void> =>
+      browser.driver.actions().move({ origin: Origin.VIEWPORT, x: Math.round(r.x + 300), y: Math.round(r.y + r.height - 120) }).perform(); // prettier-ignore
+    for (const look of ['Clay', 'Gloss', 'Normals', 'Facing', 'Drift']) {
+      await h.press(look, '.tr');
+      await away();
+      await browser.driver.sleep(700);
+      const bare = contrastIn(await picture(), spot.x, spot.y, 5);
+      await browser.driver
+        .actions()
+        .move({ origin: Origin.VIEWPORT, ...spot })
+        .perform();
+      await browser.driver.sleep(700);
+      expect([look, 'pointed', contrastIn(await picture(), spot.x, spot.y, 5) >= Math.max(3, bare)]).toEqual([look, 'pointed', true]); // prettier-ignore
+      await on.clickAt(20 * mm, 0);
+      await on.untilCounts('1 of');
+      await away();
+      await browser.driver.sleep(700);
+      const png = await picture();
+      expect([look, 'picked', contrastIn(png, spot.x, spot.y, 5) >= 3]).toEqual([look, 'picked', true]);
+      // More than two pixels wide: the colour of what is picked, not of a hair.
+      let wide = 0;
+      for (let y = spot.y - 6; y <= spot.y + 6; y++) {
+        const i = 4 * (y * png.width + spot.x);
+        if (png.data[i + 1] > 150 && png.data[i + 1] > png.data[i] + 50) wide++;
+      }
+      expect([look, wide >= 2]).toEqual([look, true]);
+      await on.clickAt(20 * mm, 0, Key.SHIFT);
+    }
+  });
+});
+
+describe('a selected smoothed piece', () => {
+  it('is outlined, and its wire is not in the colour of what is selected', async () => {
+    const { on, h, browser } = at;
+    await on.open('Soft', [block('a', 'Soft block', { steps: [{ kind: 'smooth', levels: 4 }] })]);
+    await h.pick('Soft block');
+    await browser.driver.sleep(1500);
+    const png = await picture();
+    const r = await on.canvas.getRect();
+    const counts = { glaze: 0, inner: 0 };
+    for (let y = Math.round(r.y + 100); y < r.y + r.height - 60; y++)
+      for (let x = Math.round(r.x + 10); x < r.x + r.width - 10; x++) {
+        const i = 4 * (y * png.width + x);
+        if (png.data[i + 1] > 190 && png.data[i + 1] > png.data[i] + 70) counts.glaze++;
+      }
+    const mid = { x: Math.round(r.x + r.width / 2), y: Math.round(r.y + r.height / 2) };
+    for (let y = mid.y - 25; y < mid.y + 25; y++)
+      for (let x = mid.x - 25; x < mid.x + 25; x++) {
+        const i = 4 * (y * png.width + x);
+        if (png.data[i + 1] > 150 && png.data[i + 1] > png.data[i] + 50) counts.inner++;
+      }
+    expect([counts.glaze > 300, counts.inner]).toEqual([true, 0]);
+  });
+});
+
+describe('the ring', () => {
+  it('opens at the pointer, whole inside the window, and offers what the level can do', async () => {
+    const { on, h, browser } = at;
+    await on.open('Ring', [block('a', 'Block'), block('b', 'Other', { hidden: true })]);
+    await h.pick('Block');
+    const r = await on.canvas.getRect();
+    const to = await rightClick(r.width / 2, r.height / 2 + 40);
+    const top = await middleOf('.ring button:nth-child(1)');
+    const low = await middleOf('.ring button:nth-child(5)');
+    expect(Math.abs((top.x + low.x) / 2 - to.x)).toBeLessThan(2);
+    expect(Math.abs((top.y + low.y) / 2 - to.y)).toBeLessThan(2);
+    await h.keys(Key.ESCAPE);
+    for (const [x, y] of [
+      [6, r.height - 6],
+      [r.width - 6, r.height - 6],
+      [r.width - 6, 60],
+    ]) {
+      await rightClick(x, y);
+      const { width, height } = (await browser.driver.executeScript(
+        'return { width: innerWidth, height: innerHeight }',
+      )) as { width: number; height: number };
+      for (const b of await browser.driver.findElements(By.css('.ring button'))) {
+        const q = await b.getRect();
+        expect([q.x >= 0, q.y >= 0, q.x + q.width <= width, q.y + q.height <= height]).toEqual([
+          true,
+          true,
+          true,
+          true,
+        ]);
+      }
+      await h.keys(Key.ESCAPE);
+    }
+    // With faces picked, Delete takes those faces and not the piece.
+    await on.key('5');
+    const mm = await on.scaleFrom(60);
+    await on.key('8');
+    await on.clickAt(30 * mm, 20 * mm);
+    await on.untilCounts('1 of');
+    await rightClick(r.width / 2 + 30 * mm, r.height / 2 + 20 * mm);
+    const offered = await Promise.all(
+      (await browser.driver.findElements(By.css('.ring button'))).map((b) => b.getText()),
+    );
+    expect(offered).toEqual([
+      'Extrude',
+      'Inset',
+      'Bridge',
+      'Duplicate',
+      'Grow',
+      'Delete',
+      'Take off',
+      'Flat region',
+    ]);
+    await h.press('Delete', '.ring');
+    await h.until('the face going', async () => (await on.stored())[0].actions?.length === 1);
+    const pieces = await on.stored();
+    expect([pieces.length, pieces[0].actions![0].op]).toEqual([2, 'deleteFaces']);
+  });
+});
+
+describe('command search', () => {
+  it('finds by starts of words and runs from any level', async () => {
+    const { on, h } = at;
+    await on.open('Search', [block('a', 'Block')]);
+    await h.pick('Block');
+    await on.key('8');
+    await h.until('the cage', async () => (await on.counts()).includes('of'));
+    const first = async (typed: string): Promise<string> => {
+      await on.key(' ');
+      await (await h.see('.finderBox input')).sendKeys(typed);
+      return h.until('an answer', async () => h.text('.finderBox [cmdk-item] span'));
+    };
+    expect(await first('mirror')).toBe('Mirror once');
+    await h.keys(Key.ESCAPE);
+    expect(await first('dupl')).toBe('Duplicate faces');
+    await h.keys(Key.ESCAPE);
+    // A command of Piece level, found and run from Face level.
+    expect(await first('group')).toBe('Group');
+    await h.keys(Key.ENTER);
+    await h.until('the group', async () => (await on.stored()).some((p) => 'group' in p.base));
+    expect(await first('export')).toBe('Export from the Crate');
+    await h.keys(Key.ENTER);
+    await h.until('the Crate', async () => (await at.browser.driver.getCurrentUrl()).endsWith('/crate'));
+  });
+});
+
+describe('the Card', () => {
+  it('never calls true what it did not count', async () => {
+    const { on, h } = at;
+    await on.open('Judged', [
+      block('a', 'Block'),
+      { id: 'b', name: 'Ball', base: { primitive: 'sphere', radius: 20 }, transform: { move: [0, 0, 120] } },
+    ]);
+    await h.pick('Block');
+    await h.until('the count', async () => (await h.text('.card')).includes('✓ 16 flat faces are true'));
+    await h.pick('Ball');
+    await h.until('no judgement', async () => (await h.text('.card')).includes('no flat faces to judge'));
+    expect(await h.text('.card')).toMatch(/512 faces count as curved and are not\s+judged/);
+  });
+
+  it('tells what is kept in memory, and takes another limit of faces', async () => {
+    const { on, h } = at;
+    await on.open('About', [block('a', 'Block')]);
+    await h.pick('Block');
+    await on.key(' ');
+    await (await h.see('.finderBox input')).sendKeys('about');
+    await h.keys(Key.ENTER);
+    await h.until('the server’s memory', async () => (await h.text('.memory')).includes('of at most 64 MB'));
+    const field = await h.see('.faceLimit input');
+    await field.sendKeys(Key.chord(Key.CONTROL, 'a'), '10', Key.TAB);
+    expect(await h.text('.faceLimit span')).toMatch(/from 1000 to 50000000/);
+    await field.sendKeys(Key.chord(Key.CONTROL, 'a'), '1000', Key.TAB);
+    await h.press('Close');
+    await h.pick('Block');
+    await on.key('o');
+    await h.type('Segments', '32');
+    await h.until('the refusal', async () => (await h.text('.faultBox')).includes('the limit is 1 000'));
+    await at.browser.driver.executeScript('localStorage.clear()');
+  });
+});
