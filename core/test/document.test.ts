@@ -261,7 +261,7 @@ describe('checks', () => {
     expect(documentFaults(doc)).toEqual([]);
     const without = withPieces(doc, [doc.pieces.host, doc.pieces.nested]);
     expect(
-      changeFaults(doc, without, new Set(['pieces/tool']))
+      changeFaults(doc.pieces, without, new Set(['pieces/tool']))
         .map((f) => f.path)
         .sort(),
     ).toEqual(['pieces/host/steps/0/cutters/0', 'pieces/nested/parent']);
@@ -270,7 +270,7 @@ describe('checks', () => {
       { ...doc.pieces.tool, steps: [cut('host')] },
       doc.pieces.nested,
     ]);
-    expect(changeFaults(doc, circle, new Set(['pieces/tool']))[0].message).toMatch(/run in a circle/);
+    expect(changeFaults(doc.pieces, circle, new Set(['pieces/tool']))[0].message).toMatch(/run in a circle/);
   });
 
   it('take no built-in word for a kind, and no number that is none', () => {

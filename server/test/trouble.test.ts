@@ -175,7 +175,6 @@ describe('a damaged scene', () => {
     await again();
     expect(await on.open(w.scene)).toMatchObject({ damage: null, pieces: [{ name: 'n250' }] });
     // From the other end too: without its start, from the snapshots after it.
-    db.open || (await again());
     on.running.app.db.prepare('DELETE FROM snapshot WHERE scene = ? AND number = 0').run(w.scene);
     on.running.app.db
       .prepare(

@@ -2,6 +2,12 @@
 import type { Piece } from './schema';
 import { referencesOf } from './sections';
 
+/** Pieces looked up by id. */
+export interface PieceLookup {
+  has(id: string): boolean;
+  get(id: string): Piece | undefined;
+}
+
 const idsOf = (piece: Piece, role: 'operand' | 'parent'): string[] =>
   referencesOf('pieces', piece).flatMap((r) => (r.role === role ? [r.id] : []));
 
@@ -22,11 +28,7 @@ export function activeCutters(step: { cutters: string[]; resting?: string[] }): 
 export const namedOperands = (piece: Piece): string[] => idsOf(piece, 'operand');
 
 /** A circle along one kind of reference, first and last the same; null when there is none. Each piece is looked at once. */
-function circle(
-  byId: ReadonlyMap<string, Piece>,
-  from: Iterable<string>,
-  next: (p: Piece) => string[],
-): string[] | null {
+function circle(byId: PieceLookup, from: Iterable<string>, next: (p: Piece) => string[]): string[] | null {
   const done = new Set<string>();
   for (const start of from) {
     const path: Array<{ id: string; left: string[] }> = [];
@@ -56,24 +58,23 @@ function circle(
 }
 
 const mapOf = (pieces: Iterable<Piece>): Map<string, Piece> => new Map([...pieces].map((p) => [p.id, p]));
-const named = (byId: ReadonlyMap<string, Piece>, ids: string[] | null): string[] | null =>
+const named = (byId: PieceLookup, ids: string[] | null): string[] | null =>
   ids && ids.map((id) => byId.get(id)!.name ?? id);
 
-/**
- * A circle of cutters as piece names, first and last the same; null when there is none.
- * @param from look only at what these pieces need
- */
+/** A circle of cutters as piece names, first and last the same; null when there is none. */
+export function cutterCycle(pieces: ReadonlyArray<Piece>): string[] | null;
+/** @param from look only at what these pieces need */
+export function cutterCycle(pieces: PieceLookup, from: Iterable<string>): string[] | null;
 export function cutterCycle(
-  pieces: Iterable<Piece> | ReadonlyMap<string, Piece>,
+  pieces: ReadonlyArray<Piece> | PieceLookup,
   from?: Iterable<string>,
 ): string[] | null {
-  const byId =
-    pieces instanceof Map ? (pieces as ReadonlyMap<string, Piece>) : mapOf(pieces as Iterable<Piece>);
-  return named(byId, circle(byId, from ?? byId.keys(), namedOperands));
+  const byId = 'get' in pieces ? pieces : mapOf(pieces);
+  return named(byId, circle(byId, from ?? (byId as Map<string, Piece>).keys(), namedOperands));
 }
 
 /** A piece nested inside itself, by way of the others; null when there is none. */
-export function parentCycle(byId: ReadonlyMap<string, Piece>, from: Iterable<string>): string[] | null {
+export function parentCycle(byId: PieceLookup, from: Iterable<string>): string[] | null {
   return named(
     byId,
     circle(byId, from, (p) => idsOf(p, 'parent')),

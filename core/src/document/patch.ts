@@ -14,17 +14,80 @@ export type Patch = PathPatch[];
 /** A patch that does not fit the document it meets. */
 export class PatchError extends Error {}
 
+type Sections = Record<string, Record<string, unknown>>;
+
+/** The things a patch reaches, as they were and as they become; what is not there has no key. */
+export interface Reached {
+  /** Section (or `order`) and id of each. */
+  places: Array<[string, string]>;
+  before: Sections;
+  after: Sections;
+}
+
 /**
- * The document with a patch applied; the original is unchanged and shares what stays.
+ * What a patch makes of the things it reaches. Costs what those are, whatever else the document holds.
  * @throws PatchError when a path leads nowhere or an operation does not fit what is there
  */
-export function applyPatch(doc: SceneDocument, patch: Patch): SceneDocument {
-  return produce(doc, (draft) => {
+export function reachedBy(doc: SceneDocument, patch: Patch): Reached {
+  const all = doc as unknown as Sections;
+  const before: Sections = {};
+  const places = new Map<string, [string, string]>();
+  for (const { path } of patch) {
+    const [section, id] = path.map(String);
+    if (path.length < 2 || (section !== 'order' && !isSection(section)))
+      throw new PatchError(`${path.join('/') || 'the document'}: a change starts with a section and an id.`);
+    places.set(`${section}/${id}`, [section, id]);
+    const part = (before[section] ??= {});
+    if (Object.hasOwn(all[section], id)) part[id] = all[section][id];
+  }
+  const after = produce(before, (draft) => {
     for (const p of patch) {
       refuseUnfit(draft, p);
       applyPatches(draft, [p]);
     }
   });
+  return { places: [...places.values()], before, after };
+}
+
+/** Puts things into a document's tables where they stand; undone by putting the ones from before back. */
+export function putInPlace(doc: SceneDocument, { places, after }: Pick<Reached, 'places' | 'after'>): void {
+  const all = doc as unknown as Sections;
+  for (const [section, id] of places) {
+    if (Object.hasOwn(after[section] ?? {}, id)) all[section][id] = after[section][id];
+    else delete all[section][id];
+  }
+}
+
+/**
+ * The document with a patch applied; the original is unchanged and shares what stays.
+ * @throws PatchError as `reachedBy`
+ */
+export function applyPatch(doc: SceneDocument, patch: Patch): SceneDocument {
+  const reached = reachedBy(doc, patch);
+  const out = { ...(doc as unknown as Sections) };
+  for (const section of new Set(reached.places.map(([s]) => s))) out[section] = { ...out[section] };
+  putInPlace(out as unknown as SceneDocument, reached);
+  return out as unknown as SceneDocument;
+}
+
+/**
+ * Whether a patch takes another one back on the document it has already been applied to.
+ * @throws PatchError as `reachedBy`
+ */
+export function leadsBack(doc: SceneDocument, made: Reached, inverse: Patch): boolean {
+  const back = reachedBy(doc, inverse);
+  const now = doc as unknown as Sections;
+  const of = (part: Sections, [s, id]: [string, string]): unknown =>
+    Object.hasOwn(part[s] ?? {}, id) ? part[s][id] : undefined;
+  const key = ([s, id]: [string, string]): string => `${s}/${id}`;
+  const forth = new Set(made.places.map(key));
+  const again = new Set(back.places.map(key));
+  return [...made.places, ...back.places].every((place) =>
+    alike(
+      of(forth.has(key(place)) ? made.before : now, place),
+      of(again.has(key(place)) ? back.after : now, place),
+    ),
+  );
 }
 
 function refuseUnfit(root: object, { op, path, value }: PathPatch): void {
@@ -32,9 +95,6 @@ function refuseUnfit(root: object, { op, path, value }: PathPatch): void {
   const refuse = (why: string): never => {
     throw new PatchError(`${where}: ${why}`);
   };
-  const [section] = path;
-  if (path.length < 2 || (section !== 'order' && !isSection(String(section))))
-    refuse('a change starts with a section and an id.');
   let at: unknown = root;
   for (const key of path.slice(0, -1)) {
     at = at !== null && typeof at === 'object' && Object.hasOwn(at, key) ? (at as never)[key] : undefined;

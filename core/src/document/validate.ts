@@ -19,7 +19,7 @@ import {
   type SceneDocument,
   type Section,
 } from './sections';
-import { cutterCycle, parentCycle } from './graph';
+import { cutterCycle, parentCycle, type PieceLookup } from './graph';
 
 export interface DocumentFault {
   /** Where, e.g. `pieces/2/base/radius`. */
@@ -134,10 +134,11 @@ export const MOST_PIECES = 5000;
 /**
  * Faults a change brought into a document that was sound before. Costs what changed; only when things went away is
  * everything looked at that might refer to them.
+ * @param before the pieces there were among those that changed; null when all are new
  * @param changed the things that changed, as `section/id`
  */
 export function changeFaults(
-  before: SceneDocument | null,
+  before: Readonly<Record<string, unknown>> | null,
   doc: SceneDocument,
   changed: ReadonlySet<string>,
 ): DocumentFault[] {
@@ -159,7 +160,8 @@ export function changeFaults(
       faults.push({ path: `order/${id}`, message: 'The place in the list is missing, or not a place.' });
   }
   if (faults.length) return faults;
-  if (before && Object.keys(doc.pieces).length > MOST_PIECES)
+  const added = present.some(([s, id]) => s === 'pieces' && before && !Object.hasOwn(before, id));
+  if (added && Object.keys(doc.pieces).length > MOST_PIECES)
     return [{ path: 'pieces', message: `A scene holds up to ${MOST_PIECES} pieces.` }];
   const has = (section: string, id: string): boolean => Object.hasOwn(doc[section as Section], id);
   const looked: Array<[Section, string]> = gone
@@ -167,9 +169,8 @@ export function changeFaults(
     : present;
   for (const [s, id] of looked) faults.push(...missingFaults(s, doc[s][id], `${s}/${id}`, has));
   if (faults.length) return faults;
-  const pieces = new Map(Object.entries(doc.pieces));
   return circleFaults(
-    pieces,
+    inTable(doc.pieces),
     present.flatMap(([s, id]) => (s === 'pieces' ? [id] : [])),
   );
 }
@@ -202,7 +203,13 @@ function missingFaults(
   );
 }
 
-function circleFaults(byId: ReadonlyMap<string, Piece>, from: Iterable<string>): DocumentFault[] {
+/** A table of a document, looked things up in as in a map. */
+const inTable = (pieces: Record<string, Piece>): PieceLookup => ({
+  has: (id) => Object.hasOwn(pieces, id),
+  get: (id) => (Object.hasOwn(pieces, id) ? pieces[id] : undefined),
+});
+
+function circleFaults(byId: PieceLookup, from: Iterable<string>): DocumentFault[] {
   const ids = [...from];
   const cycle = cutterCycle(byId, ids);
   if (cycle) return [{ path: 'pieces', message: `Cutters run in a circle: ${cycle.join(' → ')}.` }];

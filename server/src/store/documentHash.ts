@@ -32,14 +32,13 @@ export function documentHash(doc: SceneDocument): string {
   return written(sum);
 }
 
-/** The hash after a change, from the one before it and the things that changed (`section/id`). */
-export function hashAfter(
-  hash: string,
-  before: SceneDocument,
-  after: SceneDocument,
-  changed: Iterable<string>,
-): string {
-  let sum = BigInt(`0x${hash}`);
-  for (const place of changed) sum += entryHash(after, place) - entryHash(before, place);
-  return written(sum);
+/** What things (`section/id`) add to a document's hash as they are now. */
+export function hashOf(doc: SceneDocument, places: Iterable<string>): bigint {
+  let sum = 0n;
+  for (const place of places) sum += entryHash(doc, place);
+  return sum;
 }
+
+/** A hash after what some things add to it has changed. */
+export const hashMoved = (hash: string, before: bigint, after: bigint): string =>
+  written(BigInt(`0x${hash}`) + after - before);

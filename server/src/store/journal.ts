@@ -1,14 +1,18 @@
 /** A scene's journal: writes that are safe to repeat, undo and redo along it, and its history. */
 import { createHash } from 'node:crypto';
 import { EventEmitter } from 'node:events';
-import { alike, canonicalJson } from '@urnsmith/core/document/json';
+import { canonicalJson } from '@urnsmith/core/document/json';
 import {
   applyPatch,
   diffDocuments,
+  leadsBack,
   meet,
   PatchError,
+  putInPlace,
+  reachedBy,
   touched,
   type Patch,
+  type Reached,
 } from '@urnsmith/core/document/patch';
 import {
   START,
@@ -22,7 +26,7 @@ import { referencesOf, type SceneDocument, type Section } from '@urnsmith/core/d
 import { changeFaults } from '@urnsmith/core/document/validate';
 import type { Db } from './database';
 import { DamagedRevision, Documents, type At } from './documents';
-import { hashAfter } from './documentHash';
+import { hashMoved, hashOf } from './documentHash';
 import { StoreError } from './errors';
 import { Milestones } from './milestones';
 import { patchOf, Revisions, type Label } from './revisions';
@@ -44,6 +48,7 @@ interface SceneRow {
   seq: number;
   head: number;
   tip: number;
+  pieces: number;
 }
 interface EntryRow {
   scene: string;
@@ -61,6 +66,7 @@ interface Outcome {
   after: At;
   tip: number;
   touched: Set<string>;
+  pieces: number;
 }
 
 export class Journal {
@@ -70,6 +76,8 @@ export class Journal {
   readonly milestones: Milestones;
   private readonly revisions: Revisions;
   private readonly snapshots: Snapshots;
+  /** What the write under way changed in the kept document, in order. */
+  private readonly changes: Array<{ document: SceneDocument; reached: Reached }> = [];
 
   constructor(private readonly db: Db) {
     this.documents = new Documents(db);
@@ -95,9 +103,9 @@ export class Journal {
     };
   }
 
-  /** The document as it is stored now. */
+  /** The document as it is stored now, in tables of its own. */
   document(id: string): SceneDocument {
-    return this.current(this.row(id)).at.document;
+    return applyPatch(this.current(this.row(id)).at.document, []);
   }
 
   /** The document at a revision of this scene. */
@@ -158,17 +166,20 @@ export class Journal {
         );
       this.db
         .prepare('UPDATE scene SET pieces = ?, head = ?, tip = ?, seq = ?, changed = ? WHERE id = ?')
-        .run(
-          Object.keys(outcome.after.document.pieces).length,
-          outcome.after.number,
-          outcome.tip,
-          seq,
-          Date.now(),
-          id,
-        );
+        .run(outcome.pieces, outcome.after.number, outcome.tip, seq, Date.now(), id);
       return { answer, kept: outcome.after };
     });
-    const { answer, kept } = run.immediate();
+    this.changes.length = 0;
+    let done: ReturnType<typeof run>;
+    try {
+      done = run.immediate();
+    } catch (e) {
+      // The kept document goes back with the transaction.
+      for (const { document, reached } of this.changes.reverse())
+        putInPlace(document, { places: reached.places, after: reached.before });
+      throw e;
+    }
+    const { answer, kept } = done;
     if (kept) {
       this.documents.keep(id, kept);
       this.events.emit('changed', { scene: id, seq: answer.seq, window: action.window } satisfies SceneEvent);
@@ -217,7 +228,7 @@ export class Journal {
     for (const patch of steps) {
       try {
         const after = applyPatch(document, patch);
-        if (!changeFaults(document, after, touched(patch)).length) document = after;
+        if (!changeFaults(document.pieces, after, touched(patch)).length) document = after;
       } catch (e) {
         if (!(e instanceof PatchError)) throw e;
       }
@@ -265,18 +276,30 @@ export class Journal {
     const reached = touched(action.forward);
     const clash = others !== null && (others.has(ALL) || meet(reached, others));
     if (clash) throw changedElsewhere();
-    const document = this.checked(before.document, action.forward, action.inverse, reached, others !== null);
-    return this.add(row, before, document, { ...action, touched: reached });
+    return this.add(row, before, { ...action, touched: reached }, others !== null);
+  }
+
+  /** Changes the kept document where it stands; taken back if the write fails. */
+  private change(
+    { document, hash, number }: At,
+    patch: Patch,
+    places: ReadonlySet<string>,
+  ): At & { reached: Reached } {
+    const reached = reachedBy(document, patch);
+    const sum = hashOf(document, places);
+    putInPlace(document, reached);
+    this.changes.push({ document, reached });
+    return { number, document, hash: hashMoved(hash, sum, hashOf(document, places)), reached };
   }
 
   private add(
     row: SceneRow,
     before: At,
-    document: SceneDocument,
     r: { id: string; label: string; forward: Patch; inverse: Patch; touched: Set<string> },
+    merging: boolean,
   ): Outcome {
     const number = this.revisions.last(row.id) + 1;
-    const hash = hashAfter(before.hash, before.document, document, r.touched);
+    const { document, hash, reached } = this.checked(before, r, merging);
     const now = Date.now();
     this.milestones.daily(row.id, row.head, now);
     this.revisions.add(row.id, {
@@ -291,20 +314,23 @@ export class Journal {
     });
     this.noteMeshes(row.id, document, r.touched);
     this.snapshotNowAndThen(row.id, number, document, hash, now);
-    return { after: { number, document, hash }, tip: number, touched: r.touched };
+    return {
+      after: { number, document, hash },
+      tip: number,
+      touched: r.touched,
+      pieces: row.pieces + grown(reached),
+    };
   }
 
-  /** The document after a patch, when it is sound, leads back by its inverse, and names only stored meshes. */
+  /** The document after an action, when it is sound, leads back by its inverse, and names only stored meshes. */
   private checked(
-    before: SceneDocument,
-    forward: Patch,
-    inverse: Patch,
-    reached: Set<string>,
+    before: At,
+    r: { forward: Patch; inverse: Patch; touched: Set<string> },
     merging: boolean,
-  ): SceneDocument {
+  ): At & { reached: Reached } {
     try {
-      const after = applyPatch(before, forward);
-      const faults = changeFaults(before, after, reached);
+      const after = this.change(before, r.forward, r.touched);
+      const faults = changeFaults(after.reached.before.pieces ?? {}, after.document, r.touched);
       if (faults.length)
         throw merging
           ? changedElsewhere()
@@ -314,8 +340,8 @@ export class Journal {
               `${faults[0].path}: ${faults[0].message}`,
               faults.slice(0, 20),
             );
-      this.refuseMissingMeshes(after, reached);
-      if (!alike(applyPatch(after, inverse), before))
+      this.refuseMissingMeshes(after.document, r.touched);
+      if (!leadsBack(after.document, after.reached, r.inverse))
         throw new StoreError(
           422,
           'bad-inverse',
@@ -360,15 +386,20 @@ export class Journal {
     }
     if (row.head !== from)
       throw new StoreError(409, 'out-of-step', 'The scene does not stand where this window went from.');
-    let after: At;
-    if (way.patches) {
-      let { document } = before;
-      for (const p of way.patches) document = applyPatch(document, p);
-      after = { number: to, document, hash: hashAfter(before.hash, before.document, document, way.touched) };
-      const wanted = this.revisions.get(row.id, to)?.hash;
-      if (wanted !== undefined && wanted !== after.hash) after = this.documents.load(row.id, to);
-    } else after = this.documents.load(row.id, to);
-    return { after, tip: row.tip, touched: way.touched };
+    if (!way.patches) {
+      const after = this.documents.load(row.id, to);
+      return { after, tip: row.tip, touched: way.touched, pieces: Object.keys(after.document.pieces).length };
+    }
+    let at = before;
+    let { pieces } = row;
+    for (const patch of way.patches) {
+      const next = this.change(at, patch, touched(patch));
+      pieces += grown(next.reached);
+      at = next;
+    }
+    const wanted = this.revisions.get(row.id, to)?.hash ?? at.hash;
+    const after = wanted === at.hash ? { ...at, number: to } : this.documents.load(row.id, to);
+    return { after, tip: row.tip, touched: way.touched, pieces };
   }
 
   private compensate(row: SceneRow, before: At, id: string, way: Way): Outcome {
@@ -380,8 +411,8 @@ export class Journal {
       throw e;
     }
     const change = diffDocuments(before.document, document);
-    if (!change || changeFaults(before.document, document, way.touched).length) throw changedElsewhere();
-    return this.add(row, before, document, { id, label: way.label, ...change, touched: way.touched });
+    if (!change) throw changedElsewhere();
+    return this.add(row, before, { id, label: way.label, ...change, touched: way.touched }, true);
   }
 
   /** Back or on along the history; refused for places that are not on it. */
@@ -473,7 +504,7 @@ export class Journal {
   private row(id: string): SceneRow {
     const row = this.db
       .prepare<[string], SceneRow>(
-        'SELECT id, name, seq, head, tip FROM scene WHERE id = ? AND deleted IS NULL',
+        'SELECT id, name, seq, head, tip, pieces FROM scene WHERE id = ? AND deleted IS NULL',
       )
       .get(id);
     if (!row) throw noScene(id);
@@ -500,6 +531,11 @@ const revisionOf = ({ number, action, label, created }: Label): Revision => ({
   label,
   created,
 });
+
+/** How many pieces more there are after a change. */
+function grown({ before, after }: Reached): number {
+  return Object.keys(after.pieces ?? {}).length - Object.keys(before.pieces ?? {}).length;
+}
 
 /** What an action asks for, without who asks and when. */
 function meaningOf(a: SceneAction): object {
