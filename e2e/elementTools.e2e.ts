@@ -211,7 +211,15 @@ describe('The view and the placement', () => {
     await on.key('1');
     await on.key('8');
     await on.untilCounts('0 of 6 faces');
+    // All of it cannot be flattened: the sides would be left without area.
     await on.key(Key.CONTROL, 'a');
+    await h.press('Flatten to view', '.card');
+    await h.until('the refusal', async () =>
+      (await h.text('.notice')).includes('would leave 2 faces without area'),
+    );
+    await on.key(Key.ESCAPE);
+    await on.clickAt(0, 0);
+    await on.untilCounts('1 of 6 faces');
     await h.press('Flatten to view', '.card');
     await h.until('flat', async () => (await on.stored())[0].actions?.length === 1);
     const { direction } = (await on.lastAction()) as { direction: number[] };

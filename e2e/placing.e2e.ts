@@ -173,17 +173,17 @@ describe('The peg', () => {
     await h.press('peg', '[aria-label="About"]');
     await on.key('t');
     await on.key('s');
-    // The handles stand at the peg: a quarter of the ring about the upright axis, where no other ring is.
+    // The handles stand at the peg: an eighth of the ring about the upright axis, where no other ring is.
     const ring = (84 * 0.92) / s;
     await dragTo(
       [10 + ring * 0.707, 10 + ring * 0.707],
+      [10 + ring * 0.38, 10 + ring * 0.92],
       [10, 10 + ring],
-      [10 - ring * 0.707, 10 + ring * 0.707],
     );
     await letGo();
     await h.until('the turn', async () => (await on.stored())[0].actions?.length === 1);
     const turned = (await on.lastAction()) as { about: string; point: number[]; turn: number[] };
-    expect([turned.about, turned.turn]).toEqual(['point', [0, -90, 0]]);
+    expect([turned.about, turned.turn]).toEqual(['point', [0, -45, 0]]);
     turned.point.forEach((x, k) => expect(x).toBeCloseTo([10, 5, 10][k], 4));
   });
 

@@ -11,6 +11,8 @@ export class Proxy {
   /** Asked for every write to a journal; everything else passes. */
   breaks: (n: number) => Break = () => 'pass';
   writes = 0;
+  /** Addresses that cannot be reached. */
+  blocked: RegExp | null = null;
 
   constructor(private readonly target: () => string) {}
 
@@ -30,6 +32,7 @@ export class Proxy {
   }
 
   private async pass(req: IncomingMessage, res: ServerResponse): Promise<void> {
+    if (this.blocked?.test(req.url ?? '')) return void res.destroy();
     const isWrite = req.method === 'POST' && /\/actions$/.test(req.url ?? '');
     const how = isWrite ? this.breaks(++this.writes) : 'pass';
     const body = await read(req);

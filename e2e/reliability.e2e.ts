@@ -197,6 +197,29 @@ describe('two windows', () => {
   });
 });
 
+describe('a geometry worker', () => {
+  it('that cannot be loaded says so, and is tried again by itself', async () => {
+    const id = await create('Worker', [box('a', 'A')]);
+    // At an address of its own, so that nothing of it comes from the browser's store.
+    const other = new Proxy(() => server.url);
+    other.blocked = /build\.worker/;
+    await other.start();
+    await browser.driver.get(`${other.url}/scene/${id}/bench`);
+    await h.see('.rows .row');
+    await h.pick('A');
+    await h.until('the truth', async () =>
+      (await h.text('.faultBox')).includes('geometry worker could not be loaded'),
+    );
+    other.blocked = null;
+    await h.until('the shape', async () => (await h.text('.rows [data-name="A"] em')) === '6');
+    await h.until(
+      'no fault',
+      async () => (await browser.driver.findElements(By.css('.faultBox'))).length === 0,
+    );
+    await other.close();
+  });
+});
+
 describe('the history', () => {
   it('is searched, gone to with a click, and has milestones that are compared and gone back to', async () => {
     const id = await create('History', [box('a', 'A'), box('b', 'B', 60)]);

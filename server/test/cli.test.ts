@@ -1,8 +1,9 @@
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { afterAll, expect, it } from 'vitest';
+import { afterAll, expect, it, vi } from 'vitest';
 import { NodeIO } from '@gltf-transform/core';
+import { Evaluator } from '@urnsmith/core/steps/evaluate';
 import { run } from '../src/cli/main';
 
 const folder = mkdtempSync(join(tmpdir(), 'urnsmith-cli-'));
@@ -228,4 +229,45 @@ it('runs headless what was drawn by hand: points onto another file, knife lines,
   const bad = await cli('build', save('lost.json', lost), '--out', file('lost.obj'));
   expect(bad.code).not.toBe(0);
   expect(bad.err).toContain('gone.obj');
+});
+
+it('refuses numbers JSON loses, limits of faces, files it cannot write, and tells what overflows', async () => {
+  const path = save('plate.json', recipe);
+  const lost = save('lost.json', JSON.stringify(recipe).replace('"width":100', '"width":1e400'));
+  expect(await cli('build', lost, '--out', file('x.obj'))).toMatchObject({
+    code: 2,
+    err: expect.stringMatching(/lost\.json, character \d+: The number 1e400 cannot be kept exactly/),
+  });
+  expect(await cli('build', path, '--out', file('x.obj'), '--max-faces', '100')).toMatchObject({
+    code: 1,
+    err: expect.stringMatching(/Plate, step 2: Round would make about \d+ faces; the limit is 100\./),
+  });
+  expect((await cli('build', path, '--out', file('x.obj'), '--max-faces', 'many')).code).toBe(2);
+  expect(await cli('build', path, '--out', join(folder, 'nowhere', 'x.obj'))).toMatchObject({
+    code: 2,
+    err: expect.stringMatching(/cannot be written/),
+  });
+  const huge = save('huge.obj', 'v 0 0 0\nv 1e200 0 0\nv 0 1e200 0\nf 1 2 3\n');
+  const r = await cli('check', huge);
+  expect(r.out).toContain('area out of range mm²');
+  expect((JSON.parse((await cli('check', huge, '--json')).out) as object[])[0]).toMatchObject({
+    area: 'out of range',
+  });
+});
+
+it('tells an error of its own in a sentence with the place, never a stack, with a file of details', async () => {
+  const path = save('plate.json', recipe);
+  const broken = vi.spyOn(Evaluator.prototype, 'build').mockImplementation((_, progress) => {
+    progress?.(1, 3, 'Plate');
+    throw new TypeError('x is not a function');
+  });
+  const r = await cli('build', path, '--out', file('x.obj'));
+  broken.mockRestore();
+  expect(r).toMatchObject({ code: 3, out: '' });
+  expect(r.err).toMatch(
+    /^Plate, step 2: internal error\. This is a fault of Urnsmith, not of the recipe\.\nDetails are in \S+\.txt$/,
+  );
+  const details = readFileSync(/Details are in (\S+)/.exec(r.err)![1], 'utf8');
+  expect(details).toContain('TypeError: x is not a function');
+  rmSync(/Details are in (\S+)/.exec(r.err)![1]);
 });

@@ -137,7 +137,12 @@ async function build(
   const up = options.up ?? 'y';
   if (up !== 'y' && up !== 'z') throw new UsageError('--up takes y or z.');
   const parts = await buildRecipe(file, limitsOf(options), options.pieces?.split(','));
-  writeFileSync(options.out, await writeParts(parts, { format, unit, up }));
+  const bytes = await writeParts(parts, { format, unit, up });
+  try {
+    writeFileSync(options.out, bytes);
+  } catch (e) {
+    throw new UsageError(`${options.out} cannot be written: ${(e as Error).message}`);
+  }
   for (const p of parts)
     io.out(
       `${p.name}: ${vertexCount(p.mesh)} points, ${faceCount(p.mesh)} faces, ${triangleCount(p.mesh)} triangles`,

@@ -32,6 +32,8 @@ interface Slot {
   request?: Request;
   /** How often in a row its place had a worker that failed. */
   failures: number;
+  /** Its worker has failed and is not there. */
+  broken?: boolean;
   /** Answers null when the worker is ended, so that no question waits for ever. */
   ended: Promise<null>;
   end: () => void;
@@ -114,19 +116,26 @@ export class BuildPool {
    * time, and whatever is asked for by then is built.
    */
   private failed(s: Slot): void {
-    if (!this.slots.includes(s)) return;
+    if (!this.slots.includes(s) || s.broken) return;
     this.onProgress(null);
-    const asked = new Map(s.waiting);
-    if (s.running && s.request) asked.set(s.running, s.request);
+    s.end();
+    clearTimeout(s.timer);
+    if (s.running && s.request && !s.waiting.has(s.running)) s.waiting.set(s.running, s.request);
+    s.running = null;
+    s.broken = true;
+    s.failures++;
+    const again = s.failures <= RETRIES;
+    for (const id of s.waiting.keys()) this.onAnswer(id, { fault: again ? TRIED_AGAIN : BROKEN });
+    // What is asked for meanwhile waits here too; after the last try, the next request is one more.
+    if (again) setTimeout(() => this.mend(s), 700 * s.failures);
+  }
+
+  private mend(s: Slot): void {
+    if (!this.slots.includes(s)) return;
     const fresh = this.replace(s);
-    fresh.failures = s.failures + 1;
-    const again = fresh.failures <= RETRIES;
-    for (const id of asked.keys()) this.onAnswer(id, { fault: again ? TRIED_AGAIN : BROKEN });
-    if (!again) return;
-    setTimeout(() => {
-      for (const [id, request] of asked) if (!fresh.waiting.has(id)) fresh.waiting.set(id, request);
-      void this.work(fresh);
-    }, 1000 * fresh.failures);
+    fresh.failures = s.failures;
+    fresh.waiting = s.waiting;
+    void this.work(fresh);
   }
 
   close(): void {
@@ -160,7 +169,8 @@ export class BuildPool {
   }
 
   private async work(slot: Slot): Promise<void> {
-    if (slot.running) return;
+    if (slot.broken && slot.failures > RETRIES) return this.mend(slot);
+    if (slot.running || slot.broken) return;
     const next = slot.waiting.entries().next().value;
     if (!next) return;
     const [id, request] = next;
