@@ -104,3 +104,14 @@ export function meshesOf(doc: SceneDocument): Set<string> {
       for (const r of referencesOf(s, entry)) if (r.role === 'mesh') out.add(r.id);
   return out;
 }
+
+/** Hashes of the stored meshes that things (`section/id`) need. */
+export function meshesAt(doc: SceneDocument, places: Iterable<string>): string[] {
+  const out = new Set<string>();
+  for (const place of places) {
+    const [section, id] = place.split(/\/(.*)/s) as [Section, string];
+    if (!Object.hasOwn(doc[section], id)) continue;
+    for (const r of referencesOf(section, doc[section][id])) if (r.role === 'mesh') out.add(r.id);
+  }
+  return [...out];
+}

@@ -12,6 +12,9 @@ export class StoreError extends Error {
   }
 }
 
+export const noScene = (id: string): StoreError =>
+  new StoreError(404, 'no-scene', `There is no scene “${id}”; it may have been deleted.`);
+
 /** The database cannot be used; the message says why and what to do. */
 export class OpenError extends Error {
   constructor(

@@ -14,26 +14,20 @@ import {
   type Patch,
   type Reached,
 } from '@urnsmith/core/document/patch';
-import {
-  START,
-  type Accepted,
-  type Revision,
-  type SceneAction,
-  type SceneEvent,
-  type SceneState,
-} from '@urnsmith/core/document/scene';
-import { referencesOf, type SceneDocument, type Section } from '@urnsmith/core/document/sections';
+import type { Accepted, SceneAction, SceneEvent } from '@urnsmith/core/document/scene';
+import { meshesAt, type SceneDocument } from '@urnsmith/core/document/sections';
 import { changeFaults } from '@urnsmith/core/document/validate';
 import type { Db } from './database';
-import { DamagedRevision, Documents, type At } from './documents';
+import type { At } from './documents';
 import { hashMoved, hashOf } from './documentHash';
 import { StoreError } from './errors';
+import { History, type SceneRow } from './history';
+import { MeshStore } from './meshes';
 import { Milestones } from './milestones';
-import { patchOf, Revisions, type Label } from './revisions';
+import { recoveredDocument } from './recovery';
+import { patchOf } from './revisions';
 import { Snapshots } from './snapshots';
 
-/** Steps sent with a scene each way; more come in pages. */
-export const PAGE = 200;
 /** Further along the history a document is loaded from a snapshot rather than walked to. */
 const WALKED = 64;
 /** Revisions between snapshots, and the most there may be when they are small beside the document. */
@@ -42,14 +36,6 @@ const SNAPSHOT_AT_LAST = 1000;
 /** Everything, for jumps so far that what they reach is not listed. */
 const ALL = '*';
 
-interface SceneRow {
-  id: string;
-  name: string;
-  seq: number;
-  head: number;
-  tip: number;
-  pieces: number;
-}
 interface EntryRow {
   scene: string;
   seq: number;
@@ -69,48 +55,20 @@ interface Outcome {
   pieces: number;
 }
 
-export class Journal {
+export class Journal extends History {
   /** Emits `changed` with a SceneEvent after every accepted write. */
   readonly events = new EventEmitter().setMaxListeners(0);
-  readonly documents: Documents;
   readonly milestones: Milestones;
-  private readonly revisions: Revisions;
   private readonly snapshots: Snapshots;
+  private readonly meshes: MeshStore;
   /** What the write under way changed in the kept document, in order. */
   private readonly changes: Array<{ document: SceneDocument; reached: Reached }> = [];
 
-  constructor(private readonly db: Db) {
-    this.documents = new Documents(db);
+  constructor(db: Db) {
+    super(db);
     this.milestones = new Milestones(db);
-    this.revisions = new Revisions(db);
     this.snapshots = new Snapshots(db);
-  }
-
-  open(id: string): SceneState {
-    const row = this.row(id);
-    const { at, damage } = this.current(row);
-    const undo = this.revisions.back(id, at.number, PAGE);
-    return {
-      id,
-      name: row.name,
-      seq: row.seq,
-      head: this.actionAt(id, at.number),
-      document: at.document,
-      undo: undo.map((r) => ({ ...revisionOf(r), inverse: patchOf(r.inverse) })).reverse(),
-      redo: damage ? [] : this.ahead(row).map((r) => ({ ...revisionOf(r), forward: patchOf(r.forward) })),
-      more: (undo.at(-1)?.parent ?? 0) > 0,
-      damage,
-    };
-  }
-
-  /** The document as it is stored now, in tables of its own. */
-  document(id: string): SceneDocument {
-    return applyPatch(this.current(this.row(id)).at.document, []);
-  }
-
-  /** The document at a revision of this scene. */
-  documentAt(id: string, number: number): SceneDocument {
-    return this.documents.load(id, number).document;
+    this.meshes = new MeshStore(db);
   }
 
   /** Takes a write, or answers as before when it has it already. */
@@ -187,53 +145,9 @@ export class Journal {
     return answer;
   }
 
-  /** One page of the history, newest first: steps that lie before revision `below`, or from the tip on. */
-  history(
-    id: string,
-    { below, search, patches }: { below?: number; search?: string; patches?: boolean },
-  ): { head: string; revisions: Array<Revision & { inverse?: Patch }>; more: boolean } {
-    const row = this.row(id);
-    const head = this.actionAt(id, row.head);
-    const from = below === undefined ? row.tip : (this.revisions.get(id, below)?.parent ?? 0);
-    if (search) {
-      const found = this.revisions.search(id, from, search, PAGE + 1);
-      return { head, revisions: found.slice(0, PAGE).map(revisionOf), more: found.length > PAGE };
-    }
-    const page: Array<Label & { inverse?: string }> = patches
-      ? this.revisions.back(id, from, PAGE)
-      : this.revisions.labels(id, from, PAGE);
-    return {
-      head,
-      revisions: page.map((r) => ({
-        ...revisionOf(r),
-        ...(r.inverse === undefined ? {} : { inverse: patchOf(r.inverse) }),
-      })),
-      more: (page.at(-1)?.parent ?? 0) > 0,
-    };
-  }
-
   /** The document a window that knew the scene up to `base` has after actions the scene did not take. */
   recovered(id: string, window: string, base: number, actions: SceneAction[]): SceneDocument {
-    const row = this.row(id);
-    const entries = this.db
-      .prepare<[string, number], EntryRow>('SELECT * FROM entry WHERE scene = ? AND seq >= ? ORDER BY seq')
-      .all(id, base);
-    const first = entries.find((e) => e.seq === base);
-    const start = first?.head_after ?? entries[0]?.head_before ?? row.head;
-    let { document } = this.documents.load(id, start);
-    const steps = [
-      ...entries.filter((e) => e.seq > base && e.client === window).map((e) => this.changeOf(id, e)),
-      ...actions.map((a) => (a.kind === 'revision' ? a.forward : a.patch)),
-    ];
-    for (const patch of steps) {
-      try {
-        const after = applyPatch(document, patch);
-        if (!changeFaults(document.pieces, after, touched(patch)).length) document = after;
-      } catch (e) {
-        if (!(e instanceof PatchError)) throw e;
-      }
-    }
-    return document;
+    return recoveredDocument(this.db, this.documents, { ...this.row(id), window, base, actions });
   }
 
   /** Adds a step that leads to another document, e.g. a milestone's. */
@@ -249,22 +163,6 @@ export class Journal {
       return { seq: row.seq, head: this.actionAt(id, row.head), merged: false };
     }
     return this.accept(id, { ...action, kind: 'revision', label, ...change });
-  }
-
-  /** The revision an action made. @throws StoreError `no-revision` */
-  revisionNumber(id: string, action: string): number {
-    const number = action === START ? 0 : this.revisions.numberOf(id, action);
-    if (number === null)
-      throw new StoreError(422, 'no-revision', 'This step is not in the history of the scene.');
-    return number;
-  }
-
-  actionAt(id: string, number: number): string {
-    return number === 0 ? START : (this.revisions.get(id, number)?.action ?? START);
-  }
-
-  headOf(id: string): number {
-    return this.row(id).head;
   }
 
   private revise(
@@ -312,7 +210,7 @@ export class Journal {
       inverse: JSON.stringify(r.inverse),
       hash,
     });
-    this.noteMeshes(row.id, document, r.touched);
+    this.snapshots.noteUse(row.id, meshesAt(document, r.touched));
     this.snapshotNowAndThen(row.id, number, document, hash, now);
     return {
       after: { number, document, hash },
@@ -340,7 +238,7 @@ export class Journal {
               `${faults[0].path}: ${faults[0].message}`,
               faults.slice(0, 20),
             );
-      this.refuseMissingMeshes(after.document, r.touched);
+      this.meshes.refuseMissing(meshesAt(after.document, r.touched));
       if (!leadsBack(after.document, after.reached, r.inverse))
         throw new StoreError(
           422,
@@ -352,22 +250,6 @@ export class Journal {
       if (!(e instanceof PatchError)) throw e;
       throw merging ? changedElsewhere() : new StoreError(422, 'bad-patch', `${e.message}`);
     }
-  }
-
-  private refuseMissingMeshes(document: SceneDocument, reached: Iterable<string>): void {
-    const find = this.db.prepare<[string], object>('SELECT 1 FROM mesh WHERE hash = ? AND complete = 1');
-    const missing = meshesAt(document, reached).filter((hash) => !find.get(hash));
-    if (missing.length)
-      throw new StoreError(
-        422,
-        'no-mesh',
-        `The mesh ${missing[0].slice(0, 12)}… is not stored yet; send it first.`,
-        missing,
-      );
-  }
-
-  private noteMeshes(id: string, document: SceneDocument, reached: Iterable<string>): void {
-    this.snapshots.noteUse(id, meshesAt(document, reached));
   }
 
   private move(
@@ -443,19 +325,6 @@ export class Journal {
     return rows.length ? new Set(rows.flatMap((r) => JSON.parse(r.touched) as string[])) : null;
   }
 
-  /** What an entry changed, as one patch. */
-  private changeOf(id: string, e: EntryRow): Patch {
-    const [before, after] = [this.documents.load(id, e.head_before), this.documents.load(id, e.head_after)];
-    return diffDocuments(before.document, after.document)?.forward ?? [];
-  }
-
-  /** The nearest steps redo can bring again, next one first. */
-  private ahead(row: SceneRow): ReturnType<Revisions['some']> {
-    if (row.tip === row.head) return [];
-    const way = this.revisions.between(row.id, row.tip, row.head) ?? [];
-    return this.revisions.some(row.id, way.slice(0, -1).reverse().slice(0, PAGE));
-  }
-
   private snapshotNowAndThen(
     id: string,
     number: number,
@@ -480,36 +349,6 @@ export class Journal {
     }
     this.snapshots.put(id, number, document, hash, now);
   }
-
-  /** The scene's document; where its newest state cannot be read, the newest that can, and why. */
-  private current(row: SceneRow): { at: At; damage: string | null } {
-    try {
-      return { at: this.documents.at(row.id, row.head), damage: null };
-    } catch (e) {
-      if (!(e instanceof DamagedRevision)) throw e;
-      const at = this.documents.readable(row.id, row.head);
-      if (!at)
-        throw new StoreError(
-          422,
-          'damaged-scene',
-          'This scene is damaged and no state of it can be read. Put a backup back with “npm run urnsmith -- store restore”.',
-        );
-      return {
-        at,
-        damage: `A part of this scene’s history is damaged. What is shown is step ${at.number} of ${row.head}, the newest that can be read. It can be looked at and duplicated, but not changed.`,
-      };
-    }
-  }
-
-  private row(id: string): SceneRow {
-    const row = this.db
-      .prepare<[string], SceneRow>(
-        'SELECT id, name, seq, head, tip, pieces FROM scene WHERE id = ? AND deleted IS NULL',
-      )
-      .get(id);
-    if (!row) throw noScene(id);
-    return row;
-  }
 }
 
 interface Way {
@@ -522,16 +361,6 @@ interface Way {
 const changedElsewhere = (): StoreError =>
   new StoreError(409, 'changed-elsewhere', 'The same things were changed in another window.');
 
-export const noScene = (id: string): StoreError =>
-  new StoreError(404, 'no-scene', `There is no scene “${id}”; it may have been deleted.`);
-
-const revisionOf = ({ number, action, label, created }: Label): Revision => ({
-  number,
-  action,
-  label,
-  created,
-});
-
 /** How many pieces more there are after a change. */
 function grown({ before, after }: Reached): number {
   return Object.keys(after.pieces ?? {}).length - Object.keys(before.pieces ?? {}).length;
@@ -542,14 +371,4 @@ function meaningOf(a: SceneAction): object {
   return a.kind === 'revision'
     ? { kind: a.kind, label: a.label, forward: a.forward, inverse: a.inverse }
     : { kind: a.kind, from: a.from, to: a.to };
-}
-
-function meshesAt(document: SceneDocument, places: Iterable<string>): string[] {
-  const out = new Set<string>();
-  for (const place of places) {
-    const [section, id] = place.split(/\/(.*)/s) as [Section, string];
-    if (!Object.hasOwn(document[section], id)) continue;
-    for (const r of referencesOf(section, document[section][id])) if (r.role === 'mesh') out.add(r.id);
-  }
-  return [...out];
 }

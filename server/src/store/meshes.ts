@@ -90,6 +90,18 @@ export class MeshStore {
     }
   }
 
+  /** @throws StoreError `no-mesh` when one of them is not stored */
+  refuseMissing(hashes: Iterable<string>): void {
+    const missing = [...hashes].filter((hash) => !this.has(hash));
+    if (missing.length)
+      throw new StoreError(
+        422,
+        'no-mesh',
+        `The mesh ${missing[0].slice(0, 12)}… is not stored yet; send it first.`,
+        missing,
+      );
+  }
+
   /** Drops meshes that nothing in any history needs and that are older than `before`, and what is left of broken uploads. */
   collect(before: number): number {
     this.db.prepare('DELETE FROM mesh WHERE complete = 0').run();

@@ -6,18 +6,21 @@ import { meshesOf, type SceneDocument } from '@urnsmith/core/document/sections';
 import { documentFaults } from '@urnsmith/core/document/validate';
 import type { Db } from './database';
 import { documentHash } from './documentHash';
-import { StoreError } from './errors';
-import { noScene, type Journal } from './journal';
+import { noScene, StoreError } from './errors';
+import type { Journal } from './journal';
+import { MeshStore } from './meshes';
 import { Snapshots } from './snapshots';
 
 export class SceneStore {
   private readonly snapshots: Snapshots;
+  private readonly meshes: MeshStore;
 
   constructor(
     private readonly db: Db,
     private readonly journal: Journal,
   ) {
     this.snapshots = new Snapshots(db);
+    this.meshes = new MeshStore(db);
   }
 
   list(search: string): SceneCard[] {
@@ -45,7 +48,7 @@ export class SceneStore {
     const now = Date.now();
     this.db
       .transaction(() => {
-        this.refuseMissingMeshes(document);
+        this.meshes.refuseMissing(meshesOf(document));
         this.db
           .prepare('INSERT INTO scene (id, name, created, changed, pieces) VALUES (?, ?, ?, ?, ?)')
           .run(id, name, now, now, Object.keys(document.pieces).length);
@@ -116,17 +119,5 @@ export class SceneStore {
   /** Scenes put away before `before` are gone for good. */
   purge(before: number): number {
     return this.db.prepare('DELETE FROM scene WHERE deleted < ?').run(before).changes;
-  }
-
-  private refuseMissingMeshes(document: SceneDocument): void {
-    const find = this.db.prepare<[string], object>('SELECT 1 FROM mesh WHERE hash = ? AND complete = 1');
-    const missing = [...meshesOf(document)].filter((hash) => !find.get(hash));
-    if (missing.length)
-      throw new StoreError(
-        422,
-        'no-mesh',
-        `The mesh ${missing[0].slice(0, 12)}… is not stored yet; send it first.`,
-        missing,
-      );
   }
 }
