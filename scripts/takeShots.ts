@@ -139,6 +139,31 @@ try {
     await settle(900);
     await shot('bench-point');
   });
+  // What was done, and a milestone compared with it.
+  await h.focusStage();
+  await h.keys('7');
+  for (const [name, key] of [
+    ['Handwheel', 'h'],
+    ['Wheel rim', 'l'],
+    ['Handwheel', 'h'],
+  ]) {
+    await h.pick(name);
+    await h.focusStage();
+    await h.keys(key);
+  }
+  await h.press('History');
+  await h.press('Milestones');
+  await (await h.see('[aria-label="Name of a new milestone"]')).sendKeys('Before the engraving', Key.ENTER);
+  await h.see('.milestones li');
+  await h.press('Close');
+  await h.pick('Plinth');
+  await h.focusStage();
+  await h.keys('j');
+  await h.press('History');
+  await h.press('Milestones');
+  await h.press('Compare');
+  await settle(700);
+  await shot('history');
 } finally {
   await browser.close();
   await server.close();

@@ -200,3 +200,18 @@ describe('operations', () => {
     expect([sound > 100, built === sound]).toEqual([true, true]);
   });
 });
+
+it('bridges two edges of sheets that lie side by side with one quad, not all round their rims', () => {
+  const sheet = buildPrimitive({ primitive: 'plane', width: 30, depth: 30, segments: [3, 3] });
+  const strips = runOperation(OPERATIONS.deleteFaces, sheet, selectionOf('face', [1, 4, 7]), {}).mesh;
+  const t = topologyOf(strips);
+  const facing = [...Array(t.edgeCount).keys()].filter((e) => {
+    const [a, b] = [t.edges[2 * e], t.edges[2 * e + 1]].map((v) => [
+      ...strips.positions.subarray(3 * v, 3 * v + 3),
+    ]);
+    return Math.abs(Math.abs(a[0]) - 5) < 1e-9 && a[0] === b[0] && a[2] * b[2] < 0;
+  });
+  expect(facing).toHaveLength(2);
+  const { mesh } = runOperation(OPERATIONS.bridge, strips, selectionOf('edge', facing), {});
+  expect([faceCount(mesh), checkMesh(mesh).valid]).toEqual([7, true]);
+});

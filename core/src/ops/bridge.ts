@@ -6,6 +6,7 @@ import type { Static } from 'typebox';
 import { MeshDraft, between } from '../mesh/MeshDraft';
 import { faceCount, type PolyMesh } from '../mesh/PolyMesh';
 import { keepManifold } from '../mesh/makeManifold';
+import { facesWithoutArea } from '../mesh/measure';
 import { nextCorner, prevCorner, topologyOf } from '../mesh/Topology';
 import { OperationError } from '../mesh/errors';
 import { distance, lerp, type Vec3 } from '../mesh/vec3';
@@ -13,7 +14,7 @@ import { islandsOf, maskOf, selectionOf, type Selection } from '../select/select
 import { edgeLoop } from '../select/walks';
 import { cornersPicked } from './bounds';
 import { count, params } from './fields';
-import { counted, type Operation } from './operation';
+import { counted, type Operation, type OperationResult } from './operation';
 import { openRuns } from './openRuns';
 
 const schema = params({
@@ -32,47 +33,63 @@ export const bridge: Operation<Params> = {
     faceCount(mesh) + (p.segments - 1) * (s.kind === 'edge' ? s.indices.length : cornersPicked(mesh, s)),
   run(mesh, selection, p) {
     const draft = new MeshDraft(mesh);
-    const rims =
-      selection.kind === 'face' ? rimsOfIslands(mesh, selection, draft) : rimsOfEdges(mesh, selection);
-    if (rims.length !== 2)
-      throw new OperationError(
-        'not-two-rims',
-        `Bridging needs two rims; ${rims.length === 0 ? 'none is' : `${rims.length} are`} picked.`,
-        { domain: selection.kind, indices: [...selection.indices] },
-        'Pick two open rims, or faces in two separate places.',
-      );
-    const [from, to] = rims;
-    if (from.closed !== to.closed)
-      throw new OperationError(
-        'rims-differ',
-        'One rim is closed and the other is not.',
-        undefined,
-        'Pick two rims of the same sort.',
-      );
-    const points = [...from.points, ...to.points];
-    const twice = points.filter((v, k) => points.indexOf(v) !== k);
-    if (twice.length)
-      throw new OperationError(
-        'rims-touch',
-        'The two rims touch, so there is nothing to bridge between them there.',
-        { domain: 'vertex', indices: [...new Set(twice)] },
-        'Pick rims that lie apart.',
-      );
-    const matched = align(draft, from, [...to.points].reverse(), p.turn);
-    refuseNear(mesh, draft, from.points, matched);
-    const made = build(draft, from.points, matched, from.closed, p.segments);
-    const out = draft.finish();
-    return {
-      // Where the bridge runs along an edge that is there already, the two stay apart.
-      mesh: keepManifold(out.mesh, mesh),
-      selection: selectionOf(
-        'face',
-        Array.from({ length: made }, (_, i) => out.firstNewFace + i),
-      ),
-      report: `Bridged with ${counted(made, 'face')}.`,
-    };
+    if (selection.kind === 'face')
+      return bridged(mesh, draft, selection, rimsOfIslands(mesh, selection, draft), p);
+    const { picked, whole } = rimsOfEdges(mesh, selection);
+    if (whole) {
+      const out = bridged(mesh, draft, selection, whole, p);
+      // Sheets side by side: all round their rims, some faces would lie on a line. The picked edges are meant then.
+      if (!facesWithoutArea(out.mesh).length) return out;
+    }
+    return bridged(mesh, new MeshDraft(mesh), selection, picked, p);
   },
 };
+
+function bridged(
+  mesh: PolyMesh,
+  draft: MeshDraft,
+  selection: Selection,
+  rims: ReadonlyArray<Rim>,
+  p: Params,
+): OperationResult {
+  if (rims.length !== 2)
+    throw new OperationError(
+      'not-two-rims',
+      `Bridging needs two rims; ${rims.length === 0 ? 'none is' : `${rims.length} are`} picked.`,
+      { domain: selection.kind, indices: [...selection.indices] },
+      'Pick two open rims, or faces in two separate places.',
+    );
+  const [from, to] = rims;
+  if (from.closed !== to.closed)
+    throw new OperationError(
+      'rims-differ',
+      'One rim is closed and the other is not.',
+      undefined,
+      'Pick two rims of the same sort.',
+    );
+  const points = [...from.points, ...to.points];
+  const twice = points.filter((v, k) => points.indexOf(v) !== k);
+  if (twice.length)
+    throw new OperationError(
+      'rims-touch',
+      'The two rims touch, so there is nothing to bridge between them there.',
+      { domain: 'vertex', indices: [...new Set(twice)] },
+      'Pick rims that lie apart.',
+    );
+  const matched = align(draft, from, [...to.points].reverse(), p.turn);
+  refuseNear(mesh, draft, from.points, matched);
+  const made = build(draft, from.points, matched, from.closed, p.segments);
+  const out = draft.finish();
+  return {
+    // Where the bridge runs along an edge that is there already, the two stay apart.
+    mesh: keepManifold(out.mesh, mesh),
+    selection: selectionOf(
+      'face',
+      Array.from({ length: made }, (_, i) => out.firstNewFace + i),
+    ),
+    report: `Bridged with ${counted(made, 'face')}.`,
+  };
+}
 
 /** Where an edge joins the rims already, a bridge would run along it and be the third face there. */
 function refuseNear(mesh: PolyMesh, draft: MeshDraft, a: number[], b: number[]): void {
@@ -101,18 +118,16 @@ interface Rim {
   closed: boolean;
 }
 
-function rimsOfEdges(mesh: PolyMesh, s: Selection): Rim[] {
+/** The runs of picked open edges; and where a single edge of each rim is picked, those rims whole. */
+function rimsOfEdges(mesh: PolyMesh, s: Selection): { picked: Rim[]; whole: Rim[] | null } {
   const t = topologyOf(mesh);
   const open = s.indices.filter((e) => t.edgeUse[e] === 1);
-  let runs = openRuns(mesh, new Set(open));
-  // A single edge of each rim is enough.
-  if (runs.every((r) => r.edges.length === 1)) {
-    const all = new Set<number>();
-    for (const e of open) for (const x of edgeLoop(mesh, e).edges) all.add(x);
-    const whole = openRuns(mesh, all);
-    if (whole.length === 2 && whole.every((r) => r.closed)) runs = whole;
-  }
-  return runs;
+  const picked = openRuns(mesh, new Set(open));
+  if (!picked.every((r) => r.edges.length === 1)) return { picked, whole: null };
+  const all = new Set<number>();
+  for (const e of open) for (const x of edgeLoop(mesh, e).edges) all.add(x);
+  const whole = openRuns(mesh, all);
+  return { picked, whole: whole.length === 2 && whole.every((r) => r.closed) ? whole : null };
 }
 
 function rimsOfIslands(mesh: PolyMesh, s: Selection, draft: MeshDraft): Rim[] {
