@@ -1,4 +1,6 @@
 /** One picture of each main view, 1280×800, from the demo data. */
+import type { SceneState } from '@urnsmith/core/document/scene';
+import { piecesOf } from '@urnsmith/core/document/sections';
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { Key } from 'selenium-webdriver';
@@ -25,15 +27,12 @@ try {
     'return document.querySelector("[data-scene]").dataset.scene',
   );
   // Company for the demo scene: pieces of it as scenes of their own.
-  const doc = (
-    (await (await fetch(`${server.url}/api/scenes/${id}`)).json()) as {
-      document: { pieces: Array<{ id: string; parent?: string }> };
-    }
-  ).document;
+  const state = (await (await fetch(`${server.url}/api/scenes/${id}`)).json()) as SceneState;
+  const all = piecesOf(state.document);
   const part = async (name: string, keep: (p: { id: string; parent?: string }) => boolean): Promise<void> => {
-    const pieces = doc.pieces
+    const pieces = all
       .filter(keep)
-      .map(({ parent, ...p }) => (doc.pieces.some((q) => q.id === parent && keep(q)) ? { ...p, parent } : p));
+      .map(({ parent, ...p }) => (all.some((q) => q.id === parent && keep(q)) ? { ...p, parent } : p));
     await fetch(`${server.url}/api/scenes`, {
       method: 'POST',
       headers: { 'content-type': 'application/json' },
