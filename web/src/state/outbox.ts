@@ -42,10 +42,13 @@ function front(): Storage | null {
   }
 }
 
-class Outbox {
+export class Outbox {
   private db: Promise<IDBPDatabase<Stores>> | null = null;
   /** Ids known to be held by the browser. */
   private readonly held = new Set<string>();
+
+  /** @param name of the browser's database */
+  constructor(private readonly name = 'urnsmith') {}
 
   /**
    * Puts an item away. It is held at once where local storage takes it; resolves when IndexedDB has it.
@@ -189,7 +192,7 @@ class Outbox {
   }
 
   private open(): Promise<IDBPDatabase<Stores>> {
-    this.db ??= openDB<Stores>('urnsmith', 2, {
+    this.db ??= openDB<Stores>(this.name, 2, {
       async upgrade(db, from, _, tx) {
         db.createObjectStore('outbox', { keyPath: 'id' }).createIndex('scene', 'scene');
         const aside = db.createObjectStore('aside', { keyPath: 'id' });

@@ -181,7 +181,8 @@ class Saver {
     this.listening = true;
     showLife();
     hearOfScenes((e: SceneEvent) => {
-      if (e.scene === this.scene && e.window !== thisWindow && e.seq > this.base) void this.sync();
+      const mine = e.scene === this.scene || e.scene === '*';
+      if (mine && e.window !== thisWindow && e.seq > this.base) void this.sync();
     });
   }
 

@@ -6,6 +6,9 @@ const LIFE = 'urnsmith-window-';
 /** Told to the server with every action, so that a window does not take its own work for another's. */
 export const thisWindow: string = crypto.randomUUID();
 
+/** Any scene may have changed. */
+const MISSED: SceneEvent = { scene: '*', seq: Number.MAX_SAFE_INTEGER, window: '' };
+
 const locks = (): LockManager | null => globalThis.navigator?.locks ?? null;
 
 /** Holds a lock for as long as the window lives; others can tell by it. */
@@ -37,6 +40,15 @@ export function hearOfScenes(tell: (e: SceneEvent) => void): void {
     () =>
       new Promise(() => {
         const source = new EventSource('/api/events');
+        // After a break, changes may have been missed: everyone looks again.
+        let broke = false;
+        source.onerror = () => (broke = true);
+        source.onopen = () => {
+          if (!broke) return;
+          broke = false;
+          channel.postMessage(MISSED);
+          tell(MISSED);
+        };
         source.onmessage = (e: MessageEvent<string>) => {
           const event = JSON.parse(e.data) as SceneEvent;
           channel.postMessage(event);
