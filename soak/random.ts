@@ -1,4 +1,4 @@
-/** Seeded random numbers, the same on every machine (xorshift, Marsaglia 2003). */
+/** Seeded random numbers, the same everywhere (xorshift, Marsaglia 2003). */
 export class Random {
   private state: number;
 

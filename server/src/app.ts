@@ -14,7 +14,7 @@ import { eventRoutes } from './routes/events';
 import { meshRoutes } from './routes/meshes';
 import { sceneRoutes } from './routes/scenes';
 import { transferRoutes } from './routes/transfer';
-import type { Db } from './store/database';
+import type { Db } from './store/db';
 import { StoreError, troubleOf } from './store/errors';
 import { Journal } from './store/journal';
 import { MeshStore } from './store/meshes';

@@ -1,7 +1,7 @@
 /** Dated backups beside the database: one at the first start of a day, the newest seven kept. */
 import { existsSync, mkdirSync, readdirSync, renameSync, rmSync, statSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
-import type { Db } from './database';
+import type { Db } from './db';
 import { troubleOf } from './errors';
 
 const KEPT = 7;

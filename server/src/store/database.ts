@@ -3,11 +3,10 @@ import { existsSync, mkdirSync, readdirSync, readFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import Database from 'better-sqlite3';
+import type { Db } from './db';
 import { OpenError, troubleOf } from './errors';
 import { takeLock } from './lock';
 import { upgradeScenes } from './upgradeScenes';
-
-export type Db = Database.Database;
 
 const MIGRATIONS = join(dirname(fileURLToPath(import.meta.url)), '../../migrations');
 const migrations = readdirSync(MIGRATIONS)

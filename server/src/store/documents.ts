@@ -4,7 +4,7 @@
  */
 import { applyPatch } from '@urnsmith/core/document/patch';
 import type { SceneDocument } from '@urnsmith/core/document/sections';
-import type { Db } from './database';
+import type { Db } from './db';
 import { documentHash } from './documentHash';
 import { patchOf, Revisions } from './revisions';
 import { Snapshots } from './snapshots';

@@ -2,7 +2,7 @@
 import { applyPatch, type Patch } from '@urnsmith/core/document/patch';
 import { START, type Revision, type SceneState } from '@urnsmith/core/document/scene';
 import type { SceneDocument } from '@urnsmith/core/document/sections';
-import type { Db } from './database';
+import type { Db } from './db';
 import { DamagedRevision, Documents, type At } from './documents';
 import { noScene, StoreError } from './errors';
 import { patchOf, Revisions, type Label } from './revisions';

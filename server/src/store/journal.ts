@@ -17,7 +17,7 @@ import {
 import type { Accepted, SceneAction, SceneEvent } from '@urnsmith/core/document/scene';
 import { meshesAt, type SceneDocument } from '@urnsmith/core/document/sections';
 import { changeFaults } from '@urnsmith/core/document/validate';
-import type { Db } from './database';
+import type { Db } from './db';
 import type { At } from './documents';
 import { hashMoved, hashOf } from './documentHash';
 import { StoreError } from './errors';

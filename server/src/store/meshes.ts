@@ -6,7 +6,7 @@ import { createHash } from 'node:crypto';
 import { setImmediate } from 'node:timers/promises';
 import { promisify } from 'node:util';
 import { deflate, inflate } from 'node:zlib';
-import type { Db } from './database';
+import type { Db } from './db';
 import { StoreError } from './errors';
 
 export const MESH_LIMIT = 256 * 1024 * 1024;

@@ -3,7 +3,7 @@ import { applyPatch, diffDocuments, PatchError, touched, type Patch } from '@urn
 import type { SceneAction } from '@urnsmith/core/document/scene';
 import type { SceneDocument } from '@urnsmith/core/document/sections';
 import { changeFaults } from '@urnsmith/core/document/validate';
-import type { Db } from './database';
+import type { Db } from './db';
 import type { Documents } from './documents';
 
 interface EntryRow {

@@ -1,6 +1,6 @@
 /** The journal's table: revisions form a tree by their parents; a scene's history is the way from its tip to the start. */
 import type { Patch } from '@urnsmith/core/document/patch';
-import type { Db } from './database';
+import type { Db } from './db';
 
 export interface RevisionRow {
   number: number;

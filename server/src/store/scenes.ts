@@ -4,7 +4,7 @@ import { freeName } from '@urnsmith/core/document/names';
 import type { SceneCard } from '@urnsmith/core/document/scene';
 import { meshesOf, type SceneDocument } from '@urnsmith/core/document/sections';
 import { documentFaults } from '@urnsmith/core/document/validate';
-import type { Db } from './database';
+import type { Db } from './db';
 import { documentHash } from './documentHash';
 import { noScene, StoreError } from './errors';
 import type { Journal } from './journal';

@@ -2,7 +2,7 @@
 import { deflateSync, inflateSync } from 'node:zlib';
 import { upgradeDocument } from '@urnsmith/core/document/migrations';
 import { DOCUMENT_VERSION, meshesOf, type SceneDocument } from '@urnsmith/core/document/sections';
-import type { Db } from './database';
+import type { Db } from './db';
 
 export interface Snapshot {
   number: number;

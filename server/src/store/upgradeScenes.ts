@@ -1,7 +1,7 @@
 /** Moves the documents and journals of version 1 into snapshots and path patches; runs once, after migration 2. */
 import { upgradeJournalV1, type DocumentV1, type PatchV1 } from '@urnsmith/core/document/migrations';
 import { piecesOf } from '@urnsmith/core/document/sections';
-import type { Db } from './database';
+import type { Db } from './db';
 import { documentHash } from './documentHash';
 import { Snapshots } from './snapshots';
 

@@ -7,7 +7,7 @@ import { headOf } from '../../state/documentSlice';
 import { saver } from '../../state/saving';
 import { useApp } from '../../state/store';
 import { atTime } from '../../ui/times';
-import type { Attempt } from './HistoryBox';
+import type { Attempt } from './attempt';
 
 export function ActionList({ attempt }: { attempt: Attempt }) {
   const id = useApp((s) => s.document.id);

@@ -3,12 +3,12 @@ import { useState } from 'react';
 import { Tabs } from 'radix-ui';
 import { Box } from '../../ui/Box';
 import { ActionList } from './ActionList';
+import type { Attempt } from './attempt';
 import { MilestoneList } from './MilestoneList';
 
 export function HistoryBox({ onClose }: { onClose: () => void }) {
   const [fault, setFault] = useState('');
-  /** Runs what the server has to do; what it refuses is told in the box. */
-  const attempt = async (act: () => Promise<unknown>): Promise<void> => {
+  const attempt: Attempt = async (act) => {
     try {
       setFault('');
       await act();
@@ -38,5 +38,3 @@ export function HistoryBox({ onClose }: { onClose: () => void }) {
     </Box>
   );
 }
-
-export type Attempt = (act: () => Promise<unknown>) => Promise<void>;

@@ -6,7 +6,7 @@ import { compareMilestone, fetchMilestones, postMilestone, restoreMilestone } fr
 import { saver } from '../../state/saving';
 import { useApp } from '../../state/store';
 import { atTime } from '../../ui/times';
-import type { Attempt } from './HistoryBox';
+import type { Attempt } from './attempt';
 
 export function MilestoneList({ attempt }: { attempt: Attempt }) {
   const id = useApp((s) => s.document.id);
