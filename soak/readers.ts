@@ -27,7 +27,7 @@ export const TEXTS: Array<[string, (bytes: number) => Uint8Array]> = [
 ];
 
 function grid(bytes: number): Uint8Array {
-  const side = Math.max(2, Math.floor(Math.sqrt(bytes / 150)));
+  const side = Math.max(2, Math.floor(Math.sqrt(bytes / 185)));
   const parts: string[] = [];
   for (let y = 0; y < side; y++)
     for (let x = 0; x < side; x++)

@@ -427,7 +427,7 @@ function mutated(list: Piece[], random: () => number, k: number): Piece[] {
   if (what === 0 || !list.length) return [...list, { ...box, id: `p${k}`, name: `Piece ${k}` }];
   if (what === 1 && list.length > 3) return list.filter((_, i) => i !== at);
   if (what === 2 && list.length > 2) return [...list.slice(1), list[0]];
-  if (what === 3) return changed((p) => ({ ...p, steps: [...(p.steps ?? []).slice(0, 4), { kind: 'bevel', width: 1 + k }] })); // prettier-ignore
+  if (what === 3) return changed((p) => ({ ...p, steps: [...(p.steps ?? []).slice(0, 4), { kind: 'bevel', width: 1 + (k % 9000) }] })); // prettier-ignore
   if (what === 4 && list[at].steps?.length) return changed((p) => ({ ...p, steps: p.steps!.slice(1) }));
-  return changed((p) => ({ ...p, base: { primitive: 'box', width: 1 + k, height: 1, depth: 1 } }));
+  return changed((p) => ({ ...p, base: { primitive: 'box', width: 1 + (k % 90_000), height: 1, depth: 1 } }));
 }
