@@ -102,8 +102,13 @@ function SaveStateLine() {
       )}
       {recovered.map((r) => (
         <span key={r.id} className="saveNote" role="alert">
-          Another window changed the same things. What you did is kept as{' '}
-          <a href={`/scene/${r.id}/bench`}>{r.name}</a>
+          Changed elsewhere too; your work is in{' '}
+          <a
+            href={`/scene/${r.id}/bench`}
+            title={`Another window changed the same things. What you did is kept as ${r.name}.`}
+          >
+            {r.name}
+          </a>
           <button aria-label="Close message" onClick={() => act(recoveredSeen(r.id))}>
             ✕
           </button>
