@@ -3,6 +3,7 @@ import { defineConfig } from 'vitest/config';
 export default defineConfig({
   test: {
     include: ['core/test/**/*.test.ts', 'server/test/**/*.test.ts', 'web/test/**/*.test.ts'],
+    setupFiles: ['core/test/seed.ts'],
     // Property tests run hundreds of cuts; a busy machine must not fail them.
     testTimeout: 120_000,
     hookTimeout: 120_000,

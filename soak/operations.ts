@@ -21,7 +21,7 @@ import {
 import { Random } from './random';
 
 /** Operations defined to open a mesh, or to leave loose faces. */
-const OPENS = new Set(['rip', 'drawFace', 'deleteFaces', 'keepFaces', 'splitApart', 'copyFaces', 'planeSlice', 'mirrorOnce', 'thicken', 'extrudeEdges']); // prettier-ignore
+const OPENS = new Set(['openAlong', 'drawFace', 'deleteFaces', 'keepFaces', 'splitApart', 'copyFaces', 'planeSlice', 'mirrorOnce', 'thicken', 'extrudeEdges']); // prettier-ignore
 
 export interface OperationFault {
   /** Number of the draw, to find it again. */

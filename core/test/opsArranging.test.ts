@@ -6,6 +6,7 @@ import { vertexCount, type PolyMesh } from '../src/mesh/PolyMesh';
 import { topologyOf } from '../src/mesh/Topology';
 import { resolveSelect, type Select } from '../src/select/rules';
 import { loadKernel } from '../src/solid/kernel';
+import { points } from './acting';
 import { refusal } from './refusal';
 import { act, cube, grid, top, edgeAlong } from './onShapes';
 beforeAll(async () => {
@@ -44,6 +45,24 @@ describe('moving and arranging', () => {
     expect(height(10, 0)).toBeCloseTo(8 / 3, 9);
     expect(height(10, 10)).toBeCloseTo(8 * (1 - Math.hypot(10, 10) / 15), 9);
     expect(height(20, 0)).toBe(0);
+  });
+  it('straightens a row that doubles back without changing the order of its points', () => {
+    const strip = buildPrimitive({ primitive: 'plane', width: 30, depth: 5, segments: [3, 1] });
+    const row = points(strip)
+      .flatMap((p, v) => (p[2] > 0 ? [{ x: p[0], v }] : []))
+      .sort((p, q) => p.x - q.x)
+      .map((p) => p.v);
+    const bent = { ...strip, positions: strip.positions.slice() };
+    // Along the line the second point comes 2 behind the third: the row goes 12 up, 2 back, 12 on.
+    bent.positions[3 * row[1]] = 2;
+    bent.positions[3 * row[2]] = 0;
+    const straight = act(bent, 'straighten', { points: row }).mesh;
+    expect(row.map((v) => straight.positions[3 * v])).toEqual([
+      -15,
+      expect.closeTo(-15 + (30 * 17) / 34, 9),
+      expect.closeTo(-15 + (30 * 19) / 34, 9),
+      15,
+    ]);
   });
   it('flattens, straightens, spaces evenly, relaxes, rounds, pushes', () => {
     const bent = { ...grid, positions: grid.positions.map((x, i) => (i % 3 === 1 ? Math.sin(i) : x)) };

@@ -207,11 +207,11 @@ describe('what is drawn out of a face', () => {
 describe('what is taken apart', () => {
   it('welds together again', () => {
     holds(
-      fc.property(solid, seed, fc.constantFrom('splitApart', 'rip'), (mesh, k, op) => {
+      fc.property(solid, seed, fc.constantFrom('splitApart', 'openAlong'), (mesh, k, op) => {
         const t = topologyOf(mesh);
         const f = pick(k, faceCount(mesh));
         const around = [...t.edgeOfCorner.subarray(mesh.faceStart[f], mesh.faceStart[f + 1])];
-        const select = op === 'rip' ? { edges: around } : { faces: [f] };
+        const select = op === 'openAlong' ? { edges: around } : { faces: [f] };
         let apart: PolyMesh;
         if (refusal(() => (apart = act(mesh, { op, select }).mesh)) !== 'done') return;
         expect(checkMesh(apart!).closed).toBe(false);
@@ -354,6 +354,9 @@ describe('what moves', () => {
         const bent = { ...strip, positions: strip.positions.slice() };
         shifts.slice(0, -1).forEach((s, k) => s.forEach((x, a) => (bent.positions[3 * row[k + 1] + a] += x)));
         const straight = act(bent, { op: 'straighten', select: { points: row } }).mesh;
+        const onLine = row.map((v) => pointOf(straight.positions, v));
+        const way = unit(sub(onLine[n], onLine[0]));
+        for (let k = 1; k <= n; k++) expect(dot(sub(onLine[k], onLine[k - 1]), way)).toBeGreaterThan(0);
         const even = act(straight, { op: 'spaceEvenly', select: { points: row } }).mesh;
         const at = row.map((v) => pointOf(even.positions, v));
         const along = sub(at[n], at[0]);

@@ -355,15 +355,15 @@ describe('rims and tears', () => {
     expect(refusal(() => act(cube, 'extrudeEdges', { rule: 'all', of: 'edges' }))).toBe('no-open-edge');
   });
 
-  it('rip apart along a run of edges, and refuse what parts nothing', () => {
+  it('open along a run of edges, and refuse what parts nothing', () => {
     const run = resolveSelect(
       grid,
       { rule: 'within', of: 'edges', min: [0, -1, -99], max: [0, 1, 99] },
       null,
     );
-    const out = runOperation(OPERATIONS.rip, grid, run, {});
+    const out = runOperation(OPERATIONS.openAlong, grid, run, {});
     expect([shellCount(out.mesh), vertexCount(out.mesh), out.selection.indices.length]).toEqual([2, 30, 8]);
     const one = edgeAlong(grid, (a, b) => a[0] === 0 && b[0] === 0 && Math.abs(a[2] + b[2]) === 10);
-    expect(refusal(() => act(grid, 'rip', { edges: [one] }))).toBe('nothing-to-rip');
+    expect(refusal(() => act(grid, 'openAlong', { edges: [one] }))).toBe('nothing-opens');
   });
 });

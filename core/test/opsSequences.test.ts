@@ -42,7 +42,7 @@ const shapes: PolyMesh[] = [
 
 /** Operations defined to open a mesh, or to leave loose faces. */
 const OPENS = new Set([
-  'rip',
+  'openAlong',
   'drawFace',
   'deleteFaces',
   'keepFaces',

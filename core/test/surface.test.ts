@@ -226,7 +226,7 @@ describe('welding on contact', () => {
   });
 
   it('closes a slit: a row dropped onto another keeps its level of picking', () => {
-    const split = act(sheet, { op: 'rip', select: { edges: middleEdges(sheet) } }).mesh;
+    const split = act(sheet, { op: 'openAlong', select: { edges: middleEdges(sheet) } }).mesh;
     const open = act(split, { op: 'transform', select: { points: firstOfDoubles(split) }, move: [-3, 0, 0] });
     expect(vertexCount(open.mesh)).toBeGreaterThan(9);
     const back = act(open.mesh, {

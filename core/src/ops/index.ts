@@ -18,9 +18,9 @@ import { mark } from './mark';
 import { collapse, weld } from './mergePoints';
 import { mirrorOnce } from './mirrorOnce';
 import type { Operation } from './operation';
+import { openAlong } from './openAlong';
 import { planeSlice } from './planeSlice';
 import { deleteFaces, keepFaces } from './removeFaces';
-import { rip } from './rip';
 import { ringCut } from './ringCut';
 import { spaceEvenly, straighten } from './rows';
 import { slide } from './slide';
@@ -62,7 +62,7 @@ const ALL = [
   keepFaces,
   copyFaces,
   splitApart,
-  rip,
+  openAlong,
   turnOver,
   faceOutward,
   mirrorOnce,

@@ -3,6 +3,7 @@ import { withPoints } from '../mesh/MeshDraft';
 import type { PolyMesh } from '../mesh/PolyMesh';
 import { topologyOf } from '../mesh/Topology';
 import { OperationError } from '../mesh/errors';
+import { TOLERANCE } from '../mesh/tolerance';
 import { addScaled, distance, dot, lerp, pointOf, sub, type Vec3 } from '../mesh/vec3';
 import { pointsOf, selectionOf, type Selection } from '../select/selection';
 import { flag, params } from './fields';
@@ -79,12 +80,10 @@ export const straighten: Operation = {
           { domain: 'vertex', indices: points },
           'Leave one edge of it out.',
         );
-      const [a, b] = [pointOf(mesh.positions, points[0]), pointOf(mesh.positions, points[points.length - 1])];
-      const along = sub(b, a);
-      for (const v of points.slice(1, -1)) {
-        const s = dot(sub(pointOf(mesh.positions, v), a), along) / (dot(along, along) || 1);
-        positions.set(lerp(a, b, Math.min(1, Math.max(0, s))), 3 * v);
-      }
+      const at = points.map((v) => pointOf(mesh.positions, v));
+      const shares = sharesOfLine(at);
+      for (let k = 1; k < points.length - 1; k++)
+        positions.set(lerp(at[0], at[at.length - 1], shares[k]), 3 * points[k]);
     }
     return {
       mesh: withPoints(mesh, positions),
@@ -93,6 +92,21 @@ export const straighten: Operation = {
     };
   },
 };
+
+/**
+ * Where the points of a row go on the line between its ends, 0…1: each to its nearest place. Where that would put
+ * neighbours out of order, which folds the faces beside the row, all go by their share of the row's length instead.
+ */
+function sharesOfLine(at: Vec3[]): number[] {
+  const last = at.length - 1;
+  const along = sub(at[last], at[0]);
+  const nearest = at.map((p) => dot(sub(p, at[0]), along) / (dot(along, along) || 1));
+  nearest[last] = 1;
+  if (nearest.every((s, k) => k === 0 || s - nearest[k - 1] > TOLERANCE.weld)) return nearest;
+  const far = [0];
+  for (let k = 1; k <= last; k++) far.push(far[k - 1] + distance(at[k - 1], at[k]));
+  return far.map((s) => s / (far[last] || 1));
+}
 
 const spaceSchema = params({ between: flag('Between parallel loops', false) });
 

@@ -227,7 +227,7 @@ export const ELEMENT_COMMANDS: Command[] = [
   op('triangulate', 'Triangulate', undefined),
   op('pairTriangles', 'Pair triangles into quads', undefined),
   op('splitApart', 'Split apart', 'Shift+k'),
-  op('rip', 'Rip along edges', 'Alt+k'),
+  op('openAlong', 'Open along edges', 'Alt+k'),
   op('copyFaces', 'Duplicate faces', 'Ctrl+d'),
   op('turnOver', 'Turn over', undefined),
   op('faceOutward', 'Face outward', undefined),

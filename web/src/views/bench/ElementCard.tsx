@@ -15,7 +15,7 @@ const TOOLS = {
   face: ['extrude', 'extrudeEach', 'extrudePeg', 'inset', 'insetEach', 'knife', 'makeRound', 'flatten', 'flattenView', 'bridge', 'splitApart', 'copyFaces', 'detach', 'fan', 'triangulate', 'pairTriangles', 'turnOver', 'faceOutward', 'mirrorOnce', 'thicken', 'planeSlice', 'drawFace', 'collapse', 'remove'],
   edge: ['bevel',
     'extrude',
-    'rip', 'ringCut', 'supportLoops', 'slide', 'knife', 'connect', 'fill', 'fillGrid', 'bridge', 'straighten', 'spaceEvenly', 'makeRound', 'collapse', 'markHard', 'crease', 'seam', 'roundShare', 'clearHard', 'markOver', 'planeSlice', 'drawFace', 'remove'],
+    'openAlong', 'ringCut', 'supportLoops', 'slide', 'knife', 'connect', 'fill', 'fillGrid', 'bridge', 'straighten', 'spaceEvenly', 'makeRound', 'collapse', 'markHard', 'crease', 'seam', 'roundShare', 'clearHard', 'markOver', 'planeSlice', 'drawFace', 'remove'],
   point: ['bevel', 'weld', 'weldMiddle', 'connect', 'knife', 'slide', 'push', 'relax', 'flatten', 'flattenView', 'straighten', 'spaceEvenly', 'makeRound', 'fill', 'drawFace', 'planeSlice', 'remove'],
 } as const; // prettier-ignore
 const PICKS = [

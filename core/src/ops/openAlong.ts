@@ -1,4 +1,4 @@
-/** Rip: the mesh comes apart along picked edges; points where the tear passes through fall into one for each side. */
+/** Opens the mesh along picked edges: points where the opening passes through fall into one for each side. */
 import { MeshDraft } from '../mesh/MeshDraft';
 import { faceCorners, faceCount } from '../mesh/PolyMesh';
 import { nextCorner, topologyOf } from '../mesh/Topology';
@@ -8,22 +8,22 @@ import { maskOf, selectionOf } from '../select/selection';
 import { params } from './fields';
 import { counted, type Operation } from './operation';
 
-export const rip: Operation = {
-  kind: 'rip',
-  title: 'Rip along edges',
+export const openAlong: Operation = {
+  kind: 'openAlong',
+  title: 'Open along edges',
   on: ['edge'],
   params: params({}),
   run(mesh, selection) {
     const t = topologyOf(mesh);
-    const torn = maskOf(mesh, selection);
-    // Corners around a point that hang together without crossing a torn edge.
+    const opening = maskOf(mesh, selection);
+    // Corners around a point that hang together without crossing an opening edge.
     const fan = Int32Array.from({ length: mesh.corners.length }, (_, c) => c);
     const find = (c: number): number => {
       while (fan[c] !== c) c = fan[c] = fan[fan[c]];
       return c;
     };
     for (let c = 0; c < fan.length; c++) {
-      if (t.twin[c] < 0 || torn[t.edgeOfCorner[c]]) continue;
+      if (t.twin[c] < 0 || opening[t.edgeOfCorner[c]]) continue;
       const [a, b] = [find(c), find(nextCorner(mesh, t, t.twin[c]))];
       if (a !== b) fan[Math.max(a, b)] = Math.min(a, b);
     }
@@ -49,25 +49,25 @@ export const rip: Operation = {
     for (const p of pointOfFan.values()) if (p >= draft.vertexCount) opened++;
     if (!opened)
       throw new OperationError(
-        'nothing-to-rip',
-        'The picked edges do not part anything: a tear needs two edges in a row, or one that reaches a rim.',
+        'nothing-opens',
+        'The picked edges do not part anything: an opening needs two edges in a row, or one that reaches a rim.',
         { domain: 'edge', indices: [...selection.indices] },
         'Pick more edges in a row.',
       );
     const out = draft.finish();
     const after = topologyOf(out.mesh);
-    // The new rims are the open sides that stand for torn edges.
+    // The new rims are the open sides that stand for opened edges.
     const rims: number[] = [];
     for (let c = 0; c < out.mesh.corners.length; c++) {
       const f = after.faceOfCorner[c];
       const before = mesh.faceStart[out.sourceFace[f]] + c - out.mesh.faceStart[f];
-      if (after.twin[c] < 0 && torn[t.edgeOfCorner[before]] && t.twin[before] >= 0)
+      if (after.twin[c] < 0 && opening[t.edgeOfCorner[before]] && t.twin[before] >= 0)
         rims.push(after.edgeOfCorner[c]);
     }
     return {
       mesh: out.mesh,
       selection: selectionOf('edge', rims),
-      report: `Ripped ${counted(opened, 'point')} apart.`,
+      report: `Opened ${counted(opened, 'point')}.`,
     };
   },
 };
