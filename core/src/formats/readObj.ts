@@ -208,6 +208,7 @@ function objectOf(f: Faces, r: Reading, number: Int32Array): ObjObject {
   if (f.vn)
     corner.normal = { size: 3, data: unitRows(gathered(f.vn, r.vn, 3, new Float32Array(3 * f.vn.length))) };
   const face: Record<string, Layer> = f.groupNames.size > 1 ? { group: { size: 1, data: f.groups } } : {};
+  if (f.vt) face.uvLaid = { size: 1, data: new Uint8Array(f.starts.length - 1).fill(1) };
   return { name: f.name, mesh: makeMesh(positions, f.starts, f.v, { corner, face }) };
 }
 

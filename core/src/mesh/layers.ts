@@ -4,7 +4,7 @@
  * Standard layers: edge `hard`, `crease`, `seam`, `round`, `cut` (code of the cutter that made the rim, 0 none),
  * `bridge` (edge laid only to divide a face with holes); corner `uv`, `normal` (held normals), `surface`
  * (normal of the curved surface a cut face came from, zero where it is the face's own); face `material`,
- * `rank` (RANK), `group`, `origin` (piece code, source face).
+ * `rank` (RANK), `group`, `origin` (piece code, source face), `uvLaid` (its UVs were laid out, not a primitive's own).
  */
 export type LayerArray = Float64Array | Float32Array | Int32Array | Uint32Array | Uint8Array;
 export interface Layer {
@@ -22,7 +22,7 @@ export const emptyLayers = (): Layers => ({ vertex: {}, edge: {}, corner: {}, fa
 export const RANK = { plain: 0, lead: 1, follow: 2 } as const;
 
 /** Layers whose values are names or codes: they are copied from the heaviest source, never mixed. */
-const DISCRETE = new Set(['hard', 'seam', 'cut', 'bridge', 'material', 'rank', 'group', 'origin']);
+const DISCRETE = new Set(['hard', 'seam', 'cut', 'bridge', 'material', 'rank', 'group', 'origin', 'uvLaid']);
 /** Corner layers holding unit vectors: mixed, then brought back to unit length. */
 const UNIT = new Set(['normal', 'surface']);
 

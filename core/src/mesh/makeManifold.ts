@@ -16,7 +16,8 @@ import { lerp, pointOf } from './vec3';
  */
 export function keepManifold(mesh: PolyMesh, before: PolyMesh): PolyMesh {
   if (isManifold(mesh) || !isManifold(before)) return mesh;
-  return divideDoubled(separated(mesh));
+  const apart = separated(mesh);
+  return divideDoubled(apart)?.mesh ?? apart;
 }
 
 function separated(mesh: PolyMesh): PolyMesh {
@@ -41,14 +42,18 @@ function gatherPoints(positions: Float64Array, source: Uint32Array): Float64Arra
   return out;
 }
 
-function divideDoubled(mesh: PolyMesh): PolyMesh {
+/**
+ * Where several edges run between the same two points, all but one get a point in their middle.
+ * @returns null when there are none; else the mesh, and per face the one it was
+ */
+export function divideDoubled(mesh: PolyMesh): { mesh: PolyMesh; sourceFace: Int32Array } | null {
   const t = topologyOf(mesh);
   const crowded = new Map<number, number[]>();
   for (let c = 0; c < mesh.corners.length; c++) {
     const e = t.edgeOfCorner[c];
     if (t.edgeUse[e] > 2) crowded.set(e, [...(crowded.get(e) ?? []), c]);
   }
-  if (!crowded.size) return mesh;
+  if (!crowded.size) return null;
   const mate = Int32Array.from(t.twin);
   pairCrowdedEdges(mesh, t, mate);
   const draft = new MeshDraft(mesh);
@@ -95,5 +100,5 @@ function divideDoubled(mesh: PolyMesh): PolyMesh {
       inPlace: true,
     });
   }
-  return draft.finish().mesh;
+  return draft.finish();
 }

@@ -1,5 +1,6 @@
 /** Finds the triangle of a face a point lies in (or nearest to) and its barycentric weights there. */
 import type { PolyMesh } from '../mesh/PolyMesh';
+import { cross, length, pointOf, sub } from '../mesh/vec3';
 import { triangulate, type Triangulation } from './triangulate';
 import type { Blend } from '../mesh/layers';
 
@@ -54,6 +55,33 @@ export function locateInFace(
   if (best === -Infinity) {
     blend.index[3 * slot] = mesh.faceStart[faces[0]];
     blend.weight[3 * slot] = 1;
+  }
+}
+
+/**
+ * Corners and weights by which a flat face's linear layers go on beyond its rim: those of the point in the face's
+ * largest triangle, not held within it.
+ */
+export function extendFace(
+  mesh: PolyMesh,
+  face: number,
+  [x, y, z]: readonly [number, number, number],
+  blend: Blend,
+  slot: number,
+): void {
+  const t = triangulate(mesh);
+  const starts = triangleStarts(mesh, t);
+  let best = starts[face];
+  let largest = -1;
+  for (let i = starts[face]; i < starts[face + 1]; i++) {
+    const [a, b, c] = [0, 1, 2].map((k) => pointOf(mesh.positions, mesh.corners[t.corners[3 * i + k]]));
+    const area = length(cross(sub(b, a), sub(c, a)));
+    if (area > largest) [best, largest] = [i, area];
+  }
+  const w = barycentric(mesh, t.corners, best, x, y, z) ?? [1, 0, 0];
+  for (let k = 0; k < 3; k++) {
+    blend.index[3 * slot + k] = t.corners[3 * best + k];
+    blend.weight[3 * slot + k] = w[k];
   }
 }
 

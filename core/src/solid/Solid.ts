@@ -3,27 +3,33 @@
  * find its vertices and faces again in a result. Cached by mesh identity.
  */
 import type { PolyMesh } from '../mesh/PolyMesh';
-import { faceCount, vertexCount } from '../mesh/PolyMesh';
+import { faceCount } from '../mesh/PolyMesh';
 import { topologyOf } from '../mesh/Topology';
 import { OperationError } from '../mesh/errors';
 import { edgeLines } from '../inspect/edgeLines';
 import { selfCrossings } from '../inspect/selfCross';
 import { triangulate } from '../planar/triangulate';
+import { sizeOf } from '../mesh/measure';
+import { TOLERANCE } from '../mesh/tolerance';
+import { facetsOf, liesInPlane } from './facets';
 import { kernel, type Manifold } from './kernel';
+import { PositionIndex } from './PositionIndex';
 
 export interface Solid {
   readonly mesh: PolyMesh;
+  /** Diagonal of the bounding box. */
+  readonly size: number;
   readonly body: Manifold;
   /** The kernel's id of this operand in results. */
   readonly id: number;
-  /** Kernel face id per face: faces joined over bridge edges share the lowest face's index. */
+  /** Faces joined over bridge edges are one region, named by its lowest face. */
   readonly region: Int32Array;
   /** Some faces are joined across bridges. */
   readonly bridged: boolean;
   /** Triangles per region (indexed by region id) and an order-free fingerprint of their vertices. */
   readonly regionTriangles: Int32Array;
   readonly regionPrint: Uint32Array;
-  /** Finds a vertex by its single-precision position; −1 when there is none. */
+  /** Finds a vertex by the position the kernel was given; −1 when there is none. */
   find(x: number, y: number, z: number): number;
   /** Lowest vertex at the same position, or null when no two vertices coincide. */
   readonly canonical: Int32Array | null;
@@ -131,21 +137,72 @@ export const mixBits = (x: number): number => {
 export const trianglePrint = (a: number, b: number, c: number): number =>
   mixBits((mixBits(a + 1) + mixBits(b + 1) + mixBits(c + 1)) | 0);
 
+const regionLists = new WeakMap<PolyMesh, Map<number, number[]>>();
+
+/** All faces of a region. */
+export function facesOfRegion({ mesh, region, bridged }: Solid, r: number): ReadonlyArray<number> {
+  if (!bridged) return [r];
+  let lists = regionLists.get(mesh);
+  if (!lists) {
+    lists = new Map();
+    for (let f = 0; f < region.length; f++) {
+      const list = lists.get(region[f]);
+      if (list) list.push(f);
+      else lists.set(region[f], [f]);
+    }
+    regionLists.set(mesh, lists);
+  }
+  return lists.get(r)!;
+}
+
+/** The region a triangle with a kernel face id belongs to. */
+export function regionOfId({ mesh, region }: Solid, id: number): number {
+  const F = faceCount(mesh);
+  return id < F ? id : region[facetsOf(mesh).face[id - F]];
+}
+
+/**
+ * Face ids the kernel is given, per triangle: the region where that is flat, so that its triangles may be divided in
+ * any way; else, counted on from the number of faces, the facet.
+ */
+function kernelFaceIds(mesh: PolyMesh, region: Int32Array): Uint32Array {
+  const t = triangulate(mesh);
+  const f = facetsOf(mesh);
+  const F = faceCount(mesh);
+  const bent = TOLERANCE.kernel * sizeOf(mesh);
+  const facetOfFace = new Uint32Array(F);
+  for (let i = f.face.length - 1; i >= 0; i--) facetOfFace[f.face[i]] = i;
+  const flat = new Uint8Array(F).fill(1);
+  for (let i = 0; i < f.face.length; i++) {
+    const r = region[f.face[i]];
+    const plane = facetOfFace[r];
+    if (i !== plane && !liesInPlane(mesh, f, i, f, plane, bent)) flat[r] = 0;
+  }
+  const out = new Uint32Array(t.face.length);
+  for (let i = 0; i < out.length; i++) {
+    const face = t.face[i];
+    const whole = (facetOfFace[face + 1] ?? f.face.length) - facetOfFace[face] === 1;
+    // Triangles of a face are consecutive, and so are the facets of one that is not planar.
+    const nth = i === 0 || t.face[i - 1] !== face ? 0 : whole ? 0 : out[i - 1] - F - facetOfFace[face] + 1;
+    out[i] = flat[region[face]] ? region[face] : F + facetOfFace[face] + nth;
+  }
+  return out;
+}
+
 function build(mesh: PolyMesh, name: string, piece?: string): Solid {
   const region = bridgedRegions(mesh);
   const t = triangulate(mesh);
   const T = t.face.length;
   const triVerts = new Uint32Array(3 * T);
-  const faceID = new Uint32Array(T);
+  const faceID = kernelFaceIds(mesh, region);
   const F = faceCount(mesh);
   const regionTriangles = new Int32Array(F);
   const regionPrint = new Uint32Array(F);
   const vertProperties = Float32Array.from(mesh.positions);
-  const index = new PositionIndex(vertProperties);
-  const { canonical } = index;
+  const rounded = new PositionIndex(vertProperties);
+  const { canonical } = rounded;
   for (let i = 0; i < T; i++) {
     const r = region[t.face[i]];
-    faceID[i] = r;
     for (let k = 0; k < 3; k++) {
       const v = mesh.corners[t.corners[3 * i + k]];
       triVerts[3 * i + k] = v;
@@ -168,7 +225,9 @@ function build(mesh: PolyMesh, name: string, piece?: string): Solid {
   });
   let body: Manifold;
   try {
-    body = new k.Manifold(input);
+    const single = new k.Manifold(input);
+    body = moved(single, rounded, mesh.positions);
+    single.delete();
   } catch (e) {
     throw kernelRefusal(name, piece, e instanceof Error ? e.message : String(e));
   }
@@ -177,8 +236,10 @@ function build(mesh: PolyMesh, name: string, piece?: string): Solid {
     body.delete();
     throw kernelRefusal(name, piece, status);
   }
+  const index = new PositionIndex(mesh.positions);
   return {
     mesh,
+    size: sizeOf(mesh),
     body,
     id,
     region,
@@ -188,6 +249,40 @@ function build(mesh: PolyMesh, name: string, piece?: string): Solid {
     find: (x, y, z) => index.find(x, y, z),
     canonical,
   };
+}
+
+/**
+ * The same body with its points elsewhere. The kernel takes meshes in single precision but computes in double: this is
+ * the way to hand it the exact places.
+ * @param index finds a vertex by its present position in the body
+ * @param to new positions, 3 numbers per vertex
+ */
+export function moved(body: Manifold, index: Pick<Solid, 'find'>, to: Float64Array): Manifold {
+  const exact = body.warpBatch((points, count) => {
+    for (let i = 0; i < 3 * count; i += 3) {
+      const v = 3 * index.find(points[i], points[i + 1], points[i + 2]);
+      if (v < 0) continue;
+      points[i] = to[v];
+      points[i + 1] = to[v + 1];
+      points[i + 2] = to[v + 2];
+    }
+  });
+  // What single precision could not tell apart, double precision can.
+  const out = exact.setTolerance(0);
+  exact.delete();
+  return out;
+}
+
+/** The body's points in double precision, 3 numbers each, in the order of its mesh. */
+export function exactPoints(body: Manifold): Float64Array {
+  let out = new Float64Array(0);
+  const same = body.warpBatch((points, count) => {
+    out = points.slice(0, 3 * count);
+  });
+  // The kernel works when it is asked for something.
+  same.status();
+  same.delete();
+  return out;
 }
 
 const kernelRefusal = (name: string, piece: string | undefined, status: string): OperationError =>
@@ -221,57 +316,3 @@ export function bridgedRegions(mesh: PolyMesh): Int32Array {
   for (let f = 0; f < region.length; f++) region[f] = find(f);
   return region;
 }
-
-/** Open-addressing hash from exact single-precision positions to the lowest vertex there. */
-class PositionIndex {
-  readonly canonical: Int32Array | null;
-  private readonly table: Int32Array;
-  private readonly shift: number;
-  private readonly key = new Float32Array(3);
-  private readonly bits = new Uint32Array(this.key.buffer);
-
-  constructor(private readonly p: Float32Array) {
-    const V = p.length / 3;
-    let log = 4;
-    while (1 << log < V * 2) log++;
-    this.shift = 32 - log;
-    this.table = new Int32Array(1 << log).fill(-1);
-    let canonical: Int32Array | null = null;
-    for (let v = 0; v < V; v++) {
-      const slot = this.slot(p[3 * v], p[3 * v + 1], p[3 * v + 2]);
-      const first = this.table[slot];
-      if (first < 0) this.table[slot] = v;
-      else {
-        canonical ??= Int32Array.from({ length: V }, (_, i) => i);
-        canonical[v] = first;
-      }
-    }
-    this.canonical = canonical;
-  }
-
-  find(x: number, y: number, z: number): number {
-    return this.table[this.slot(x, y, z)];
-  }
-
-  private slot(x: number, y: number, z: number): number {
-    // + 0 turns −0 into 0, which compares equal but has other bits.
-    this.key[0] = x + 0;
-    this.key[1] = y + 0;
-    this.key[2] = z + 0;
-    const h =
-      Math.imul(this.bits[0], 0x9e3779b1) ^
-      Math.imul(this.bits[1], 0x85ebca77) ^
-      Math.imul(this.bits[2], 0xc2b2ae3d);
-    let slot = Math.imul(h ^ (h >>> 15), 0x27d4eb2f) >>> this.shift;
-    const mask = this.table.length - 1;
-    for (;;) {
-      const v = this.table[slot];
-      if (v < 0 || (this.p[3 * v] === x && this.p[3 * v + 1] === y && this.p[3 * v + 2] === z)) return slot;
-      slot = (slot + 1) & mask;
-    }
-  }
-}
-
-/** Number of vertices in all operands; sizes scratch arrays. */
-export const totalVertices = (solids: ReadonlyArray<Solid>): number =>
-  solids.reduce((n, s) => n + vertexCount(s.mesh), 0);

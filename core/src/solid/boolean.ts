@@ -15,8 +15,13 @@
  */
 import type { PolyMesh } from '../mesh/PolyMesh';
 import { kernel } from './kernel';
-import { rebuild, type Operand } from './rebuild';
-import { markSound, solidOf, trimSolids } from './Solid';
+import { divideDoubled } from '../mesh/makeManifold';
+import { TOLERANCE } from '../mesh/tolerance';
+import { flushPairs, partOperands } from './flush';
+import { PositionIndex } from './PositionIndex';
+import type { Operand } from './Groups';
+import { rebuild } from './rebuild';
+import { markSound, moved, solidOf, trimSolids } from './Solid';
 
 export type CutMode = 'subtract' | 'union' | 'intersect';
 
@@ -34,8 +39,8 @@ export interface CutResult {
   operandOfFace: Uint32Array;
   /** Source face in that operand. */
   sourceFace: Uint32Array;
-  /** Faces that were cut, and faces that came through untouched. */
-  report: { cutFaces: number; keptFaces: number; rimEdges: number };
+  /** Faces that were cut, faces that came through as they were; whether the operands touch each other at all. */
+  report: { cutFaces: number; keptFaces: number; rimEdges: number; touched: boolean };
 }
 
 /** The code by which rim edges remember their cutter: 31-bit FNV-1a of the piece's id, never 0. */
@@ -48,29 +53,48 @@ export function cutterCode(id: string): number {
 /**
  * Cuts a closed host with closed cutters. The kernel must be loaded. Subtract and union take the cutters
  * together; intersect keeps what lies inside the host and every cutter.
+ * @param joins flat neighbours that come from different operands become one face
  * @throws OperationError naming the operand that is not a closed, uncrossed solid.
  */
 export function cut(
   host: { mesh: PolyMesh; name: string; id?: string },
   cutters: ReadonlyArray<Cutter>,
   mode: CutMode,
+  joins = true,
 ): CutResult {
   const { Manifold } = kernel();
   const hostSolid = solidOf(host.mesh, host.name, host.id);
-  const solids = cutters.map((c) => solidOf(c.mesh, c.name, c.id));
-  const bodies = [hostSolid.body, ...solids.map((s) => s.body)];
+  const solids = [hostSolid, ...cutters.map((c) => solidOf(c.mesh, c.name, c.id))];
+  const pairs = cutters.length ? flushPairs(solids) : [];
+  const { parted, hair } = partOperands(solids, pairs, mode);
+  const bodies = solids.map((s, i) => (parted[i] ? moved(s.body, s, parted[i].apart) : s.body));
   const operate = { subtract: 'difference', union: 'union', intersect: 'intersection' } as const;
   const body = Manifold[operate[mode]](bodies);
   try {
-    const operands: Operand[] = [
-      { solid: hostSolid, code: 0 },
-      ...solids.map((solid, i) => ({ solid, code: cutterCode(cutters[i].id) })),
-    ];
-    const result = rebuild(body.getMesh(), operands);
-    markSound(result.mesh);
-    return result;
+    const operands = solids.map((solid, i): Operand => {
+      const index = parted[i] ? new PositionIndex(parted[i].apart) : solid;
+      return {
+        solid,
+        code: i ? cutterCode(cutters[i - 1].id) : 0,
+        positions: parted[i]?.target ?? solid.mesh.positions,
+        find: (x, y, z) => index.find(x, y, z),
+      };
+    });
+    const reach = Math.max(2 * TOLERANCE.kernel * hostSolid.size, 16 * hair);
+    const result = rebuild(body, operands, { mode, pairs, reach, joins });
+    const divided = divideDoubled(result.mesh);
+    markSound(divided?.mesh ?? result.mesh);
+    return divided
+      ? {
+          ...result,
+          mesh: divided.mesh,
+          operandOfFace: Uint32Array.from(divided.sourceFace, (f: number) => result.operandOfFace[f]),
+          sourceFace: Uint32Array.from(divided.sourceFace, (f: number) => result.sourceFace[f]),
+        }
+      : result;
   } finally {
     body.delete();
-    trimSolids([hostSolid, ...solids]);
+    bodies.forEach((b, i) => b !== solids[i].body && b.delete());
+    trimSolids(solids);
   }
 }

@@ -12,8 +12,11 @@ import {
 } from '../mesh/layers';
 import { edgeBetween, nextCorner, topologyOf } from '../mesh/Topology';
 import { surfaceNormals } from '../shading/surfaceNormals';
-import { locateInFace } from '../planar/locateInFace';
-import type { Groups, Loop, Operand } from './rebuild';
+import { extendFace, locateInFace } from '../planar/locateInFace';
+import type { Groups, Operand } from './Groups';
+import { edgeUnder, markedSides, middle } from './edgeUnder';
+import type { Loop } from './outlines';
+import { facesOfRegion } from './Solid';
 
 export interface Draft {
   /** Polygons of faces that were cut. */
@@ -30,6 +33,8 @@ export interface Draft {
   corners: Uint32Array;
   operands: ReadonlyArray<Operand>;
   groups: Groups;
+  /** What is nearer than this is in the same place. */
+  reach: number;
 }
 
 export function carryOverCut(d: Draft): { mesh: PolyMesh; rimEdges: number } {
@@ -101,10 +106,28 @@ function cornerLayers(d: Draft, o: number, range: Range): LayerSet {
   let slot = 0;
   for (const i of cut) slot = blendCut(d, i, mesh, o, blend, slot);
   scatterLayers(out, blendLayers(set, blend), places);
+  extendUvs(d, mesh, cut, out, first);
   if (flipped)
     for (const name of ['normal', 'surface'])
       if (out[name]) for (let k = 0; k < out[name].data.length; k++) out[name].data[k] *= -1;
   return out;
+}
+
+/** Where faces joined, the UVs of the face they joined go on over the others. */
+function extendUvs(d: Draft, mesh: PolyMesh, cut: ReadonlyArray<number>, out: LayerSet, first: number): void {
+  const { uv } = mesh.layers.corner;
+  if (!uv) return;
+  for (const i of cut) {
+    const loop = d.loops[d.loopOfFace[i]];
+    if (!loop.sides) continue;
+    const blend = makeBlend(loop.points.length);
+    const places = loop.points.map((_, k) => {
+      const v = 3 * d.corners[d.faceStart[i] + k];
+      extendFace(mesh, loop.face, [d.positions[v], d.positions[v + 1], d.positions[v + 2]], blend, k);
+      return d.faceStart[i] - first + k;
+    });
+    scatterLayers(out, blendLayers({ uv }, blend), places);
+  }
 }
 
 /** Vertices of the operand's faces that were cut. */
@@ -112,7 +135,7 @@ function verticesOf(mesh: PolyMesh, cut: ReadonlyArray<number>, d: Draft, o: num
   const seen = new Set<number>();
   const faces = new Set<number>();
   for (const i of cut)
-    for (const f of regionFaces(d, d.sourceFace[i], o)) {
+    for (const f of facesOfRegion(d.operands[o].solid, d.operands[o].solid.region[d.sourceFace[i]])) {
       if (faces.has(f)) continue;
       faces.add(f);
       for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) seen.add(mesh.corners[c]);
@@ -123,7 +146,7 @@ function verticesOf(mesh: PolyMesh, cut: ReadonlyArray<number>, d: Draft, o: num
 /** Where the corners of a cut face lie in the face it came from, from slot `at` on; gives the slot after. */
 function blendCut(d: Draft, i: number, mesh: PolyMesh, o: number, blend: Blend, at: number): number {
   const loop = d.loops[d.loopOfFace[i]];
-  const faces = regionFaces(d, loop.face, o);
+  const faces = facesOfRegion(d.operands[o].solid, d.operands[o].solid.region[loop.face]);
   loop.points.forEach((point, k) => {
     const slot = 3 * (at + k);
     const own = d.groups.sourceOperand[point] === o ? d.groups.sourceVertex[point] : -1;
@@ -141,26 +164,7 @@ function blendCut(d: Draft, i: number, mesh: PolyMesh, o: number, blend: Blend, 
   return at + loop.points.length;
 }
 
-const regionLists = new WeakMap<PolyMesh, Map<number, number[]>>();
-
 const isCut = (d: Draft, f: number): boolean => d.loopOfFace[f] >= 0 && d.loops[d.loopOfFace[f]].touched;
-
-/** All faces of the operand in the same region as one of them. */
-function regionFaces(d: Draft, face: number, o: number): number[] {
-  const { mesh, region, bridged } = d.operands[o].solid;
-  if (!bridged) return [face];
-  let lists = regionLists.get(mesh);
-  if (!lists) {
-    lists = new Map();
-    for (let f = 0; f < region.length; f++) {
-      const list = lists.get(region[f]);
-      if (list) list.push(f);
-      else lists.set(region[f], [f]);
-    }
-    regionLists.set(mesh, lists);
-  }
-  return lists.get(region[face])!;
-}
 
 function faceLayers(d: Draft, mesh: PolyMesh, code: number, range: Range): LayerSet {
   const source = Int32Array.from(d.sourceFace.subarray(range.start, range.end));
@@ -207,16 +211,28 @@ function edgeLayers(d: Draft, bare: PolyMesh): { edge: LayerSet; rimEdges: numbe
     if (tw < 0) continue;
     const a = t.faceOfCorner[c];
     const b = t.faceOfCorner[tw];
-    const o = d.operandOfFace[a];
-    const p = d.operandOfFace[b];
+    if (isCut(d, a) && faceGroup(d, a) === faceGroup(d, b)) {
+      bridge[e] = 1;
+      continue;
+    }
+    const [ga, gb] = [sideGroup(d, a, c), sideGroup(d, b, tw)];
+    const [o, p] = [d.groups.operandOf(ga), d.groups.operandOf(gb)];
     if (o !== p) {
       cutMark[e] = d.operands[Math.max(o, p)].code;
       rimEdges++;
-      continue;
-    }
-    const { region } = d.operands[o].solid;
-    if (isCut(d, a) && region[d.sourceFace[a]] === region[d.sourceFace[b]]) bridge[e] = 1;
-    else if (sources[o]) sources[o]![e] = sourceEdge(d, bare, a, b, c);
+      // A mark stays where an operand's edge became a rim.
+      for (const [i, group] of [
+        [o, ga],
+        [p, gb],
+      ]) {
+        // prettier-ignore
+        const source = sources[i] ? markedEdge(d, bare, i, group - d.groups.base[i], c) : -1;
+        if (source < 0) continue;
+        sources[i]![e] = source;
+        break;
+      }
+    } else if (sources[o])
+      sources[o]![e] = sourceEdge(d, bare, o, ga - d.groups.base[o], gb - d.groups.base[o], c);
   }
   const edge: Record<string, LayerSet[string]> = {};
   d.operands.forEach(({ solid }, o) => {
@@ -237,62 +253,38 @@ function edgeLayers(d: Draft, bare: PolyMesh): { edge: LayerSet; rimEdges: numbe
   return { edge, rimEdges };
 }
 
-/** The operand's edge that a result edge between two of its faces runs along. */
-function sourceEdge(d: Draft, bare: PolyMesh, a: number, b: number, c: number): number {
-  const o = d.operandOfFace[a];
-  const { mesh } = d.operands[o].solid;
+/** The group a face of the result stands for, after joining. */
+const faceGroup = (d: Draft, f: number): number =>
+  d.loopOfFace[f] >= 0
+    ? d.loops[d.loopOfFace[f]].group
+    : d.groups.base[d.operandOfFace[f]] + d.operands[d.operandOfFace[f]].solid.region[d.sourceFace[f]];
+
+/** The group of the operand that the face's side starting at corner c was cut from. */
+function sideGroup(d: Draft, f: number, c: number): number {
+  const side = d.loopOfFace[f] < 0 ? -1 : (d.loops[d.loopOfFace[f]].sides?.[c - d.faceStart[f]] ?? -1);
+  return side >= 0 ? side : faceGroup(d, f);
+}
+
+/** The edge of operand o that a result edge between its regions a and b runs along. */
+function sourceEdge(d: Draft, bare: PolyMesh, o: number, a: number, b: number, c: number): number {
+  const { solid } = d.operands[o];
   const { sourceOperand, sourceVertex } = d.groups;
-  const t = topologyOf(bare);
-  const p = d.pointOf[bare.corners[c]];
-  const q = d.pointOf[bare.corners[nextCorner(bare, t, c)]];
+  const to = bare.corners[nextCorner(bare, topologyOf(bare), c)];
+  const [p, q] = [d.pointOf[bare.corners[c]], d.pointOf[to]];
+  const t = topologyOf(solid.mesh);
   if (sourceOperand[p] === o && sourceOperand[q] === o) {
-    const e = edgeBetween(mesh, topologyOf(mesh), sourceVertex[p], sourceVertex[q]);
+    const e = edgeBetween(solid.mesh, t, sourceVertex[p], sourceVertex[q]);
     if (e >= 0) return e;
   }
-  return edgeAlong(d, mesh, o, a, b, bare.corners[c], bare.corners[nextCorner(bare, t, c)]);
+  const at = middle(bare.positions, bare.corners[c], to);
+  const parts = (k: number): boolean => t.twin[k] >= 0 && solid.region[t.faceOfCorner[t.twin[k]]] === b;
+  return edgeUnder(solid, a, at, Infinity, parts);
 }
 
-function edgeAlong(
-  d: Draft,
-  mesh: PolyMesh,
-  o: number,
-  a: number,
-  b: number,
-  va: number,
-  vb: number,
-): number {
-  const t = topologyOf(mesh);
-  const { region } = d.operands[o].solid;
-  const mid = [0, 1, 2].map((k) => (d.positions[3 * va + k] + d.positions[3 * vb + k]) / 2);
-  let best = -1;
-  let nearest = Infinity;
-  for (const f of regionFaces(d, d.sourceFace[a], o))
-    for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
-      if (t.twin[c] < 0 || region[t.faceOfCorner[t.twin[c]]] !== region[d.sourceFace[b]]) continue;
-      const dist = distanceToSegment(
-        mesh.positions,
-        mesh.corners[c],
-        mesh.corners[nextCorner(mesh, t, c)],
-        mid,
-      );
-      if (dist < nearest) [best, nearest] = [t.edgeOfCorner[c], dist];
-    }
-  return best;
-}
-
-function distanceToSegment(p: Float64Array, a: number, b: number, q: number[]): number {
-  let dd = 0;
-  let dq = 0;
-  for (let k = 0; k < 3; k++) {
-    const d = p[3 * b + k] - p[3 * a + k];
-    dd += d * d;
-    dq += d * (q[k] - p[3 * a + k]);
-  }
-  const s = Math.min(1, Math.max(0, dd > 0 ? dq / dd : 0));
-  let out = 0;
-  for (let k = 0; k < 3; k++) {
-    const r = q[k] - p[3 * a + k] - s * (p[3 * b + k] - p[3 * a + k]);
-    out += r * r;
-  }
-  return Math.sqrt(out);
+/** The marked edge of operand o that a result edge beside its region runs along, −1 for none. */
+function markedEdge(d: Draft, bare: PolyMesh, o: number, region: number, c: number): number {
+  const marked = markedSides(d.operands[o].solid.mesh);
+  if (!marked) return -1;
+  const at = middle(bare.positions, bare.corners[c], bare.corners[nextCorner(bare, topologyOf(bare), c)]);
+  return edgeUnder(d.operands[o].solid, region, at, d.reach, marked);
 }

@@ -1,56 +1,68 @@
 /**
- * Moves the kernel's new points, known to single precision, onto the exact meeting point of the planes of the
- * faces around them: three planes give the point, two the nearest point of their line, one its foot.
+ * Moves the kernel's new points, made where flush faces had been parted, onto the meeting point of the planes of the
+ * facets around them: three planes give the point, two the nearest point of their line, one its foot.
  */
-import { areaVectors, sizeOf } from '../mesh/measure';
-import { TOLERANCE } from '../mesh/tolerance';
+import { faceCount } from '../mesh/PolyMesh';
 import type { Vec3 } from '../mesh/vec3';
 import { cross, dot, length, scale, unit } from '../mesh/vec3';
-import type { Groups } from './rebuild';
+import { facetOfFace, facetsOf } from './facets';
+import type { Groups } from './Groups';
 
 interface Plane {
   n: Vec3;
   d: number;
 }
 
-export function sharpenPoints(positions: Float64Array, fresh: number[], g: Groups): void {
-  if (!fresh.length) return;
+/**
+ * @param welds points that become another: the planes around them count for that one
+ * @param limit points are moved no farther than this
+ */
+export function sharpenPoints(
+  positions: Float64Array,
+  g: Groups,
+  welds: ReadonlyMap<number, number>,
+  limit: number,
+): void {
+  const fresh: number[] = [];
   const slot = new Int32Array(g.pointCount).fill(-1);
-  fresh.forEach((v, i) => (slot[v] = i));
+  for (let v = 0; v < slot.length; v++)
+    if (g.sourceOperand[v] < 0 && !welds.has(v)) slot[v] = fresh.push(v) - 1;
+  for (const [from, to] of welds) slot[from] = slot[to];
+  // Per point the facets around it, as a triangle of each.
   const around: number[][] = fresh.map(() => []);
+  const sameFacet = (t: number, u: number): boolean =>
+    g.groupOf[t] === g.groupOf[u] && g.idOf[t] === g.idOf[u];
   for (let t = 0; t < g.groupOf.length; t++)
     for (let k = 0; k < 3; k++) {
       const s = slot[g.triVerts[3 * t + k]];
-      if (s >= 0 && !around[s].includes(g.groupOf[t])) around[s].push(g.groupOf[t]);
+      if (s >= 0 && !around[s].some((u) => sameFacet(t, u))) around[s].push(t);
     }
-  const planes = new Map<number, Plane>();
-  const planeOf = (group: number): Plane => {
-    let p = planes.get(group);
-    if (!p) planes.set(group, (p = groupPlane(g, group)));
-    return p;
-  };
-  const limit = 4 * TOLERANCE.kernel * sizeOf(g.operands[0].solid.mesh);
   fresh.forEach((v, i) => {
     const at: Vec3 = [positions[3 * v], positions[3 * v + 1], positions[3 * v + 2]];
-    const moved = meetingPoint(at, around[i].map(planeOf));
+    const moved = meetingPoint(
+      at,
+      around[i].map((t) => planeOf(g, t)),
+    );
     if (Math.hypot(moved[0] - at[0], moved[1] - at[1], moved[2] - at[2]) <= limit)
       positions.set(moved, 3 * v);
   });
 }
 
-function groupPlane(g: Groups, group: number): Plane {
-  const { mesh } = g.operands[g.operandOf(group)].solid;
-  const f = group - g.base[g.operandOf(group)];
-  const a = areaVectors(mesh);
-  const n = unit([a[3 * f], a[3 * f + 1], a[3 * f + 2]]);
+/** The plane of the facet a triangle came from, where its operand belongs. */
+function planeOf(g: Groups, t: number): Plane {
+  const o = g.operandOf(g.groupOf[t]);
+  const { solid, positions } = g.operands[o];
+  const { mesh } = solid;
+  const facets = facetsOf(mesh);
+  const id = g.idOf[t] - faceCount(mesh);
+  const facet = id < 0 ? facetOfFace(facets, g.idOf[t]) : id;
+  const n: Vec3 = [facets.normal[3 * facet], facets.normal[3 * facet + 1], facets.normal[3 * facet + 2]];
   let d = 0;
-  const s = mesh.faceStart[f];
-  const e = mesh.faceStart[f + 1];
-  for (let c = s; c < e; c++) {
-    const v = 3 * mesh.corners[c];
-    d += n[0] * mesh.positions[v] + n[1] * mesh.positions[v + 1] + n[2] * mesh.positions[v + 2];
+  for (let c = facets.start[facet]; c < facets.start[facet + 1]; c++) {
+    const v = 3 * mesh.corners[facets.corners[c]];
+    d += n[0] * positions[v] + n[1] * positions[v + 1] + n[2] * positions[v + 2];
   }
-  return { n, d: d / (e - s) };
+  return { n, d: d / (facets.start[facet + 1] - facets.start[facet]) };
 }
 
 /** Nearest point to `at` on as many independent planes as there are (three at most). */

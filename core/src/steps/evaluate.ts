@@ -82,6 +82,7 @@ export class Evaluator {
   private readonly runs = new Map<string, ActionRun>();
   private readonly steps = new Map<string, Cached>();
   private readonly results = new Map<string, BuildResult>();
+  private readonly joined = new Map<string, ReadonlySet<string>>();
   private pieces = new Map<string, Piece>();
 
   constructor(
@@ -96,6 +97,7 @@ export class Evaluator {
   setPieces(pieces: ReadonlyArray<Piece>): void {
     this.pieces = new Map(pieces.map((p) => [p.id, p]));
     this.results.clear();
+    this.joined.clear();
     for (const cache of [this.bases, this.runs])
       for (const id of cache.keys()) if (!this.pieces.has(id)) cache.delete(id);
     for (const key of this.steps.keys()) if (!this.pieces.has(key.split('/')[0])) this.steps.delete(key);
@@ -238,19 +240,36 @@ export class Evaluator {
 
   private operands(piece: Piece, step: CutStep): Operand[] {
     const toHost = invert(worldMatrix(this.pieces, piece.id));
-    return activeCutters(step)
-      .filter((c) => this.pieces.has(c))
-      .map((id) => {
-        const built = this.results.get(id)!;
-        const failed = built.steps.find((s) => s.fault);
-        return {
-          id,
-          name: this.pieces.get(id)!.name ?? id,
-          mesh: built.mesh,
-          matrix: multiply(toHost, worldMatrix(this.pieces, id)),
-          failed: failed?.fault?.message,
-        };
-      });
+    const active = activeCutters(step).filter((c) => this.pieces.has(c));
+    return active.map((id, i) => {
+      const built = this.results.get(id)!;
+      const failed = built.steps.find((s) => s.fault);
+      return {
+        id,
+        name: this.pieces.get(id)!.name ?? id,
+        mesh: built.mesh,
+        matrix: multiply(toHost, worldMatrix(this.pieces, id)),
+        failed: failed?.fault?.message,
+        inside: step.mode !== 'intersect' && active.slice(0, i).some((d) => this.joinedInto(d).has(id)),
+      };
+    });
+  }
+
+  /** Pieces that lie within another's result because nothing but joining them made it. */
+  private joinedInto(id: string): ReadonlySet<string> {
+    const known = this.joined.get(id);
+    if (known) return known;
+    const inside = new Set<string>();
+    this.joined.set(id, inside);
+    const steps = (this.pieces.get(id)!.steps ?? []).filter((s) => !s.off && s.kind !== 'normals');
+    const joins = steps.flatMap((s) => (s.kind === 'cut' && s.mode === 'union' ? activeCutters(s) : []));
+    const built = this.results.get(id);
+    if (!built?.steps.some((s) => s.fault) && steps.every((s) => s.kind === 'cut' && s.mode === 'union'))
+      for (const c of joins.filter((x) => this.results.has(x))) {
+        inside.add(c);
+        for (const x of this.joinedInto(c)) inside.add(x);
+      }
+    return inside;
   }
 }
 
@@ -260,6 +279,8 @@ interface Operand {
   mesh: PolyMesh;
   matrix: Matrix;
   failed?: string;
+  /** Another operand before it holds all of it, so it changes nothing: A ∪ (B ∪ C) ∪ C = A ∪ (B ∪ C). */
+  inside: boolean;
 }
 interface Context {
   /** What is built is to be exported, not looked at while working. */
@@ -292,8 +313,11 @@ function runCut(mesh: PolyMesh, step: CutStep, { piece, operands }: Context): Ra
   const key = `${MODE_SIGN[step.mode]} ${operands.length}`;
   if (!operands.length) return { mesh, key, warning: 'All cutters are switched off.' };
   if (!faceCount(mesh) && step.mode !== 'union') return { mesh, key, warning: 'Nothing is left to cut.' };
-  const cutters = operands.map((o) => ({ id: o.id, name: o.name, mesh: placed(o.mesh, o.matrix) }));
-  const result = cut({ mesh, name: piece.name ?? piece.id, id: piece.id }, cutters, step.mode);
+  const cutters = operands
+    .filter((o) => !o.inside)
+    .map((o) => ({ id: o.id, name: o.name, mesh: placed(o.mesh, o.matrix) }));
+  const host = { mesh, name: piece.name ?? piece.id, id: piece.id };
+  const result = cut(host, cutters, step.mode, step.join ?? true);
   const failed = operands.find((o) => o.failed);
   return {
     mesh: result.mesh,
@@ -302,7 +326,7 @@ function runCut(mesh: PolyMesh, step: CutStep, { piece, operands }: Context): Ra
       ? `“${failed.name}” has a step that failed: ${failed.failed}`
       : !faceCount(result.mesh)
         ? 'The cut leaves nothing of the piece.'
-        : result.report.rimEdges === 0
+        : !result.report.touched
           ? 'No cutter touches the piece.'
           : undefined,
   };

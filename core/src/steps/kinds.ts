@@ -22,6 +22,8 @@ export const CutStepSchema = Type.Object(
       title: 'Mode',
     }),
     cutters: carryingList('pieces', 'operand', { minItems: 0, maxItems: 1000 }),
+    /** Flat neighbours from different operands become one face. */
+    join: Type.Optional(Type.Boolean({ title: 'Join flat neighbours', default: true })),
     /** Cutters that are switched off for now. */
     resting: Type.Optional(Type.Array(reference('pieces', 'mention'), { maxItems: 1000 })),
   },

@@ -128,6 +128,14 @@ function CutFields({ piece, index, step }: StepProps<CutStep>) {
           );
         })}
       </ul>
+      <CheckField
+        checked={step.join ?? true}
+        onChange={(join) =>
+          edit(`Flat neighbours ${join ? 'joined' : 'kept apart'}`, (s) => ({ ...s, join }))
+        }
+      >
+        join flat neighbours
+      </CheckField>
     </>
   );
 }
