@@ -1,12 +1,10 @@
-/** What storing costs: an action in scenes of growing size, and how long a large mesh holds up other calls. */
+/** What storing an action costs in scenes of growing size. */
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { diffDocuments } from '../core/src/document/patch';
 import type { Piece } from '../core/src/document/schema';
 import { documentOf, withPieces } from '../core/src/document/sections';
-import { contentHash, encodeMesh } from '../core/src/formats/meshBlob';
-import { buildPrimitive } from '../core/src/primitives';
 import { start } from '../server/src/start';
 import { ms, ratio, row } from './report';
 
@@ -52,35 +50,5 @@ for (const n of [5, 500, 5000]) {
   row(String(n), [ms(median), ms(times[Math.floor(times.length * 0.95)]), ratio(median, smallest)]);
 }
 
-const mesh = encodeMesh(
-  buildPrimitive({ primitive: 'torus', radius: 50, tubeRadius: 12, sides: 1024, tubeSides: 512 }),
-);
-const hash = await contentHash(mesh);
-let waiting = true;
-let longest = 0;
-const others = (async () => {
-  while (waiting) {
-    const before = performance.now();
-    await (await fetch(`${server.url}/api/scenes`)).arrayBuffer();
-    longest = Math.max(longest, performance.now() - before);
-  }
-})();
-const url = `${server.url}/api/meshes/${hash}`;
-let at = performance.now();
-await (await fetch(url, { method: 'PUT', body: mesh as never, headers: { 'content-type': 'application/octet-stream' } })).arrayBuffer(); // prettier-ignore
-const put = performance.now() - at;
-const longestAtPut = longest;
-longest = 0;
-at = performance.now();
-await (await fetch(url)).arrayBuffer();
-const got = performance.now() - at;
-waiting = false;
-await others;
-console.log(
-  `\nA mesh of ${(mesh.length / 1024 / 1024).toFixed(0)} MB (bound: no other call waits over 100 ms)`,
-);
-row('', ['time', 'longest other call']);
-row('stored', [ms(put), ms(longestAtPut)]);
-row('read', [ms(got), ms(longest)]);
 await server.stop();
 rmSync(folder, { recursive: true });

@@ -19,7 +19,7 @@ await build({
 });
 console.log(`${cpus().length} × ${cpus()[0].model.trim()}, Node ${process.version}`);
 run(process.execPath, ['.tmp/bench.mjs']);
-run(process.execPath, ['--import', 'tsx', 'bench/store.ts']);
+for (const file of ['store', 'largeMesh']) run(process.execPath, ['--import', 'tsx', `bench/${file}.ts`]);
 if (!process.argv.includes('--core')) {
   ensureBrowser();
   buildInterface();

@@ -2,6 +2,7 @@
 import { faceCount, vertexCount } from '../mesh/PolyMesh';
 import { topologyOf } from '../mesh/Topology';
 import type { Mesh } from './kernel';
+import type { PositionIndex } from './PositionIndex';
 import { regionOfId, trianglePrint, type Solid } from './Solid';
 
 export interface Operand {
@@ -10,8 +11,8 @@ export interface Operand {
   code: number;
   /** Where its points belong in the result, 3 numbers per vertex. */
   positions: Float64Array;
-  /** Finds a vertex by the position the kernel was given; −1 when there is none. */
-  find(x: number, y: number, z: number): number;
+  /** Finds a vertex by the position the kernel was given. */
+  index: PositionIndex;
 }
 
 export class Groups {
@@ -19,6 +20,7 @@ export class Groups {
   readonly pointCount: number;
   /** Group numbers of operand i start at base[i]; a group is base + region. */
   readonly base: number[] = [];
+  private readonly operandOfGroup: Uint16Array;
   readonly flipped: boolean[];
   /** Group per triangle. */
   readonly groupOf: Uint32Array;
@@ -36,7 +38,7 @@ export class Groups {
 
   constructor(
     readonly out: Mesh,
-    /** The result's points in double precision. */
+    /** The result's points, 3 numbers each. */
     readonly points: Float64Array,
     readonly operands: ReadonlyArray<Operand>,
   ) {
@@ -49,6 +51,8 @@ export class Groups {
     this.triVerts = out.triVerts;
     const T = this.triVerts.length / 3;
     this.pointCount = points.length / 3;
+    this.operandOfGroup = new Uint16Array(total);
+    for (let o = 1; o < operands.length; o++) this.operandOfGroup.fill(o, this.base[o]);
     this.groupOf = new Uint32Array(T);
     this.idOf = out.faceID;
     this.count = new Int32Array(total);
@@ -75,7 +79,7 @@ export class Groups {
       const lookUp = (v: number): number => {
         if (asked[v] === o) return found[v];
         asked[v] = o;
-        const s = operand.find(p[3 * v], p[3 * v + 1], p[3 * v + 2]);
+        const s = operand.index.find(p[3 * v], p[3 * v + 1], p[3 * v + 2]);
         found[v] = s;
         if (s >= 0) {
           // Where surfaces lie in one another the kernel may keep two points at one vertex's position:
@@ -135,8 +139,6 @@ export class Groups {
   }
 
   operandOf(group: number): number {
-    let o = this.base.length - 1;
-    while (this.base[o] > group) o--;
-    return o;
+    return this.operandOfGroup[group];
   }
 }

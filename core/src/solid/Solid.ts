@@ -9,16 +9,19 @@ import { OperationError } from '../mesh/errors';
 import { edgeLines } from '../inspect/edgeLines';
 import { selfCrossings } from '../inspect/selfCross';
 import { triangulate } from '../planar/triangulate';
-import { sizeOf } from '../mesh/measure';
+import { boundsOf, sizeOf, type Bounds } from '../mesh/measure';
 import { TOLERANCE } from '../mesh/tolerance';
+import { dropExact } from './exact';
 import { facetsOf, liesInPlane } from './facets';
 import { kernel, type Manifold } from './kernel';
 import { PositionIndex } from './PositionIndex';
 
 export interface Solid {
   readonly mesh: PolyMesh;
+  readonly bounds: Bounds;
   /** Diagonal of the bounding box. */
   readonly size: number;
+  /** In single precision, as the kernel takes meshes. */
   readonly body: Manifold;
   /** The kernel's id of this operand in results. */
   readonly id: number;
@@ -29,8 +32,8 @@ export interface Solid {
   /** Triangles per region (indexed by region id) and an order-free fingerprint of their vertices. */
   readonly regionTriangles: Int32Array;
   readonly regionPrint: Uint32Array;
-  /** Finds a vertex by the position the kernel was given; −1 when there is none. */
-  find(x: number, y: number, z: number): number;
+  /** Finds vertices by the positions of the body's points. */
+  readonly index: PositionIndex;
   /** Lowest vertex at the same position, or null when no two vertices coincide. */
   readonly canonical: Int32Array | null;
 }
@@ -55,6 +58,7 @@ export function trimSolids(keep: ReadonlyArray<Solid>): void {
     recent.delete(s);
     cache.delete(s.mesh);
     s.body.delete();
+    dropExact(s);
   }
 }
 
@@ -176,7 +180,7 @@ function kernelFaceIds(mesh: PolyMesh, region: Int32Array): Uint32Array {
   for (let i = 0; i < f.face.length; i++) {
     const r = region[f.face[i]];
     const plane = facetOfFace[r];
-    if (i !== plane && !liesInPlane(mesh, f, i, f, plane, bent)) flat[r] = 0;
+    if (i !== plane && !liesInPlane(f, i, f, plane, bent)) flat[r] = 0;
   }
   const out = new Uint32Array(t.face.length);
   for (let i = 0; i < out.length; i++) {
@@ -199,8 +203,8 @@ function build(mesh: PolyMesh, name: string, piece?: string): Solid {
   const regionTriangles = new Int32Array(F);
   const regionPrint = new Uint32Array(F);
   const vertProperties = Float32Array.from(mesh.positions);
-  const rounded = new PositionIndex(vertProperties);
-  const { canonical } = rounded;
+  const index = new PositionIndex(vertProperties);
+  const { canonical } = index;
   for (let i = 0; i < T; i++) {
     const r = region[t.face[i]];
     for (let k = 0; k < 3; k++) {
@@ -225,9 +229,7 @@ function build(mesh: PolyMesh, name: string, piece?: string): Solid {
   });
   let body: Manifold;
   try {
-    const single = new k.Manifold(input);
-    body = moved(single, rounded, mesh.positions);
-    single.delete();
+    body = new k.Manifold(input);
   } catch (e) {
     throw kernelRefusal(name, piece, e instanceof Error ? e.message : String(e));
   }
@@ -236,9 +238,9 @@ function build(mesh: PolyMesh, name: string, piece?: string): Solid {
     body.delete();
     throw kernelRefusal(name, piece, status);
   }
-  const index = new PositionIndex(mesh.positions);
   return {
     mesh,
+    bounds: boundsOf(mesh),
     size: sizeOf(mesh),
     body,
     id,
@@ -246,43 +248,9 @@ function build(mesh: PolyMesh, name: string, piece?: string): Solid {
     bridged: region.some((r, f) => r !== f),
     regionTriangles,
     regionPrint,
-    find: (x, y, z) => index.find(x, y, z),
+    index,
     canonical,
   };
-}
-
-/**
- * The same body with its points elsewhere. The kernel takes meshes in single precision but computes in double: this is
- * the way to hand it the exact places.
- * @param index finds a vertex by its present position in the body
- * @param to new positions, 3 numbers per vertex
- */
-export function moved(body: Manifold, index: Pick<Solid, 'find'>, to: Float64Array): Manifold {
-  const exact = body.warpBatch((points, count) => {
-    for (let i = 0; i < 3 * count; i += 3) {
-      const v = 3 * index.find(points[i], points[i + 1], points[i + 2]);
-      if (v < 0) continue;
-      points[i] = to[v];
-      points[i + 1] = to[v + 1];
-      points[i + 2] = to[v + 2];
-    }
-  });
-  // What single precision could not tell apart, double precision can.
-  const out = exact.setTolerance(0);
-  exact.delete();
-  return out;
-}
-
-/** The body's points in double precision, 3 numbers each, in the order of its mesh. */
-export function exactPoints(body: Manifold): Float64Array {
-  let out = new Float64Array(0);
-  const same = body.warpBatch((points, count) => {
-    out = points.slice(0, 3 * count);
-  });
-  // The kernel works when it is asked for something.
-  same.status();
-  same.delete();
-  return out;
 }
 
 const kernelRefusal = (name: string, piece: string | undefined, status: string): OperationError =>

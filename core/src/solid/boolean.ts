@@ -17,11 +17,11 @@ import type { PolyMesh } from '../mesh/PolyMesh';
 import { kernel } from './kernel';
 import { divideDoubled } from '../mesh/makeManifold';
 import { TOLERANCE } from '../mesh/tolerance';
+import { exactOf, movedBody, type Exact } from './exact';
 import { flushPairs, partOperands } from './flush';
-import { PositionIndex } from './PositionIndex';
 import type { Operand } from './Groups';
 import { rebuild } from './rebuild';
-import { markSound, moved, solidOf, trimSolids } from './Solid';
+import { markSound, solidOf, trimSolids } from './Solid';
 
 export type CutMode = 'subtract' | 'union' | 'intersect';
 
@@ -67,21 +67,21 @@ export function cut(
   const solids = [hostSolid, ...cutters.map((c) => solidOf(c.mesh, c.name, c.id))];
   const pairs = cutters.length ? flushPairs(solids) : [];
   const { parted, hair } = partOperands(solids, pairs, mode);
-  const bodies = solids.map((s, i) => (parted[i] ? moved(s.body, s, parted[i].apart) : s.body));
+  const exact = pairs.length > 0;
+  const placed: Exact[] = solids.map((s, i) =>
+    !exact ? s : parted[i] ? movedBody(s, parted[i].apart) : exactOf(s),
+  );
   const operate = { subtract: 'difference', union: 'union', intersect: 'intersection' } as const;
-  const body = Manifold[operate[mode]](bodies);
+  const body = Manifold[operate[mode]](placed.map((p) => p.body));
   try {
-    const operands = solids.map((solid, i): Operand => {
-      const index = parted[i] ? new PositionIndex(parted[i].apart) : solid;
-      return {
-        solid,
-        code: i ? cutterCode(cutters[i - 1].id) : 0,
-        positions: parted[i]?.target ?? solid.mesh.positions,
-        find: (x, y, z) => index.find(x, y, z),
-      };
-    });
+    const operands = solids.map((solid, i): Operand => ({
+      solid,
+      code: i ? cutterCode(cutters[i - 1].id) : 0,
+      positions: parted[i]?.target ?? solid.mesh.positions,
+      index: placed[i].index,
+    }));
     const reach = Math.max(2 * TOLERANCE.kernel * hostSolid.size, 16 * hair);
-    const result = rebuild(body, operands, { mode, pairs, reach, joins });
+    const result = rebuild(body, operands, { mode, pairs, exact, reach, joins });
     const divided = divideDoubled(result.mesh);
     markSound(divided?.mesh ?? result.mesh);
     return divided
@@ -94,7 +94,7 @@ export function cut(
       : result;
   } finally {
     body.delete();
-    bodies.forEach((b, i) => b !== solids[i].body && b.delete());
+    placed.forEach((p, i) => parted[i] && p.body.delete());
     trimSolids(solids);
   }
 }

@@ -215,8 +215,10 @@ function edgeLayers(d: Draft, bare: PolyMesh): { edge: LayerSet; rimEdges: numbe
       bridge[e] = 1;
       continue;
     }
-    const [ga, gb] = [sideGroup(d, a, c), sideGroup(d, b, tw)];
-    const [o, p] = [d.groups.operandOf(ga), d.groups.operandOf(gb)];
+    const ga = sideGroup(d, a, c);
+    const gb = sideGroup(d, b, tw);
+    const o = d.groups.operandOf(ga);
+    const p = d.groups.operandOf(gb);
     if (o !== p) {
       cutMark[e] = d.operands[Math.max(o, p)].code;
       rimEdges++;

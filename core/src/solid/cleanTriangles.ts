@@ -29,15 +29,16 @@ export function cleanTriangles(
   to: ReadonlyMap<number, number>,
   always: boolean,
 ): Twins | null {
-  if (!to.size && !always && !thinTriangles(g, p, reach).length) return null;
-  const twins = partners(g);
+  const all = touchedTriangles(g);
+  if (!to.size && !always && !all.some((t) => longSide(g, p, t, reach) >= 0)) return null;
+  const { twins, near } = partners(g, all);
   // A flip can bring points together that had no edge in common: look again.
   let welds = to;
   for (let round = 0, changed = true; changed && round < 32; round++) {
-    if (welds.size) weld(g, welds, twins);
-    dropFlaps(g, twins);
-    changed = flipThin(g, p, reach, twins);
-    welds = pointsToWeld(g, p, reach);
+    if (welds.size) weld(g, welds, twins, near);
+    dropFlaps(g, twins, near);
+    changed = flipThin(g, p, reach, twins, near);
+    welds = pointsToWeld(g, p, reach, near);
     changed ||= welds.size > 0;
   }
   return twins;
@@ -45,8 +46,16 @@ export function cleanTriangles(
 
 const isTouched = (g: Groups, t: number): boolean => g.groupOf[t] !== GONE && g.touched[g.groupOf[t]] === 1;
 
-/** Ends of edges shorter than `reach` become one point, unless one operand owns both. */
-export function pointsToWeld(g: Groups, p: Float64Array, reach: number): Map<number, number> {
+/**
+ * Ends of edges shorter than `reach` become one point, unless one operand owns both.
+ * @param among triangles to look at; all of groups that were cut when left out
+ */
+export function pointsToWeld(
+  g: Groups,
+  p: Float64Array,
+  reach: number,
+  among: ArrayLike<number> | null = null,
+): Map<number, number> {
   const to = new Map<number, number>();
   const find = (v: number): number => {
     let r = v;
@@ -54,7 +63,9 @@ export function pointsToWeld(g: Groups, p: Float64Array, reach: number): Map<num
     return r;
   };
   const owner = (v: number): number => (g.sourceOperand[v] < 0 ? 1e9 : g.sourceOperand[v]);
-  for (let t = 0; t < g.groupOf.length; t++) {
+  const count = among?.length ?? g.groupOf.length;
+  for (let i = 0; i < count; i++) {
+    const t = among ? among[i] : i;
     if (!isTouched(g, t)) continue;
     for (let h = 3 * t; h < 3 * t + 3; h++) {
       const u = g.triVerts[h];
@@ -73,16 +84,23 @@ export function pointsToWeld(g: Groups, p: Float64Array, reach: number): Map<num
   return to;
 }
 
-/** Partners of the half-edges of all triangles that have a point in common with one that was cut. */
-function partners(g: Groups): Twins {
+function touchedTriangles(g: Groups): number[] {
+  const out: number[] = [];
+  for (let t = 0; t < g.groupOf.length; t++) if (isTouched(g, t)) out.push(t);
+  return out;
+}
+
+/** Partners of the half-edges of all triangles that have a point in common with one of those given; and these triangles. */
+function partners(g: Groups, touched: ReadonlyArray<number>): { twins: Twins; near: number[] } {
   const { triVerts: tv } = g;
-  const near = new Uint8Array(g.pointCount);
-  for (let t = 0; t < g.groupOf.length; t++)
-    if (isTouched(g, t)) near[tv[3 * t]] = near[tv[3 * t + 1]] = near[tv[3 * t + 2]] = 1;
+  const marked = new Uint8Array(g.pointCount);
+  for (const t of touched) marked[tv[3 * t]] = marked[tv[3 * t + 1]] = marked[tv[3 * t + 2]] = 1;
   const twins = new Int32Array(tv.length).fill(-1);
+  const near: number[] = [];
   const open = new Map<number, number>();
   for (let t = 0; t < g.groupOf.length; t++) {
-    if (!near[tv[3 * t]] && !near[tv[3 * t + 1]] && !near[tv[3 * t + 2]]) continue;
+    if (!marked[tv[3 * t]] && !marked[tv[3 * t + 1]] && !marked[tv[3 * t + 2]]) continue;
+    near.push(t);
     for (let h = 3 * t; h < 3 * t + 3; h++) {
       const [a, b] = [tv[h], tv[nextSide(h)]];
       const back = open.get(b * g.pointCount + a);
@@ -93,7 +111,7 @@ function partners(g: Groups): Twins {
       }
     }
   }
-  return twins;
+  return { twins, near };
 }
 
 function pair(twins: Twins, a: number, b: number): void {
@@ -101,9 +119,9 @@ function pair(twins: Twins, a: number, b: number): void {
   if (b >= 0) twins[b] = a;
 }
 
-function weld(g: Groups, to: ReadonlyMap<number, number>, twins: Twins): void {
+function weld(g: Groups, to: ReadonlyMap<number, number>, twins: Twins, near: ReadonlyArray<number>): void {
   const { triVerts: tv, groupOf } = g;
-  for (let t = 0; t < groupOf.length; t++) {
+  for (const t of near) {
     if (groupOf[t] === GONE) continue;
     let changed = false;
     for (let h = 3 * t; h < 3 * t + 3; h++) {
@@ -126,10 +144,13 @@ function weld(g: Groups, to: ReadonlyMap<number, number>, twins: Twins): void {
 }
 
 /** Takes out pairs of triangles that lie back to back. */
-function dropFlaps(g: Groups, twins: Twins): void {
+function dropFlaps(g: Groups, twins: Twins, near: ReadonlyArray<number>): void {
   const { triVerts: tv, groupOf } = g;
+  const apex = (h: number): number => tv[nextSide(nextSide(h))];
   const queue: number[] = [];
-  for (let h = 0; h < tv.length; h++) if (twins[h] > h && groupOf[Math.floor(h / 3)] !== GONE) queue.push(h);
+  for (const t of near)
+    if (groupOf[t] !== GONE)
+      for (let h = 3 * t; h < 3 * t + 3; h++) if (twins[h] > h && apex(h) === apex(twins[h])) queue.push(h);
   while (queue.length) {
     const h = queue.pop()!;
     const x = twins[h];
@@ -154,13 +175,6 @@ function dropFlaps(g: Groups, twins: Twins): void {
   }
 }
 
-function thinTriangles(g: Groups, p: Float64Array, reach: number): number[] {
-  const out: number[] = [];
-  for (let t = 0; t < g.groupOf.length; t++)
-    if (isTouched(g, t) && longSide(g, p, t, reach) >= 0) out.push(t);
-  return out;
-}
-
 /** The longest half-edge of a triangle whose third point lies on it, within `reach` but between its ends; else −1. */
 function longSide(g: Groups, p: Float64Array, t: number, reach: number): number {
   const tv = g.triVerts;
@@ -176,9 +190,15 @@ function longSide(g: Groups, p: Float64Array, t: number, reach: number): number 
 }
 
 /** @returns whether anything was flipped */
-function flipThin(g: Groups, p: Float64Array, reach: number, twins: Twins): boolean {
+function flipThin(
+  g: Groups,
+  p: Float64Array,
+  reach: number,
+  twins: Twins,
+  near: ReadonlyArray<number>,
+): boolean {
   const { triVerts: tv, groupOf } = g;
-  const queue = thinTriangles(g, p, reach);
+  const queue = near.filter((t) => isTouched(g, t) && longSide(g, p, t, reach) >= 0);
   let flipped = false;
   // Every flip takes a thin triangle away or shortens the longest edge, so this ends; the bound is for bad numbers.
   let budget = 100 + 40 * queue.length;
@@ -190,7 +210,7 @@ function flipThin(g: Groups, p: Float64Array, reach: number, twins: Twins): bool
     const [t, u] = [Math.floor(h / 3), Math.floor(x / 3)];
     if (t !== first) queue.push(first);
     if (tv[nextSide(nextSide(h))] === tv[nextSide(nextSide(x))]) {
-      dropFlaps(g, twins);
+      dropFlaps(g, twins, [t]);
       flipped = true;
       continue;
     }

@@ -6,6 +6,7 @@ import { TOLERANCE } from '../mesh/tolerance';
 import { triangulate } from '../planar/triangulate';
 
 export interface Facets {
+  readonly mesh: PolyMesh;
   /** Face per facet; facets come in the order of faces, and of triangles within them. */
   readonly face: Uint32Array;
   /** Corners of facet i: corners[start[i]] … corners[start[i + 1] − 1]. */
@@ -14,10 +15,6 @@ export interface Facets {
   /** Unit normal per facet (zero for one without area), and its plane's distance from the origin along it. */
   readonly normal: Float64Array;
   readonly offset: Float64Array;
-  /** Bounding box per facet: minimum, then maximum. */
-  readonly box: Float64Array;
-  /** The box around all of them. */
-  readonly bounds: Float64Array;
 }
 
 const cache = new WeakMap<PolyMesh, Facets>();
@@ -31,59 +28,67 @@ export function facetsOf(mesh: PolyMesh): Facets {
 
 function build(mesh: PolyMesh): Facets {
   const F = faceCount(mesh);
-  const p = mesh.positions;
   const area = areaVectors(mesh);
   const bent = TOLERANCE.kernel * sizeOf(mesh);
-  const face: number[] = [];
-  const start: number[] = [0];
-  const corners: number[] = [];
-  const normal: number[] = [];
-  const offset: number[] = [];
-  const box: number[] = [];
-  const addFacet = (f: number, cs: ReadonlyArray<number>, x: number, y: number, z: number): void => {
-    // A facet without area lies in no plane: its normal is zero.
-    const l = Math.hypot(x, y, z) || Infinity;
-    let d = 0;
-    const at = box.length;
-    box.push(Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity);
-    for (const c of cs) {
-      const v = 3 * mesh.corners[c];
-      d += x * p[v] + y * p[v + 1] + z * p[v + 2];
-      for (let k = 0; k < 3; k++) {
-        if (p[v + k] < box[at + k]) box[at + k] = p[v + k];
-        if (p[v + k] > box[at + 3 + k]) box[at + 3 + k] = p[v + k];
-      }
-      corners.push(c);
-    }
-    face.push(f);
-    start.push(corners.length);
-    normal.push(x / l, y / l, z / l);
-    offset.push(d / (l * cs.length));
-  };
-  const list: number[] = [];
+  const planar = Uint8Array.from({ length: F }, (_, f) => +isPlanar(mesh, area, f, bent));
+  let n = 0;
+  let c = 0;
   for (let f = 0; f < F; f++) {
-    list.length = 0;
-    for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) list.push(c);
-    if (list.length === 3 || isPlanar(mesh, area, f, bent))
-      addFacet(f, list, area[3 * f], area[3 * f + 1], area[3 * f + 2]);
-    else
+    const sides = mesh.faceStart[f + 1] - mesh.faceStart[f];
+    n += planar[f] ? 1 : sides - 2;
+    c += planar[f] ? sides : 3 * (sides - 2);
+  }
+  const out = {
+    mesh,
+    face: new Uint32Array(n),
+    start: new Uint32Array(n + 1),
+    corners: new Uint32Array(c),
+    normal: new Float64Array(3 * n),
+    offset: new Float64Array(n),
+  };
+  n = 0;
+  for (let f = 0; f < F; f++) {
+    if (planar[f]) {
+      let at = out.start[n];
+      for (let k = mesh.faceStart[f]; k < mesh.faceStart[f + 1]; k++) out.corners[at++] = k;
+      out.start[n + 1] = at;
+      layFacet(out, n++, f, area[3 * f], area[3 * f + 1], area[3 * f + 2]);
+    } else
       eachTriangle(mesh, f, (a, b, c) => {
+        const p = mesh.positions;
         const [i, j, k] = [3 * mesh.corners[a], 3 * mesh.corners[b], 3 * mesh.corners[c]];
         const [ux, uy, uz] = [p[j] - p[i], p[j + 1] - p[i + 1], p[j + 2] - p[i + 2]];
         const [vx, vy, vz] = [p[k] - p[i], p[k + 1] - p[i + 1], p[k + 2] - p[i + 2]];
-        addFacet(f, [a, b, c], uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx);
+        out.corners.set([a, b, c], out.start[n]);
+        out.start[n + 1] = out.start[n] + 3;
+        layFacet(out, n++, f, uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx);
       });
   }
-  const boxes = Float64Array.from(box);
-  return {
-    face: Uint32Array.from(face),
-    start: Uint32Array.from(start),
-    corners: Uint32Array.from(corners),
-    normal: Float64Array.from(normal),
-    offset: Float64Array.from(offset),
-    box: boxes,
-    bounds: boxAround([boxes]),
-  };
+  return out;
+}
+
+/** Fills in the plane of facet i, whose corners are there, from its area vector. */
+function layFacet(
+  { mesh, face, start, corners, normal, offset }: Facets,
+  i: number,
+  f: number,
+  x: number,
+  y: number,
+  z: number,
+): void {
+  const p = mesh.positions;
+  // A facet without area lies in no plane: its normal is zero.
+  const l = Math.hypot(x, y, z) || Infinity;
+  let d = 0;
+  for (let at = start[i]; at < start[i + 1]; at++) {
+    const v = 3 * mesh.corners[corners[at]];
+    d += x * p[v] + y * p[v + 1] + z * p[v + 2];
+  }
+  face[i] = f;
+  normal[3 * i] = x / l;
+  normal[3 * i + 1] = y / l;
+  normal[3 * i + 2] = z / l;
+  offset[i] = d / (l * (start[i + 1] - start[i]));
 }
 
 /** The first facet of a face; facets are in order of faces. */
@@ -97,15 +102,9 @@ export function facetOfFace({ face }: Facets, f: number): number {
   return lo;
 }
 
-/** Whether all corners of facet i lie in the plane of facet j of a mesh's facets. */
-export function liesInPlane(
-  mesh: PolyMesh,
-  f: Facets,
-  i: number,
-  plane: Facets,
-  j: number,
-  reach: number,
-): boolean {
+/** Whether all corners of facet i lie in the plane of facet j of another mesh, or the same. */
+export function liesInPlane(f: Facets, i: number, plane: Facets, j: number, reach: number): boolean {
+  const { mesh } = f;
   const [x, y, z] = [plane.normal[3 * j], plane.normal[3 * j + 1], plane.normal[3 * j + 2]];
   for (let c = f.start[i]; c < f.start[i + 1]; c++) {
     const v = 3 * mesh.corners[f.corners[c]];
@@ -115,27 +114,16 @@ export function liesInPlane(
   return true;
 }
 
-/** The box around all boxes (6 numbers each) of all lists. */
-export function boxAround(lists: ReadonlyArray<Float64Array>): Float64Array {
-  const out = Float64Array.of(Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity);
-  for (const boxes of lists)
-    for (let i = 0; i < boxes.length; i += 6)
-      for (let k = 0; k < 3; k++) {
-        if (boxes[i + k] < out[k]) out[k] = boxes[i + k];
-        if (boxes[i + 3 + k] > out[3 + k]) out[3 + k] = boxes[i + 3 + k];
-      }
-  return out;
-}
-
 function isPlanar(mesh: PolyMesh, area: Float64Array, f: number, within: number): boolean {
+  if (mesh.faceStart[f + 1] - mesh.faceStart[f] === 3) return true;
   const [x, y, z] = [area[3 * f], area[3 * f + 1], area[3 * f + 2]];
   const reach = within * Math.hypot(x, y, z);
   let [lo, hi] = [Infinity, -Infinity];
   for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
     const v = 3 * mesh.corners[c];
     const h = x * mesh.positions[v] + y * mesh.positions[v + 1] + z * mesh.positions[v + 2];
-    lo = Math.min(lo, h);
-    hi = Math.max(hi, h);
+    if (h < lo) lo = h;
+    if (h > hi) hi = h;
   }
   return hi - lo <= reach;
 }

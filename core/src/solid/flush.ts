@@ -12,9 +12,10 @@
  * never do; welding its result by distance left films whose two sides are divided differently.
  */
 import type { PolyMesh } from '../mesh/PolyMesh';
+import type { Bounds } from '../mesh/measure';
 import { TOLERANCE } from '../mesh/tolerance';
 import type { CutMode } from './boolean';
-import { boxAround, facetsOf, liesInPlane, type Facets } from './facets';
+import { facetsOf, liesInPlane, type Facets } from './facets';
 import type { Solid } from './Solid';
 
 /** Two facets in one plane whose boxes meet. Operand a comes before operand b. */
@@ -38,80 +39,114 @@ export interface Parted {
 const NORMAL_CELL = 1 / 32;
 const SAME_WAY = 1e-3;
 
+/** Facets of one operand that may meet others, with their boxes: minimum, then maximum. */
+interface Near {
+  operand: number;
+  facets: Facets;
+  list: number[];
+  box: Float64Array;
+}
+
 /** Expected time linear in facets near other operands, plus pairs found. */
 export function flushPairs(solids: ReadonlyArray<Solid>): FlushPair[] {
-  const size = solids[0].size;
+  const { size } = solids[0];
   const reach = TOLERANCE.kernel * size;
-  const near = facetsNearOthers(solids, reach);
-  const cells = new Map<number, number[]>();
   const offsetCell = size / 128;
+  const cells = new Map<number, Array<{ near: Near; at: number }>>();
   const out: FlushPair[] = [];
-  const all: Facets[] = solids.map((s) => facetsOf(s.mesh));
-  const operandOf: number[] = [];
-  const facetOf: number[] = [];
-  near.forEach((list, o) => {
-    const facets = all[o];
+  for (const near of facetsNearOthers(solids, reach)) {
     // Look among the operands before, then add this one's own.
-    for (const i of list)
-      nearKeys(facets, i, offsetCell, reach, (key) => {
-        for (const k of cells.get(key) ?? []) {
-          const [p, j] = [operandOf[k], facetOf[k]];
-          const same = inOnePlane(solids[p].mesh, all[p], j, solids[o].mesh, facets, i, reach);
-          if (same !== null) out.push({ a: p, facetA: j, b: o, facetB: i, same });
+    for (let at = 0; at < near.list.length; at++)
+      eachNearCell(near, at, offsetCell, reach, (key) => {
+        for (const other of cells.get(key) ?? []) {
+          const same = inOnePlane(other.near, other.at, near, at, reach);
+          if (same === null) continue;
+          const [facetA, facetB] = [other.near.list[other.at], near.list[at]];
+          out.push({ a: other.near.operand, facetA, b: near.operand, facetB, same });
         }
       });
-    for (const i of list) {
-      const k = operandOf.push(o) - 1;
-      facetOf.push(i);
-      const key = homeKey(facets, i, offsetCell);
+    for (let at = 0; at < near.list.length; at++) {
+      const key = homeCell(near.facets, near.list[at], offsetCell);
       const cell = cells.get(key);
-      if (cell) cell.push(k);
-      else cells.set(key, [k]);
+      if (cell) cell.push({ near, at });
+      else cells.set(key, [{ near, at }]);
     }
-  });
+  }
   return out;
 }
 
-/** Per operand the facets whose box meets the box of another operand. */
-function facetsNearOthers(solids: ReadonlyArray<Solid>, reach: number): number[][] {
-  const bounds = solids.map((s) => facetsOf(s.mesh).bounds);
-  return solids.map((s, o) => {
-    const others = bounds.filter((b, p) => p !== o && meet(b, 0, bounds[o], 0, reach));
-    const { box, face } = facetsOf(s.mesh);
-    const together = boxAround(others);
+function facetsNearOthers(solids: ReadonlyArray<Solid>, reach: number): Near[] {
+  return solids.map(({ mesh, bounds }, operand) => {
+    const others = solids.filter((s, p) => p !== operand && boundsMeet(s.bounds, bounds, reach));
     const list: number[] = [];
-    for (let i = 0; i < face.length; i++)
-      if (meet(together, 0, box, 6 * i, reach) && others.some((b) => meet(b, 0, box, 6 * i, reach)))
-        list.push(i);
-    return list;
+    const facets = facetsOf(mesh);
+    if (!others.length) return { operand, facets, list, box: new Float64Array(0) };
+    const outside = outsideCodes(mesh, others, reach);
+    for (let i = 0; i < facets.face.length; i++) {
+      let all = 63;
+      for (let c = facets.start[i]; c < facets.start[i + 1]; c++)
+        all &= outside[mesh.corners[facets.corners[c]]];
+      if (!all) list.push(i);
+    }
+    const box = new Float64Array(6 * list.length);
+    list.forEach((i, at) => layBox(facets, i, box, 6 * at));
+    return { operand, facets, list, box };
   });
 }
 
-function meet(a: Float64Array, i: number, b: Float64Array, j: number, reach: number): boolean {
+function boundsMeet(a: Bounds, b: Bounds, reach: number): boolean {
+  return a.min.every((x, k) => x <= b.max[k] + reach && b.min[k] <= a.max[k] + reach);
+}
+
+/** Per point, on which of the six sides of the box around the other operands it lies (Cohen & Sutherland's codes). */
+function outsideCodes(mesh: PolyMesh, others: ReadonlyArray<Solid>, reach: number): Uint8Array {
+  const p = mesh.positions;
+  const out = new Uint8Array(p.length / 3);
+  for (let k = 0; k < 3; k++) {
+    const lo = Math.min(...others.map((o) => o.bounds.min[k])) - reach;
+    const hi = Math.max(...others.map((o) => o.bounds.max[k])) + reach;
+    for (let v = 0; v < out.length; v++)
+      out[v] |= p[3 * v + k] < lo ? 1 << (2 * k) : p[3 * v + k] > hi ? 2 << (2 * k) : 0;
+  }
+  return out;
+}
+
+function layBox({ mesh, start, corners }: Facets, i: number, box: Float64Array, at: number): void {
+  const p = mesh.positions;
+  box.fill(Infinity, at, at + 3).fill(-Infinity, at + 3, at + 6);
+  for (let c = start[i]; c < start[i + 1]; c++)
+    for (let k = 0; k < 3; k++) {
+      const x = p[3 * mesh.corners[corners[c]] + k];
+      if (x < box[at + k]) box[at + k] = x;
+      if (x > box[at + 3 + k]) box[at + 3 + k] = x;
+    }
+}
+
+function boxesMeet(a: Float64Array, i: number, b: Float64Array, j: number, reach: number): boolean {
   for (let k = 0; k < 3; k++)
     if (a[i + k] > b[j + 3 + k] + reach || b[j + k] > a[i + 3 + k] + reach) return false;
   return true;
 }
 
 /** Cells of planes: the sizes of the normal's components, and the distance from the origin. */
-const cellKey = (x: number, y: number, z: number, d: number): number => ((d * 64 + x) * 64 + y) * 64 + z;
+const cellOf = (x: number, y: number, z: number, d: number): number => ((d * 64 + x) * 64 + y) * 64 + z;
 
-function homeKey(f: Facets, i: number, offsetCell: number): number {
+function homeCell(f: Facets, i: number, offsetCell: number): number {
   const cell = (k: number): number => Math.floor(Math.abs(f.normal[3 * i + k]) / NORMAL_CELL);
-  return cellKey(cell(0), cell(1), cell(2), Math.floor(Math.abs(f.offset[i]) / offsetCell));
+  return cellOf(cell(0), cell(1), cell(2), Math.floor(Math.abs(f.offset[i]) / offsetCell));
 }
 
 /** Calls `each` with the cells in which a plane that is nearly the same may lie. */
-function nearKeys(
-  f: Facets,
-  i: number,
+function eachNearCell(
+  { facets: f, list, box }: Near,
+  at: number,
   offsetCell: number,
   reach: number,
   each: (key: number) => void,
 ): void {
-  const { normal, box } = f;
+  const i = list[at];
   let [extent, far] = [0, 0];
-  for (let k = 6 * i; k < 6 * i + 3; k++) {
+  for (let k = 6 * at; k < 6 * at + 3; k++) {
     extent = Math.max(extent, box[k + 3] - box[k]);
     far = Math.max(far, Math.abs(box[k]), Math.abs(box[k + 3]));
   }
@@ -121,30 +156,22 @@ function nearKeys(
   const lo = (x: number, within: number, cell: number): number =>
     Math.floor(Math.max(0, Math.abs(x) - within) / cell);
   const hi = (x: number, within: number, cell: number): number => Math.floor((Math.abs(x) + within) / cell);
-  const [nx, ny, nz, d] = [normal[3 * i], normal[3 * i + 1], normal[3 * i + 2], f.offset[i]];
+  const [nx, ny, nz, d] = [f.normal[3 * i], f.normal[3 * i + 1], f.normal[3 * i + 2], f.offset[i]];
   for (let a = lo(nx, tilt, NORMAL_CELL); a <= hi(nx, tilt, NORMAL_CELL); a++)
     for (let b = lo(ny, tilt, NORMAL_CELL); b <= hi(ny, tilt, NORMAL_CELL); b++)
       for (let c = lo(nz, tilt, NORMAL_CELL); c <= hi(nz, tilt, NORMAL_CELL); c++)
-        for (let e = lo(d, slack, offsetCell); e <= hi(d, slack, offsetCell); e++) each(cellKey(a, b, c, e));
+        for (let e = lo(d, slack, offsetCell); e <= hi(d, slack, offsetCell); e++) each(cellOf(a, b, c, e));
 }
 
 /** Whether two facets that meet lie in one plane; then whether they face the same way. */
-function inOnePlane(
-  meshA: PolyMesh,
-  a: Facets,
-  i: number,
-  meshB: PolyMesh,
-  b: Facets,
-  j: number,
-  reach: number,
-): boolean | null {
+function inOnePlane(a: Near, i: number, b: Near, j: number, reach: number): boolean | null {
+  const [f, g, k, l] = [a.facets, b.facets, a.list[i], b.list[j]];
   const cos =
-    a.normal[3 * i] * b.normal[3 * j] +
-    a.normal[3 * i + 1] * b.normal[3 * j + 1] +
-    a.normal[3 * i + 2] * b.normal[3 * j + 2];
-  if (Math.abs(cos) < 1 - SAME_WAY * SAME_WAY || !meet(a.box, 6 * i, b.box, 6 * j, reach)) return null;
-  if (!liesInPlane(meshA, a, i, b, j, reach) && !liesInPlane(meshB, b, j, a, i, reach)) return null;
-  return cos > 0;
+    f.normal[3 * k] * g.normal[3 * l] +
+    f.normal[3 * k + 1] * g.normal[3 * l + 1] +
+    f.normal[3 * k + 2] * g.normal[3 * l + 2];
+  if (Math.abs(cos) < 1 - SAME_WAY * SAME_WAY || !boxesMeet(a.box, 6 * i, b.box, 6 * j, reach)) return null;
+  return liesInPlane(f, k, g, l, reach) || liesInPlane(g, l, f, k, reach) ? cos > 0 : null;
 }
 
 /** By how much flush faces are parted, as a share of the size. */

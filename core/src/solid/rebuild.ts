@@ -12,12 +12,14 @@ import type { Manifold } from './kernel';
 import { TOLERANCE } from '../mesh/tolerance';
 import { traceLoops, type Traced } from './outlines';
 import { sharpenPoints } from './sharpenPoints';
-import { exactPoints } from './Solid';
+import { exactPoints } from './exact';
 
 export interface CutPlan {
   mode: CutMode;
   /** Facets of operands that lie in one plane. */
   pairs: ReadonlyArray<FlushPair>;
+  /** The kernel was given double precision; else single. */
+  exact: boolean;
   /** What is thinner than this has no thickness. */
   reach: number;
   /** Flat neighbours of different operands become one face. */
@@ -27,13 +29,14 @@ export interface CutPlan {
 export function rebuild(
   body: Manifold,
   operands: ReadonlyArray<Operand>,
-  { mode, pairs, reach, joins }: CutPlan,
+  { mode, pairs, exact, reach, joins }: CutPlan,
 ): CutResult {
-  const groups = new Groups(body.getMesh(), exactPoints(body), operands);
+  const mesh = body.getMesh();
+  const points = exact ? exactPoints(body) : Float64Array.from(mesh.vertProperties);
+  const groups = new Groups(mesh, points, operands);
   const positions = restorePositions(groups);
   const welds = pointsToWeld(groups, positions, reach);
-  // The kernel's points are exact unless what it was given was not in place.
-  if (pairs.length) sharpenPoints(positions, groups, welds, reach);
+  sharpenPoints(positions, groups, welds, 2 * reach);
   const twins = cleanTriangles(groups, positions, reach, welds, joins && pairs.length > 0);
   if (joins && twins) joinFlat(groups, positions, pairs, twins, reach);
   const traced = traceLoops(groups, operands, positions);

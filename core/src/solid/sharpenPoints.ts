@@ -1,6 +1,6 @@
 /**
- * Moves the kernel's new points, made where flush faces had been parted, onto the meeting point of the planes of the
- * facets around them: three planes give the point, two the nearest point of their line, one its foot.
+ * Moves the kernel's new points, known to single precision or made where flush faces had been parted, onto the meeting
+ * point of the planes of the facets around them: three planes give the point, two the nearest point of their line, one its foot.
  */
 import { faceCount } from '../mesh/PolyMesh';
 import type { Vec3 } from '../mesh/vec3';
@@ -37,12 +37,16 @@ export function sharpenPoints(
       const s = slot[g.triVerts[3 * t + k]];
       if (s >= 0 && !around[s].some((u) => sameFacet(t, u))) around[s].push(t);
     }
+  const planes = new Map<number, Plane>();
+  const planeAt = (t: number): Plane => {
+    const key = g.operandOf(g.groupOf[t]) * 2 ** 33 + g.idOf[t];
+    let plane = planes.get(key);
+    if (!plane) planes.set(key, (plane = planeOf(g, t)));
+    return plane;
+  };
   fresh.forEach((v, i) => {
     const at: Vec3 = [positions[3 * v], positions[3 * v + 1], positions[3 * v + 2]];
-    const moved = meetingPoint(
-      at,
-      around[i].map((t) => planeOf(g, t)),
-    );
+    const moved = meetingPoint(at, around[i].map(planeAt));
     if (Math.hypot(moved[0] - at[0], moved[1] - at[1], moved[2] - at[2]) <= limit)
       positions.set(moved, 3 * v);
   });

@@ -3,6 +3,7 @@ import { createWriteStream } from 'node:fs';
 import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { pipeline } from 'node:stream/promises';
 import type { HttpBindings } from '@hono/node-server';
 import { Ajv } from 'ajv';
 import type { Context } from 'hono';
@@ -100,20 +101,13 @@ export async function bodyToFile(
   file: string,
 ): Promise<number> {
   refuseOtherTypes(c, types);
-  const out = createWriteStream(file);
-  let failed: Error | null = null;
-  out.on('error', (e) => (failed = e));
   let size = 0;
-  try {
+  await pipeline(async function* () {
     for await (const chunk of chunks(c, limit)) {
-      if (failed) throw failed;
       size += chunk.length;
-      if (!out.write(chunk)) await new Promise<void>((r) => out.once('drain', r).once('error', () => r()));
+      yield chunk;
     }
-  } finally {
-    await new Promise<void>((r) => out.once('error', () => r()).end(() => r()));
-  }
-  if (failed) throw failed;
+  }, createWriteStream(file));
   return size;
 }
 
