@@ -14,10 +14,14 @@ import {
   surfaceArea,
   volume,
 } from '../src/mesh/measure';
-import { faceCount, meshFromLoops, vertexCount, type PolyMesh } from '../src/mesh/PolyMesh';
+import { checkMesh } from '../src/mesh/checkMesh';
+import { faceCount, faceLoop, meshFromLoops, vertexCount, type PolyMesh } from '../src/mesh/PolyMesh';
 import { topologyOf } from '../src/mesh/Topology';
 import { resolveSelect, type Select } from '../src/select/rules';
 import { loadKernel } from '../src/solid/kernel';
+import { transformMatrix, transformMesh } from '../src/mesh/transform';
+import { dot, pointOf, type Vec3 } from '../src/mesh/vec3';
+import { points } from './acting';
 import { refusal } from './refusal';
 import { act, closed, cube, grid, top, edgeAlong, upright, laidBeside } from './onShapes';
 beforeAll(async () => {
@@ -66,6 +70,75 @@ describe('extrude', () => {
     const dent = runOperation(OPERATIONS.extrude, box, middle, { distance: -4 });
     expect(volume(dent.mesh)).toBeCloseTo(9000 - 400, 9);
     expect(faceCount(dent.mesh)).toBe(faceCount(box) + 4);
+  });
+  it('opens a passage when pushed exactly to the far side, however the piece is turned', () => {
+    for (const turn of [
+      [0, 0, 0],
+      [70.5, 239.9, 186.4],
+    ] as Vec3[]) {
+      // prettier-ignore
+      const can = transformMesh(
+        buildPrimitive({ primitive: 'cylinder', radius: 20, height: 10, sides: 60 }),
+        transformMatrix({ move: [3, 4, 5], turn, size: [1, 1, 1] }),
+      );
+      const lid = Array.from({ length: faceCount(can) }, (_, f) => f).filter(
+        (f) => faceArea(can, f) > 1000,
+      )[0];
+      const rim = act(can, 'inset', { faces: [lid] }, { thickness: 5 });
+      const bored = runOperation(OPERATIONS.extrude, rim.mesh, rim.selection, { distance: -10 });
+      expect(bored.report).toContain('passage');
+      // Two walls and the ring of the inset of 60 faces each, and the far side with two bridges.
+      expect([closed(bored.mesh), eulerCharacteristic(bored.mesh), faceCount(bored.mesh)]).toEqual([
+        true,
+        0,
+        182,
+      ]);
+      const floor = runOperation(OPERATIONS.extrude, rim.mesh, rim.selection, { distance: -9.9 });
+      expect([eulerCharacteristic(floor.mesh), floor.report.includes('passage')]).toEqual([2, false]);
+    }
+    // All of a side pushed to the other leaves nothing, which is refused.
+    expect(refusal(() => act(cube, 'extrude', top, { distance: -10 }))).toBe('nothing-left');
+  });
+  it('joins what it is pushed against', () => {
+    const base = buildPrimitive({ primitive: 'box', width: 30, height: 10, depth: 10, segments: [3, 1, 1] });
+    const facing = (m: PolyMesh, n: Vec3, x: number): number[] =>
+      Array.from({ length: faceCount(m) }, (_, f) => f).filter(
+        (f) =>
+          dot(faceNormal(m, f), n) > 0.99 &&
+          faceLoop(m, f).every(
+            (v) => m.positions[3 * v] * x >= 4.9 && (n[1] > 0 || m.positions[3 * v + 1] >= 4.9),
+          ),
+      );
+    const ends = [...facing(base, [0, 1, 0], -1), ...facing(base, [0, 1, 0], 1)];
+    const arms = act(base, 'extrude', { faces: ends }, { distance: 10 }).mesh;
+    expect(volume(arms)).toBeCloseTo(5000, 9);
+    const across = runOperation(OPERATIONS.extrude, arms, { kind: 'face', indices: facing(arms, [1, 0, 0], -1) }, { distance: 10 }); // prettier-ignore
+    expect([closed(across.mesh), eulerCharacteristic(across.mesh), checkMesh(across.mesh).findings]).toEqual([true, 2, []]); // prettier-ignore
+    expect(volume(across.mesh)).toBeCloseTo(6000, 9);
+  });
+  it('goes outward where faces look every way', () => {
+    const ball = buildPrimitive({ primitive: 'sphere', radius: 20, sides: 24, rings: 12 });
+    const { mesh } = act(ball, 'extrude', { rule: 'all', of: 'faces' }, { distance: 2 });
+    for (let f = 0; f < faceCount(ball); f++) {
+      const [n, m] = [faceNormal(ball, f), faceNormal(mesh, f)];
+      expect(dot(n, m)).toBeCloseTo(1, 9);
+      const [p, q] = [mesh, ball].map((b) => pointOf(b.positions, b.corners[b.faceStart[f]]));
+      expect(dot(n, p) - dot(n, q)).toBeCloseTo(2, 9);
+    }
+    // A closed band of a tube's inner wall moves toward the axis.
+    const tube = buildPrimitive({
+      primitive: 'tube',
+      outerRadius: 20,
+      innerRadius: 10,
+      height: 30,
+      sides: 16,
+    });
+    const inner = Array.from({ length: faceCount(tube) }, (_, f) => f).filter((f) =>
+      faceLoop(tube, f).every((v) => Math.hypot(tube.positions[3 * v], tube.positions[3 * v + 2]) < 11),
+    );
+    const narrow = act(tube, 'extrude', { faces: inner }, { distance: 1 }).mesh;
+    const radii = points(narrow).map((p) => Math.hypot(p[0], p[2]));
+    expect(Math.min(...radii)).toBeCloseTo((10 * Math.cos(Math.PI / 16) - 1) / Math.cos(Math.PI / 16), 9);
   });
   it('keeps marks of the sides it moves and layers of the faces it walls', () => {
     const marked = act(cube, 'mark', { rule: 'all', of: 'edges' }, { marks: ['crease'], value: 2 }).mesh;

@@ -2,14 +2,18 @@
  * Extrude: picked faces move out and draw walls behind them. As one region, or each face by itself; along the
  * region's mean normal, along each face's own (so that all move by the same distance), or along an axis.
  *
- * Where a closed body's faces are pushed so far that the result would pass through itself, the swept body is taken
- * off (or added) as a solid instead: pushing through the far side opens a clean passage, and no inside-out wall stays.
+ * Where a closed body's faces are pushed so far that the result would pass through itself or lie on itself, the swept
+ * body is taken off (or added) as a solid instead: pushing to the far side or through it opens a clean passage, and no
+ * inside-out wall stays. A group that faces every way, a whole body or a closed band, has no one direction: its faces
+ * move along their own normals.
  */
 import type { Static } from 'typebox';
 import { checkMesh } from '../mesh/checkMesh';
+import { facesTouch } from '../inspect/facesTouch';
 import { selfCrossings } from '../inspect/selfCross';
 import { MeshDraft } from '../mesh/MeshDraft';
 import { faceCount, meshFromLoops, type PolyMesh } from '../mesh/PolyMesh';
+import { OperationError } from '../mesh/errors';
 import { areaVectors, faceNormal, volume } from '../mesh/measure';
 import { displacement } from '../mesh/offset';
 import { isClosed, nextCorner, prevCorner, topologyOf } from '../mesh/Topology';
@@ -47,8 +51,16 @@ export const extrude: Operation<Params> = {
     const report = `Extruded ${counted(selection.indices.length, 'face')}.`;
     if (p.passage && p.along !== 'own' && kernelReady() && isClosed(mesh) && volume(mesh) > 0) {
       const before = selfCrossings(mesh).edges.length;
-      if (!before && selfCrossings(result.mesh).edges.length) {
+      const tops = new Set(result.selection.indices);
+      if (!before && (selfCrossings(result.mesh).edges.length || facesTouch(result.mesh, tops))) {
         const through = sweepAway(mesh, groups, p);
+        if (through && !faceCount(through.mesh))
+          throw new OperationError(
+            'nothing-left',
+            'Pushed that far, nothing of the piece would be left.',
+            { domain: 'face', indices: [...selection.indices] },
+            'Push it less far.',
+          );
         if (through && checkMesh(through.mesh).closed)
           return { ...through, report: `${report} It went through, and opened a passage.` };
         return { ...result, report, warning: 'The walls pass through the rest of the piece.' };
@@ -58,14 +70,20 @@ export const extrude: Operation<Params> = {
   },
 };
 
-/** Unit direction of a group of faces: the axis, or its mean normal by area. */
-function directionOf(mesh: PolyMesh, faces: ReadonlyArray<number>, p: Params): Vec3 {
+/** Unit direction of a group of faces: the axis, or its mean normal by area; null where that comes to nothing. */
+function directionOf(mesh: PolyMesh, faces: ReadonlyArray<number>, p: Params): Vec3 | null {
   if (p.along === 'axis') return unit(p.axis);
   const a = areaVectors(mesh);
   const sum: Vec3 = [0, 0, 0];
-  for (const f of faces) for (let k = 0; k < 3; k++) sum[k] += a[3 * f + k];
-  return unit(sum);
+  let all = 0;
+  for (const f of faces) {
+    for (let k = 0; k < 3; k++) sum[k] += a[3 * f + k];
+    all += Math.hypot(a[3 * f], a[3 * f + 1], a[3 * f + 2]);
+  }
+  return Math.hypot(...sum) > NO_DIRECTION * all ? unit(sum) : null;
 }
+/** Share of a group's area below which the sum of its area vectors is rounding noise, or might as well be. */
+const NO_DIRECTION = 1e-4;
 
 /** Every group moved, with walls along its border. */
 function raise(mesh: PolyMesh, groups: number[][], p: Params): OperationResult {
@@ -155,8 +173,8 @@ function fanOf(
   return { corners, closed: false };
 }
 
-function shift(mesh: PolyMesh, fan: number[], direction: Vec3, p: Params): Vec3 {
-  if (p.along !== 'own') return scale(direction, p.distance);
+function shift(mesh: PolyMesh, fan: number[], direction: Vec3 | null, p: Params): Vec3 {
+  if (p.along !== 'own' && direction) return scale(direction, p.distance);
   const { faceOfCorner } = topologyOf(mesh);
   return displacement(fan.map((c) => ({ n: faceNormal(mesh, faceOfCorner[c]), h: p.distance })));
 }
@@ -167,7 +185,9 @@ function sweepAway(mesh: PolyMesh, groups: number[][], p: Params): OperationResu
   const takes: PolyMesh[] = [];
   for (const faces of groups) {
     const along = directionOf(mesh, faces, p);
-    const facing = Math.sign(dot(directionOf(mesh, faces, { ...p, along: 'normal' }), along)) * p.distance;
+    const normal = directionOf(mesh, faces, { ...p, along: 'normal' });
+    if (!along || !normal) return null;
+    const facing = Math.sign(dot(normal, along)) * p.distance;
     (facing > 0 ? adds : takes).push(sweptBody(mesh, faces, scale(along, p.distance), facing > 0));
   }
   let out = mesh;
