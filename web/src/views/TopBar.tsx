@@ -84,7 +84,9 @@ function SaveStateLine() {
       ? `saved ${ago(Math.max(now, savedAt) - savedAt)}`
       : save === 'saving'
         ? 'saving…'
-        : `${save === 'offline' ? 'server away' : trouble}; ${kept}`;
+        : save === 'offline'
+          ? `server away; ${kept}`
+          : `${trouble} ${kept}.`;
   return (
     <>
       <span

@@ -51,15 +51,23 @@ export function AboutBox({ onClose }: { onClose: () => void }) {
   const documents = health?.memory.documents;
   return (
     <Box title="About" onClose={onClose}>
-      <div className="about">
+      <div className="aboutBox">
         <p>
           <b>Urnsmith</b> 0.1 — polygon modelling for hard-surface work.
         </p>
         <p className="memory">
-          Memory: this page {mb(bytes)} for {pieces} built pieces
-          {health && documents
-            ? ` · server ${mb(health.memory.process)}, of it ${documents.documents} open documents with ${mb(documents.characters)} of at most ${mb(documents.limit)} · ${health.memory.jobs.running} jobs running, ${health.memory.jobs.waiting} waiting`
-            : ' · the server does not answer'}
+          <b>Memory</b> this page {mb(bytes)} for {pieces} built pieces
+          {health && documents ? (
+            <>
+              <br />
+              server {mb(health.memory.process)}, of it {documents.documents} open documents with{' '}
+              {mb(documents.characters)} of at most {mb(documents.limit)}
+              <br />
+              jobs: {health.memory.jobs.running} running, {health.memory.jobs.waiting} waiting
+            </>
+          ) : (
+            '; the server does not answer'
+          )}
         </p>
         <FaceLimit />
       </div>

@@ -1,4 +1,4 @@
-/** Actions the library refused: what they were, why, and the choice to let go of them. */
+/** Actions the server refused: what they were, why, and the choice to discard them. */
 import { useEffect, useState } from 'react';
 import { outbox, type Aside } from '../../state/outbox';
 import { asideCounted } from '../../state/documentSlice';
@@ -23,7 +23,7 @@ export function AsideBox({ onClose }: { onClose: () => void }) {
   return (
     <Box title="Set aside" onClose={onClose}>
       <p className="dim pad">
-        The library did not take these actions. They changed nothing; everything after them was kept.
+        The server did not take these actions. They changed nothing; everything after them was kept.
       </p>
       <ul className="asides" aria-label="Actions set aside">
         {list?.map((a) => (
@@ -35,7 +35,7 @@ export function AsideBox({ onClose }: { onClose: () => void }) {
               <summary>What it would have changed</summary>
               <pre>{JSON.stringify(a.action, null, 1)}</pre>
             </details>
-            <button onClick={() => void drop([a])}>Let go of it</button>
+            <button onClick={() => void drop([a])}>Discard</button>
           </li>
         ))}
       </ul>
