@@ -24,7 +24,8 @@ export function exactOf(solid: Solid): Exact {
 function build(solid: Solid): Exact {
   const { positions } = solid.mesh;
   // Many hand-made bodies have no more digits than single precision holds.
-  if (positions.every((x) => Math.fround(x) === x)) return solid;
+  if (positions.every((x) => Math.fround(x) === x))
+    return { body: solid.body.setTolerance(0), index: solid.index };
   return movedBody(solid, positions);
 }
 
@@ -32,7 +33,7 @@ function build(solid: Solid): Exact {
 export function dropExact(solid: Solid): void {
   const exact = cache.get(solid);
   cache.delete(solid);
-  if (exact && exact.body !== solid.body) exact.body.delete();
+  exact?.body.delete();
 }
 
 /**
