@@ -67,7 +67,7 @@ try {
   await h.keys('i');
   await h.keys('m');
   await settle(1500);
-  await h.drag(await h.see('#stage'), [-42, 24], [-36, 21], () => shot('bench-cut'));
+  await h.drag(await h.see('#stage'), [-42, 24], [-40, 23], () => shot('bench-cut'));
   await h.focusStage();
   await driver.actions().keyDown(Key.CONTROL).sendKeys('z').keyUp(Key.CONTROL).perform();
   await h.keys('a');
