@@ -4,7 +4,7 @@
  */
 import type { Piece } from '@urnsmith/core/document/schema';
 import { circlePoint } from '@urnsmith/core/primitives/index';
-import type { Step } from '@urnsmith/core/steps/kinds';
+import type { Step } from '@urnsmith/core/steps/steps';
 import type { Scope } from '@urnsmith/core/steps/scope';
 
 type Vec = [number, number, number];

@@ -11,7 +11,7 @@ import { faceCount, type PolyMesh } from '../src/mesh/PolyMesh';
 import { loadKernel } from '../src/solid/kernel';
 import { displayOf } from '../src/steps/display';
 import { Evaluator } from '../src/steps/evaluate';
-import { inLaneOrder, type Step } from '../src/steps/kinds';
+import { inLaneOrder, type Step } from '../src/steps/steps';
 import { hatch } from '../../demo/hatch';
 import { valve } from '../../demo/valve';
 

@@ -11,7 +11,7 @@ import type { Primitive } from '../src/primitives';
 import { loadKernel } from '../src/solid/kernel';
 import { displayOf } from '../src/steps/display';
 import { Evaluator } from '../src/steps/evaluate';
-import type { Step } from '../src/steps/kinds';
+import type { Step } from '../src/steps/steps';
 
 beforeAll(async () => {
   await loadKernel();

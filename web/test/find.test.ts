@@ -13,7 +13,7 @@ describe('command search', () => {
   const expected: Array<[string, string]> = [
     ['ro', 'Round edges'],
     ['round', 'Round edges'],
-    ['mirror', 'Mirror once'],
+    ['mirror', 'Mirror, live'],
     ['export', 'Export from the Crate'],
     ['glb', 'Export from the Crate'],
     ['circle', 'Add disc'],

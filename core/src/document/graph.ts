@@ -1,5 +1,6 @@
 /** Pieces as a graph: which piece needs which other's result, and which one carries which. */
 import type { Piece } from './schema';
+import { STEPS } from '../steps/steps';
 import { referencesOf } from './sections';
 
 /** Pieces looked up by id. */
@@ -14,14 +15,10 @@ const idsOf = (piece: Piece, role: 'operand' | 'parent'): string[] =>
 /** Ids of the pieces whose results a piece's active steps use, each once. */
 export function operandsOf(piece: Piece): string[] {
   return [
-    ...new Set((piece.steps ?? []).flatMap((s) => (s.kind === 'cut' && !s.off ? activeCutters(s) : []))),
+    ...new Set(
+      (piece.steps ?? []).flatMap((s) => (s.off ? [] : (STEPS[s.kind].operands?.(s as never) ?? []))),
+    ),
   ];
-}
-
-/** The cutters of a step that are at work: not switched off, each once. */
-export function activeCutters(step: { cutters: string[]; resting?: string[] }): string[] {
-  const resting = new Set(step.resting);
-  return [...new Set(step.cutters)].filter((c) => !resting.has(c));
 }
 
 /** All pieces a piece's steps work with, also the ones switched off. */

@@ -1,6 +1,6 @@
 /** The stored scene and the recipe: one JSON shape for the library, the evaluator and the command line. */
 import { Type, type Static } from 'typebox';
-import { StepSchema } from '../steps/kinds';
+import { StepSchema } from '../steps/steps';
 import { SELECT_SCHEMAS } from '../select/rules';
 import { ActionSchema } from './actions';
 import { BaseSchema } from './base';

@@ -2,7 +2,7 @@
 import { Ajv, type ErrorObject } from 'ajv';
 import { PRIMITIVES, primitiveFault, type Primitive, type PrimitiveKind } from '../primitives';
 import { SELECT_SCHEMAS, selectBranch } from '../select/rules';
-import { STEP_SCHEMAS } from '../steps/kinds';
+import { STEPS } from '../steps/steps';
 import { ACTION_SCHEMAS } from './actions';
 import { BlobBaseSchema, FileBaseSchema, GroupBaseSchema, SurfaceSchema, type Surface } from './base';
 import { isReservedWord } from './json';
@@ -67,7 +67,7 @@ const actions = new Map(
   ]),
 );
 const selects = new Map(Object.entries(SELECT_SCHEMAS).map(([k, s]) => [k, ajv.compile(s)]));
-const steps = new Map(Object.entries(STEP_SCHEMAS).map(([k, s]) => [k, ajv.compile(s)]));
+const steps = new Map(Object.values(STEPS).map((d) => [d.kind as string, ajv.compile(d.schema)]));
 const things = new Map(SECTION_NAMES.map((s) => [s, ajv.compile(SECTIONS[s])]));
 
 /** All faults of a recipe; empty when it is sound. */
@@ -258,7 +258,7 @@ export function stepFaults(step: unknown, path: string): DocumentFault[] {
     return [
       {
         path: `${path}/kind`,
-        message: `“${String(kind)}” is no kind of step; use ${Object.keys(STEP_SCHEMAS).join(', ')}.`,
+        message: `“${String(kind)}” is no kind of step; use ${Object.keys(STEPS).join(', ')}.`,
       },
     ];
   return schemaFaults(check, step, path);

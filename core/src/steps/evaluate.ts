@@ -5,32 +5,18 @@
 import type { MeshBase } from '../document/base';
 import type { Piece } from '../document/schema';
 import { ActionRun, type ActionReport } from '../document/actions';
-import { activeCutters, cutterCycle, needed, operandsOf } from '../document/graph';
+import { cutterCycle, needed, operandsOf } from '../document/graph';
 import { worldMatrix } from '../document/placement';
 import type { PolyMesh } from '../mesh/PolyMesh';
 import { EMPTY_MESH, faceCount } from '../mesh/PolyMesh';
 import { faultOf, OperationError, type Fault } from '../mesh/errors';
-import { invert, multiply, transformMesh, type Matrix } from '../mesh/transform';
-import { bevel } from '../ops/bevel/bevel';
-import { facesBevelled } from '../ops/bounds';
+import { IDENTITY, invert, multiply, type Matrix } from '../mesh/transform';
 import { LIMITS, refuseTooMany, type Limits } from '../ops/operation';
 import { buildPrimitive, type Primitive } from '../primitives';
-import { cut } from '../solid/boolean';
-import { isSound, markSound } from '../solid/Solid';
+import { markSound } from '../solid/Solid';
 import type { Selection } from '../select/selection';
-import { edgesInScope } from './scope';
-import {
-  inLaneOrder,
-  STEP_TITLES,
-  type BevelStep,
-  type CutStep,
-  type NormalsStep,
-  type SmoothStep,
-  type Step,
-} from './kinds';
-import { subdivide } from '../subdivide/catmullClark';
-import { ontoLimit } from '../subdivide/limit';
-import { shade } from './shade';
+import type { About, Operand } from './define';
+import { activeCutters, inLaneOrder, STEPS, type Step } from './steps';
 
 export interface StepReport {
   /** The step's place in the piece's own list. */
@@ -213,9 +199,11 @@ export class Evaluator {
     step: Step,
     input: PolyMesh,
   ): { mesh: PolyMesh; report: Omit<StepReport, 'index' | 'ms'> } {
-    const operands = step.kind === 'cut' ? this.operands(piece, step) : [];
+    const kind = STEPS[step.kind];
+    const operands = kind.operands ? this.operands(piece, step, kind.operands(step as never)) : [];
+    const frame = kind.about ? this.frameOf(piece, kind.about(step as never)) : IDENTITY;
     const key = JSON.stringify({ ...step, id: undefined, name: undefined });
-    const matrices = operands.map((o) => o.matrix.join()).join(';');
+    const matrices = [...operands.map((o) => o.matrix), frame].map((m) => m.join()).join(';');
     const hit = this.steps.get(slot);
     if (
       hit &&
@@ -226,21 +214,34 @@ export class Evaluator {
       hit.operands.every((m, i) => m === operands[i].mesh)
     )
       return { mesh: hit.mesh, report: hit.report };
-    const { mesh, ...report } = RUN[step.kind](input, step as never, {
+    const { mesh, ...report } = kind.run(input, step as never, {
       piece,
       operands,
+      frame,
       final: this.final,
       limits: this.limits,
     });
-    refuseTooMany({ title: STEP_TITLES[step.kind] }, faceCount(mesh), this.limits.faces);
+    refuseTooMany({ title: kind.title }, faceCount(mesh), this.limits.faces);
     const full = { kind: step.kind, ...report };
     this.steps.set(slot, { input, key, operands: operands.map((o) => o.mesh), matrices, mesh, report: full });
     return { mesh, report: full };
   }
 
-  private operands(piece: Piece, step: CutStep): Operand[] {
+  /** From the frame a step works about to the piece's own. */
+  private frameOf(piece: Piece, about: About): Matrix {
+    if (about === 'piece') return IDENTITY;
+    const toPiece = invert(worldMatrix(this.pieces, piece.id));
+    if (about === 'world') return toPiece;
+    if ('peg' in about) return multiply(toPiece, about.peg);
+    if (!this.pieces.has(about.piece))
+      throw new OperationError('no-piece', `There is no piece “${about.piece}” to work about.`);
+    return multiply(toPiece, worldMatrix(this.pieces, about.piece));
+  }
+
+  private operands(piece: Piece, step: Step, ids: string[]): Operand[] {
     const toHost = invert(worldMatrix(this.pieces, piece.id));
-    const active = activeCutters(step).filter((c) => this.pieces.has(c));
+    const active = ids.filter((c) => this.pieces.has(c));
+    const joins = 'mode' in step && step.mode !== 'intersect';
     return active.map((id, i) => {
       const built = this.results.get(id)!;
       const failed = built.steps.find((s) => s.fault);
@@ -250,7 +251,7 @@ export class Evaluator {
         mesh: built.mesh,
         matrix: multiply(toHost, worldMatrix(this.pieces, id)),
         failed: failed?.fault?.message,
-        inside: step.mode !== 'intersect' && active.slice(0, i).some((d) => this.joinedInto(d).has(id)),
+        inside: joins && active.slice(0, i).some((d) => this.joinedInto(d).has(id)),
       };
     });
   }
@@ -261,7 +262,7 @@ export class Evaluator {
     if (known) return known;
     const inside = new Set<string>();
     this.joined.set(id, inside);
-    const steps = (this.pieces.get(id)!.steps ?? []).filter((s) => !s.off && s.kind !== 'normals');
+    const steps = (this.pieces.get(id)!.steps ?? []).filter((s) => !s.off && !STEPS[s.kind].shadesOnly);
     const joins = steps.flatMap((s) => (s.kind === 'cut' && s.mode === 'union' ? activeCutters(s) : []));
     const built = this.results.get(id);
     if (!built?.steps.some((s) => s.fault) && steps.every((s) => s.kind === 'cut' && s.mode === 'union'))
@@ -271,123 +272,4 @@ export class Evaluator {
       }
     return inside;
   }
-}
-
-interface Operand {
-  id: string;
-  name: string;
-  mesh: PolyMesh;
-  matrix: Matrix;
-  failed?: string;
-  /** Another operand before it holds all of it, so it changes nothing: A ∪ (B ∪ C) ∪ C = A ∪ (B ∪ C). */
-  inside: boolean;
-}
-interface Context {
-  /** What is built is to be exported, not looked at while working. */
-  final: boolean;
-  limits: Limits;
-  piece: Piece;
-  operands: Operand[];
-}
-interface Ran {
-  mesh: PolyMesh;
-  key: string;
-  warning?: string;
-}
-
-const RUN: {
-  cut: (m: PolyMesh, s: CutStep, c: Context) => Ran;
-  bevel: (m: PolyMesh, s: BevelStep, c: Context) => Ran;
-  smooth: (m: PolyMesh, s: SmoothStep, c: Context) => Ran;
-  normals: (m: PolyMesh, s: NormalsStep, c: Context) => Ran;
-} = {
-  cut: runCut,
-  bevel: runBevel,
-  smooth: runSmooth,
-  normals: runNormals,
-};
-
-const MODE_SIGN = { subtract: '−', union: '+', intersect: '∩' } as const;
-
-function runCut(mesh: PolyMesh, step: CutStep, { piece, operands }: Context): Ran {
-  const key = `${MODE_SIGN[step.mode]} ${operands.length}`;
-  if (!operands.length) return { mesh, key, warning: 'All cutters are switched off.' };
-  if (!faceCount(mesh) && step.mode !== 'union') return { mesh, key, warning: 'Nothing is left to cut.' };
-  const cutters = operands
-    .filter((o) => !o.inside)
-    .map((o) => ({ id: o.id, name: o.name, mesh: placed(o.mesh, o.matrix) }));
-  const host = { mesh, name: piece.name ?? piece.id, id: piece.id };
-  const result = cut(host, cutters, step.mode, step.join ?? true);
-  const failed = operands.find((o) => o.failed);
-  return {
-    mesh: result.mesh,
-    key,
-    warning: failed
-      ? `“${failed.name}” has a step that failed: ${failed.failed}`
-      : !faceCount(result.mesh)
-        ? 'The cut leaves nothing of the piece.'
-        : !result.report.touched
-          ? 'No cutter touches the piece.'
-          : undefined,
-  };
-}
-
-const placedCache = new WeakMap<PolyMesh, Map<string, PolyMesh>>();
-
-/** The operand in the host's frame, cached so that an unmoved cutter stays the same mesh. */
-function placed(mesh: PolyMesh, matrix: Matrix): PolyMesh {
-  let byMatrix = placedCache.get(mesh);
-  if (!byMatrix) placedCache.set(mesh, (byMatrix = new Map()));
-  const key = matrix.join();
-  let out = byMatrix.get(key);
-  if (!out) {
-    if (byMatrix.size > 4) byMatrix.clear();
-    out = transformMesh(mesh, matrix);
-    if (isSound(mesh)) markSound(out);
-    byMatrix.set(key, out);
-  }
-  return out;
-}
-
-function runBevel(mesh: PolyMesh, step: BevelStep, { limits }: Context): Ran {
-  const scope = step.scope ?? { rule: 'sharp' as const, angle: 30 };
-  const edges = edgesInScope(mesh, scope);
-  refuseTooMany({ title: STEP_TITLES.bevel }, facesBevelled(mesh, edges, step.segments ?? 3), limits.faces);
-  const { mesh: out, report } = bevel(mesh, edges, {
-    width: step.width,
-    segments: step.segments ?? 3,
-    profile: step.profile ?? 1,
-    clamp: step.clamp ?? true,
-  });
-  const key = `${Number(step.width.toPrecision(4))} mm · ${step.segments ?? 3} seg`;
-  if (!report.roundedEdges) return { mesh: out, key, warning: 'No edge is in scope.' };
-  const stopped = report.stoppedGroups
-    ? `${report.stoppedGroups} of ${report.groups} runs of edges stop early, the first at ${Number(report.reachedWidth.toPrecision(3))} mm.`
-    : undefined;
-  return { mesh: out, key, warning: stopped };
-}
-
-function runSmooth(mesh: PolyMesh, step: SmoothStep, { final, limits }: Context): Ran {
-  const wanted = final ? (step.exportLevels ?? 3) : (step.levels ?? 2);
-  let levels = wanted;
-  while (levels > 0 && mesh.corners.length * 4 ** (levels - 1) > limits.faces) levels--;
-  return {
-    mesh: levels && step.limit ? ontoLimit(subdivide(mesh, levels)) : subdivide(mesh, levels),
-    key: `${levels} ${levels === 1 ? 'level' : 'levels'}`,
-    warning:
-      levels < wanted
-        ? `Stopped at ${levels} levels: more would make over ${limits.faces / 1e6} million faces.`
-        : undefined,
-  };
-}
-
-function runNormals(mesh: PolyMesh, step: NormalsStep): Ran {
-  const weight = step.weight ?? 'area';
-  const out = shade(mesh, {
-    hardAngle: step.hardAngle ?? 40,
-    weight,
-    rank: step.rank ?? true,
-    cutOff: step.cutOff ?? 0,
-  });
-  return { mesh: out, key: `${weight} · ${step.hardAngle ?? 40}°` };
 }

@@ -1,4 +1,5 @@
 /** Finding commands by what a person types: starts of words first, other words people try after, noise never. */
+import { STEPS } from '@urnsmith/core/steps/steps';
 import type { Command } from './command';
 
 /** Words people try that are not in a command's name, by its id. */
@@ -88,6 +89,13 @@ const OTHER_WORDS: Record<string, string> = {
   'go-scenes': 'open library files import home',
 };
 
+/** What kinds of step say of themselves. */
+const STEP_WORDS = new Map<string, string>(
+  Object.values(STEPS).flatMap(({ kind, adds }) =>
+    adds?.words ? [[`add-step-${kind}`, adds.words] as const] : [],
+  ),
+);
+
 const words = (text: string): string[] =>
   text
     .toLowerCase()
@@ -102,7 +110,7 @@ export function rank(command: Pick<Command, 'id' | 'title'>, typed: string): num
   const asked = words(typed);
   if (!asked.length) return 1;
   const name = words(command.title);
-  const other = words(OTHER_WORDS[command.id] ?? '');
+  const other = words(OTHER_WORDS[command.id] ?? STEP_WORDS.get(command.id) ?? '');
   let sum = 0;
   let named = false;
   for (const [i, w] of asked.entries()) {

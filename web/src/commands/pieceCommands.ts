@@ -1,4 +1,5 @@
 /** Commands on whole pieces: adding, cutting, building, arranging. */
+import { STEPS } from '@urnsmith/core/steps/steps';
 import type { PrimitiveKind } from '@urnsmith/core/primitives/index';
 import { PRIMITIVE_TITLES } from '@urnsmith/core/primitives/index';
 import {
@@ -156,6 +157,22 @@ export const PIECE_COMMANDS: Command[] = [
     enabled: some,
     run: smooth,
   },
+  ...Object.values(STEPS).flatMap(({ kind, adds }): Command[] =>
+    adds
+      ? [
+          {
+            id: `add-step-${kind}`,
+            title: adds.title,
+            group: 'Build',
+            enabled: some,
+            run: () => {
+              const id = s().active;
+              if (id) addStep(id, adds.step, adds.title);
+            },
+          },
+        ]
+      : [],
+  ),
   {
     id: 'before-after',
     title: 'Shading before / after',

@@ -13,7 +13,7 @@ import {
   type Primitive,
   type PrimitiveKind,
 } from '@urnsmith/core/primitives/index';
-import { LANE_OF, STEP_TITLES, type CutStep, type Step } from '@urnsmith/core/steps/kinds';
+import { laneOf, STEPS, type CutStep, type Step } from '@urnsmith/core/steps/steps';
 import { bench } from './benchSlice';
 import { acted, broughtAgain, headOf, previewed, tookBack } from './documentSlice';
 import { saver } from './saving';
@@ -264,13 +264,13 @@ export function moveStep(id: string, from: number, to: number): void {
   const steps = pieces().find((p) => p.id === id)?.steps;
   const step = steps?.[from];
   if (!steps || !step || from === to || !steps[to]) return;
-  if (LANE_OF[step.kind] !== LANE_OF[steps[to].kind]) {
-    notice(`${STEP_TITLES[step.kind]} steps stay in the ${LANE_OF[step.kind]} lane.`, false, 'problem');
+  if (laneOf(step) !== laneOf(steps[to])) {
+    notice(`${STEPS[step.kind].title} steps stay in the ${laneOf(step)} lane.`, false, 'problem');
     return;
   }
   const after = steps.filter((_, i) => i !== from);
   after.splice(to, 0, step);
-  if (editPiece(id, `Move the ${STEP_TITLES[step.kind].toLowerCase()} step`, (p) => ({ ...p, steps: after })))
+  if (editPiece(id, `Move the ${STEPS[step.kind].title.toLowerCase()} step`, (p) => ({ ...p, steps: after })))
     store.dispatch(bench.stepChosen(to));
 }
 
@@ -278,7 +278,7 @@ export function moveStep(id: string, from: number, to: number): void {
 export function shiftStep(id: string, index: number, by: -1 | 1): void {
   const steps = pieces().find((p) => p.id === id)?.steps ?? [];
   for (let k = index + by; k >= 0 && k < steps.length; k += by)
-    if (LANE_OF[steps[k].kind] === LANE_OF[steps[index].kind]) return moveStep(id, index, k);
+    if (laneOf(steps[k]) === laneOf(steps[index])) return moveStep(id, index, k);
 }
 
 /** Nests a piece in another (or nowhere), keeping it where it is in the world. */

@@ -1,7 +1,7 @@
 /** What is in hand on the Bench: selection, tool, look of the surface. */
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 import type { Matrix } from '@urnsmith/core/mesh/transform';
-import type { Lane } from '@urnsmith/core/steps/kinds';
+import type { Lane } from '@urnsmith/core/steps/steps';
 import { ELEMENT_SETTINGS, type ElementSettings, type SnapKind } from './elementSettings';
 
 export type Tool = 'select' | 'move' | 'turn' | 'resize';

@@ -5,7 +5,7 @@ import { dependents } from '@urnsmith/core/document/graph';
 import type { Piece } from '@urnsmith/core/document/schema';
 import type { Fault } from '@urnsmith/core/mesh/errors';
 import { buffersOf, type Display } from '@urnsmith/core/steps/display';
-import { inLaneOrder, LANES, LANE_OF, type Lane } from '@urnsmith/core/steps/kinds';
+import { aboutPiece, heedsPlace, inLaneOrder, LANES, laneOf, type Lane } from '@urnsmith/core/steps/steps';
 import type { Selection } from '@urnsmith/core/select/selection';
 import type { CageShape } from '@urnsmith/core/steps/cage';
 import type { Answer, Question, Reply } from './build.worker';
@@ -45,12 +45,14 @@ class Builds {
     const moved = movedPieces(before, pieces);
     this.pieces = pieces;
     for (const id of this.results.keys()) if (!pieces.some((p) => p.id === id)) this.results.delete(id);
-    const affected = dependents(pieces, [...changed, ...moved]);
+    const stirred = new Set([...changed, ...moved]);
+    const bystanders = pieces.filter((p) => (p.steps ?? []).some((s) => stirred.has(aboutPiece(s) ?? '')));
+    const affected = dependents(pieces, [...stirred, ...bystanders.map((p) => p.id)]);
     const shapes = new Set(changed);
     for (const p of pieces) {
-      // A piece that only moved keeps its shape, unless cutters of it stayed behind.
-      const users = (p.steps ?? []).some((s) => s.kind === 'cut');
-      if (shapes.has(p.id) || (affected.has(p.id) && users)) this.request(p.id);
+      // A piece that only moved keeps its shape, unless what it works with stayed behind.
+      const heeds = (p.steps ?? []).some(heedsPlace);
+      if (shapes.has(p.id) || (affected.has(p.id) && heeds)) this.request(p.id);
     }
     this.tell();
   }
@@ -218,8 +220,7 @@ function movedPieces(before: Map<string, Piece>, after: Piece[]): string[] {
 }
 
 function stepsBefore(piece: Piece, lane: Lane): number {
-  return inLaneOrder(piece.steps ?? []).filter((s) => LANES.indexOf(LANE_OF[s.kind]) < LANES.indexOf(lane))
-    .length;
+  return inLaneOrder(piece.steps ?? []).filter((s) => LANES.indexOf(laneOf(s)) < LANES.indexOf(lane)).length;
 }
 
 export const builds = new Builds();

@@ -5,7 +5,7 @@ import { Plus, TriangleAlert, CircleX } from 'lucide-react';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { PRIMITIVE_TITLES, type Primitive } from '@urnsmith/core/primitives/index';
 import { formatNumber } from '@urnsmith/core/document/expression';
-import { LANES, LANE_OF, STEP_TITLES, type Lane, type Step } from '@urnsmith/core/steps/kinds';
+import { LANES, laneOf, STEPS, type Lane, type Step } from '@urnsmith/core/steps/steps';
 import type { StepReport } from '@urnsmith/core/steps/evaluate';
 import { commandById } from '../../commands/commands';
 import { moveStep, shiftStep } from '../../state/actions';
@@ -61,6 +61,7 @@ const milliseconds = (ms: number): string => (ms < 1 ? '< 1 ms' : `${Math.round(
 const OFFERS: Partial<Record<Lane, string>> = {
   Cut: 'cut-subtract',
   Edge: 'round',
+  Repeat: 'add-step-mirror',
   Smooth: 'smooth',
   Shade: 'normals',
 };
@@ -76,7 +77,7 @@ const LaneView = memo(function LaneView({ lane, piece, reports }: LaneProps) {
   const stage = useApp((s) => s.bench.stage);
   const steps = (piece.steps ?? [])
     .map((step, index) => ({ step, index }))
-    .filter(({ step }) => LANE_OF[step.kind] === lane);
+    .filter(({ step }) => laneOf(step) === lane);
   const offer = OFFERS[lane];
   const empty = lane !== 'Form' && steps.length === 0;
   return (
@@ -181,15 +182,8 @@ const beadKey = (r: StepReport): string =>
 
 export function stepTitle(step: Step, pieces: Piece[]): string {
   if (step.name) return step.name;
-  if (step.kind === 'cut')
-    return step.cutters.length === 1
-      ? (pieces.find((p) => p.id === step.cutters[0])?.name ?? 'Cut')
-      : `${step.cutters.length} cutters`;
-  if (step.kind === 'bevel') {
-    const rule = step.scope?.rule ?? 'sharp';
-    return rule === 'rims' ? 'Rims' : rule === 'all' ? 'All edges' : 'Sharp edges';
-  }
-  return STEP_TITLES[step.kind];
+  const { label, title } = STEPS[step.kind];
+  return label?.(step as never, (id) => pieces.find((p) => p.id === id)?.name ?? title) ?? title;
 }
 
 function baseTitle({ base, actions }: Piece): string {

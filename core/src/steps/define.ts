@@ -1,0 +1,107 @@
+/**
+ * The contract of a kind of live step: everything the program knows of it stands in one file under `kinds/` and comes
+ * from there to the schemas, the checks, the evaluator, the Card, the strip and the commands.
+ */
+import { Type, type Static, type TLiteral, type TObject, type TProperties } from 'typebox';
+import type { PolyMesh } from '../mesh/PolyMesh';
+import type { Matrix } from '../mesh/transform';
+import type { Limits } from '../ops/operation';
+import type { Lane } from './lanes';
+
+/** Keys every step has. */
+export const COMMON = {
+  id: Type.Optional(Type.String({ minLength: 1, maxLength: 64 })),
+  name: Type.Optional(Type.String({ maxLength: 120 })),
+  off: Type.Optional(Type.Boolean()),
+};
+
+export type StepSchemaOf<K extends string, P extends TProperties> = TObject<
+  typeof COMMON & { kind: TLiteral<K> } & P
+>;
+export type StepOf<K extends string, P extends TProperties> = Static<StepSchemaOf<K, P>>;
+
+/** Another piece's result, brought to where it stands to the piece that is built. */
+export interface Operand {
+  id: string;
+  name: string;
+  mesh: PolyMesh;
+  matrix: Matrix;
+  /** What went wrong in its own build. */
+  failed?: string;
+  /** Another operand before it holds all of it, so it changes nothing: A ∪ (B ∪ C) ∪ C = A ∪ (B ∪ C). */
+  inside: boolean;
+}
+
+export interface StepContext {
+  piece: { id: string; name?: string };
+  operands: Operand[];
+  /** From the frame the step works in (`frame`) to the piece's own. */
+  frame: Matrix;
+  /** What is built is to be exported, not looked at while working. */
+  final: boolean;
+  limits: Limits;
+}
+
+export interface StepOutcome {
+  mesh: PolyMesh;
+  /** The key number for its bead, e.g. `−12` or `2 mm`. */
+  key: string;
+  /** Something a person should look at; the result still stands. */
+  warning?: string;
+}
+
+/** How the Card shows a parameter, in the order given; what is left out here is not shown. */
+export interface StepField<S> {
+  key: Extract<keyof S, string>;
+  /** In place of the schema's title. */
+  label?: string;
+  /** Shown only then. */
+  when?: (step: S) => boolean;
+  /** A choice that heads the Card, across its width and without a label beside it. */
+  wide?: true;
+  /** Per option of a choice, what it means. */
+  hints?: Readonly<Record<string, string>>;
+  /** Words under the field, left to right. */
+  captions?: ReadonlyArray<string>;
+  /** How much one pixel of dragging changes. */
+  perPixel?: number;
+}
+
+export interface StepDefinition<K extends string, P extends TProperties> {
+  kind: K;
+  title: string;
+  lane: Lane;
+  /** One step of it, as a recipe has it; the docs show it and random tests begin from it. */
+  example: StepOf<K, P>;
+  params: P;
+  fields: ReadonlyArray<StepField<StepOf<K, P>>>;
+  /** The command that adds one, and what else people search for; kinds that need other pieces are added by theirs. */
+  adds?: { title: string; words?: string; step: StepOf<K, P> };
+  /** Name of its bead when a person gave none. */
+  label?(step: StepOf<K, P>, nameOf: (piece: string) => string): string;
+  /** The results a step works with, by piece id. */
+  operands?(step: StepOf<K, P>): string[];
+  /** The place a step works about; the piece's own origin when left out. */
+  about?(step: StepOf<K, P>): About;
+  /** It changes how faces are shaded and nothing else. */
+  shadesOnly?: true;
+  /** Pure and deterministic. @throws OperationError */
+  run(mesh: PolyMesh, step: StepOf<K, P>, context: StepContext): StepOutcome;
+}
+
+/** A frame to work about: the piece's own, the world's, another piece's, or a peg's as it was when it was named. */
+export type About = 'piece' | 'world' | { piece: string } | { peg: Matrix };
+
+export type StepKindOf<K extends string, P extends TProperties> = Readonly<StepDefinition<K, P>> & {
+  readonly schema: StepSchemaOf<K, P>;
+};
+
+export function defineStep<const K extends string, P extends TProperties>(
+  d: StepDefinition<K, P>,
+): StepKindOf<K, P> {
+  const schema = Type.Object(
+    { ...COMMON, kind: Type.Literal(d.kind), ...d.params },
+    { additionalProperties: false },
+  ) as unknown as StepSchemaOf<K, P>;
+  return { ...d, schema };
+}

@@ -1,0 +1,76 @@
+/** Cut: other pieces taken from, added to or shared with this one. */
+import { Type } from 'typebox';
+import { carryingList, reference } from '../../document/references';
+import { faceCount, type PolyMesh } from '../../mesh/PolyMesh';
+import { transformMesh, type Matrix } from '../../mesh/transform';
+import { cut as cutSolids } from '../../solid/boolean';
+import { isSound, markSound } from '../../solid/Solid';
+import { defineStep } from '../define';
+
+const MODE_SIGN = { subtract: '−', union: '+', intersect: '∩' } as const;
+
+export const cut = defineStep({
+  kind: 'cut',
+  title: 'Cut',
+  lane: 'Cut',
+  example: { kind: 'cut', mode: 'subtract', cutters: ['hole'] },
+  params: {
+    mode: Type.Union([Type.Literal('subtract'), Type.Literal('union'), Type.Literal('intersect')], {
+      default: 'subtract',
+      title: 'Mode',
+    }),
+    cutters: carryingList('pieces', 'operand', { minItems: 0, maxItems: 1000 }),
+    /** Flat neighbours from different operands become one face. */
+    join: Type.Optional(Type.Boolean({ title: 'Join flat neighbours', default: true })),
+    /** Cutters that are switched off for now. */
+    resting: Type.Optional(Type.Array(reference('pieces', 'mention'), { maxItems: 1000 })),
+  },
+  fields: [{ key: 'mode', wide: true }, { key: 'cutters' }, { key: 'join' }],
+  label: ({ cutters }, nameOf) => (cutters.length === 1 ? nameOf(cutters[0]) : `${cutters.length} cutters`),
+  operands: activeCutters,
+  run(mesh, step, { piece, operands }) {
+    const key = `${MODE_SIGN[step.mode]} ${operands.length}`;
+    if (!operands.length) return { mesh, key, warning: 'All cutters are switched off.' };
+    if (!faceCount(mesh) && step.mode !== 'union') return { mesh, key, warning: 'Nothing is left to cut.' };
+    const cutters = operands
+      .filter((o) => !o.inside)
+      .map((o) => ({ id: o.id, name: o.name, mesh: placed(o.mesh, o.matrix) }));
+    const host = { mesh, name: piece.name ?? piece.id, id: piece.id };
+    const result = cutSolids(host, cutters, step.mode, step.join ?? true);
+    const failed = operands.find((o) => o.failed);
+    return {
+      mesh: result.mesh,
+      key,
+      warning: failed
+        ? `“${failed.name}” has a step that failed: ${failed.failed}`
+        : !faceCount(result.mesh)
+          ? 'The cut leaves nothing of the piece.'
+          : !result.report.touched
+            ? 'No cutter touches the piece.'
+            : undefined,
+    };
+  },
+});
+
+/** The cutters of a step that are at work: not switched off, each once. */
+export function activeCutters(step: { cutters: string[]; resting?: string[] }): string[] {
+  const resting = new Set(step.resting);
+  return [...new Set(step.cutters)].filter((c) => !resting.has(c));
+}
+
+const placedCache = new WeakMap<PolyMesh, Map<string, PolyMesh>>();
+
+/** The operand in the host's frame, cached so that an unmoved cutter stays the same mesh. */
+function placed(mesh: PolyMesh, matrix: Matrix): PolyMesh {
+  let byMatrix = placedCache.get(mesh);
+  if (!byMatrix) placedCache.set(mesh, (byMatrix = new Map()));
+  const key = matrix.join();
+  let out = byMatrix.get(key);
+  if (!out) {
+    if (byMatrix.size > 4) byMatrix.clear();
+    out = transformMesh(mesh, matrix);
+    if (isSound(mesh)) markSound(out);
+    byMatrix.set(key, out);
+  }
+  return out;
+}

@@ -1,0 +1,56 @@
+/** What the program asks of steps: their types, schemas, lanes and titles, all from the list of kinds. */
+import { Type, type Static, type TSchema } from 'typebox';
+import type { StepDefinition, StepField } from './define';
+import { STEP_LIST } from './kinds';
+import { LANES, type Lane } from './lanes';
+
+export { LANES, type Lane } from './lanes';
+export { activeCutters } from './kinds/cut';
+
+export type Step = Static<(typeof STEP_LIST)[number]['schema']>;
+export type StepKind = Step['kind'];
+export type StepOfKind<K extends StepKind> = Extract<Step, { kind: K }>;
+export type CutStep = StepOfKind<'cut'>;
+
+/** A kind as one who does not know which one sees it. */
+export interface AnyStepKind extends Omit<
+  StepDefinition<string, never>,
+  'fields' | 'example' | 'adds' | 'params'
+> {
+  kind: StepKind;
+  example: Step;
+  adds?: { title: string; words?: string; step: Step };
+  fields: ReadonlyArray<StepField<Step>>;
+  schema: TSchema & { properties: Record<string, TSchema> };
+}
+
+export const STEPS = Object.fromEntries(STEP_LIST.map((d) => [d.kind, d])) as unknown as Readonly<
+  Record<StepKind, AnyStepKind>
+>;
+
+type SchemasOf<L extends ReadonlyArray<{ schema: TSchema }>> = { -readonly [I in keyof L]: L[I]['schema'] };
+export const StepSchema = Type.Union(
+  STEP_LIST.map((d) => d.schema) as unknown as SchemasOf<typeof STEP_LIST>,
+);
+
+export const laneOf = (step: { kind: StepKind }): Lane => STEPS[step.kind].lane;
+
+/** Steps in the order they are worked: by lane, and within a lane as they were added. */
+export function inLaneOrder<S extends { kind: StepKind }>(steps: ReadonlyArray<S>): S[] {
+  return steps
+    .map((step, i) => ({ step, i, lane: LANES.indexOf(laneOf(step)) }))
+    .sort((a, b) => a.lane - b.lane || a.i - b.i)
+    .map(({ step }) => step);
+}
+
+/** Whether what the step makes depends on where its piece stands among others. */
+export function heedsPlace(step: Step): boolean {
+  const { operands, about } = STEPS[step.kind];
+  if (operands) return true;
+  if (!about || !('about' in step)) return false;
+  return (step.about ?? 'piece') !== 'piece';
+}
+
+/** The piece a step works about, if it names one. */
+export const aboutPiece = (step: Step): string | null =>
+  'about' in step && typeof step.about === 'object' ? step.about.piece : null;

@@ -1,0 +1,226 @@
+/** The fields of a step's parameters, made from its kind: numbers, choices, ticks, rows, and the few with a shape of their own. */
+import { Toggle } from 'radix-ui';
+import type { Piece } from '@urnsmith/core/document/schema';
+import type { StepField } from '@urnsmith/core/steps/define';
+import type { Scope } from '@urnsmith/core/steps/scope';
+import { STEPS, type CutStep, type Step } from '@urnsmith/core/steps/steps';
+import { transformOf } from '@urnsmith/core/mesh/transform';
+import { editStep, preview } from '../../state/actions';
+import { useApp } from '../../state/store';
+import { CheckField, ListField, RowField, SchemaField, type FieldSchema } from '../../ui/fields';
+import { NumberField } from '../../ui/NumberField';
+import { Segmented } from '../../ui/Segmented';
+import { CutterList } from './CutterList';
+import type { StepProps } from './StepCard';
+
+type Values = Record<string, unknown>;
+
+export function StepFields(props: StepProps) {
+  const { step } = props;
+  const { fields } = STEPS[step.kind];
+  return (
+    <>
+      {fields
+        .filter((f) => f.when?.(step) ?? true)
+        .map((f) => (
+          <OneField key={f.key} {...props} field={f} />
+        ))}
+    </>
+  );
+}
+
+const withStep = (piece: Piece, index: number, step: Step): Piece => ({
+  ...piece,
+  steps: piece.steps!.map((s, i) => (i === index ? step : s)),
+});
+
+interface FieldProps extends StepProps {
+  field: StepField<Step>;
+}
+
+function OneField({ piece, index, step, field }: FieldProps) {
+  const key: string = field.key;
+  const kind = STEPS[step.kind];
+  const schema = kind.schema.properties[key] as FieldSchema & { default?: unknown };
+  const label = field.label ?? schema.title ?? key;
+  const value = (step as Values)[key] ?? schema.default;
+  const name = `${kind.title}: ${label.toLowerCase()}`;
+  const put = (change: Values): void => {
+    editStep(piece.id, index, name, (s) => ({ ...s, ...change }) as Step);
+  };
+  const show = (change: Values): void =>
+    preview({ [piece.id]: withStep(piece, index, { ...step, ...change } as Step) });
+  const set = (v: unknown): void => put({ [key]: v });
+  if (key === 'scope') return <ScopeFields value={value as Scope | undefined} onShow={show} onPut={put} />;
+  if (key === 'cutters') return <CutterList piece={piece} index={index} step={step as CutStep} />;
+  if (key === 'about') return <AboutField piece={piece} value={value as AboutValue} onPut={put} />;
+  if (schema.type === 'boolean')
+    return (
+      <CheckField checked={value === true} onChange={set}>
+        {label[0].toLowerCase() + label.slice(1)}
+      </CheckField>
+    );
+  if (schema.anyOf) {
+    const choice = (
+      <Segmented
+        label={label}
+        className={field.wide && 'wide'}
+        value={value as string}
+        options={schema.anyOf.map((o) => ({ value: o.const, label: o.const, hint: field.hints?.[o.const] }))}
+        onChange={set}
+      />
+    );
+    if (field.wide) return choice;
+    return (
+      <div className="field choice">
+        <span className="lab">{label}</span>
+        {choice}
+      </div>
+    );
+  }
+  if (schema.type === 'array' && Array.isArray(schema.items))
+    return (
+      <RowField
+        label={label}
+        unit={schema.unit}
+        names={schema.items.map((i) => i.title ?? '')}
+        values={value as number[]}
+        schema={schema.items}
+        measure={schema.unit}
+        onPreview={(v) => show({ [key]: v })}
+        onCommit={set}
+      />
+    );
+  if (schema.type === 'array')
+    return (
+      <SeveralField label={label} options={optionsIn(schema)} value={value as string[]} onChange={set} />
+    );
+  return (
+    <>
+      <SchemaField
+        schema={schema}
+        label={label}
+        value={value as number}
+        {...(field.perPixel && { step: field.perPixel })}
+        onPreview={(v) => show({ [key]: v })}
+        onCommit={set}
+      />
+      {field.captions && (
+        <div className="axisNames" aria-hidden>
+          {field.captions.map((c) => (
+            <span key={c}>{c}</span>
+          ))}
+        </div>
+      )}
+    </>
+  );
+}
+
+const optionsIn = (schema: FieldSchema): string[] =>
+  ((schema.items as FieldSchema).anyOf ?? []).map((o) => o.const);
+
+interface SeveralProps {
+  label: string;
+  options: string[];
+  value: string[];
+  onChange: (v: string[]) => void;
+}
+
+/** Any of a few, at least one. */
+function SeveralField({ label, options, value, onChange }: SeveralProps) {
+  return (
+    <div className="field choice">
+      <span className="lab">{label}</span>
+      <div className="seg" role="group" aria-label={label}>
+        {options.map((o) => (
+          <Toggle.Root
+            key={o}
+            pressed={value.includes(o)}
+            onPressedChange={(on) => {
+              const next = options.filter((x) => (x === o ? on : value.includes(x)));
+              if (next.length) onChange(next);
+            }}
+          >
+            {o}
+          </Toggle.Root>
+        ))}
+      </div>
+    </div>
+  );
+}
+
+interface ScopeProps {
+  value: Scope | undefined;
+  onShow: (change: Values) => void;
+  onPut: (change: Values) => void;
+}
+
+function ScopeFields({ value, onShow, onPut }: ScopeProps) {
+  const scope: Scope = value ?? { rule: 'sharp', angle: 30 };
+  return (
+    <>
+      <Segmented
+        label="Scope"
+        className="wide"
+        value={scope.rule}
+        options={[
+          { value: 'rims', label: 'rims', hint: 'Edges made by cuts' },
+          { value: 'sharp', label: 'sharp', hint: 'Edges sharper than an angle' },
+          { value: 'all', label: 'all', hint: 'Every edge' },
+        ]}
+        onChange={(rule) => onPut({ scope: rule === 'sharp' ? { rule, angle: 30 } : { rule } })}
+      />
+      {scope.rule === 'sharp' && (
+        <NumberField
+          label="Sharper than"
+          value={scope.angle}
+          unit="°"
+          minimum={0}
+          maximum={180}
+          onPreview={(angle) => onShow({ scope: { rule: 'sharp', angle } })}
+          onCommit={(angle) => onPut({ scope: { rule: 'sharp', angle } })}
+        />
+      )}
+    </>
+  );
+}
+
+type AboutValue = 'piece' | 'world' | 'peg' | { piece: string };
+
+/** What a step works about: the piece, the world, the peg as it stands now, or another piece. */
+function AboutField({
+  piece,
+  value,
+  onPut,
+}: {
+  piece: Piece;
+  value: AboutValue;
+  onPut: (change: Values) => void;
+}) {
+  const peg = useApp((s) => s.bench.peg);
+  const pieces = useApp((s) => s.document.pieces);
+  const others = pieces.filter((p) => p.id !== piece.id);
+  const at = typeof value === 'object' ? `piece ${value.piece}` : value;
+  const options = [
+    'piece',
+    'world',
+    ...(peg || value === 'peg' ? ['peg'] : []),
+    ...others.map((p) => `piece ${p.id}`),
+  ];
+  const names: Record<string, string> = { piece: 'its own origin', world: 'the world', peg: 'the peg' };
+  for (const p of others) names[`piece ${p.id}`] = p.name ?? p.id;
+  return (
+    <ListField
+      label="About"
+      value={at}
+      options={options}
+      names={names}
+      onChange={(v) => {
+        if (v.startsWith('piece ')) return onPut({ about: { piece: v.slice(6) }, peg: undefined });
+        if (v !== 'peg' || !peg) return onPut({ about: v, peg: undefined });
+        const { move, turn } = transformOf(peg);
+        onPut({ about: 'peg', peg: { move, turn } });
+      }}
+    />
+  );
+}
