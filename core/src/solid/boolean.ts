@@ -18,12 +18,14 @@ import { kernel } from './kernel';
 import { divideDoubled } from '../mesh/makeManifold';
 import { TOLERANCE } from '../mesh/tolerance';
 import { exactOf, movedBody, type Exact } from './exact';
-import { flushPairs, partOperands } from './flush';
+import { flushPairs } from './flush';
+import { partOperands } from './partOperands';
+import type { CutMode, CutResult } from './cutResult';
 import type { Operand } from './Groups';
 import { rebuild } from './rebuild';
 import { markSound, solidOf, trimSolids } from './Solid';
 
-export type CutMode = 'subtract' | 'union' | 'intersect';
+export type { CutMode, CutResult } from './cutResult';
 
 export interface Cutter {
   /** In the host's frame. */
@@ -31,16 +33,6 @@ export interface Cutter {
   name: string;
   /** Piece id, for messages and for rim codes. */
   id: string;
-}
-
-export interface CutResult {
-  mesh: PolyMesh;
-  /** Operand per face: 0 the host, i the cutter i−1. */
-  operandOfFace: Uint32Array;
-  /** Source face in that operand. */
-  sourceFace: Uint32Array;
-  /** Faces that were cut, faces that came through as they were; whether the operands touch each other at all. */
-  report: { cutFaces: number; keptFaces: number; rimEdges: number; touched: boolean };
 }
 
 /** The code by which rim edges remember their cutter: 31-bit FNV-1a of the piece's id, never 0. */

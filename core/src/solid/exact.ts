@@ -3,25 +3,30 @@
  * way to hand it doubles. That costs as much as half a cut, so it is done only where digits decide, between faces that
  * lie in one plane.
  */
+import type { PolyMesh } from '../mesh/PolyMesh';
 import type { Manifold } from './kernel';
 import { PositionIndex } from './PositionIndex';
-import type { Solid } from './Solid';
 
 export interface Exact {
   body: Manifold;
   index: PositionIndex;
 }
 
-const cache = new WeakMap<Solid, Exact>();
+/** A mesh with its body in single precision. */
+interface Single extends Readonly<Exact> {
+  readonly mesh: PolyMesh;
+}
+
+const cache = new WeakMap<Single, Exact>();
 
 /** The solid's body in double precision; belongs to the solid. */
-export function exactOf(solid: Solid): Exact {
+export function exactOf(solid: Single): Exact {
   let exact = cache.get(solid);
   if (!exact) cache.set(solid, (exact = build(solid)));
   return exact;
 }
 
-function build(solid: Solid): Exact {
+function build(solid: Single): Exact {
   const { positions } = solid.mesh;
   // Many hand-made bodies have no more digits than single precision holds.
   if (positions.every((x) => Math.fround(x) === x))
@@ -30,7 +35,7 @@ function build(solid: Solid): Exact {
 }
 
 /** Gives the kernel's memory back. */
-export function dropExact(solid: Solid): void {
+export function dropExact(solid: Single): void {
   const exact = cache.get(solid);
   cache.delete(solid);
   exact?.body.delete();
@@ -40,7 +45,7 @@ export function dropExact(solid: Solid): void {
  * The solid's body with its points elsewhere; the caller deletes it.
  * @param to new positions, 3 numbers per vertex
  */
-export function movedBody({ body, index }: Solid, to: Float64Array): Exact {
+export function movedBody({ body, index }: Single, to: Float64Array): Exact {
   const exact = body.warpBatch((points, count) => {
     for (let i = 0; i < 3 * count; i += 3) {
       const v = 3 * index.find(points[i], points[i + 1], points[i + 2]);

@@ -1,7 +1,7 @@
 /** Puts the kernel's triangles back together into the polygons they came from. See boolean.ts. */
 import { makeMesh } from '../mesh/PolyMesh';
 import { separateFans } from '../mesh/separateFans';
-import type { CutMode, CutResult } from './boolean';
+import type { CutMode, CutResult } from './cutResult';
 import { carryOverCut, type Draft } from './carryOverCut';
 import { cleanTriangles, pointsToWeld } from './cleanTriangles';
 import { dropStraight } from './dropStraight';

@@ -4,7 +4,7 @@ import type { CutStep } from '@urnsmith/core/steps/steps';
 import { editStep } from '../../state/actions';
 import { bench } from '../../state/benchSlice';
 import { useAct, useApp } from '../../state/store';
-import type { StepProps } from './StepCard';
+import type { StepProps } from './stepProps';
 
 export function CutterList({ piece, index, step }: StepProps<CutStep>) {
   const act = useAct();

@@ -1,18 +1,12 @@
 /** One step of a build: its fields, as its kind declares them. */
 import { Trash2 } from 'lucide-react';
-import type { Piece } from '@urnsmith/core/document/schema';
-import { STEPS, type Step } from '@urnsmith/core/steps/steps';
+import { STEPS } from '@urnsmith/core/steps/steps';
 import { editStep, removeStep } from '../../state/actions';
 import { useApp } from '../../state/store';
 import { CheckField } from '../../ui/fields';
 import { stepTitle } from './BuildStrip';
 import { StepFields } from './StepFields';
-
-export interface StepProps<S extends Step = Step> {
-  piece: Piece;
-  index: number;
-  step: S;
-}
+import type { StepProps } from './stepProps';
 
 export function StepCard({ piece, index, step }: StepProps) {
   const pieces = useApp((s) => s.document.pieces);

@@ -11,7 +11,7 @@ import { CheckField, ListField, RowField, SchemaField, type FieldSchema } from '
 import { NumberField } from '../../ui/NumberField';
 import { Segmented } from '../../ui/Segmented';
 import { CutterList } from './CutterList';
-import type { StepProps } from './StepCard';
+import type { StepProps } from './stepProps';
 
 type Values = Record<string, unknown>;
 

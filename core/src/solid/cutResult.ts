@@ -1,0 +1,14 @@
+/** What a cut is asked for, and what it gives. */
+import type { PolyMesh } from '../mesh/PolyMesh';
+
+export type CutMode = 'subtract' | 'union' | 'intersect';
+
+export interface CutResult {
+  mesh: PolyMesh;
+  /** Operand per face: 0 the host, i the cutter i−1. */
+  operandOfFace: Uint32Array;
+  /** Source face in that operand. */
+  sourceFace: Uint32Array;
+  /** Faces that were cut, faces that came through as they were; whether the operands touch each other at all. */
+  report: { cutFaces: number; keptFaces: number; rimEdges: number; touched: boolean };
+}

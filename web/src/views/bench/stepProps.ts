@@ -1,0 +1,9 @@
+/** Where a step stands that is shown or edited. */
+import type { Piece } from '@urnsmith/core/document/schema';
+import type { Step } from '@urnsmith/core/steps/steps';
+
+export interface StepProps<S extends Step = Step> {
+  piece: Piece;
+  index: number;
+  step: S;
+}
