@@ -5,7 +5,7 @@ import { clipEars, turn } from '../src/planar/clipEars';
 import { constrainedTriangles } from '../src/planar/constrainedTriangles';
 import { dividePolygon } from '../src/planar/dividePolygon';
 import { locateInFace } from '../src/planar/locateInFace';
-import { planThinRemoval } from '../src/planar/thinFaces';
+import { planThinRemoval, withoutSpikes } from '../src/planar/thinFaces';
 import { meetingPoint } from '../src/solid/sharpenPoints';
 import { makeBlend } from '../src/mesh/layers';
 import { meshFromLoops } from '../src/mesh/PolyMesh';
@@ -172,5 +172,16 @@ describe('self-crossings', () => {
     const crossed = selfCrossings(joinMeshes([ball, shifted(12)]));
     expect(crossed.edges.length).toBeGreaterThan(10);
     expect(crossed.faces.length).toBeGreaterThan(10);
+  });
+});
+
+describe('outlines that run out and back', () => {
+  it('lose their spikes, also over the seam, and keep everything else', () => {
+    const left = (points: number[]): number[] => withoutSpikes(points).map((i) => points[i]);
+    expect(left([1, 2, 3, 4, 3, 2, 5])).toEqual([1, 2, 5]);
+    expect(left([1, 2, 3, 4])).toEqual([1, 2, 3, 4]);
+    const seam = left([9, 1, 2, 3, 1]);
+    expect([...seam].sort()).toEqual([1, 2, 3]);
+    expect(left([1, 2, 1, 2]).length).toBeLessThan(3);
   });
 });

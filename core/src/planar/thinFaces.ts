@@ -57,6 +57,29 @@ export function planThinRemoval(
   return plan.removed.size ? plan : null;
 }
 
+/**
+ * Places of a closed outline that stay when its spikes go: where it runs out to a point and back the same way, it
+ * encloses nothing.
+ */
+export function withoutSpikes(points: ReadonlyArray<number>): number[] {
+  const kept: number[] = points.map((_, i) => i);
+  for (let k = 0, calm = 0; kept.length > 2 && calm < kept.length;) {
+    const n = kept.length;
+    const [before, after] = [kept[(k + n - 1) % n], kept[(k + 1) % n]];
+    if (points[before] === points[after]) {
+      // The tip goes, and one of the two places it was reached from.
+      const gone = new Set([kept[k % n], after]);
+      kept.splice(0, n, ...kept.filter((i) => !gone.has(i)));
+      calm = 0;
+      k = 0;
+    } else {
+      k = (k + 1) % n;
+      calm++;
+    }
+  }
+  return kept;
+}
+
 function isThin(points: number[], p: ArrayLike<number>, reach: number): boolean {
   if (points.length > 64 || !hasLittleArea(points, p, reach)) return false;
   const [a, b] = extremes(points, p);

@@ -7,7 +7,7 @@ import { separateFans } from '../../mesh/separateFans';
 import { nextCorner } from '../../mesh/Topology';
 import { TOLERANCE } from '../../mesh/tolerance';
 import { distance, pointOf, scale, type Vec3 } from '../../mesh/vec3';
-import { planThinRemoval } from '../../planar/thinFaces';
+import { planThinRemoval, withoutSpikes } from '../../planar/thinFaces';
 import { dividePolygon } from '../../planar/dividePolygon';
 import type { Growth } from './bevel';
 import { largestFace } from './layOut';
@@ -72,9 +72,10 @@ class Assembly {
         const f = this.faces[i];
         const loop = f.loop.flatMap((v, k) => [v, ...(sides.get(k) ?? [])]);
         const sources = f.sources.flatMap((s, k) => [s, ...(sides.get(k) ?? []).map(() => s)]);
-        this.faces[i] = { ...f, loop, sources };
+        const kept = withoutSpikes(loop);
+        this.faces[i] = { ...f, loop: kept.map((k) => loop[k]), sources: kept.map((k) => sources[k]) };
       });
-      this.faces = this.faces.filter((_, i) => !plan.removed.has(i));
+      this.faces = this.faces.filter((f, i) => !plan.removed.has(i) && f.loop.length > 2);
     }
   }
   /** Nodes of one outline that ended in the same place become one. */
