@@ -59,16 +59,6 @@ async function openAt(id: string): Promise<void> {
   await h.see('.rows .row');
 }
 
-/** Another tab in place of this one: software rendering does not bear many loads of the page in one. */
-async function freshTab(): Promise<void> {
-  const old = await browser.driver.getWindowHandle();
-  await browser.driver.switchTo().newWindow('tab');
-  const fresh = await browser.driver.getWindowHandle();
-  await browser.driver.switchTo().window(old);
-  await browser.driver.close();
-  await browser.driver.switchTo().window(fresh);
-}
-
 /** Presses a key as the stage hears it, at once, and whatever else in the same moment. */
 const press = (key: string, then = ''): Promise<unknown> =>
   browser.driver.executeScript(
@@ -112,7 +102,6 @@ describe('writes', () => {
     const count = times(12, 50);
     const id = await create('Left', [box('a', 'A')]);
     for (let k = 1; k <= count; k++) {
-      if (k % 8 === 0) await freshTab();
       await openAt(id);
       await h.pick('A');
       await press('l', "location.replace('about:blank')");
