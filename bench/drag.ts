@@ -26,7 +26,7 @@ try {
   await h.pick('Tool');
   await driver.sleep(2500);
   await h.focusStage();
-  await h.keys('m');
+  await h.keys('s');
   await driver.sleep(500);
   const result = await driver.executeAsyncScript<{ total: number[]; own: number[] }>(
     `const done = arguments[0];

@@ -21,7 +21,7 @@ try {
   await on.open('Held', [{ id: 'a', name: 'Ball', base: ball }]);
   await h.until('the ball', async () => /\d/.test(await h.text('.rows [data-name="Ball"] em')), 60000);
   await h.pick('Ball');
-  await on.key('f');
+  await on.key('n');
   await driver.sleep(1000);
   console.log('\nMain thread at 98 304 faces: processor time of its tasks (longest: aim 16 ms)');
   row('while', ['longest', 'all of it']);
@@ -49,10 +49,10 @@ try {
   });
   await on.clickAt(0, 0);
   await on.untilCounts('1 of');
-  await held('extrude', () => on.act('Extrude', 'e'));
+  await held('extrude', () => on.act('Extrude', 'w'));
   await held('bevel', async () => {
     await on.key('9');
-    await on.key('o');
+    await on.key('t');
     await driver.sleep(1500);
   });
   await on.key('0');
@@ -61,8 +61,8 @@ try {
   await on.untilCounts('0 of');
   await on.clickAt(-60, 20);
   await on.untilCounts('1 of');
-  await held('a soft selection', () => on.key(Key.SHIFT, 's'));
-  await on.key('m');
+  await held('a soft selection', () => on.key(Key.SHIFT, 'a'));
+  await on.key('s');
   await held('dragging it softly', () => h.drag(on.canvas, [-60, 20], [30, 20]));
 } finally {
   await browser.close();

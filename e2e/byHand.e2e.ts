@@ -31,7 +31,7 @@ describe('A studded cover plate', () => {
     for (const [label, value] of [['Width', '120'], ['Height', '8'], ['Depth', '80']] as const) await h.type(label, value); // prettier-ignore
     await key('5');
     await key('p');
-    await key('f');
+    await key('n');
     await browser.driver.sleep(300);
     s = await scaleFrom(60);
     await key('8');
@@ -60,19 +60,19 @@ describe('A studded cover plate', () => {
     // A box over the upper face from above picks what is seen: its eight faces.
     await h.drag(canvas, [68 * s, -44 * s], [-136 * s, 87 * s]);
     await untilCounts('8 of');
-    await act('Inset', Key.SHIFT, 'i');
+    await act('Inset', Key.SHIFT, 'e');
     await h.type('Thickness', '6', '.lastAction');
     await h.until('the insets', async () => (await lastAction()).thickness === 6);
     await untilCounts('8 of');
     await act('Make round', 'd');
     await h.type('Radius', '7', '.lastAction');
     await untilCounts('8 of');
-    await act('Extrude', 'e');
+    await act('Extrude', 'w');
     await h.type('Distance', '5', '.lastAction');
     await h.until('the studs', async () => (await lastAction()).distance === 5);
-    await key(Key.ALT, 'l');
+    await key(Key.ALT, 'h');
     await untilCounts('32 of');
-    await act('Bevel', 'o');
+    await act('Bevel', 't');
     await h.type('Width', '1', '.lastAction');
     await h.until('the bevels', async () => (await lastAction()).width === 1);
     expect((await stored())[0].actions!.map((a) => a.op)).toEqual(['ringCut', 'ringCut', 'inset', 'makeRound', 'extrude', 'bevel']); // prettier-ignore
@@ -82,9 +82,9 @@ describe('A studded cover plate', () => {
     const faces = async (): Promise<number> =>
       Number((await h.text('.rows [data-name="Box"] em')).replace(/\s/g, ''));
     const before = await faces();
-    await key(Key.SHIFT, 't');
+    await key(Key.SHIFT, 'y');
     await h.until('the smooth surface', async () => (await faces()) > 8 * before);
-    await key(Key.SHIFT, 't');
+    await key(Key.SHIFT, 'y');
     await h.until('the cage again', async () => (await faces()) === before);
   });
 
@@ -115,7 +115,7 @@ describe('A slice of a toothed drum', () => {
     await h.type('Sides', '24');
     await key('5');
     await key('p');
-    await key('f');
+    await key('n');
     await browser.driver.sleep(300);
     s = await scaleFrom(50, 'radius');
     await key('8');
@@ -127,7 +127,7 @@ describe('A slice of a toothed drum', () => {
       r * s * Math.cos((degrees * Math.PI) / 180),
       -r * s * Math.sin((degrees * Math.PI) / 180),
     ];
-    await key('k');
+    await key('q');
     // From one corner of the rim to the middle and out to another, snapping to the corners.
     await clickAt(...at(0, 50));
     await clickAt(0, 0);
@@ -145,7 +145,7 @@ describe('A slice of a toothed drum', () => {
   it('gets a body by extruding, with its underside filled', async () => {
     await clickAt(25 * s * Math.cos(Math.PI / 6), -25 * s * Math.sin(Math.PI / 6));
     await untilCounts('1 of 1 faces');
-    await act('Extrude', 'e');
+    await act('Extrude', 'w');
     await h.type('Distance', '10', '.lastAction');
     await untilCounts('1 of 7 faces');
     await key('9');
@@ -160,7 +160,7 @@ describe('A slice of a toothed drum', () => {
     // From the right, the second facet of the rim lies between 15° and 30°.
     await clickAt(50 * s * Math.sin((22.5 * Math.PI) / 180), -5 * s);
     await untilCounts('1 of 8 faces');
-    await act('Extrude', 'e');
+    await act('Extrude', 'w');
     await h.type('Distance', '6', '.lastAction');
     await untilCounts('1 of 12 faces');
     await key('1');
@@ -213,7 +213,7 @@ describe('Picking, moving and placing on a gridded slab', () => {
       await h.type(axis, value, '[aria-label="Segments"]');
     await key('5');
     await key('p');
-    await key('f');
+    await key('n');
     await browser.driver.sleep(300);
     s = await scaleFrom(30);
     await key('0');
@@ -223,10 +223,10 @@ describe('Picking, moving and placing on a gridded slab', () => {
   it('boxes what is seen, or through the whole depth', async () => {
     await h.drag(canvas, mm(5, -25), mm(10, 50));
     await untilCounts('5 of');
-    await key(Key.SHIFT, 'v');
+    await key(Key.SHIFT, 'u');
     await h.drag(canvas, mm(5, -25), mm(10, 50));
     await untilCounts('10 of');
-    await key(Key.SHIFT, 'v');
+    await key(Key.SHIFT, 'u');
   });
 
   it('lassoes with Alt, paints with Ctrl, adds and takes away with Shift', async () => {
@@ -268,7 +268,7 @@ describe('Picking, moving and placing on a gridded slab', () => {
     await key('l');
     await untilCounts('14 of 136');
     await clickAt(...mm(5, 0));
-    await key(Key.SHIFT, 'l');
+    await key(Key.SHIFT, 'h');
     await untilCounts('10 of 136');
     await key('8');
     await untilCounts('0 of 68');
@@ -286,10 +286,10 @@ describe('Picking, moving and placing on a gridded slab', () => {
 
   it('moves softly while a tool is in hand, typed numbers retune it, undo takes it back whole', async () => {
     await key('0');
-    await key(Key.SHIFT, 's');
+    await key(Key.SHIFT, 'a');
     await clickAt(...mm(0, 0));
     await untilCounts('1 of 70');
-    await key('m');
+    await key('s');
     await h.drag(canvas, mm(0, 0), mm(8, 0));
     await h.until('the move', async () => (await lastAction()).op === 'transform');
     const moved = await lastAction();
@@ -300,7 +300,7 @@ describe('Picking, moving and placing on a gridded slab', () => {
     expect((await stored())[0].actions).toHaveLength(1);
     await key(Key.CONTROL, 'z');
     await h.until('the slab as it was', async () => (await stored())[0].actions === undefined);
-    await key(Key.SHIFT, 's');
+    await key(Key.SHIFT, 'a');
   });
 
   it('borrows a tool while its key is held', async () => {
@@ -314,7 +314,7 @@ describe('Picking, moving and placing on a gridded slab', () => {
     await clickAt(250, 150);
     await browser.driver.actions().keyUp('t').perform();
     await h.until('the tool given back', async () => (await tool()) === 'Select');
-    await key('t');
+    await key('d');
     expect(await tool()).toBe('Turn');
     await key('a');
   });
@@ -334,7 +334,7 @@ describe('Picking, moving and placing on a gridded slab', () => {
     // From the front, the middle of the slab's front side.
     await clickAt(...mm(5, 0));
     await untilCounts('1 of 68');
-    await key(Key.SHIFT, 'g');
+    await key(Key.SHIFT, 'i');
     await key('7');
     await h.focusStage();
     await browser.driver.actions().sendKeys(' ').perform();
@@ -344,7 +344,7 @@ describe('Picking, moving and placing on a gridded slab', () => {
     expect(t.move).toEqual([5, 0, 20].map((x) => expect.closeTo(x, 6)));
     // Its axis stands out of the side.
     expect(Math.abs(t.turn![0])).toBeCloseTo(90, 6);
-    await key(Key.ALT, 'g');
+    await key(Key.ALT, 'i');
     await h.until('levelled', async () => (await h.text('.toolline b')) === 'Select');
   });
 
@@ -355,7 +355,7 @@ describe('Picking, moving and placing on a gridded slab', () => {
     await h.until('the copy', async () => (await stored()).length === 3);
     await h.type('X', '17', '.placement [aria-label="Move"]');
     await h.focusStage();
-    await h.chord(Key.CONTROL, Key.SHIFT, 'd');
+    await h.chord(Key.ALT, 'r');
     await h.until('the next', async () => (await stored()).length === 4);
     await h.until('its place', async () => Math.abs((await stored())[3].transform!.move![0] - 29) < 1e-6);
     await h.type('Y', '2', '.placement [aria-label="Size"]');

@@ -26,7 +26,7 @@ describe('Points', () => {
     await on.key('0');
     await on.key(Key.CONTROL, 'a');
     await on.untilCounts('8 of 8 points');
-    await on.act('Bevel points', 'o');
+    await on.act('Bevel points', 't');
     await h.type('Segments', '1', '.lastAction');
     await h.type('Width', '3', '.lastAction');
     await h.until('the width', async () => (await on.lastAction()).width === 3);
@@ -44,12 +44,12 @@ describe('Sliding', () => {
     await open({ ...cube, base: { ...cube.base, segments: [2, 2, 2] } as Piece['base'] });
     await on.key('1');
     await on.key('p');
-    await on.key('f');
+    await on.key('n');
     await on.key('0');
     await on.untilCounts('0 of 26 points');
     await on.clickAt(0, 0);
     await on.untilCounts('1 of 26 points');
-    await on.act('Slide', Key.SHIFT, 'r');
+    await on.act('Slide', Key.SHIFT, 'g');
     await h.until('the action', async () => ((await on.lastAction()).toward as number[]).join() === '1,0,0');
     await h.type('X', '0', '.lastAction');
     await h.type('Y', '-1', '.lastAction');
@@ -70,14 +70,14 @@ describe('Edges', () => {
     await open(cube);
     await on.key('1');
     await on.key('p');
-    await on.key('f');
+    await on.key('n');
     await browser.driver.sleep(300);
     const s = await on.scaleFrom(10);
     await on.key('9');
     await on.untilCounts('0 of 12 edges');
     await on.clickAt(10 * s, 0);
     await on.untilCounts('1 of 12 edges');
-    await on.act('Support loops', Key.SHIFT, 'o');
+    await on.act('Support loops', Key.SHIFT, 'r');
     await h.until('both', async () => (await faces('Cube')) === 8);
     await h.type('Distance', '3', '.lastAction');
     const sides = new Set<string>();
@@ -122,7 +122,7 @@ describe('Edges', () => {
     await on.untilCounts('12 of');
     await h.press('Half width', '.card');
     await h.until('the mark', async () => (await on.stored())[0].actions?.length === 1);
-    await on.act('Bevel', 'o');
+    await on.act('Bevel', 't');
     await h.type('Width', '4', '.lastAction');
     await h.type('Segments', '1', '.lastAction');
     await h.until('the bevel', async () => (await on.lastAction()).segments === 1);
@@ -144,7 +144,7 @@ describe('A pattern', () => {
     await open(can);
     await on.key('1');
     await on.key('p');
-    await on.key('f');
+    await on.key('n');
     await browser.driver.sleep(300);
     await on.key('8');
     await on.untilCounts('0 of 14 faces');
@@ -155,7 +155,7 @@ describe('A pattern', () => {
     await h.type('Carry on by', '2');
     await h.press('Carry on 2 times');
     await on.untilCounts('3 of 14 faces');
-    await on.key('e');
+    await on.key('w');
     await h.until('three walls raised', async () => (await faces('Can')) === 14 + 12);
   });
 });
@@ -233,7 +233,7 @@ describe('The view and the placement', () => {
     await open(cube, other);
     await on.key('5');
     await on.key('p');
-    await on.key('f');
+    await on.key('n');
     await browser.driver.sleep(300);
     const s = await on.scaleFrom(10);
     // Both in view: the wheel zooms out, over the handle in the middle too.
@@ -241,8 +241,8 @@ describe('The view and the placement', () => {
     await browser.driver.sleep(400);
     const scale = await on.scaleFrom(10);
     expect(scale).toBeLessThan(s * 0.7);
-    await on.key('m');
     await on.key('s');
+    await on.key('m');
     await h.press('point', '.snaps');
     await h.focusStage();
     const px = (x: number, z: number) => ({

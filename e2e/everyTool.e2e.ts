@@ -91,7 +91,7 @@ async function open(piece: Piece, level: keyof typeof KEY): Promise<void> {
   await h.pick('Slab');
   await on.key('5');
   await on.key('p');
-  await on.key('f');
+  await on.key('n');
   await driver.sleep(300);
   s = await on.scaleFrom(30);
   if (piece === slab) {
@@ -105,7 +105,7 @@ async function open(piece: Piece, level: keyof typeof KEY): Promise<void> {
   await h.pick(piece.name!);
   await on.key('5');
   await on.key('p');
-  await on.key('f');
+  await on.key('n');
   await driver.sleep(300);
   await on.key(KEY[level]);
   await on.untilCounts('0 of');

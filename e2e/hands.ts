@@ -103,6 +103,14 @@ export class HandsOn {
     await this.driver.actions({ async: true }).release().perform();
   }
 
+  /** A key goes down, in the midst of a drag too, and stays down. */
+  holding(key: string): Promise<void> {
+    return this.driver.actions({ async: true }).keyDown(key).perform();
+  }
+  lettingGo(key: string): Promise<void> {
+    return this.driver.actions({ async: true }).keyUp(key).perform();
+  }
+
   /** Drags a thing that moves along while it is dragged. */
   async pull(e: WebElement, by: [number, number]): Promise<void> {
     await this.driver.actions({ async: true }).move({ origin: e }).press().perform();

@@ -27,7 +27,7 @@ async function fromAbove(pieces: Piece[], width: number): Promise<void> {
   await h.pick(pieces[0].name!);
   await on.key('5');
   await on.key('p');
-  await on.key('f');
+  await on.key('n');
   await on.h.driver.sleep(300);
   s = await on.scaleFrom(width / 2);
   middle = [0, 0];
@@ -62,10 +62,10 @@ describe('A drag of points', () => {
     await fromAbove([box('a', 'Plate', [40, 10, 40]), box('b', 'Block', [7, 10, 9], { transform: { move: [28.3, 0, 2.2] } })], 40); // prettier-ignore
     await on.key('0');
     await on.untilCounts('0 of');
-    await on.key('s');
+    await on.key('m');
     await h.press('point', '.snaps');
     await h.press('grid', '.snaps');
-    await on.key('m');
+    await on.key('s');
     await click(20, 20);
     await on.untilCounts('1 of');
     // Near the block's corner at (24.8, 6.7): the held point, at the upper corner of the plate, lands on it.
@@ -83,10 +83,10 @@ describe('A drag of points', () => {
     await fromAbove([box('a', 'Plate', [40, 10, 40])], 40);
     await on.key('0');
     await on.untilCounts('0 of 18 points');
-    await on.key('s');
+    await on.key('m');
     await h.press('point', '.snaps');
     await browser.driver.findElement(By.xpath("//label[contains(., 'weld points')]/input")).click();
-    await on.key('m');
+    await on.key('s');
     await click(0, -20);
     await on.untilCounts('1 of 18 points');
     await dragTo([0, -20], [8, -20], [19.8, -19.7]);
@@ -99,8 +99,8 @@ describe('A drag of points', () => {
   it('goes softly, with a reach the wheel changes on the way', async () => {
     await fromAbove([box('a', 'Plate', [40, 10, 40])], 40);
     await on.key('0');
-    await on.key(Key.SHIFT, 's');
-    await on.key('m');
+    await on.key(Key.SHIFT, 'a');
+    await on.key('s');
     await click(0, 0);
     await on.untilCounts('1 of 18 points');
     await dragTo([0, 0], [3, 2], [5, 4]);
@@ -121,7 +121,7 @@ describe('A drag of points', () => {
     await on.untilCounts('216 of');
     await choose('Draw onto', 'Ball');
     await choose('By the way', 'toward its middle');
-    await on.key('y');
+    await on.key('f');
     await dragTo([0, 0], [2, 0], [4, 0]);
     await letGo();
     await h.until('the ball', async () => (await on.stored())[0].actions?.length === 1);
@@ -171,8 +171,8 @@ describe('The peg', () => {
     await on.key(Key.SHIFT, 'p');
     await click(-10, 10);
     await h.press('peg', '[aria-label="About"]');
-    await on.key('t');
-    await on.key('s');
+    await on.key('d');
+    await on.key('m');
     // The handles stand at the peg: an eighth of the ring about the upright axis, where no other ring is.
     const ring = (84 * 0.92) / s;
     await dragTo(
@@ -195,7 +195,7 @@ describe('The peg', () => {
     await click(0, 20, Key.SHIFT);
     await click(20, 0, Key.SHIFT);
     await on.untilCounts('3 of 18 points');
-    await on.key(Key.SHIFT, 'g');
+    await on.key(Key.SHIFT, 'i');
     await on.key('7');
     await h.focusStage();
     await browser.driver.actions().sendKeys(' ').perform();
@@ -232,7 +232,7 @@ describe('Drawn on the stage', () => {
     await fromAbove([box('a', 'Plate', [40, 10, 40])], 40);
     await on.key('8');
     await on.untilCounts('0 of 16 faces');
-    await on.key(Key.ALT, 's');
+    await on.key(Key.SHIFT, 'q');
     await dragTo([6, -22], [6, 0], [6, 22]);
     await letGo();
     await h.until('the slice', async () => (await on.stored())[0].actions?.length === 1);
@@ -247,7 +247,7 @@ describe('Drawn on the stage', () => {
     expect(((await on.lastAction()).normal as number[]).map(Math.abs)).toEqual([1, 0, 0]);
     // Put away and taken again, it makes a slice of its own, through the whole piece.
     await on.key(Key.ESCAPE);
-    await on.key(Key.ALT, 's');
+    await on.key(Key.SHIFT, 'q');
     await dragTo([4, -21], [4, 0], [4, 21]);
     await letGo();
     await h.until('a second slice', async () => (await on.stored())[0].actions?.length === 2);
@@ -258,7 +258,7 @@ describe('Drawn on the stage', () => {
     await fromAbove([{ ...box('a', 'Plate', [40, 10, 40]), base: { primitive: 'box', width: 40, height: 10, depth: 40 } }], 40); // prettier-ignore
     await on.key('8');
     await on.untilCounts('0 of 6 faces');
-    await on.key('k');
+    await on.key('q');
     await click(-20, -7);
     await click(20, -6.6);
     await click(3, 20, Key.SHIFT);
@@ -282,7 +282,7 @@ describe('Drawn on the stage', () => {
     };
     await fromAbove([sheet], 40);
     await on.key(Key.ESCAPE);
-    await on.key('s');
+    await on.key('m');
     await on.key(Key.ALT, 'c');
     for (const [x, z] of [[-27, -10], [-23, -10], [-23, 5], [-27, 5]]) await click(x + 0.7, z - 0.6); // prettier-ignore
     await on.key(Key.ENTER);
@@ -314,11 +314,11 @@ describe('Parts and wholes', () => {
     await h.press('Join');
     await h.until('one piece', async () => (await on.stored()).length === 1);
     await h.until('all its faces', async () => Number(await h.text('.rows [data-name="Left"] em')) > 30);
-    await on.key(Key.CONTROL, Key.SHIFT, 'j');
+    await on.key('b');
     await h.until('two pieces', async () => (await on.stored()).length === 2);
     expect((await on.stored()).map((p) => p.actions!.at(-1)!.op)).toEqual(['keepFaces', 'keepFaces']);
     await h.pick('Left');
-    await on.key(Key.CONTROL, Key.SHIFT, 'j');
+    await on.key('b');
     await h.until('a word', async () => (await h.text('.notice')).includes('one shell'));
   });
 });

@@ -81,7 +81,6 @@ describe('writes', () => {
     for (let k = 0; k < count; k++) {
       await press('l');
       if (k % 8 === 3) {
-        await press('z');
         await browser.driver.executeScript(
           "document.body.dispatchEvent(new KeyboardEvent('keydown', { key: 'z', ctrlKey: true, bubbles: true }))",
         );
@@ -146,7 +145,7 @@ describe('two windows', () => {
     second = await browser.driver.getWindowHandle();
     await openAt(id);
     await h.pick('B');
-    await press('h');
+    await press('k');
     await browser.driver.switchTo().window(first);
     await h.until(
       'the other window’s change showing here',

@@ -234,7 +234,7 @@ describe('the Card', () => {
     await field.sendKeys(Key.chord(Key.CONTROL, 'a'), '1000', Key.TAB);
     await h.press('Close');
     await h.pick('Block');
-    await on.key('o');
+    await on.key('t');
     await h.type('Segments', '32');
     await h.until('the refusal', async () => (await h.text('.faultBox')).includes('the limit is 1 000'));
     await at.browser.driver.executeScript('localStorage.clear()');

@@ -175,8 +175,8 @@ describe('Bench', () => {
     await h.type('Radius', '10');
     await h.type('Height', '60');
     await h.focusStage();
-    await h.keys('f');
-    await h.keys('m');
+    await h.keys('n');
+    await h.keys('s');
     // The handles stand in the middle of the stage; the X arrow points right and a little down.
     const stage = await h.see('#stage');
     await h.drag(stage, [66, 22], [90, 30]);
@@ -187,18 +187,19 @@ describe('Bench', () => {
     expect((await stored()).undo.at(-1)!.label).toBe('Move Cylinder');
   });
 
-  it('snaps and holds to an axis by key while dragging freely', async () => {
+  it('snaps and holds to the axis nearest to the pointer’s way while dragging freely', async () => {
     await h.type('X', '0', '.placement [aria-label="Move"]');
     await h.focusStage();
-    await h.keys('s');
-    await h.keys('f');
+    await h.keys('m');
+    await h.keys('n');
     const stage = await h.see('#stage');
-    await h.drag(stage, [0, 0], [70, 40], async () => h.keys('z'));
+    await h.drag(stage, [0, 0], [-70, 40], () => h.holding(Key.SHIFT));
+    await h.lettingGo(Key.SHIFT);
     await h.saved();
     const { move } = (await stored()).pieces[1].transform!;
     expect([move![0], move![1]]).toEqual([0, 0]);
     expect(Math.abs(move![2] % 5)).toBe(0);
-    await h.keys('s');
+    await h.keys('m');
     await h.chord(Key.CONTROL, 'z');
     await h.keys('a');
   });
@@ -206,7 +207,7 @@ describe('Bench', () => {
   it('cuts live: the host follows its cutter while it is dragged', async () => {
     await h.pick('Cylinder', 'Box');
     await h.focusStage();
-    await h.keys('k');
+    await h.keys('q');
     await h.until('the cut', async () => (await shownFaces('Box')()) === 4 + 32 + 4);
     expect(await h.text('.bead.on')).toMatch(/Cylinder\n− 1/);
     await h.saved();
@@ -218,8 +219,8 @@ describe('Bench', () => {
     await h.press('Cylinder', '.cutters');
     await h.type('X', '0', '.placement [aria-label="Move"]');
     await h.focusStage();
-    await h.keys('m');
-    await h.chord(Key.SHIFT, 'f');
+    await h.keys('s');
+    await h.chord(Key.SHIFT, 'n');
     const stage = await h.see('#stage');
     let during = 0;
     const faces = await h.text('.rows [data-name="Box"] em');
@@ -254,9 +255,9 @@ describe('Bench', () => {
   it('rounds the rims, whatever the order, and follows the cut', async () => {
     // Normals first: the lanes put the bevel before them all the same.
     await h.focusStage();
-    await h.keys('n');
+    await h.keys('c');
     await h.until('normals', async () => (await h.text('[data-lane="Shade"]')).includes('Normals'));
-    await h.keys('o');
+    await h.keys('t');
     await h.type('Width', '1.5');
     await h.type('Segments', '4');
     await h.saved();
@@ -280,11 +281,11 @@ describe('Bench', () => {
     }
     expect(pictures.size).toBe(5);
     await h.focusStage();
-    await h.keys('b');
+    await h.chord(Key.SHIFT, 'o');
     expect(await h.text('.stageNote')).toBe('before Shade');
-    await h.keys('b');
-    for (const key of ['w', 'v', 'g', 'p', '1', '5']) await h.keys(key);
-    for (const key of ['p', 'g', 'v', 'w']) await h.keys(key);
+    await h.chord(Key.SHIFT, 'o');
+    for (const key of ['y', 'u', 'i', 'p', '1', '5']) await h.keys(key);
+    for (const key of ['p', 'i', 'u', 'y']) await h.keys(key);
   });
 
   it('groups, nests, locks, makes faint, hides, duplicates and deletes', async () => {
@@ -299,7 +300,7 @@ describe('Bench', () => {
     await h.see('.rows [data-name="Group"]');
     await h.pick('Torus');
     await h.focusStage();
-    for (const k of ['h', 'j', 'l']) await h.keys(k);
+    for (const k of ['k', 'j', 'l']) await h.keys(k);
     await h.saved();
     const torus = (await stored()).pieces.find((p) => p.name === 'Torus')!;
     expect(torus).toMatchObject({ hidden: true, faint: true, locked: true });
@@ -317,7 +318,7 @@ describe('Bench', () => {
     await h.menuItem('Plane');
     await h.pick('Plane', 'Box');
     await h.focusStage();
-    await h.keys('k');
+    await h.keys('q');
     expect(await h.text('.card .faultBox')).toMatch(/“Plane” is not a closed solid: 4 of its edges are open/);
     await h.see('.bead.broken');
     await h.press('Go to that piece');
@@ -326,7 +327,7 @@ describe('Bench', () => {
     await h.keys(Key.DELETE);
     await h.pick('Box', 'Cylinder');
     await h.focusStage();
-    await h.keys('k');
+    await h.keys('q');
     expect(await h.text('.notice span')).toBe('That would cut in a circle: Box → Cylinder → Box.');
     await h.saved();
     expect((await stored()).pieces.find((p) => p.name === 'Cylinder')!.steps ?? []).toEqual([]);
@@ -337,7 +338,7 @@ describe('Bench', () => {
     await h.focusStage();
     await h.keys(Key.ESCAPE);
     expect(await h.text('.card .head b')).toBe('Working grid');
-    await h.chord(Key.SHIFT, 'f');
+    await h.chord(Key.SHIFT, 'n');
     const before = await stage.takeScreenshot();
     await browser.driver
       .actions()
@@ -352,7 +353,7 @@ describe('Bench', () => {
     await h.wheel(stage, -240);
     await browser.driver.sleep(500);
     expect(await stage.takeScreenshot()).not.toBe(turned);
-    await h.chord(Key.SHIFT, 'f');
+    await h.chord(Key.SHIFT, 'n');
     await browser.driver.sleep(300);
     await h.drag(stage, [-340, -230], [680, 480]);
     await h.until('the box selection', async () => (await h.text('.count')).includes('selected'));

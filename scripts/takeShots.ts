@@ -60,12 +60,12 @@ try {
   // A cut in hand: the dish of the door, pulled a little out of its bed.
   await h.pick('Door');
   await h.focusStage();
-  await h.keys('f');
+  await h.keys('n');
   await (await driver.findElements({ css: '.bead' }))[1].click();
   await h.press('Dish', '.cutters');
   await h.focusStage();
-  await h.keys('i');
-  await h.keys('m');
+  await h.keys('h');
+  await h.keys('s');
   await settle(1500);
   await h.drag(await h.see('#stage'), [-42, 24], [-40, 23], () => shot('bench-cut'));
   await h.focusStage();
@@ -73,23 +73,23 @@ try {
   await h.keys('a');
   await h.pick('Door');
   await h.focusStage();
-  await h.keys('f');
+  await h.keys('n');
   await h.press('Gloss', '.tr');
-  await h.keys('w');
+  await h.keys('y');
   await (await driver.findElements({ css: '.bead' })).at(-1)!.click();
   await shot('bench-gloss');
   await h.press('Drift', '.tr');
   await h.focusStage();
-  await h.keys('b');
+  await h.chord(Key.SHIFT, 'o');
   await settle(1500);
   await shot('bench-drift-before');
   await h.focusStage();
-  await h.keys('b');
+  await h.chord(Key.SHIFT, 'o');
   await settle(1500);
   await shot('bench-drift-after');
   await h.press('Clay', '.tr');
   await h.focusStage();
-  await h.keys('i', 'w');
+  await h.keys('h', 'y');
 
   await h.click('a[href$="/crate"]');
   await settle(2500);
@@ -106,19 +106,19 @@ try {
   // Faces of the handwheel, about to be turned.
   await h.pick('Handwheel');
   await h.focusStage();
-  await h.keys('f');
+  await h.keys('n');
   await h.keys('8');
   await h.see('.countPick');
   await clickAt(0, -30);
   await h.keys('j');
   await settle(500);
-  await h.keys('.', 't');
+  await h.keys('.', 'd');
   await shot('bench-face');
   // Edges of the stone: where a ring cut would run, with the tool in hand.
   await h.keys('a', '7');
   await h.pick('Plinth');
   await h.focusStage();
-  await h.keys('f', '9');
+  await h.keys('n', '9');
   await h.see('.countPick');
   await h.keys('r');
   for (const x of [-40, -44]) {
@@ -130,8 +130,8 @@ try {
   // A corner of it pulled softly.
   await h.keys('0');
   await settle(600);
-  await h.keys('m');
-  await h.chord(Key.SHIFT, 's');
+  await h.keys('s');
+  await h.chord(Key.SHIFT, 'a');
   await clickAt(-259, -59);
   await settle(500);
   await h.drag(stage, [-259, -59], [-16, -34], async () => {
@@ -142,9 +142,9 @@ try {
   await h.focusStage();
   await h.keys('7');
   for (const [name, key] of [
-    ['Handwheel', 'h'],
+    ['Handwheel', 'k'],
     ['Wheel rim', 'l'],
-    ['Handwheel', 'h'],
+    ['Handwheel', 'k'],
   ]) {
     await h.pick(name);
     await h.focusStage();

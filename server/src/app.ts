@@ -13,12 +13,14 @@ import { BodyError } from './routes/bodies';
 import { eventRoutes } from './routes/events';
 import { meshRoutes } from './routes/meshes';
 import { sceneRoutes } from './routes/scenes';
+import { settingRoutes } from './routes/settings';
 import { transferRoutes } from './routes/transfer';
 import type { Db } from './store/db';
 import { StoreError, troubleOf } from './store/errors';
 import { Journal } from './store/journal';
 import { MeshStore } from './store/meshes';
 import { SceneStore } from './store/scenes';
+import { SettingStore } from './store/settings';
 
 export interface AppOptions {
   db: Db;
@@ -62,6 +64,7 @@ export function createApp({ db, webRoot, limits }: AppOptions) {
   app.route('/api/scenes', transferRoutes(scenes, journal, meshes, jobs));
   app.route('/api/scenes', sceneRoutes(scenes, journal));
   app.route('/api/meshes', meshRoutes(meshes, jobs));
+  app.route('/api/settings', settingRoutes(new SettingStore(db)));
   app.route('/api/events', eventRoutes(journal, closing.signal));
   app.get('/api/health', (c) =>
     c.json({

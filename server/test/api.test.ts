@@ -13,6 +13,23 @@ afterAll(() => on.close());
 const json = { 'content-type': 'application/json' };
 const bytes = (b: Uint8Array) => b as Uint8Array<ArrayBuffer>;
 
+describe('settings', () => {
+  it('keep changed keys over a restart, and refuse what is none', async () => {
+    const put = (body: unknown) =>
+      on.call('/api/settings/keys', { method: 'PUT', headers: json, body: JSON.stringify(body) });
+    const get = async (): Promise<unknown> => (await on.call('/api/settings/keys')).json();
+    expect(await get()).toEqual({});
+    const keys = { hide: 'q', 'cut-subtract': '' };
+    expect((await put(keys)).status).toBe(200);
+    await on.running.stop();
+    await on.start();
+    expect(await get()).toEqual(keys);
+    for (const bad of [[], { hide: 7 }, { 'no such/id': 'q' }, { hide: 'q'.repeat(41) }])
+      expect([bad, (await put(bad)).status]).toEqual([bad, 400]);
+    expect(await get()).toEqual(keys);
+  });
+});
+
 describe('scenes', () => {
   it('are listed newest first, searched literally, renamed, copied, put away and restored', async () => {
     const a = await on.create('Winch 100%');

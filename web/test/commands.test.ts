@@ -3,16 +3,10 @@ import { join } from 'node:path';
 import { beforeEach, describe, expect, it } from 'vitest';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { documents } from '../../scripts/writeDocs';
-import {
-  atLevel,
-  commandById,
-  COMMANDS,
-  keyLabel,
-  keyName,
-  noteGesture,
-  releaseKey,
-  runKey,
-} from '../src/commands/commands';
+import { atLevel, commandById, COMMANDS, noteGesture, releaseKey, runKey } from '../src/commands/commands';
+import { holdersOf } from '../src/commands/clashes';
+import { KEYMAP, keyLabel, keyName, keyOf } from '../src/commands/keymap';
+import { settingsApi } from '../src/api/settingsApi';
 import { bench } from '../src/state/benchSlice';
 import { store } from '../src/state/store';
 
@@ -26,15 +20,18 @@ describe('commands', () => {
       expect(new Set(all).size).toBe(all.length);
     }
     // A key may mean one thing for pieces and another for their elements, but just one at each.
-    for (const level of ['pieces', 'elements']) {
-      const keys = COMMANDS.filter((c) => !c.when || c.when === level).flatMap((c) => c.keys ?? []);
-      expect(keys.filter((k, i) => keys.indexOf(k) !== i)).toEqual([]);
-    }
+    for (const c of COMMANDS)
+      if (KEYMAP[c.id])
+        expect([c.id, holdersOf(COMMANDS, {}, c, KEYMAP[c.id]).map((h) => h.id)]).toEqual([c.id, []]);
+    // Every key of the map is some command's.
+    expect(Object.keys(KEYMAP).filter((id) => !COMMANDS.some((c) => c.id === id))).toEqual([]);
   });
   it('spell keys as events do', () => {
     expect(keyName(key('z', { ctrlKey: true, shiftKey: true }))).toBe('Ctrl+Shift+z');
     expect(keyName(key('Z', { metaKey: true, shiftKey: true }))).toBe('Ctrl+Shift+z');
-    expect(keyName(key('Delete'))).toBe('Delete');
+    expect(keyName(key('Backspace'))).toBe('Delete');
+    expect(keyName(key('?', { shiftKey: true }))).toBe('?');
+    expect(keyName(key('Shift', { shiftKey: true }))).toBeNull();
     expect(['Ctrl+z', ' ', 'Shift+f', '1', 'Delete'].map(keyLabel)).toEqual([
       'Ctrl+Z',
       'Space',
@@ -74,14 +71,14 @@ describe('keys', () => {
 
   it('of a tool leave other keys alone, and unknown ones to the page', () => {
     store.dispatch(bench.drawn({ tool: 'knife', lines: [[[0, 0, 0]]] }));
-    runKey(key('m'));
+    runKey(key('s'));
     expect([state().tool, state().drawing!.tool]).toEqual(['move', 'knife']);
     expect(runKey(key('F9'))).toBe(false);
   });
 
   describe('of tools', () => {
-    const down = (timeStamp: number, more = {}): boolean => runKey(key('t', { timeStamp, ...more }));
-    const up = (timeStamp: number): void => releaseKey(key('t', { timeStamp }));
+    const down = (timeStamp: number, more = {}): boolean => runKey(key('d', { timeStamp, ...more }));
+    const up = (timeStamp: number): void => releaseKey(key('d', { timeStamp }));
 
     it('borrow the tool for a gesture while they are held, and keep it when they are tapped', () => {
       down(0);
@@ -113,6 +110,29 @@ describe('keys', () => {
       up(3120);
       expect(state().tool).toBe('turn');
     });
+  });
+
+  it('that a person changed count instead of those it came with', async () => {
+    const change = (keys: Record<string, string>) =>
+      store.dispatch(settingsApi.util.upsertQueryData('keys', undefined, keys));
+    await change({ 'tool-move': 'F7', 'tool-turn': '' });
+    for (const k of ['s', 'd']) runKey(key(k));
+    expect(state().tool).toBe('select');
+    runKey(key('F7'));
+    expect(state().tool).toBe('move');
+    expect([keyOf('tool-turn', { 'tool-turn': '' }), keyOf('tool-turn', {})]).toEqual([undefined, 'd']);
+    await change({});
+    runKey(key('d'));
+    expect(state().tool).toBe('turn');
+  });
+
+  it('clash only where both their commands are in reach', () => {
+    const by = (id: string, k: string, changed = {}): string[] =>
+      holdersOf(COMMANDS, changed, commandById(id), k).map((c) => c.id);
+    expect(by('hide', 'q')).toEqual(['cut-subtract']);
+    expect(by('pick-loop', 'q')).toEqual(['edit-knife']);
+    expect(by('wire', 'q').sort()).toEqual(['cut-subtract', 'edit-knife']);
+    expect(by('hide', 'q', { 'cut-subtract': '' })).toEqual([]);
   });
 
   it('act only where their command can', () => {

@@ -1,9 +1,7 @@
-/** What a command is: its name, its key, when it can act, and what it does. */
+/** What a command is: its name, when it can act, and what it does. */
 export interface Command {
   id: string;
   title: string;
-  /** As `event.key`, with Ctrl+, Shift+, Alt+ in front. */
-  keys?: string;
   group: 'Add' | 'Piece' | 'Build' | 'View' | 'Look' | 'Tool' | 'History' | 'Pick' | 'Edit';
   /** At which level it can act; at any, if not said. */
   when?: 'pieces' | 'elements';

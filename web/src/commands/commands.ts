@@ -9,6 +9,8 @@ import type { Stage } from '../viewport/Stage';
 import { currentStage } from './stage';
 
 import type { Command } from './command';
+import { keyName } from './keymap';
+import { keyInForce } from './keys';
 import { PIECE_COMMANDS } from './pieceCommands';
 import { VIEW_COMMANDS } from './viewCommands';
 
@@ -28,7 +30,6 @@ const COMMON_COMMANDS: Command[] = [
   {
     id: 'undo',
     title: 'Undo',
-    keys: 'Ctrl+z',
     group: 'History',
     enabled: () => store.getState().document.undo.length > 0,
     run: undo,
@@ -36,7 +37,6 @@ const COMMON_COMMANDS: Command[] = [
   {
     id: 'redo',
     title: 'Redo',
-    keys: 'Ctrl+Shift+z',
     group: 'History',
     enabled: () => store.getState().document.redo.length > 0,
     run: redo,
@@ -44,7 +44,6 @@ const COMMON_COMMANDS: Command[] = [
   {
     id: 'history',
     title: 'History and milestones',
-    keys: 'Ctrl+h',
     group: 'History',
     run: () => d(bench.dialogOpened('history')),
   },
@@ -62,9 +61,14 @@ const COMMON_COMMANDS: Command[] = [
     run: () => d(bench.dialogOpened('about')),
   },
   {
+    id: 'keys',
+    title: 'Keys: see and change them',
+    group: 'Tool',
+    run: () => d(bench.dialogOpened('keys')),
+  },
+  {
     id: 'search',
     title: 'Find a command',
-    keys: ' ',
     group: 'Tool',
     run: () => d(bench.toggled('searchOpen')),
   },
@@ -100,18 +104,6 @@ const NEEDS = {
   elements: 'pick faces, edges or points first.',
 };
 
-/** The name of a key event, as `Command.keys` spells it. */
-export function keyName(e: KeyboardEvent): string {
-  const key = e.key.length === 1 ? e.key.toLowerCase() : e.key;
-  return [(e.ctrlKey || e.metaKey) && 'Ctrl+', e.altKey && 'Alt+', e.shiftKey && 'Shift+', key]
-    .filter(Boolean)
-    .join('');
-}
-
-/** A key as it is printed on its cap. */
-export const keyLabel = (keys: string): string =>
-  keys.replace(/(^|\+)( |[a-z])$/, (_, p: string, k: string) => p + (k === ' ' ? 'Space' : k.toUpperCase()));
-
 const BY_ID = new Map(COMMANDS.map((c) => [c.id, c]));
 export const commandById = (id: string): Command => BY_ID.get(id)!;
 
@@ -140,18 +132,17 @@ const DRAWING_KEYS: Record<string, () => void> = {
   Enter: () => onStage((stage) => void finishDrawing(stage)),
   Escape: putDrawingAway,
   Delete: undoPoint,
-  Backspace: undoPoint,
 };
 
 /** Runs the command a key stands for; true when there was one. */
 export function runKey(e: KeyboardEvent): boolean {
   const name = keyName(e);
+  if (name === null) return false;
   if (s().drawing && name in DRAWING_KEYS) {
     DRAWING_KEYS[name]();
     return true;
   }
-  const wanted = name.replace('Backspace', 'Delete');
-  const c = COMMANDS.find((x) => x.keys === wanted && atLevel(x));
+  const c = COMMANDS.find((x) => keyInForce(x.id) === name && atLevel(x));
   if (!c) return false;
   if (c.group === 'Tool' && c.id.startsWith('tool-')) {
     if (e.repeat) {

@@ -108,14 +108,13 @@ export const PIECE_COMMANDS: Command[] = [
     group: 'Add',
     run: () => addPrimitive(k, spot(), s().peg ?? s().gridFrame),
   })),
-  { id: 'tool-select', title: 'Select', keys: 'a', group: 'Tool', run: () => d(bench.toolTaken('select')) },
-  { id: 'tool-move', title: 'Move', keys: 'm', group: 'Tool', run: () => d(bench.toolTaken('move')) },
-  { id: 'tool-turn', title: 'Turn', keys: 't', group: 'Tool', run: () => d(bench.toolTaken('turn')) },
-  { id: 'tool-resize', title: 'Resize', keys: 'y', group: 'Tool', run: () => d(bench.toolTaken('resize')) },
+  { id: 'tool-select', title: 'Select', group: 'Tool', run: () => d(bench.toolTaken('select')) },
+  { id: 'tool-move', title: 'Move', group: 'Tool', run: () => d(bench.toolTaken('move')) },
+  { id: 'tool-turn', title: 'Turn', group: 'Tool', run: () => d(bench.toolTaken('turn')) },
+  { id: 'tool-resize', title: 'Resize', group: 'Tool', run: () => d(bench.toolTaken('resize')) },
   {
     id: 'cut-subtract',
     title: 'Cut: subtract the others from the last selected',
-    keys: 'k',
     group: 'Build',
     enabled: some,
     run: () => cut('subtract'),
@@ -123,7 +122,6 @@ export const PIECE_COMMANDS: Command[] = [
   {
     id: 'cut-union',
     title: 'Cut: union with the last selected',
-    keys: 'Shift+k',
     group: 'Build',
     enabled: some,
     run: () => cut('union'),
@@ -131,16 +129,14 @@ export const PIECE_COMMANDS: Command[] = [
   {
     id: 'cut-intersect',
     title: 'Cut: intersect with the last selected',
-    keys: 'Alt+k',
     group: 'Build',
     enabled: some,
     run: () => cut('intersect'),
   },
-  { id: 'round', title: 'Round edges', keys: 'o', group: 'Build', enabled: some, run: round },
+  { id: 'round', title: 'Round edges', group: 'Build', enabled: some, run: round },
   {
     id: 'normals',
     title: 'Set shading normals',
-    keys: 'n',
     group: 'Build',
     enabled: some,
     run: () => {
@@ -152,7 +148,6 @@ export const PIECE_COMMANDS: Command[] = [
   {
     id: 'smooth',
     title: 'Smooth preview on or off',
-    keys: 'Shift+t',
     group: 'Look',
     enabled: some,
     run: smooth,
@@ -176,7 +171,6 @@ export const PIECE_COMMANDS: Command[] = [
   {
     id: 'before-after',
     title: 'Shading before / after',
-    keys: 'b',
     group: 'Look',
     enabled: some,
     run: () => d(bench.stageShown(s().stage === 'Shade' ? null : 'Shade')),
@@ -184,15 +178,13 @@ export const PIECE_COMMANDS: Command[] = [
   {
     id: 'duplicate',
     title: 'Duplicate',
-    keys: 'Ctrl+d',
     group: 'Piece',
     enabled: some,
     run: duplicateAndRemember,
   },
   {
     id: 'repeat-duplicate',
-    title: 'Duplicate again by the same offset',
-    keys: 'Ctrl+Shift+d',
+    title: 'Place another like the last duplicate',
     group: 'Piece',
     enabled: some,
     run: repeatDuplicate,
@@ -210,7 +202,6 @@ export const PIECE_COMMANDS: Command[] = [
   {
     id: 'join',
     title: 'Join pieces into one, shells as they are',
-    keys: 'Ctrl+j',
     group: 'Piece',
     enabled: some,
     run: () => void joinPieces(),
@@ -218,7 +209,6 @@ export const PIECE_COMMANDS: Command[] = [
   {
     id: 'separate',
     title: 'Separate shells into pieces',
-    keys: 'Ctrl+Shift+j',
     group: 'Piece',
     enabled: some,
     run: () => void separateShells(),
@@ -226,7 +216,6 @@ export const PIECE_COMMANDS: Command[] = [
   {
     id: 'delete',
     title: 'Delete',
-    keys: 'Delete',
     group: 'Piece',
     enabled: some,
     run: () => deletePieces(s().selected),
@@ -234,7 +223,6 @@ export const PIECE_COMMANDS: Command[] = [
   {
     id: 'group',
     title: 'Group',
-    keys: 'Ctrl+g',
     group: 'Piece',
     enabled: some,
     run: () => groupPieces(s().selected),
@@ -242,7 +230,6 @@ export const PIECE_COMMANDS: Command[] = [
   {
     id: 'hide',
     title: 'Hide or show',
-    keys: 'h',
     group: 'Piece',
     enabled: some,
     run: () => flagPieces(s().selected, 'hidden'),
@@ -250,7 +237,6 @@ export const PIECE_COMMANDS: Command[] = [
   {
     id: 'faint',
     title: 'Faint or solid',
-    keys: 'j',
     group: 'Piece',
     enabled: some,
     run: () => flagPieces(s().selected, 'faint'),
@@ -258,7 +244,6 @@ export const PIECE_COMMANDS: Command[] = [
   {
     id: 'lock',
     title: 'Lock or unlock',
-    keys: 'l',
     group: 'Piece',
     enabled: some,
     run: () => flagPieces(s().selected, 'locked'),
@@ -267,14 +252,12 @@ export const PIECE_COMMANDS: Command[] = [
     id: 'isolate',
     when: 'pieces',
     title: 'Isolate the selection',
-    keys: 'i',
     group: 'View',
     run: () => d(bench.toggled('isolated')),
   },
   {
     id: 'select-all',
     title: 'Select all',
-    keys: 'Ctrl+a',
     group: 'Piece',
     run: () =>
       d(
@@ -289,7 +272,6 @@ export const PIECE_COMMANDS: Command[] = [
   {
     id: 'select-none',
     title: 'Select nothing',
-    keys: 'Escape',
     group: 'Piece',
     run: () => d(bench.selected({ ids: [] })),
   },
@@ -297,14 +279,12 @@ export const PIECE_COMMANDS: Command[] = [
     id: 'type-number',
     when: 'pieces',
     title: 'Type a number on the Card',
-    keys: 'Enter',
     group: 'Tool',
     run: () => document.querySelector<HTMLInputElement>('.card .num input')?.focus(),
   },
   {
     id: 'save',
     title: 'Save',
-    keys: 'Ctrl+s',
     group: 'History',
     run: () =>
       d(bench.noticed({ text: 'Nothing to do: every action is saved as it happens.', tone: 'info' })),
@@ -312,7 +292,6 @@ export const PIECE_COMMANDS: Command[] = [
   {
     id: 'select-cutters',
     title: 'Select the cutters of this piece',
-    keys: 'u',
     group: 'Piece',
     enabled: some,
     run: () => {

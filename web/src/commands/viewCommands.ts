@@ -19,10 +19,9 @@ const look = (value: Look): Command => ({
   run: () => d(bench.lookChosen(value)),
 });
 
-const view = (v: View, keys: string): Command => ({
+const view = (v: View): Command => ({
   id: `view-${v}`,
   title: `Look from ${v === 'top' ? 'above' : v === 'bottom' ? 'below' : `the ${v}`}`,
-  keys,
   group: 'View',
   run: () => {
     const stage = currentStage();
@@ -37,20 +36,12 @@ const onStage = (f: (stage: Stage) => void): void => {
 };
 
 /** Steps round what is looked at. */
-const STEPS: Array<[string, number]> = [
-  ['Alt+ArrowRight', 45],
-  ['Alt+ArrowLeft', -45],
-  ['Shift+ArrowRight', 15],
-  ['Shift+ArrowLeft', -15],
-  ['Ctrl+ArrowRight', 90],
-  ['Ctrl+ArrowLeft', -90],
-];
+const STEPS = [45, -45, 15, -15, 90, -90];
 
 export const VIEW_COMMANDS: Command[] = [
   {
     id: 'frame',
-    title: 'Frame the selection',
-    keys: 'f',
+    title: 'Bring the selection into view',
     group: 'View',
     run: () => {
       const stage = currentStage();
@@ -61,8 +52,7 @@ export const VIEW_COMMANDS: Command[] = [
   {
     id: 'frame-all',
     when: 'pieces',
-    title: 'Frame everything',
-    keys: 'Shift+f',
+    title: 'Bring everything into view',
     group: 'View',
     run: () => {
       const stage = currentStage();
@@ -70,56 +60,50 @@ export const VIEW_COMMANDS: Command[] = [
       stage?.redraw();
     },
   },
-  view('front', '1'),
-  view('right', '2'),
-  view('back', '3'),
-  view('left', '4'),
-  view('top', '5'),
-  view('bottom', '6'),
+  view('front'),
+  view('right'),
+  view('back'),
+  view('left'),
+  view('top'),
+  view('bottom'),
   {
     id: 'parallel',
     title: 'Parallel or perspective view',
-    keys: 'p',
     group: 'View',
     run: () => d(bench.toggled('parallel')),
   },
-  { id: 'wire', title: 'Wire on or off', keys: 'w', group: 'Look', run: () => d(bench.toggled('wire')) },
-  { id: 'xray', title: 'X-ray on or off', keys: 'v', group: 'Look', run: () => d(bench.toggled('xray')) },
-  { id: 'grid', title: 'Grid on or off', keys: 'g', group: 'Look', run: () => d(bench.toggled('grid')) },
+  { id: 'wire', title: 'Wire on or off', group: 'Look', run: () => d(bench.toggled('wire')) },
+  { id: 'xray', title: 'X-ray on or off', group: 'Look', run: () => d(bench.toggled('xray')) },
+  { id: 'grid', title: 'Grid on or off', group: 'Look', run: () => d(bench.toggled('grid')) },
   {
     id: 'seat-grid',
     title: 'Seat the grid on the picked elements or the face under the pointer',
-    keys: 'Shift+g',
     group: 'View',
     run: () => onStage(seatGrid),
   },
   {
     id: 'seat-peg',
     title: 'Set the peg on the picked elements or the face under the pointer',
-    keys: 'Shift+p',
     group: 'View',
     run: () => onStage(seatPeg),
   },
   {
     id: 'take-peg',
     title: 'Take the peg away',
-    keys: 'Alt+p',
     group: 'View',
     enabled: () => s().peg !== null,
     run: takePegAway,
   },
-  { id: 'level-grid', title: 'Level the grid', keys: 'Alt+g', group: 'View', run: levelGrid },
+  { id: 'level-grid', title: 'Level the grid', group: 'View', run: levelGrid },
   {
     id: 'square-on',
     title: 'Look square-on at the picked elements or the face under the pointer',
-    keys: 'Alt+1',
     group: 'View',
     run: () => onStage(lookSquareOn),
   },
-  ...STEPS.map(([keys, degrees]): Command => ({
+  ...STEPS.map((degrees): Command => ({
     id: `step-${degrees}`,
     title: `Step ${Math.abs(degrees)}° round to the ${degrees > 0 ? 'right' : 'left'}`,
-    keys,
     group: 'View',
     run: () =>
       onStage((stage) => {
@@ -127,11 +111,10 @@ export const VIEW_COMMANDS: Command[] = [
         stage.redraw();
       }),
   })),
-  { id: 'snap', title: 'Snapping on or off', keys: 's', group: 'Tool', run: () => d(bench.toggled('snap')) },
+  { id: 'snap', title: 'Snapping on or off', group: 'Tool', run: () => d(bench.toggled('snap')) },
   {
     id: 'next-look',
     title: 'Next look',
-    keys: 'q',
     group: 'Look',
     run: () => d(bench.lookChosen(LOOKS[(LOOKS.indexOf(s().look) + 1) % LOOKS.length])),
   },

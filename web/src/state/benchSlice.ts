@@ -63,7 +63,7 @@ export interface BenchState {
   notice: Notice | null;
 }
 /** Boxes that open over the scene. */
-export type BenchDialog = 'history' | 'aside' | 'about';
+export type BenchDialog = 'history' | 'aside' | 'about' | 'keys';
 
 export interface Notice {
   id: number;

@@ -5,6 +5,7 @@
 import type { Vector3 } from 'three';
 import { dragValue, grabbedAt, type DragStart, type DragValue } from './dragValue';
 import type { Grip } from './Gizmo';
+import { heldAxes, holdOf, type Hold } from './heldAxes';
 import type { HandsHost } from './HandsHost';
 import type { Outline, PointedAt } from './pointing';
 import type { Stage } from './Stage';
@@ -29,7 +30,8 @@ type Mode =
       kind: 'drag';
       start: DragStart;
       from: { x: number; y: number };
-      grabbed: Vector3;
+      hold: Hold;
+      snapOver: boolean;
       last: DragValue | null;
       at: { x: number; y: number };
     };
@@ -38,7 +40,6 @@ const CLICK_SLACK = 4;
 
 export class Hands {
   private mode: Mode = { kind: 'idle' };
-  private constraint: { axes: number[] } | null = null;
   private readonly undo: Array<() => void> = [];
   private hoverFrame = 0;
 
@@ -68,6 +69,7 @@ export class Hands {
     // Over a handle that floats on the model the wheel means the model.
     on(c.parentElement ?? c, 'wheel', (e) => this.wheel(e), { passive: false });
     on(window, 'keydown', (e) => this.key(e), { capture: true });
+    on(window, 'keyup', (e) => this.hold(e), { capture: true });
   }
 
   dispose(): void {
@@ -117,13 +119,13 @@ export class Hands {
     if (!axes) return false;
     const pivot = this.stage.gizmo.root.position.clone();
     const start = { grip, axes, pivot, held: held ?? pivot };
-    this.constraint = null;
     this.mode = {
       kind: 'drag',
       start,
       from: { x, y },
       at: { x, y },
-      grabbed: this.grab(start, grip.axes, x, y),
+      hold: null,
+      snapOver: false,
       last: null,
     };
     return true;
@@ -147,7 +149,7 @@ export class Hands {
         return;
       case 'press':
         if (Math.hypot(x - m.x, y - m.y) <= CLICK_SLACK) return;
-        this.startFromPress(m, x, y);
+        this.startFromPress(m, e);
         return;
       case 'box':
         this.host.rubber(rectOf(m, x, y));
@@ -166,12 +168,15 @@ export class Hands {
         return;
       case 'drag':
         m.at = { x, y };
-        this.drag(e.ctrlKey || e.metaKey);
+        m.hold = holdOf(e);
+        m.snapOver = e.ctrlKey || e.metaKey;
+        this.drag();
     }
   }
 
   /** With a tool in hand, a selected piece is dragged by its body; anything else draws a box. */
-  private startFromPress(m: Mode & { kind: 'press' }, x: number, y: number): void {
+  private startFromPress(m: Mode & { kind: 'press' }, e: PointerEvent): void {
+    const { clientX: x, clientY: y } = e;
     const tool = this.host.tool();
     const held = m.element
       ? this.host.elements.isPicked(m.element.element) && m.gesture === 'box'
@@ -180,7 +185,8 @@ export class Hands {
       if (this.beginDrag({ tool: 'move', axes: [0, 1, 2] }, m.x, m.y, this.host.heldAt(m.x, m.y))) {
         const drag = this.mode as Mode & { kind: 'drag' };
         drag.at = { x, y };
-        this.drag(false);
+        drag.hold = holdOf(e);
+        this.drag();
         return;
       }
     }
@@ -243,48 +249,48 @@ export class Hands {
     if ((e.target as Element).closest('.ov')) return;
     e.preventDefault();
     const lines = e.deltaMode === 1 ? e.deltaY * 33 : e.deltaY;
-    if (this.mode.kind === 'drag' && this.host.dragWheel(lines / 100)) return this.drag(false);
+    if (this.mode.kind === 'drag' && this.host.dragWheel(lines / 100)) return this.drag();
     this.stage.rig.zoom(Math.exp(lines * 0.0012), this.stage.pointer(e.clientX, e.clientY));
     this.stage.redraw();
   }
 
-  /** While dragging: X, Y, Z hold to an axis, with Shift to the plane across it; Escape lets go. */
+  /** While dragging, Escape lets go, and a modifier holds to an axis or a plane. */
   private key(e: KeyboardEvent): void {
     if (this.mode.kind !== 'drag') return;
-    const axis = 'xyz'.indexOf(e.key.toLowerCase());
     if (e.key === 'Escape') this.abort();
-    else if (axis >= 0 && e.key.length === 1) {
-      const axes = e.shiftKey ? [0, 1, 2].filter((k) => k !== axis) : [axis];
-      this.constraint = this.constraint?.axes.join() === axes.join() ? null : { axes };
-      const m = this.mode;
-      m.grabbed = this.grab(m.start, this.axesOf(m.start), m.from.x, m.from.y);
-      this.drag(e.ctrlKey);
-    } else return;
+    else if (!this.hold(e)) return;
     e.preventDefault();
     e.stopPropagation();
   }
 
-  private axesOf(start: DragStart): number[] {
-    return this.constraint?.axes ?? start.grip.axes;
+  /** A modifier goes down or up: the drag follows at once. */
+  private hold(e: KeyboardEvent): boolean {
+    const m = this.mode;
+    if (m.kind !== 'drag' || !['Shift', 'Alt', 'Control', 'Meta'].includes(e.key)) return false;
+    m.hold = holdOf(e);
+    m.snapOver = e.ctrlKey || e.metaKey;
+    this.drag();
+    return true;
   }
 
   private grab(start: DragStart, axes: number[], x: number, y: number): Vector3 {
     return grabbedAt(this.stage.rig.ray(this.stage.pointer(x, y)), this.stage.rig.back, start, axes);
   }
 
-  private drag(invertSnap: boolean): void {
+  private drag(): void {
     const m = this.mode as Mode & { kind: 'drag' };
-    const { start, grabbed } = m;
-    const axes = this.axesOf(start);
+    const { start, from } = m;
+    const axes = heldAxes(start, m.hold, { x: m.at.x - from.x, y: m.at.y - from.y }, this.stage.rig.axes());
+    const grabbed = this.grab(start, axes, from.x, from.y);
     const now = this.grab(start, axes, m.at.x, m.at.y);
     const snap = this.host.snap();
-    const on = snap.on !== invertSnap;
+    const on = snap.on !== m.snapOver;
     const met = on && start.grip.tool === 'move' ? this.host.snapAt(m.at.x, m.at.y) : null;
     if (start.grip.tool === 'move') this.host.showSnap(met);
     m.last = dragValue(
       start,
       axes,
-      { grabbed, now, from: m.from, at: m.at },
+      { grabbed, now, from, at: m.at },
       {
         ...snap,
         on,

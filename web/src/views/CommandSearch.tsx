@@ -1,11 +1,12 @@
 /** Command search: everything that can be done, by name, from any level. */
 import { useState } from 'react';
 import { Command } from 'cmdk';
-import { atLevel, COMMANDS, keyLabel, runFromAnywhere } from '../commands/commands';
+import { atLevel, COMMANDS, runFromAnywhere } from '../commands/commands';
 import { found } from '../commands/find';
 import type { Command as AnyCommand } from '../commands/command';
 import { bench } from '../state/benchSlice';
 import { useAct, useApp } from '../state/store';
+import { KeyCap } from '../ui/KeyCap';
 
 export function CommandSearch() {
   const open = useApp((s) => s.bench.searchOpen);
@@ -67,7 +68,7 @@ function Items({ list, close }: { list: ReadonlyArray<AnyCommand>; close: () => 
       >
         <span>{c.title}</span>
         {!here && <em>{c.when === 'pieces' ? 'at Piece level' : 'on faces, edges, points'}</em>}
-        {c.keys && <kbd>{keyLabel(c.keys)}</kbd>}
+        <KeyCap of={c.id} />
       </Command.Item>
     );
   });

@@ -1,6 +1,7 @@
 /** Frame of an open scene: loads it, shows the top bar, keeps builds up to date, listens to keys. */
 import { useEffect } from 'react';
 import { Link, Outlet, useNavigate, useParams } from 'react-router';
+import { loadKeys } from '../commands/keys';
 import { noteGesture, releaseKey, runKey, setGoTo } from '../commands/commands';
 import { bench } from '../state/benchSlice';
 import { saver } from '../state/saving';
@@ -51,6 +52,7 @@ export function SceneShell() {
         return;
       if (store.getState().document.status === 'ready' && runKey(e)) e.preventDefault();
     };
+    loadKeys();
     setGoTo((path) => void navigate(path));
     window.addEventListener('keydown', onKey);
     window.addEventListener('keyup', releaseKey);

@@ -9,6 +9,7 @@ import { recoveredSeen } from '../state/documentSlice';
 import { useAct, useApp, type RootState } from '../state/store';
 import { ago } from '../ui/times';
 import { Mark } from '../ui/Mark';
+import { KeyCap } from '../ui/KeyCap';
 
 const VIEWS = [
   ['bench', 'Bench'],
@@ -59,7 +60,7 @@ export function TopBar() {
         </button>
         <button className="search" onClick={() => act(bench.toggled('searchOpen'))}>
           <span>Find a command</span>
-          <kbd>Space</kbd>
+          <KeyCap of="search" />
         </button>
       </div>
     </header>

@@ -1,7 +1,7 @@
 /** Tools for the picked elements, ways to pick, and how handles and softness behave. */
 import { memo, useDeferredValue, useState } from 'react';
 import { ALIKE, type Trait } from '@urnsmith/core/select/rules';
-import { atLevel, commandById, keyLabel } from '../../commands/commands';
+import { atLevel, commandById } from '../../commands/commands';
 import type { ElementLevel, Level } from '../../state/benchSlice';
 import { forgetSelection, KIND, nameSelection, pick, recallSelection } from '../../state/elements';
 import { activePiece } from '../../state/selectors';
@@ -10,6 +10,7 @@ import { CheckField, ListField } from '../../ui/fields';
 import { NumberField } from '../../ui/NumberField';
 import { HandleSettings } from './HandleSettings';
 import { RulePicks } from './RulePicks';
+import { KeyCap } from '../../ui/KeyCap';
 
 const TOOLS = {
   face: ['extrude', 'extrudeEach', 'extrudePeg', 'inset', 'insetEach', 'knife', 'makeRound', 'flatten', 'flattenView', 'bridge', 'splitApart', 'copyFaces', 'detach', 'fan', 'triangulate', 'pairTriangles', 'turnOver', 'faceOutward', 'mirrorOnce', 'thicken', 'planeSlice', 'drawFace', 'collapse', 'remove'],
@@ -80,7 +81,7 @@ function Buttons({ ids, label }: { ids: string[]; label: string }) {
             c.title
               .replace(/^(Pick|Mark) (the |along the |a |edges )?/, '')
               .replace(/^./, (x) => x.toUpperCase())}
-          {c.keys && <kbd>{keyLabel(c.keys)}</kbd>}
+          <KeyCap of={c.id} />
         </button>
       ))}
     </div>

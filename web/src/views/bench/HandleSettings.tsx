@@ -8,6 +8,7 @@ import { useAct, useApp } from '../../state/store';
 import { CheckField, ChoiceField, ListField } from '../../ui/fields';
 import { NumberField } from '../../ui/NumberField';
 import { SnapSettings } from './SnapSettings';
+import { KeyCap } from '../../ui/KeyCap';
 
 export function HandleSettings() {
   return (
@@ -21,7 +22,7 @@ export function HandleSettings() {
       <SnapSettings />
       <Toggle name="weld" label="weld points where they are dropped" />
       <Attraction />
-      <Toggle name="through" label="pick through the depth" keys="Shift+V" />
+      <Toggle name="through" label="pick through the depth" command="pick-through" />
       <Size name="pointSize" label="Point size" minimum={2} maximum={24} />
       <Size name="pickRadius" label="Pick radius" minimum={2} maximum={60} />
       <SoftSettings />
@@ -57,12 +58,12 @@ function Choice<K extends 'frame' | 'about' | 'symmetry' | 'along'>(p: {
   );
 }
 
-function Toggle({ name, label, keys }: { name: Named<boolean>; label: string; keys?: string }) {
+function Toggle({ name, label, command }: { name: Named<boolean>; label: string; command?: string }) {
   const [value, set] = useSetting(name);
   return (
     <CheckField checked={value} onChange={set}>
       {label}
-      {keys && <kbd>{keys}</kbd>}
+      {command && <KeyCap of={command} />}
     </CheckField>
   );
 }
@@ -119,7 +120,7 @@ function SoftSettings() {
   const [falloff, setFalloff] = useSetting('falloff');
   return (
     <>
-      <Toggle name="soft" label="soft selection" keys="Shift+S" />
+      <Toggle name="soft" label="soft selection" command="soft" />
       {soft && (
         <>
           <Toggle name="brush" label="reach as a size on the screen" />

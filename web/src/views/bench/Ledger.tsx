@@ -16,7 +16,8 @@ import {
 } from 'lucide-react';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { PRIMITIVE_TITLES, type PrimitiveKind } from '@urnsmith/core/primitives/index';
-import { commandById, keyLabel } from '../../commands/commands';
+import { commandById } from '../../commands/commands';
+import { useKeyLabel } from '../../commands/keys';
 import { deletePieces, duplicatePieces, editPiece, flagPieces, groupPieces, nest } from '../../state/actions';
 import { bench, type LedgerFilter } from '../../state/benchSlice';
 import { hostsOfCutter, roleOf } from '../../state/selectors';
@@ -345,7 +346,7 @@ function GroupButton() {
     <button
       className="chip"
       disabled={!selected.length}
-      title={keyLabel(commandById('group').keys!)}
+      title={useKeyLabel('group')}
       onClick={() => groupPieces(selected)}
     >
       group

@@ -4,8 +4,7 @@ import { LEVELS } from '../../state/benchSlice';
 import { takeLevel } from '../../state/elements';
 import { activePiece } from '../../state/selectors';
 import { useApp } from '../../state/store';
-
-const KEYS = { piece: '7', face: '8', edge: '9', point: '0' };
+import { KeyCap } from '../../ui/KeyCap';
 
 export function LevelBar() {
   const level = useApp((s) => s.bench.level);
@@ -24,7 +23,7 @@ export function LevelBar() {
         >
           <i className={`lvl ${l}`} aria-hidden />
           {l[0].toUpperCase() + l.slice(1)}
-          <kbd>{KEYS[l]}</kbd>
+          <KeyCap of={`level-${l}`} />
         </button>
       ))}
     </div>

@@ -1,9 +1,10 @@
 /** Next moves: the few things most likely wanted with what is selected. */
 import type { Command } from '../../commands/command';
-import { commandById, keyLabel } from '../../commands/commands';
+import { commandById } from '../../commands/commands';
 import { activePiece } from '../../state/selectors';
 import { useApp } from '../../state/store';
 import { useBuilt } from '../../workers/builds';
+import { KeyCap } from '../../ui/KeyCap';
 
 const ELEMENT_MOVES = {
   face: ['edit-extrude', 'edit-inset', 'pick-grow'],
@@ -50,7 +51,7 @@ export function NextMoves() {
       {moves.slice(0, 3).map((m) => (
         <button key={m.command.id} onClick={() => m.command.run()}>
           <b>{m.text}</b>
-          <i>{m.value ?? (m.command.keys && keyLabel(m.command.keys))}</i>
+          <i>{m.value ?? <KeyCap of={m.command.id} />}</i>
         </button>
       ))}
     </div>

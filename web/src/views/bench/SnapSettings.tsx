@@ -4,6 +4,7 @@ import { bench } from '../../state/benchSlice';
 import { SNAPS } from '../../state/elementSettings';
 import { useAct, useApp } from '../../state/store';
 import { CheckField } from '../../ui/fields';
+import { KeyCap } from '../../ui/KeyCap';
 
 export function SnapSettings() {
   const act = useAct();
@@ -12,7 +13,7 @@ export function SnapSettings() {
   return (
     <>
       <CheckField checked={snap} onChange={() => act(bench.toggled('snap'))}>
-        snap while dragging <kbd>S</kbd>
+        snap while dragging <KeyCap of="snap" />
       </CheckField>
       <div className="snaps" role="group" aria-label="Snap to">
         {SNAPS.map((k) => (

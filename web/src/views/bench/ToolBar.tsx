@@ -2,12 +2,13 @@
 import { clsx } from 'clsx';
 import { bench, type Tool } from '../../state/benchSlice';
 import { useAct, useApp } from '../../state/store';
+import { KeyCap } from '../../ui/KeyCap';
 
-const TOOLS: Array<[Tool, string, string]> = [
-  ['select', 'Select', 'A'],
-  ['move', 'Move', 'M'],
-  ['turn', 'Turn', 'T'],
-  ['resize', 'Resize', 'Y'],
+const TOOLS: Array<[Tool, string]> = [
+  ['select', 'Select'],
+  ['move', 'Move'],
+  ['turn', 'Turn'],
+  ['resize', 'Resize'],
 ];
 
 export function ToolBar() {
@@ -15,7 +16,7 @@ export function ToolBar() {
   const tool = useApp((s) => s.bench.tool);
   return (
     <div className="seg" role="radiogroup" aria-label="Tool">
-      {TOOLS.map(([t, title, key]) => (
+      {TOOLS.map(([t, title]) => (
         <button
           key={t}
           role="radio"
@@ -24,7 +25,7 @@ export function ToolBar() {
           onClick={() => act(bench.toolTaken(t))}
         >
           {title}
-          <kbd>{key}</kbd>
+          <KeyCap of={`tool-${t}`} />
         </button>
       ))}
     </div>

@@ -4,8 +4,9 @@ import { useAct, useApp } from '../../state/store';
 import { AboutBox } from './AboutBox';
 import { AsideBox } from './AsideBox';
 import { HistoryBox } from './HistoryBox';
+import { KeysBox } from './KeysBox';
 
-const BOXES = { history: HistoryBox, aside: AsideBox, about: AboutBox };
+const BOXES = { history: HistoryBox, aside: AsideBox, about: AboutBox, keys: KeysBox };
 
 export function Dialogs() {
   const open = useApp((s) => s.bench.dialog);

@@ -1,0 +1,53 @@
+/** The picture of the keyboard, and keys a person changes. */
+import { Key } from 'selenium-webdriver';
+import { beforeAll, describe, expect, it } from 'vitest';
+import { atBench, type AtBench } from './atBench';
+
+let at: AtBench;
+beforeAll(async () => {
+  at = await atBench();
+});
+
+describe('the keys', () => {
+  it('are shown by level, changed with a clash told, and kept over a reload', async () => {
+    const { on, h, browser } = at;
+    const { driver } = browser;
+    await on.open('Keys', [
+      { id: 'a', name: 'Block', base: { primitive: 'box', width: 20, height: 20, depth: 20 } },
+    ]);
+    await on.key('?');
+    await h.see('.keyboard [title="Q: Cut: subtract the others from the last selected"]');
+    await h.press('Faces, edges, points', '.keysBox');
+    await h.see('.keyboard [title="Q: Knife"]');
+    await h.press('Pieces', '.keysBox');
+    await (await h.see('.keysFind input')).sendKeys('hide or show');
+    await h.press('Change the key of Hide or show');
+    await driver.actions().sendKeys('q').perform();
+    expect(await h.text('[data-command="hide"] p')).toMatch(/^Q is “Cut: subtract .*” already/);
+    await h.press('Leave it');
+    await h.press('Change the key of Hide or show');
+    await driver.actions().sendKeys('q').perform();
+    await h.press('Take it from there');
+    await h.see('.keyboard [title="Q: Hide or show"]');
+    await h.press('Close');
+    const hidden = async (): Promise<boolean> => (await on.stored())[0].hidden ?? false;
+    await h.until('the keys stored', async () => {
+      const r = await fetch(`${at.server.url}/api/settings/keys`);
+      return ((await r.json()) as Record<string, string>).hide === 'q';
+    });
+    await on.reopen();
+    await h.pick('Block');
+    await on.key('q');
+    await h.until('hidden by the new key', hidden);
+    // What it was before does nothing now.
+    await on.key('k');
+    await on.key('q');
+    await h.until('shown again', async () => !(await hidden()));
+    await on.key('?');
+    await h.press('Back to the keys it came with');
+    await h.see('.keyboard [title="K: Hide or show"]');
+    await driver.actions().sendKeys(Key.ESCAPE).perform();
+    await on.key('k');
+    await h.until('hidden by the old key', hidden);
+  });
+});

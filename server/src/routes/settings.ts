@@ -1,0 +1,20 @@
+/** /api/settings: what a person set for the whole workshop. */
+import { Hono } from 'hono';
+import { Type } from 'typebox';
+import type { SettingStore } from '../store/settings';
+import { validated } from './bodies';
+
+/** Changed keys by command; an empty text takes a command's key away. */
+const Keys = Type.Record(
+  Type.String({ minLength: 1, maxLength: 80, pattern: '^[A-Za-z0-9_-]+$' }),
+  Type.String({ maxLength: 40 }),
+  { maxProperties: 1000, additionalProperties: false },
+);
+
+export const settingRoutes = (settings: SettingStore) =>
+  new Hono()
+    .get('/keys', (c) => c.json(settings.get('keys') ?? {}))
+    .put('/keys', validated(Keys, 256 * 1024), (c) => {
+      settings.set('keys', c.get('body'));
+      return c.json({});
+    });

@@ -1,0 +1,22 @@
+/** The keyboard as the keymap thinks of it: rows per hand, each with what it is for. */
+export interface KeyRow {
+  keys: string;
+  /** What the row is for, at Piece level and on elements. */
+  pieces: string;
+  elements: string;
+}
+
+export const LEFT: ReadonlyArray<KeyRow> = [
+  { keys: 'qwert', pieces: 'makes', elements: 'makes' },
+  { keys: 'asdfg', pieces: 'moves', elements: 'moves' },
+  { keys: 'zxcvb', pieces: 'joins, finishes', elements: 'joins, mends' },
+];
+export const RIGHT: ReadonlyArray<KeyRow> = [
+  { keys: 'yuiop', pieces: 'looks', elements: 'looks' },
+  { keys: 'hjkl', pieces: 'shows, hides', elements: 'picks' },
+  { keys: 'nm,./', pieces: 'view, snapping', elements: 'view, snapping, picks more or less' },
+];
+export const DIGITS: ReadonlyArray<KeyRow> = [
+  { keys: '123456', pieces: 'views', elements: 'views' },
+  { keys: '7890', pieces: 'levels', elements: 'levels' },
+];

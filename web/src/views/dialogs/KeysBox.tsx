@@ -1,0 +1,243 @@
+/** The keys as a picture of the keyboard by level, and every command's key to change. */
+import { useEffect, useRef, useState } from 'react';
+import { clsx } from 'clsx';
+import { useKeysQuery, useSaveKeysMutation } from '../../api/settingsApi';
+import { holdersOf } from '../../commands/clashes';
+import type { Command } from '../../commands/command';
+import { COMMANDS } from '../../commands/commands';
+import { found } from '../../commands/find';
+import { keyLabel, KEYMAP, keyName, keyOf, type ChangedKeys } from '../../commands/keymap';
+import { DIGITS, LEFT, RIGHT, type KeyRow } from '../../commands/keyRows';
+import { Box } from '../../ui/Box';
+import { Segmented } from '../../ui/Segmented';
+import { useApp } from '../../state/store';
+
+type Level = 'pieces' | 'elements';
+const NONE: ChangedKeys = {};
+
+export function KeysBox({ onClose }: { onClose: () => void }) {
+  const { data: changed = NONE } = useKeysQuery();
+  const [save, saving] = useSaveKeysMutation();
+  const startsAt = useApp((s) => (s.bench.level === 'piece' ? 'pieces' : 'elements'));
+  const [level, setLevel] = useState<Level>(startsAt);
+  const [typed, setTyped] = useState('');
+  const [lit, setLit] = useState<string | null>(null);
+  const commands = COMMANDS.filter((c) => !c.when || c.when === level);
+  // What has a key comes first.
+  const byKey = [...commands].sort((a, b) => Number(!keyOf(a.id, changed)) - Number(!keyOf(b.id, changed)));
+  const shown = lit ? commands.filter((c) => c.id === lit) : found(byKey, typed);
+  const put = (change: Record<string, string>): void => {
+    // What is as the keymap has it is no change.
+    const next = Object.entries({ ...changed, ...change }).filter(([id, key]) => key !== (KEYMAP[id] ?? ''));
+    void save(Object.fromEntries(next));
+  };
+  return (
+    <Box title="Keys" onClose={onClose}>
+      <div className="keysBox">
+        <div className="keysHead">
+          <Segmented
+            label="Level"
+            value={level}
+            options={[
+              { value: 'pieces', label: 'Pieces' },
+              { value: 'elements', label: 'Faces, edges, points' },
+            ]}
+            onChange={(v) => {
+              setLevel(v);
+              setLit(null);
+            }}
+          />
+          <span className="dim">
+            plain, then with <kbd>Shift</kbd> and <kbd>Alt</kbd>
+          </span>
+        </div>
+        <Keyboard {...{ level, commands, changed, lit }} onLight={(id) => setLit(id === lit ? null : id)} />
+        <div className="keysFind">
+          <input
+            type="search"
+            placeholder="Find a command"
+            aria-label="Find a command to change its key"
+            value={typed}
+            onChange={(e) => {
+              setTyped(e.currentTarget.value);
+              setLit(null);
+            }}
+          />
+          <button disabled={!Object.keys(changed).length} onClick={() => void save({})}>
+            Back to the keys it came with
+          </button>
+        </div>
+        {saving.isError && (
+          <p className="problem" role="alert">
+            The keys could not be saved, so they are as they were. Try again when the server answers.
+          </p>
+        )}
+        <ul className="keyList">
+          {shown.map((c) => (
+            <CommandKey key={c.id} command={c} changed={changed} onPut={put} />
+          ))}
+        </ul>
+      </div>
+    </Box>
+  );
+}
+
+function Keyboard(p: {
+  level: Level;
+  commands: Command[];
+  changed: ChangedKeys;
+  lit: string | null;
+  onLight: (id: string) => void;
+}) {
+  const at = (key: string): Command | undefined => p.commands.find((c) => keyOf(c.id, p.changed) === key);
+  const row = (r: KeyRow) => (
+    <div key={r.keys} className="keyRow">
+      <em>{r[p.level]}</em>
+      {[...r.keys].map((k) => (
+        <div key={k} className="cap">
+          <b>{k.toUpperCase()}</b>
+          {['', 'Shift+', 'Alt+'].map((held) => {
+            const c = at(held + k);
+            return c ? (
+              <button
+                key={held}
+                className={clsx(held && 'held', c.id === p.lit && 'on')}
+                title={`${keyLabel(held + k)}: ${c.title}`}
+                onClick={() => p.onLight(c.id)}
+              >
+                {shortOf(c)}
+              </button>
+            ) : null;
+          })}
+        </div>
+      ))}
+    </div>
+  );
+  return (
+    <div className="keyboard" role="group" aria-label="Keyboard">
+      <div className="hand">
+        {row(DIGITS[0])}
+        {LEFT.map(row)}
+      </div>
+      <div className="hand">
+        {row(DIGITS[1])}
+        {RIGHT.map(row)}
+      </div>
+    </div>
+  );
+}
+
+/** A command's name short enough for a cap. */
+const shortOf = (c: Command): string =>
+  SHORT[c.id] ??
+  c.title
+    .replace(/^(Pick|Look from) (the |along the |what is )?/, '')
+    .replace(/^(Cut|Keys): /, '')
+    .split(/[,;:]| on the | with the | the others | of this | at the picked | on or off| into view/)[0]
+    .replace(/^./, (x) => x.toUpperCase());
+
+const SHORT: Record<string, string> = {
+  'select-cutters': 'Its cutters',
+  'square-on': 'Square-on',
+  'repeat-duplicate': 'Another like it',
+  'edit-planeSlice': 'Slice by a stroke',
+  'edit-openAlong': 'Open along',
+  'edit-extrudeEach': 'Extrude each',
+  'edit-push': 'Push',
+  'edit-weld': 'Weld near',
+  'edit-weldMiddle': 'Weld at middle',
+  'edit-fan': 'Fan',
+  'edit-drawFace': 'Draw a face',
+  'edit-detach': 'New piece',
+  'pick-through': 'Pick through',
+  'pick-way': 'Shortest path',
+  'pick-grow': 'Pick more',
+  'pick-shrink': 'Pick less',
+  'pick-invert': 'The others',
+  'pick-repeat': 'Carry on',
+  settle: 'Settle',
+  join: 'Join pieces',
+  separate: 'Separate',
+  normals: 'Normals',
+  smooth: 'Smooth preview',
+  'before-after': 'Before / after',
+  parallel: 'Parallel',
+  'seat-peg': 'Set the peg',
+  'take-peg': 'Peg away',
+  frame: 'Bring into view',
+  'frame-all': 'Everything',
+  isolate: 'Isolate',
+};
+
+/** One command with its key; the next key pressed after *Change* is its new one. */
+function CommandKey(p: {
+  command: Command;
+  changed: ChangedKeys;
+  onPut: (change: Record<string, string>) => void;
+}) {
+  const { command, changed, onPut } = p;
+  const [listening, setListening] = useState(false);
+  const [wanted, setWanted] = useState<string | null>(null);
+  const button = useRef<HTMLButtonElement>(null);
+  const key = keyOf(command.id, changed);
+  const own = KEYMAP[command.id] ?? '';
+  useEffect(() => {
+    if (!listening) return;
+    const hear = (e: KeyboardEvent): void => {
+      e.preventDefault();
+      e.stopPropagation();
+      const name = keyName(e);
+      if (name === null) return;
+      setListening(false);
+      if (name === key) return;
+      if (holdersOf(COMMANDS, changed, command, name).length) setWanted(name);
+      else onPut({ [command.id]: name });
+    };
+    window.addEventListener('keydown', hear, { capture: true });
+    return () => window.removeEventListener('keydown', hear, { capture: true });
+  }, [listening, key, changed, command, onPut]);
+  const holders = wanted ? holdersOf(COMMANDS, changed, command, wanted) : [];
+  return (
+    <li data-command={command.id}>
+      <span>{command.title}</span>
+      {key ? <kbd>{keyLabel(key)}</kbd> : <em>no key</em>}
+      <button
+        ref={button}
+        aria-label={`Change the key of ${command.title}`}
+        onBlur={() => setListening(false)}
+        onClick={() => {
+          setWanted(null);
+          setListening(true);
+        }}
+      >
+        {listening ? 'press a key …' : 'Change'}
+      </button>
+      <button disabled={!key} onClick={() => onPut({ [command.id]: '' })}>
+        No key
+      </button>
+      <button
+        disabled={(changed[command.id] ?? own) === own}
+        onClick={() => {
+          if (own && holdersOf(COMMANDS, changed, command, own).length) setWanted(own);
+          else onPut({ [command.id]: own });
+        }}
+      >
+        As it came
+      </button>
+      {wanted && holders.length > 0 && (
+        <p role="alert">
+          {keyLabel(wanted)} is {holders.map((h) => `“${h.title}”`).join(' and ')} already.{' '}
+          <button
+            onClick={() => {
+              onPut({ ...Object.fromEntries(holders.map((h) => [h.id, ''])), [command.id]: wanted });
+              setWanted(null);
+            }}
+          >
+            Take it from there
+          </button>
+          <button onClick={() => setWanted(null)}>Leave it</button>
+        </p>
+      )}
+    </li>
+  );
+}
