@@ -2,6 +2,7 @@
  * Skerry Light, machine room: the pressure hatch. A round door in a square frame with seat ring, bolt holes and
  * bolts, a handwheel on its boss, and hinge lugs. Laid out flat, front upward, and stood up by its group.
  */
+import { withCuttersNested } from '@urnsmith/core/document/belonging';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { circlePoint } from '@urnsmith/core/primitives/index';
 import type { Step } from '@urnsmith/core/steps/steps';
@@ -98,9 +99,6 @@ function frame(): Piece[] {
 }
 
 function door(): Piece[] {
-  const holes = around(12, 112, 24, 1).map((move, i) =>
-    cutter(`bolt-hole${i + 1}`, `Bolt hole ${i + 1}`, cylinder(4.5, 60, 20), move),
-  );
   return [
     {
       id: 'door',
@@ -112,7 +110,7 @@ function door(): Piece[] {
       steps: [
         { kind: 'cut', id: 's1', mode: 'subtract', cutters: ['dish'] },
         { kind: 'cut', id: 's2', mode: 'union', cutters: ['boss'] },
-        { kind: 'cut', id: 's3', name: 'Bolt holes', mode: 'subtract', cutters: holes.map((h) => h.id) },
+        { kind: 'cut', id: 's3', name: 'Bolt holes', mode: 'subtract', cutters: ['bolt-hole'] },
         rounded('s4', RIMS, 1.5, 3),
         rounded('s5', sharp(60), 2, 3, 'Outer'),
         normals('s6'),
@@ -129,7 +127,22 @@ function door(): Piece[] {
       { primitive: 'box', width: 12, height: 16, depth: 80, segments: [1, 1, 1] },
       [0, 49, 0],
     ),
-    ...holes,
+    // One cutter, repeated about the door's axis.
+    cutter('bolt-hole', 'Bolt hole', cylinder(4.5, 60, 20), [0, 24, 0], {
+      transform: { move: [0, 24, 0], turn: [0, 15, 0] },
+      steps: [
+        {
+          kind: 'repeat',
+          id: 's1',
+          pattern: 'radial',
+          count: 12,
+          axis: 'y',
+          angle: 360,
+          radius: 112,
+          about: 'piece',
+        },
+      ],
+    }),
   ];
 }
 
@@ -262,5 +275,6 @@ export function hatch(): { pieces: Piece[] } {
     base: { group: true },
     transform: { move: [0, 165, 0], turn: [90, 0, 0] },
   };
-  return { pieces: [group, ...frame(), ...door(), ...bolts(), ...handwheel(), ...hinge()] };
+  const pieces = [group, ...frame(), ...door(), ...bolts(), ...handwheel(), ...hinge()];
+  return { pieces: withCuttersNested(pieces) };
 }

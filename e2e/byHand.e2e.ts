@@ -64,7 +64,7 @@ describe('A studded cover plate', () => {
     await h.type('Thickness', '6', '.lastAction');
     await h.until('the insets', async () => (await lastAction()).thickness === 6);
     await untilCounts('8 of');
-    await act('Make round', 'd');
+    await act('Make round', Key.SHIFT, 't');
     await h.type('Radius', '7', '.lastAction');
     await untilCounts('8 of');
     await act('Extrude', 'w');
@@ -265,7 +265,7 @@ describe('Picking, moving and placing on a gridded slab', () => {
     await key('9');
     await clickAt(...mm(5, 0));
     await untilCounts('1 of 136 edges');
-    await key('l');
+    await key('h');
     await untilCounts('14 of 136');
     await clickAt(...mm(5, 0));
     await key(Key.SHIFT, 'h');
@@ -307,12 +307,12 @@ describe('Picking, moving and placing on a gridded slab', () => {
     const tool = (): Promise<string> => h.text('.toolline b');
     await key('a');
     expect(await tool()).toBe('Select');
-    await browser.driver.actions().keyDown('t').perform();
+    await browser.driver.actions().keyDown('d').perform();
     expect(await tool()).toBe('Turn');
     await browser.driver.sleep(400);
     // A gesture with it, beside the piece, and it is given back.
     await clickAt(250, 150);
-    await browser.driver.actions().keyUp('t').perform();
+    await browser.driver.actions().keyUp('d').perform();
     await h.until('the tool given back', async () => (await tool()) === 'Select');
     await key('d');
     expect(await tool()).toBe('Turn');
@@ -348,7 +348,7 @@ describe('Picking, moving and placing on a gridded slab', () => {
     await h.until('levelled', async () => (await h.text('.toolline b')) === 'Select');
   });
 
-  it('duplicates by the same offset again, aligns and settles', async () => {
+  it('places another like the last duplicate, aligns and settles', async () => {
     await h.pick('Cylinder');
     await h.focusStage();
     await key(Key.CONTROL, 'd');

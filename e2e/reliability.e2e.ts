@@ -225,7 +225,7 @@ describe('the history', () => {
   it('is searched, gone to with a click, and has milestones that are compared and gone back to', async () => {
     const id = await create('History', [box('a', 'A'), box('b', 'B', 60)]);
     await openAt(id);
-    for (const key of ['l', 'h', 'j']) {
+    for (const key of ['l', 'k', 'j']) {
       await h.pick('A');
       await press(key);
     }

@@ -5,6 +5,7 @@ import Database from 'better-sqlite3';
 import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { START } from '@urnsmith/core/document/scene';
+import { worldMatrix } from '@urnsmith/core/document/placement';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { documentFaults } from '@urnsmith/core/document/validate';
 import { documentOf, piecesOf, type SceneDocument } from '@urnsmith/core/document/sections';
@@ -360,6 +361,44 @@ describe('a store of version 1', () => {
     expect((await s.call(`/api/meshes/${(mesh.base as { blob: string }).blob}`)).status).toBe(200);
     const bent = await s.open(cards.find((c) => c.name === 'Bent history')!.id);
     expect(bent.pieces[0].base).toMatchObject({ width: 12 });
+    await s.close();
+  });
+
+  it('gets its cutters nested in what they cut, as one step that undo takes back', async () => {
+    const s = await new OnServer().start();
+    const block = (id: string, more: Partial<Piece>): Piece => ({ ...box, id, name: id, ...more });
+    const pieces = [
+      block('host', {
+        transform: { move: [40, 0, 0], turn: [0, 90, 0] },
+        steps: [{ kind: 'cut', mode: 'subtract', cutters: ['tool', 'kept', 'free'] }],
+      }),
+      block('tool', { role: 'cutter', transform: { move: [45, 0, 0] } }),
+      block('shelf', {}),
+      block('kept', { role: 'cutter', parent: 'shelf' }),
+      block('free', { role: 'cutter', staysInWorld: true }),
+    ];
+    const id = await s.create('Old cutters', pieces);
+    const undone = await s.create('Undone', pieces);
+    const w = await new Window(s, undone).look();
+    await w.send(w.rename('Renamed', 'shelf'));
+    await w.send(w.move(START));
+    await s.running.stop();
+    const db = new Database(s.database);
+    db.pragma('user_version = 3');
+    db.close();
+    await s.start();
+    const now = await s.open(id);
+    const by = new Map(now.pieces.map((p) => [p.id, p]));
+    expect([...by.values()].map((p) => p.parent)).toEqual([undefined, 'host', undefined, 'shelf', undefined]);
+    const before = new Map(pieces.map((p) => [p.id, p]));
+    for (const p of pieces)
+      worldMatrix(by, p.id).forEach((x, k) => expect(x).toBeCloseTo(worldMatrix(before, p.id)[k], 9));
+    expect(now.undo.map((r) => r.label)).toEqual(['Nest cutters in what they cut']);
+    const back = await new Window(s, id).look();
+    await back.send(back.move(START));
+    expect((await s.open(id)).pieces).toEqual(pieces);
+    // What was taken back elsewhere can still be brought again.
+    expect((await s.open(undone)).redo).toHaveLength(1);
     await s.close();
   });
 

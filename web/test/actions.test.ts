@@ -26,6 +26,7 @@ import {
   nest,
   redo,
   removeStep,
+  setStaysInWorld,
   shiftStep,
   undo,
 } from '../src/state/actions';
@@ -152,12 +153,47 @@ describe('actions', () => {
     const host = addPrimitive('box');
     const tool = addPrimitive('cylinder');
     cutWith(host, [tool], 'subtract');
+    const cuttersOf = (name: string): string[] => (piece(name).steps![0] as { cutters: string[] }).cutters;
     duplicatePieces([host, tool]);
-    const [hostCopy, toolCopy] = [piece('Box 2'), piece('Cylinder 2')];
-    expect((hostCopy.steps![0] as { cutters: string[] }).cutters).toEqual([toolCopy.id]);
+    expect(cuttersOf('Box 2')).toEqual([piece('Cylinder 2').id]);
+    // The cutter is nested in its host, so a copy of the host alone has its own.
     duplicatePieces([host]);
-    expect((pieces().at(-1)!.steps![0] as { cutters: string[] }).cutters).toEqual([tool]);
-    expect((await stored()).pieces).toHaveLength(5);
+    expect(store.getState().bench.selected).toEqual([piece('Box 3').id]);
+    expect(cuttersOf('Box 3')).toEqual([piece('Cylinder 3').id]);
+    expect(piece('Cylinder 3').parent).toBe(piece('Box 3').id);
+    // A copy of the cutter alone cuts in the same step.
+    duplicatePieces([tool]);
+    expect(cuttersOf('Box')).toEqual([tool, piece('Cylinder 4').id]);
+    expect(cuttersOf('Box 2')).toEqual([piece('Cylinder 2').id]);
+    expect((await stored()).pieces).toHaveLength(7);
+  });
+
+  it('keep cutters with what they cut: nested, left in the world on demand, released, deleted along', () => {
+    const host = addPrimitive('box', [100, 0, 0]);
+    const tool = addPrimitive('cylinder', [110, 5, 0]);
+    const at = (name: string): [string | undefined, number[]] => [
+      piece(name).parent,
+      piece(name).transform!.move!,
+    ];
+    cutWith(host, [tool], 'subtract');
+    expect(at('Cylinder')).toEqual([host, [10, 5, 0]]);
+    setStaysInWorld(tool, true);
+    expect([...at('Cylinder'), piece('Cylinder').staysInWorld]).toEqual([undefined, [110, 5, 0], true]);
+    // Cutting with it again leaves it there.
+    const other = addPrimitive('box', [120, 0, 0]);
+    cutWith(other, [tool], 'subtract');
+    expect(at('Cylinder')[0]).toBeUndefined();
+    setStaysInWorld(tool, false);
+    expect([...at('Cylinder'), piece('Cylinder').staysInWorld]).toEqual([host, [10, 5, 0], undefined]);
+    // Its first host goes; the other still needs it.
+    deletePieces([host]);
+    expect(at('Cylinder')).toEqual([other, [-10, 5, 0]]);
+    removeStep(other, 0, 'Remove the cut');
+    expect([...at('Cylinder'), piece('Cylinder').role]).toEqual([undefined, [110, 5, 0], 'solid']);
+    undo();
+    deletePieces([other]);
+    expect(pieces()).toEqual([]);
+    expect(store.getState().bench.notice!.text).toBe('Deleted Box 2 with 1 nested in it.');
   });
 
   it('nest and group without moving anything in the world', async () => {

@@ -46,6 +46,8 @@ export const PieceSchema = Type.Object(
     hidden: Type.Optional(Type.Boolean()),
     faint: Type.Optional(Type.Boolean()),
     locked: Type.Optional(Type.Boolean()),
+    /** A cutter that is not nested in what it cuts. */
+    staysInWorld: Type.Optional(Type.Boolean()),
   },
   strict,
 );

@@ -81,6 +81,8 @@ export interface StepDefinition<K extends string, P extends TProperties> {
   label?(step: StepOf<K, P>, nameOf: (piece: string) => string): string;
   /** The results a step works with, by piece id. */
   operands?(step: StepOf<K, P>): string[];
+  /** The step with one more operand beside a given one; for kinds that work with lists of pieces. */
+  joined?(step: StepOf<K, P>, beside: string, added: string): StepOf<K, P>;
   /** The place a step works about; the piece's own origin when left out. */
   about?(step: StepOf<K, P>): About;
   /** It changes how faces are shaded and nothing else. */

@@ -6,6 +6,7 @@ import Database from 'better-sqlite3';
 import type { Db } from './db';
 import { OpenError, troubleOf } from './errors';
 import { takeLock } from './lock';
+import { nestCutters } from './nestCutters';
 import { upgradeScenes } from './upgradeScenes';
 
 const MIGRATIONS = join(dirname(fileURLToPath(import.meta.url)), '../../migrations');
@@ -15,7 +16,7 @@ const migrations = readdirSync(MIGRATIONS)
   .map((name) => ({ number: Number.parseInt(name, 10), name }));
 
 /** What follows a migration that SQL alone cannot do. */
-const AFTER: Record<number, (db: Db) => void> = { 2: upgradeScenes };
+const AFTER: Record<number, (db: Db) => void> = { 2: upgradeScenes, 4: nestCutters };
 
 /** What the system says of a folder that cannot be made or written. */
 const UNWRITABLE = new Set(['EACCES', 'EROFS', 'EPERM', 'ENOTDIR', 'EEXIST']);

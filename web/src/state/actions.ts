@@ -5,6 +5,13 @@ import { worldMatrix } from '@urnsmith/core/document/placement';
 import { freeName, shortened, stemOf } from '@urnsmith/core/document/names';
 import { START } from '@urnsmith/core/document/scene';
 import { NAME_LIMIT, type Piece } from '@urnsmith/core/document/schema';
+import {
+  hostsByOperand,
+  movedInto,
+  survivors,
+  withCuttersNested,
+  withCuttersReleased,
+} from '@urnsmith/core/document/belonging';
 import { withPieces, withReferences } from '@urnsmith/core/document/sections';
 import { invert, multiply, type Matrix, transformOf } from '@urnsmith/core/mesh/transform';
 import {
@@ -133,16 +140,23 @@ function seated(frame: Matrix): Piece['transform'] {
 }
 
 export function deletePieces(ids: string[]): void {
-  // What is nested in a piece goes with it; cutters of a deleted host stay as pieces.
+  // What is nested in a piece goes with it, but for cutters that another piece needs.
   const gone = nestedIn(pieces(), ids);
+  const kept = survivors(pieces(), gone, new Set(ids));
+  for (const id of kept.keys()) gone.delete(id);
   const after = pieces()
     .filter((p) => !gone.has(p.id))
-    .map((p) => withoutPieces(p, gone));
+    .map((p) => withoutPieces(kept.get(p.id) ?? p, gone));
   const names = pieces().filter((p) => gone.has(p.id));
-  const what = names.length === 1 ? (names[0].name ?? names[0].id) : `${names.length} pieces`;
+  const asked = pieces().filter((p) => ids.includes(p.id));
+  const along = names.length - asked.length;
+  const what = asked.length === 1 ? (asked[0].name ?? asked[0].id) : `${asked.length} pieces`;
   if (!commit(`Delete ${what}`, after)) return;
   store.dispatch(bench.selected({ ids: [] }));
-  notice(`Deleted ${what}.`, true);
+  notice(
+    `Deleted ${what}${along > 0 ? ` with ${along} nested in ${asked.length === 1 ? 'it' : 'them'}` : ''}.`,
+    true,
+  );
 }
 
 /** A piece that no longer refers to others; steps that are left without any of theirs go too. */
@@ -150,18 +164,30 @@ const withoutPieces = (p: Piece, gone: ReadonlySet<string>): Piece =>
   withReferences('pieces', p, (r) => (r.section === 'pieces' && gone.has(r.id) ? null : r.id));
 
 export function duplicatePieces(ids: string[]): void {
-  const { copies, label } = copiesOf(ids);
-  if (commit(label, [...pieces(), ...copies]))
-    store.dispatch(bench.selected({ ids: copies.map((p) => p.id) }));
+  const { copies, tops, label, hosts } = copiesOf(ids);
+  if (commit(label, [...hosts, ...copies])) store.dispatch(bench.selected({ ids: tops }));
 }
 
-/** Copies of pieces as they are, with ids and names of their own; what they refer to among one another goes along. */
-export function copiesOf(ids: ReadonlyArray<string>): { copies: Piece[]; label: string } {
+export interface Copies {
+  /** The new pieces: copies of those asked for, with all that is nested in them. */
+  copies: Piece[];
+  /** Ids of the copies of those asked for. */
+  tops: string[];
+  label: string;
+  /** The pieces there are, with steps that a copied cutter joins. */
+  hosts: Piece[];
+}
+
+/**
+ * Copies of pieces as they are, with ids and names of their own, and of all that is nested in them; what they refer to
+ * among one another goes along. The copy of a cutter whose host is not copied joins the steps it cuts in.
+ */
+export function copiesOf(ids: ReadonlyArray<string>): Copies {
   const list = pieces();
   const taken = new Set(list.map((p) => p.id));
   const names = new Set(list.map((p) => p.name));
   const fresh = new Map<string, string>();
-  const chosen = new Set(ids);
+  const chosen = nestedIn(list, ids);
   let next = list.length + 1;
   for (const p of list) {
     if (!chosen.has(p.id)) continue;
@@ -180,11 +206,26 @@ export function copiesOf(ids: ReadonlyArray<string>): { copies: Piece[]; label: 
     );
     return [{ ...linked, id, name }];
   });
+  const hosts = list.map((p) => (fresh.has(p.id) ? p : withOperandsJoined(p, fresh)));
+  const tops = ids.flatMap((id) => fresh.get(id) ?? []);
   const label =
-    copies.length === 1
+    tops.length === 1
       ? `Duplicate ${list.find((p) => p.id === ids[0])?.name}`
-      : `Duplicate ${copies.length} pieces`;
-  return { copies, label };
+      : `Duplicate ${tops.length} pieces`;
+  return { copies, tops, label, hosts };
+}
+
+/** A piece whose steps work with the copies of what they work with as well. */
+function withOperandsJoined(p: Piece, fresh: ReadonlyMap<string, string>): Piece {
+  const used = namedOperands(p).filter((id) => fresh.has(id));
+  if (!used.length) return p;
+  const joined = (step: Step, id: string): Step =>
+    (STEPS[step.kind] as { joined?(s: Step, beside: string, added: string): Step }).joined?.(
+      step,
+      id,
+      fresh.get(id)!,
+    ) ?? step;
+  return { ...p, steps: p.steps!.map((s) => [...new Set(used)].reduce(joined, s)) };
 }
 
 /** Makes the first pieces cutters of the last one, live. */
@@ -211,7 +252,7 @@ export function cutWith(host: string, cutters: string[], mode: CutStep['mode']):
   if (
     !commit(
       `${titleOf(mode)} ${cutters.length === 1 ? nameOf(cutters[0]) : `${cutters.length} pieces`} ${mode === 'union' ? 'to' : 'from'} ${named}`,
-      after,
+      withCuttersNested(after, new Set(cutters)),
     )
   )
     return;
@@ -245,17 +286,11 @@ export function editStep(id: string, index: number, label: string, make: (s: Ste
 export function removeStep(id: string, index: number, label: string): void {
   const step = pieces().find((p) => p.id === id)?.steps?.[index];
   if (!step) return;
-  const freed = step.kind === 'cut' ? step.cutters : [];
-  const after = pieces().map((p): Piece => {
-    if (p.id === id) return { ...p, steps: p.steps!.filter((_, i) => i !== index) };
-    return p;
-  });
-  // A cutter nobody cuts with any more is a solid again.
-  const stillUsed = new Set(after.flatMap(namedOperands));
-  commit(
-    label,
-    after.map((p) => (freed.includes(p.id) && !stillUsed.has(p.id) ? { ...p, role: 'solid' as const } : p)),
+  const host = pieces().find((p) => p.id === id)!;
+  const after = pieces().map((p) =>
+    p.id === id ? { ...p, steps: p.steps!.filter((_, i) => i !== index) } : p,
   );
+  commit(label, withCuttersReleased(after, namedOperands(host)));
   store.dispatch(bench.stepChosen(null));
 }
 
@@ -297,6 +332,29 @@ export function nest(id: string, parent: string | null): void {
     const { parent: _, ...rest } = p;
     return { ...rest, ...(parent ? { parent } : {}), transform: transformOf(inParent) };
   });
+}
+
+/** Takes a cutter out of its host's frame, or back into it; it stays where it is. */
+export function setStaysInWorld(id: string, stays: boolean): void {
+  const list = pieces();
+  const p = list.find((x) => x.id === id)!;
+  const byId = new Map(list.map((x) => [x.id, x]));
+  const host = hostsByOperand(list).get(id)?.[0];
+  if (!stays) {
+    const { staysInWorld: _, ...rest } = p;
+    const after = withCuttersNested(
+      list.map((x) => (x.id === id ? rest : x)),
+      new Set([id]),
+    );
+    commit(`Nest ${nameOf(id)} in ${host ? nameOf(host) : 'its host'}`, after);
+    return;
+  }
+  const out = p.parent === host && host ? movedInto(byId, p, byId.get(host)?.parent) : p;
+  if (!out) {
+    notice(`${nameOf(id)} would be sheared outside of its host, whose size is uneven.`, false, 'problem');
+    return;
+  }
+  editPiece(id, `Let ${nameOf(id)} stay in the world`, () => ({ ...out, staysInWorld: true }));
 }
 
 /** Puts pieces under a new group. */

@@ -69,16 +69,16 @@ export function repeatDuplicate(): void {
     return problem('Duplicate a piece and move the copy first; then the offset can be repeated.');
   const offset: Matrix = offsetBetween(byId, lastCopy.from, lastCopy.to);
   const { selected } = store.getState().bench;
-  const { copies } = copiesOf(selected);
+  const { copies, tops, hosts } = copiesOf(selected);
   if (!copies.length) return problem('Select the pieces to duplicate first.');
-  const now = new Map([...pieces(), ...copies].map((p) => [p.id, p]));
+  const now = new Map([...hosts, ...copies].map((p) => [p.id, p]));
   const set = new Set(copies.map((p) => p.id));
   const moved = copies.map((p) =>
     set.has(p.parent ?? '') ? p : placedAt(now, p, multiply(offset, worldMatrix(now, p.id))),
   );
-  commit('Duplicate by the same offset', [...pieces(), ...moved]);
-  store.dispatch(bench.selected({ ids: [...set] }));
-  lastCopy = { from: selected.at(-1)!, to: copies.at(-1)!.id };
+  commit('Place another like the last duplicate', [...hosts, ...moved]);
+  store.dispatch(bench.selected({ ids: tops }));
+  lastCopy = { from: selected.at(-1)!, to: tops.at(-1)! };
 }
 
 export function align(axis: 0 | 1 | 2): void {

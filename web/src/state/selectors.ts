@@ -1,5 +1,6 @@
 /** Values derived from the store. */
 import { createSelector } from '@reduxjs/toolkit';
+import { hostsByOperand } from '@urnsmith/core/document/belonging';
 import type { Piece } from '@urnsmith/core/document/schema';
 import type { RootState } from './store';
 
@@ -18,14 +19,8 @@ export const activePiece = createSelector([piecesById, (s: RootState) => s.bench
 export const roleOf = (p: Piece): 'solid' | 'cutter' | 'guide' | 'group' =>
   'group' in p.base ? 'group' : (p.role ?? 'solid');
 
-/** Hosts per cutter: which pieces name it in a cut. */
-export const hostsOfCutter = createSelector([livePieces], (pieces) => {
-  const out = new Map<string, string[]>();
-  for (const p of pieces)
-    for (const s of p.steps ?? [])
-      if (s.kind === 'cut') for (const c of s.cutters) out.set(c, [...(out.get(c) ?? []), p.id]);
-  return out;
-});
+/** Hosts per cutter: which pieces work with it. */
+export const hostsOfCutter = createSelector([livePieces], hostsByOperand);
 
 /** Pieces hidden themselves or inside a hidden parent. */
 export const hiddenPieces = createSelector([livePieces, piecesById], (pieces, byId) => {

@@ -28,6 +28,11 @@ export const cut = defineStep({
   fields: [{ key: 'mode', wide: true }, { key: 'cutters' }, { key: 'join' }],
   label: ({ cutters }, nameOf) => (cutters.length === 1 ? nameOf(cutters[0]) : `${cutters.length} cutters`),
   operands: activeCutters,
+  joined: (step, beside, added) => ({
+    ...step,
+    cutters: step.cutters.flatMap((c) => (c === beside ? [c, added] : [c])),
+    ...(step.resting?.includes(beside) && { resting: [...step.resting, added] }),
+  }),
   run(mesh, step, { piece, operands }) {
     const key = `${MODE_SIGN[step.mode]} ${operands.length}`;
     if (!operands.length) return { mesh, key, warning: 'All cutters are switched off.' };

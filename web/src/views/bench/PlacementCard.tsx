@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { isUneven } from '@urnsmith/core/document/arrangePieces';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { completeTransform } from '@urnsmith/core/document/placement';
-import { editPiece, preview } from '../../state/actions';
+import { editPiece, preview, setStaysInWorld } from '../../state/actions';
 import {
   align,
   canRestore,
@@ -16,7 +16,7 @@ import {
 import { joinPieces } from '../../state/parts';
 import { pivotsTo } from '../../state/placing';
 import { useApp } from '../../state/store';
-import { RowField } from '../../ui/fields';
+import { CheckField, RowField } from '../../ui/fields';
 import { NumberField } from '../../ui/NumberField';
 import { SnapSettings } from './SnapSettings';
 
@@ -57,6 +57,11 @@ export function PlacementCard({ piece, count }: { piece: Piece; count: number })
           onCommit={(v) => editPiece(piece.id, `${r.title} ${piece.name}`, () => withPart(r.part, v))}
         />
       ))}
+      {piece.role === 'cutter' && (
+        <CheckField checked={piece.staysInWorld ?? false} onChange={(v) => setStaysInWorld(piece.id, v)}>
+          stays in the world
+        </CheckField>
+      )}
       <SnapSettings />
       <Pivots />
       {!('group' in piece.base) && piece.transform && <Settle piece={piece} />}

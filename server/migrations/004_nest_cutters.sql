@@ -1,0 +1,1 @@
+-- Cutters are nested in what they cut; done as a step of each scene's history (store/nestCutters.ts).
