@@ -72,6 +72,17 @@ describe('live copies', () => {
     await h.type('Count', '6');
     await h.type('Radius', '50');
     await h.until('the bead', async () => (await bead()).includes('6 around'));
+    // The count by the wheel over its handle, the radius by pulling.
+    await h.wheel(await h.see('.handle[aria-label="count of Bore"]'), -100);
+    await h.until('one more', async () => (await bead()).includes('7 around'));
+    await h.wheel(await h.see('.handle[aria-label="count of Bore"]'), 100);
+    await h.until('one less', async () => (await bead()).includes('6 around'));
+    const radius = async (): Promise<number> =>
+      ((await on.stored()).find((p) => p.id === 'bore')!.steps![0] as { radius: number }).radius;
+    await h.pull(await h.see('.handle[aria-label="radius of Bore"]'), [-30, 20]);
+    await h.until('pulled', async () => (await radius()) !== 50);
+    await at.browser.driver.actions().keyDown(Key.CONTROL).sendKeys('z').keyUp(Key.CONTROL).perform();
+    await h.until('and back', async () => (await radius()) === 50);
     await h.pick('Plate');
     // Four sides and six holes of eight walls; top and bottom are divided by bridges.
     await h.until('six holes', async () => {

@@ -197,6 +197,45 @@ describe('live copies', () => {
   });
 });
 
+describe('handles of copies', () => {
+  it('sit at the copies they move, and a pull changes the number by what was pulled', () => {
+    const steps: Array<Step & { kind: 'repeat' }> = [
+      { kind: 'repeat', pattern: 'linear', count: 5, offset: [12, 0, 0] },
+      { kind: 'repeat', pattern: 'linear', count: 2, offset: [0, -3, 4] },
+      { kind: 'repeat', pattern: 'linear', count: 4, offset: [0, 30, 0], spacing: 'fit' },
+      { kind: 'repeat', pattern: 'linear', count: 4, offset: [0, 0, 2], spacing: 'gap' },
+      { kind: 'repeat', pattern: 'radial', count: 6, axis: 'y', radius: 40, angle: 360 },
+      { kind: 'repeat', pattern: 'radial', count: 3, axis: 'x', radius: 25, angle: -90 },
+    ];
+    const handles = (s: Step) => STEPS[s.kind].handles!(s as never);
+    const seen: string[] = [];
+    for (const step of steps) {
+      // A dot at the origin stands for each copy.
+      const { mesh } = built([
+        { id: 'a', base: { primitive: 'box', width: 0.002, height: 0.002, depth: 0.002 }, steps: [step] },
+      ]);
+      for (const h of handles(step)) {
+        seen.push(h.label);
+        if (h.label === 'count') {
+          expect(Math.hypot(...h.along)).toBeCloseTo(1, 9);
+          expect(h.rate).toBeGreaterThan(0);
+          continue;
+        }
+        const value = h.derived?.value ?? (step as unknown as Record<string, number>)[h.key];
+        const put = h.derived?.put(value + h.rate) ?? { [h.key]: value + h.rate };
+        const after = handles({ ...step, ...put } as Step).find((x) => x.label === h.label)!;
+        after.at.forEach((x, k) => expect(x - h.at[k]).toBeCloseTo(h.along[k], 4));
+        if (h.label === 'gap') continue;
+        let nearest = Infinity;
+        for (let v = 0; v < vertexCount(mesh); v++)
+          nearest = Math.min(nearest, Math.hypot(...h.at.map((x, k) => x - mesh.positions[3 * v + k])));
+        expect([step.pattern, h.label, nearest < 0.01]).toEqual([step.pattern, h.label, true]);
+      }
+    }
+    expect(new Set(seen)).toEqual(new Set(['first', 'last', 'count', 'gap', 'radius']));
+  });
+});
+
 describe('kinds of step', () => {
   it('have an example that is sound, and fields that name their parameters', () => {
     for (const d of STEP_LIST) {

@@ -7,13 +7,12 @@ import { boundsOf } from '@urnsmith/core/mesh/measure';
 import { applyMatrix, transformMatrix, transformOf } from '@urnsmith/core/mesh/transform';
 import {
   buildPrimitive,
-  completePrimitive,
+  firstPrimitive,
+  PRIMITIVE_KINDS,
   PRIMITIVES,
   type Primitive,
-  type PrimitiveKind,
 } from '@urnsmith/core/primitives/index';
 import { CameraRig, type View } from '../src/viewport/CameraRig';
-import { dimensionsOf } from '../src/viewport/dimensions';
 import { describeDrag, dragPieces, topOnly } from '../src/viewport/drag';
 import { nearestOnAxis, type DragValue } from '../src/viewport/dragValue';
 import { driftColor, DRIFT_STOPS } from '../src/viewport/looks';
@@ -167,20 +166,14 @@ describe('typed and measured transforms', () => {
 });
 
 describe('dimension handles', () => {
-  const complete = (kind: PrimitiveKind): Primitive => {
-    const fields = PRIMITIVES[kind].properties as Record<string, { default?: unknown }>;
-    const base: Record<string, unknown> = { primitive: kind };
-    for (const k in fields) if (k !== 'primitive') base[k] = fields[k].default;
-    return completePrimitive(base as Primitive);
-  };
-  for (const kind of Object.keys(PRIMITIVES) as PrimitiveKind[])
+  for (const kind of PRIMITIVE_KINDS)
     it(`of a ${kind} sit where a pull changes the number by what was pulled`, () => {
-      const p = complete(kind);
-      for (const d of dimensionsOf(p)) {
+      const p = firstPrimitive(kind);
+      for (const d of PRIMITIVES[kind].handles(p)) {
         const value = (p as unknown as Record<string, number>)[d.key];
         const grown = { ...p, [d.key]: value + d.rate } as Primitive;
         // One millimetre pulled: the handle moves by one millimetre along its direction.
-        const next = dimensionsOf(grown).find((x) => x.key === d.key)!;
+        const next = PRIMITIVES[kind].handles(grown).find((x) => x.key === d.key)!;
         next.at.forEach((x, k) => expect(x - d.at[k]).toBeCloseTo(d.along[k], 9));
         // It lies within the shape's bounds.
         const b = boundsOf(buildPrimitive(p));

@@ -1,6 +1,6 @@
 /** Where a mesh comes from: a primitive's numbers, a file beside a recipe, or a stored mesh. */
 import { Type, type Static } from 'typebox';
-import { PRIMITIVES } from '../primitives';
+import { PRIMITIVE_SCHEMAS } from '../primitives';
 import { meshReference } from './references';
 
 const strict = { additionalProperties: false };
@@ -9,19 +9,7 @@ export const FileBaseSchema = Type.Object({ file: Type.String({ minLength: 1, ma
 /** A stored mesh, by the hash of its bytes. */
 export const BlobBaseSchema = Type.Object({ blob: meshReference() }, strict);
 
-const MESHES = [
-  PRIMITIVES.box,
-  PRIMITIVES.cylinder,
-  PRIMITIVES.cone,
-  PRIMITIVES.sphere,
-  PRIMITIVES.quadSphere,
-  PRIMITIVES.torus,
-  PRIMITIVES.tube,
-  PRIMITIVES.plane,
-  PRIMITIVES.disc,
-  FileBaseSchema,
-  BlobBaseSchema,
-] as const;
+const MESHES = [...PRIMITIVE_SCHEMAS, FileBaseSchema, BlobBaseSchema] as const;
 
 export const MeshBaseSchema = Type.Union([...MESHES]);
 export type MeshBase = Static<typeof MeshBaseSchema>;

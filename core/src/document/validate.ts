@@ -42,7 +42,7 @@ const pieceOuter = ajv.compile({
     actions: { type: 'array', maxItems: 5000 },
   },
 });
-const bases = new Map(Object.entries(PRIMITIVES).map(([k, s]) => [k, ajv.compile(s)]));
+const bases = new Map(Object.values(PRIMITIVES).map((k) => [k.kind, ajv.compile(k.schema)]));
 const otherBases = {
   file: ajv.compile(FileBaseSchema),
   blob: ajv.compile(BlobBaseSchema),

@@ -1,3 +1,54 @@
-/** Parametric primitives: what their numbers are, and the meshes made of them. */
-export * from './schema';
-export { buildPrimitive, circlePoint } from './build';
+/**
+ * Parametric primitives, centred on their origin, Y up, millimetres. Every one is closed except plane and disc, and a
+ * cylinder with caps "none".
+ */
+import type { Static, TObject } from 'typebox';
+import type { ModelHandle } from '../handle';
+import type { PolyMesh } from '../mesh/PolyMesh';
+import { KINDS } from './kinds/index';
+
+export { circlePoint } from './lathe';
+
+type Kinds = (typeof KINDS)[number];
+export type PrimitiveKind = Kinds['kind'];
+export type Primitive = Static<Kinds['schema']>;
+
+/** A kind as seen by what works with all of them. */
+interface AnyPrimitive {
+  kind: PrimitiveKind;
+  title: string;
+  words?: string;
+  schema: TObject;
+  fault?(p: Primitive): string | null;
+  build(p: Primitive): PolyMesh;
+  handles(p: Primitive): ModelHandle[];
+  key(p: Primitive, n: (x: number) => string): string;
+}
+
+export const PRIMITIVES = Object.fromEntries(KINDS.map((k) => [k.kind, k])) as unknown as Readonly<
+  Record<PrimitiveKind, AnyPrimitive>
+>;
+export const PRIMITIVE_KINDS: ReadonlyArray<PrimitiveKind> = KINDS.map((k) => k.kind);
+type SchemasOf<T extends ReadonlyArray<{ schema: unknown }>> = { -readonly [I in keyof T]: T[I]['schema'] };
+export const PRIMITIVE_SCHEMAS = KINDS.map((k) => k.schema) as SchemasOf<typeof KINDS>;
+
+/** Builds the mesh of a primitive. Assumes schema and `primitiveFault` were checked. */
+export const buildPrimitive = (p: Primitive): PolyMesh => PRIMITIVES[p.primitive].build(completePrimitive(p));
+
+/** What is wrong with a primitive beyond what its schema can say, or null. */
+export const primitiveFault = (p: Primitive): string | null =>
+  PRIMITIVES[p.primitive].fault?.(completePrimitive(p)) ?? null;
+
+/** The primitive with every default filled in, in the schema's field order. */
+export function completePrimitive<P extends Primitive>(p: P): Required<P> {
+  const out: Record<string, unknown> = {};
+  const fields = PRIMITIVES[p.primitive].schema.properties as Record<string, { default?: unknown }>;
+  for (const key in fields)
+    out[key] = (p as Record<string, unknown>)[key] ?? structuredClone(fields[key].default);
+  out.primitive = p.primitive;
+  return out as Required<P>;
+}
+
+/** A primitive of a kind with all its first values. */
+export const firstPrimitive = (kind: PrimitiveKind): Primitive =>
+  completePrimitive({ primitive: kind } as Primitive);

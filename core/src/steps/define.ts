@@ -3,6 +3,7 @@
  * from there to the schemas, the checks, the evaluator, the Card, the strip and the commands.
  */
 import { Type, type Static, type TLiteral, type TObject, type TProperties } from 'typebox';
+import type { ModelHandle } from '../handle';
 import type { PolyMesh } from '../mesh/PolyMesh';
 import type { Matrix } from '../mesh/transform';
 import type { Limits } from '../ops/operation';
@@ -83,6 +84,8 @@ export interface StepDefinition<K extends string, P extends TProperties> {
   operands?(step: StepOf<K, P>): string[];
   /** The step with one more operand beside a given one; for kinds that work with lists of pieces. */
   joined?(step: StepOf<K, P>, beside: string, added: string): StepOf<K, P>;
+  /** Its numbers on the model, in the piece's frame. */
+  handles?(step: StepOf<K, P>): ModelHandle[];
   /** The place a step works about; the piece's own origin when left out. */
   about?(step: StepOf<K, P>): About;
   /** It changes how faces are shaded and nothing else. */

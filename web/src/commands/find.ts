@@ -1,17 +1,10 @@
 /** Finding commands by what a person types: starts of words first, other words people try after, noise never. */
+import { PRIMITIVES } from '@urnsmith/core/primitives/index';
 import { STEPS } from '@urnsmith/core/steps/steps';
 import type { Command } from './command';
 
 /** Words people try that are not in a command's name, by its id. */
 const OTHER_WORDS: Record<string, string> = {
-  'add-disc': 'circle',
-  'add-cylinder': 'rod pipe can circle',
-  'add-tube': 'pipe ring',
-  'add-torus': 'ring doughnut circle',
-  'add-sphere': 'ball globe',
-  'add-quadSphere': 'ball cube round',
-  'add-box': 'cube block brick',
-  'add-plane': 'sheet quad',
   'cut-subtract': 'boolean difference hole minus remove',
   'cut-union': 'boolean add combine merge join plus',
   'cut-intersect': 'boolean overlap common',
@@ -89,12 +82,13 @@ const OTHER_WORDS: Record<string, string> = {
   'go-scenes': 'open library files import home',
 };
 
-/** What kinds of step say of themselves. */
-const STEP_WORDS = new Map<string, string>(
-  Object.values(STEPS).flatMap(({ kind, adds }) =>
+/** What kinds of step and of primitive say of themselves. */
+const OWN_WORDS = new Map<string, string>([
+  ...Object.values(STEPS).flatMap(({ kind, adds }) =>
     adds?.words ? [[`add-step-${kind}`, adds.words] as const] : [],
   ),
-);
+  ...Object.values(PRIMITIVES).flatMap(({ kind, words }) => (words ? [[`add-${kind}`, words] as const] : [])),
+]);
 
 const words = (text: string): string[] =>
   text
@@ -110,7 +104,7 @@ export function rank(command: Pick<Command, 'id' | 'title'>, typed: string): num
   const asked = words(typed);
   if (!asked.length) return 1;
   const name = words(command.title);
-  const other = words(OTHER_WORDS[command.id] ?? STEP_WORDS.get(command.id) ?? '');
+  const other = words(OTHER_WORDS[command.id] ?? OWN_WORDS.get(command.id) ?? '');
   let sum = 0;
   let named = false;
   for (const [i, w] of asked.entries()) {

@@ -1,7 +1,6 @@
 /** Commands on whole pieces: adding, cutting, building, arranging. */
 import { STEPS } from '@urnsmith/core/steps/steps';
-import type { PrimitiveKind } from '@urnsmith/core/primitives/index';
-import { PRIMITIVE_TITLES } from '@urnsmith/core/primitives/index';
+import { PRIMITIVES, PRIMITIVE_KINDS } from '@urnsmith/core/primitives/index';
 import {
   addPrimitive,
   addStep,
@@ -89,22 +88,10 @@ const pivot = (where: 'middle' | 'foot' | 'peg', title: string): Command => ({
   run: () => pivotsTo(where),
 });
 
-const KINDS: PrimitiveKind[] = [
-  'box',
-  'cylinder',
-  'cone',
-  'sphere',
-  'quadSphere',
-  'torus',
-  'tube',
-  'plane',
-  'disc',
-];
-
 export const PIECE_COMMANDS: Command[] = [
-  ...KINDS.map((k): Command => ({
+  ...PRIMITIVE_KINDS.map((k): Command => ({
     id: `add-${k}`,
-    title: `Add ${PRIMITIVE_TITLES[k].toLowerCase()}`,
+    title: `Add ${PRIMITIVES[k].title.toLowerCase()}`,
     group: 'Add',
     run: () => addPrimitive(k, spot(), s().peg ?? s().gridFrame),
   })),

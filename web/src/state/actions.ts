@@ -14,12 +14,7 @@ import {
 } from '@urnsmith/core/document/belonging';
 import { withPieces, withReferences } from '@urnsmith/core/document/sections';
 import { invert, multiply, type Matrix, transformOf } from '@urnsmith/core/mesh/transform';
-import {
-  PRIMITIVE_TITLES,
-  PRIMITIVES,
-  type Primitive,
-  type PrimitiveKind,
-} from '@urnsmith/core/primitives/index';
+import { firstPrimitive, PRIMITIVES, type PrimitiveKind } from '@urnsmith/core/primitives/index';
 import { laneOf, STEPS, type CutStep, type Step } from '@urnsmith/core/steps/steps';
 import { bench } from './benchSlice';
 import { acted, broughtAgain, headOf, previewed, tookBack } from './documentSlice';
@@ -119,13 +114,10 @@ export function addPrimitive(
   at: [number, number, number] = [0, 0, 0],
   frame: Matrix | null = null,
 ): string {
-  const fields = PRIMITIVES[kind].properties as Record<string, { default?: unknown }>;
-  const base: Record<string, unknown> = { primitive: kind };
-  for (const key in fields) if (key !== 'primitive') base[key] = structuredClone(fields[key].default);
   const piece: Piece = {
     id: newId(),
-    name: newName(PRIMITIVE_TITLES[kind]),
-    base: base as Primitive,
+    name: newName(PRIMITIVES[kind].title),
+    base: firstPrimitive(kind),
     ...(frame ? { transform: seated(frame) } : at.some((x) => x !== 0) ? { transform: { move: at } } : {}),
   };
   commit(`Add ${piece.name}`, [...pieces(), piece]);

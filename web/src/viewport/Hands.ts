@@ -246,7 +246,7 @@ export class Hands {
   }
 
   private wheel(e: WheelEvent): void {
-    if ((e.target as Element).closest('.ov')) return;
+    if ((e.target as Element).closest('.ov, [data-wheel]')) return;
     e.preventDefault();
     const lines = e.deltaMode === 1 ? e.deltaY * 33 : e.deltaY;
     if (this.mode.kind === 'drag' && this.host.dragWheel(lines / 100)) return this.drag();

@@ -9,6 +9,7 @@ import { cosSin, IDENTITY, invert, multiply, transformMesh, type Matrix } from '
 import { dot, length, pointOf, scale, unit, type Vec3 } from '../../mesh/vec3';
 import { cut } from '../../solid/boolean';
 import { isSound, markSound } from '../../solid/Solid';
+import type { ModelHandle } from '../../handle';
 import { aboutOf, aboutParams } from '../about';
 import { defineStep } from '../define';
 
@@ -68,6 +69,7 @@ export const repeat = defineStep({
     words: 'array copies pattern radial circular linear row',
     step: { kind: 'repeat', pattern: 'linear', count: 3, offset: [10, 0, 0] },
   },
+  handles: (step) => (step.pattern === 'linear' ? handlesInLine(step) : handlesAround(step)),
   label: ({ pattern, count }) => `${count} ${pattern === 'radial' ? 'around' : 'in line'}`,
   about: aboutOf,
   run(mesh, step, { frame, limits }) {
@@ -119,6 +121,40 @@ function inLine(mesh: PolyMesh, { count, offset = [10, 0, 0], spacing = 'step' }
   return Array.from({ length: count }, (_, k) => moveBy(scale(step as Vec3, k)));
 }
 
+/** The first step, the last copy, and one more: pulled, they change the distance, the whole length, the count. */
+function handlesInLine({ count, offset = [10, 0, 0], spacing = 'step' }: Line): ModelHandle[] {
+  const reach = length(offset);
+  const along = unit(offset);
+  if (!reach || count < 2) return [];
+  const derived = {
+    value: reach,
+    put: (v: number) => ({ offset: scale(along, v).map((x) => Number(x.toFixed(6)) + 0) }),
+  };
+  const handle = (label: string, steps: number, rate: number): ModelHandle => ({
+    key: 'offset',
+    label,
+    at: scale(offset, steps),
+    along,
+    rate,
+    derived,
+  });
+  if (spacing === 'gap') return [handle('gap', 1, 1)];
+  if (spacing === 'fit') return [handle('last', 1, 1), countInLine(scale(offset, 1 / (count - 1)), count)];
+  return [
+    handle('first', 1, 1),
+    ...(count > 2 ? [handle('last', count - 1, 1 / (count - 1))] : []),
+    countInLine(offset, count),
+  ];
+}
+
+const countInLine = (step: Vec3, count: number): ModelHandle => ({
+  key: 'count',
+  label: 'count',
+  at: scale(step, count - 0.5),
+  along: unit(step),
+  rate: 1 / length(step),
+});
+
 function extentAlong(mesh: PolyMesh, along: Vec3): number {
   let [lo, hi] = [Infinity, -Infinity];
   for (let v = 0; 3 * v < mesh.positions.length; v++) {
@@ -135,6 +171,33 @@ interface Circle {
   angle?: number;
   radius?: number;
 }
+
+/** The radius, pulled outward at the first copy, and the count, pulled on from the last. */
+function handlesAround(step: Circle & { about?: unknown }): ModelHandle[] {
+  const { count, axis = 'y', angle = 360, radius = 0, about = 'piece' } = step;
+  // About anything else they would stand somewhere else.
+  if (about !== 'piece' || !radius) return [];
+  const k = AXES.indexOf(axis);
+  const at = (i: number): Vec3 => pointOf(applied(around(step, IDENTITY)[i]), 0);
+  const first = at(0);
+  const turned: Vec3 = [0, 0, 0];
+  const [a, b] = [(k + 1) % 3, (k + 2) % 3];
+  const last = at(count - 1);
+  [turned[a], turned[b]] = [-last[b], last[a]];
+  const arc = (Math.abs(angle) * Math.PI * radius) / 180 / count;
+  return [
+    { key: 'radius', label: 'radius', at: first, along: unit(first), rate: 1 },
+    {
+      key: 'count',
+      label: 'count',
+      at: last,
+      along: unit(scale(turned, Math.sign(angle) || 1)),
+      rate: 1 / arc,
+    },
+  ];
+}
+
+const applied = (m: Matrix): number[] => [m[12], m[13], m[14]];
 
 /** A whole circle is divided by the count; a part of one runs from the first copy to the last. */
 function around({ count, axis = 'y', angle = 360, radius = 0 }: Circle, frame: Matrix): Matrix[] {

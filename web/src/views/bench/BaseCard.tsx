@@ -4,7 +4,6 @@ import { OPERATIONS } from '@urnsmith/core/ops/index';
 import {
   completePrimitive,
   PRIMITIVES,
-  PRIMITIVE_TITLES,
   primitiveFault,
   type Primitive,
 } from '@urnsmith/core/primitives/index';
@@ -18,7 +17,7 @@ import { Segmented } from '../../ui/Segmented';
 export function BaseCard({ piece }: { piece: Piece }) {
   const { base } = piece;
   const role = roleOf(piece);
-  const title = 'primitive' in base ? PRIMITIVE_TITLES[base.primitive] : 'group' in base ? 'Group' : 'Mesh';
+  const title = 'primitive' in base ? PRIMITIVES[base.primitive].title : 'group' in base ? 'Group' : 'Mesh';
   return (
     <>
       <div className="head">
@@ -70,7 +69,7 @@ function RoleChoice({ piece }: { piece: Piece }) {
 
 function PrimitiveFields({ piece, base }: { piece: Piece; base: Primitive }) {
   const full = completePrimitive(base) as Record<string, unknown>;
-  const fields = PRIMITIVES[base.primitive].properties as Record<string, FieldSchema>;
+  const fields = PRIMITIVES[base.primitive].schema.properties as Record<string, FieldSchema>;
   const withKey = (key: string, value: unknown): Piece => ({
     ...piece,
     base: { ...full, [key]: value } as Primitive,

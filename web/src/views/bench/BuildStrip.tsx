@@ -3,7 +3,7 @@ import { memo } from 'react';
 import { clsx } from 'clsx';
 import { Plus, TriangleAlert, CircleX } from 'lucide-react';
 import type { Piece } from '@urnsmith/core/document/schema';
-import { PRIMITIVE_TITLES, type Primitive } from '@urnsmith/core/primitives/index';
+import { completePrimitive, PRIMITIVES, type Primitive } from '@urnsmith/core/primitives/index';
 import { formatNumber } from '@urnsmith/core/document/expression';
 import { LANES, laneOf, STEPS, type Lane, type Step } from '@urnsmith/core/steps/steps';
 import type { StepReport } from '@urnsmith/core/steps/evaluate';
@@ -188,28 +188,12 @@ export function stepTitle(step: Step, pieces: Piece[]): string {
 
 function baseTitle({ base, actions }: Piece): string {
   if (actions?.length) return 'Mesh';
-  return 'primitive' in base ? PRIMITIVE_TITLES[base.primitive] : 'Mesh';
+  return 'primitive' in base ? PRIMITIVES[base.primitive].title : 'Mesh';
 }
 
 function baseKey({ base, actions }: Piece): string {
   if (actions?.length) return `${actions.length} ${actions.length === 1 ? 'edit' : 'edits'}`;
   if (!('primitive' in base)) return 'stored';
-  const n = formatNumber;
-  const p = base as Primitive;
-  switch (p.primitive) {
-    case 'box':
-      return `${n(p.width)} × ${n(p.height)} × ${n(p.depth)}`;
-    case 'cylinder':
-      return `ø ${n(p.radius * 2)} × ${n(p.height)}`;
-    case 'cone':
-      return `ø ${n(p.bottomRadius * 2)}–${n(p.topRadius * 2)} × ${n(p.height)}`;
-    case 'torus':
-      return `ø ${n(p.radius * 2)}, tube ${n(p.tubeRadius * 2)}`;
-    case 'tube':
-      return `ø ${n(p.outerRadius * 2)}/${n(p.innerRadius * 2)}`;
-    case 'plane':
-      return `${n(p.width)} × ${n(p.depth)}`;
-    default:
-      return `ø ${n(p.radius * 2)}`;
-  }
+  const p = completePrimitive(base as Primitive);
+  return PRIMITIVES[p.primitive].key(p, formatNumber);
 }

@@ -15,7 +15,7 @@ import {
   Plus,
 } from 'lucide-react';
 import type { Piece } from '@urnsmith/core/document/schema';
-import { PRIMITIVE_TITLES, type PrimitiveKind } from '@urnsmith/core/primitives/index';
+import { PRIMITIVE_KINDS, PRIMITIVES } from '@urnsmith/core/primitives/index';
 import { commandById } from '../../commands/commands';
 import { useKeyLabel } from '../../commands/keys';
 import { deletePieces, duplicatePieces, editPiece, flagPieces, groupPieces, nest } from '../../state/actions';
@@ -319,8 +319,6 @@ function FaceCount({ piece, link }: { piece: Piece; link: boolean }) {
   return <em>{n === undefined ? '…' : n.toLocaleString('en').replace(/,/g, ' ')}</em>;
 }
 
-const KINDS = Object.keys(PRIMITIVE_TITLES) as PrimitiveKind[];
-
 function AddMenu() {
   return (
     <DropdownMenu.Root>
@@ -329,9 +327,9 @@ function AddMenu() {
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
         <DropdownMenu.Content className="menu" side="top" align="start">
-          {KINDS.map((k) => (
+          {PRIMITIVE_KINDS.map((k) => (
             <DropdownMenu.Item key={k} onSelect={() => commandById(`add-${k}`).run()}>
-              {PRIMITIVE_TITLES[k]}
+              {PRIMITIVES[k].title}
             </DropdownMenu.Item>
           ))}
         </DropdownMenu.Content>

@@ -5,7 +5,7 @@ import { useApp } from '../../state/store';
 import { Stage } from '../../viewport/Stage';
 import { frameDrawn } from '../../workers/measure';
 import { Compass } from './Compass';
-import { DimensionHandles } from './DimensionHandles';
+import { ModelHandles } from './ModelHandles';
 import { ElementCounts } from './ElementCounts';
 import { HandsOver } from './HandsOver';
 import { LevelBar } from './LevelBar';
@@ -80,5 +80,5 @@ function Counts() {
 
 function AtPieces({ stage }: { stage: Stage }) {
   const atPieces = useApp((s) => s.bench.level === 'piece');
-  return atPieces ? <DimensionHandles stage={stage} /> : null;
+  return atPieces ? <ModelHandles stage={stage} /> : null;
 }

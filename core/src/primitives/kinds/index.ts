@@ -1,0 +1,12 @@
+/** All primitives. A new one is a file beside these and a line here. */
+import { box } from './box';
+import { cone } from './cone';
+import { cylinder } from './cylinder';
+import { disc } from './disc';
+import { plane } from './plane';
+import { quadSphere } from './quadSphere';
+import { sphere } from './sphere';
+import { torus } from './torus';
+import { tube } from './tube';
+
+export const KINDS = [box, cylinder, cone, sphere, quadSphere, torus, tube, plane, disc] as const;
