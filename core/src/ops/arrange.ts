@@ -1,5 +1,4 @@
 /** Putting picked points in order: flatten, relax, push along normals. */
-import type { Static } from 'typebox';
 import { withPoints } from '../mesh/MeshDraft';
 import type { PolyMesh } from '../mesh/PolyMesh';
 import { areaVectors } from '../mesh/measure';
@@ -9,7 +8,7 @@ import { OperationError } from '../mesh/errors';
 import { addScaled, dot, pointOf, sub, unit, type Vec3 } from '../mesh/vec3';
 import { pointsOf } from '../select/selection';
 import { choice, count, length, params, share, vector } from './fields';
-import { counted, type Operation } from './operation';
+import { counted, defineOperation } from './operation';
 import { middleOfPoints } from './transformElements';
 
 /** Best plane through points: their mean, and the direction they vary in least (principal axes, Pearson 1901). */
@@ -29,13 +28,8 @@ const flattenSchema = params({
   direction: vector('Direction', [0, 1, 0], 1, ''),
   strength: share('Strength', 1),
 });
-type FlattenParams = Required<Static<typeof flattenSchema>> & {
-  onto: string;
-  direction: Vec3;
-  strength: number;
-};
 
-export const flatten: Operation<FlattenParams> = {
+export const flatten = defineOperation({
   kind: 'flatten',
   title: 'Flatten',
   on: ['vertex', 'edge', 'face'],
@@ -61,12 +55,11 @@ export const flatten: Operation<FlattenParams> = {
       report: `Flattened ${counted(points.length, 'point')}.`,
     };
   },
-};
+});
 
 const relaxSchema = params({ strength: share('Strength', 0.5), rounds: count('Rounds', 10, 1, 500) });
-type RelaxParams = Required<Static<typeof relaxSchema>> & { strength: number; rounds: number };
 
-export const relax: Operation<RelaxParams> = {
+export const relax = defineOperation({
   kind: 'relax',
   title: 'Relax',
   on: ['vertex', 'edge', 'face'],
@@ -111,12 +104,11 @@ export const relax: Operation<RelaxParams> = {
       report: `Relaxed ${counted(inner.length, 'point')}; the border held.`,
     };
   },
-};
+});
 
 const pushSchema = params({ distance: length('Distance', 1) });
-type PushParams = Required<Static<typeof pushSchema>> & { distance: number };
 
-export const push: Operation<PushParams> = {
+export const push = defineOperation({
   kind: 'push',
   title: 'Push along normals',
   on: ['vertex', 'edge', 'face'],
@@ -138,4 +130,4 @@ export const push: Operation<PushParams> = {
       report: `Pushed ${counted(points.length, 'point')}.`,
     };
   },
-};
+});

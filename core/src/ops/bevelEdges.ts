@@ -1,12 +1,11 @@
 /** Bevel of picked edges: the live step's own code (ops/bevel) on a picked selection. */
-import type { Static } from 'typebox';
 import { RANK } from '../mesh/layers';
 import { faceCount, type PolyMesh } from '../mesh/PolyMesh';
 import { selectionOf } from '../select/selection';
 import { bevel, type BevelOptions } from './bevel/bevel';
 import { facesBevelled } from './bounds';
 import { count, flag, length, params, share } from './fields';
-import { counted, type Operation, type OperationResult } from './operation';
+import { type OperationResult, counted, defineOperation } from './operation';
 
 const schema = params({
   width: length('Width', 2, 0.001, 10000),
@@ -15,14 +14,14 @@ const schema = params({
   clamp: flag('Stop where strips meet', true),
 });
 
-export const bevelEdges: Operation<BevelOptions & Static<typeof schema>> = {
+export const bevelEdges = defineOperation({
   kind: 'bevel',
   title: 'Bevel',
   on: ['edge'],
   params: schema,
   faces: (mesh, { indices }, p) => facesBevelled(mesh, indices, p.segments),
   run: (mesh, selection, p) => rounded(mesh, selection.indices, p, 'Bevelled'),
-};
+});
 
 export function rounded(
   mesh: PolyMesh,

@@ -3,7 +3,6 @@
  * rounded patch. All corners grow together; where two meet on an edge, or one reaches a point that stays, both stop
  * there and are welded. In the faces around, every cut runs between neighbouring edges, so faces stay in their planes.
  */
-import type { Static } from 'typebox';
 import { MeshDraft, type Source } from '../mesh/MeshDraft';
 import { RANK, type Mix } from '../mesh/layers';
 import { keepManifold } from '../mesh/makeManifold';
@@ -18,16 +17,16 @@ import { selectionOf } from '../select/selection';
 import { gridPatch, type PatchSide } from './bevel/patch';
 import { onProfile, profileWeights } from './bevel/profile';
 import { count, length, params, share } from './fields';
-import { counted, type Operation } from './operation';
+import { type CompleteParams, counted, defineOperation } from './operation';
 
 const schema = params({
   width: length('Width', 2, 0.001, 10000),
   segments: count('Segments', 1, 1, 32),
   profile: share('Profile', 1, -1, 2),
 });
-type Params = Required<Static<typeof schema>> & { width: number; segments: number; profile: number };
+type Params = CompleteParams<typeof schema>;
 
-export const bevelPoints: Operation<Params> = {
+export const bevelPoints = defineOperation({
   kind: 'bevelPoints',
   title: 'Bevel points',
   on: ['vertex'],
@@ -48,7 +47,7 @@ export const bevelPoints: Operation<Params> = {
       warning: early ? `${counted(early, 'corner')} stopped early, where corners meet.` : undefined,
     };
   },
-};
+});
 
 /**
  * How far each picked point is cut off along its edges, mm. Growth is even; an edge used up stops whoever was still

@@ -2,7 +2,6 @@
  * Bridge: joins two open rims, or the borders of two islands of picked faces (which are taken away), with quads;
  * rims of unequal count get triangles where they must. In segments, turned on by a number of points.
  */
-import type { Static } from 'typebox';
 import { MeshDraft, between } from '../mesh/MeshDraft';
 import { faceCount, type PolyMesh } from '../mesh/PolyMesh';
 import { keepManifold } from '../mesh/makeManifold';
@@ -14,16 +13,16 @@ import { islandsOf, maskOf, selectionOf, type Selection } from '../select/select
 import { edgeLoop } from '../select/walks';
 import { cornersPicked } from './bounds';
 import { count, params } from './fields';
-import { counted, type Operation, type OperationResult } from './operation';
+import { type CompleteParams, type OperationResult, counted, defineOperation } from './operation';
 import { openRuns } from './openRuns';
 
 const schema = params({
   segments: count('Segments', 1, 1, 256),
   turn: count('Turn on by', 0, -10000, 10000),
 });
-type Params = Required<Static<typeof schema>> & { segments: number; turn: number };
+type Params = CompleteParams<typeof schema>;
 
-export const bridge: Operation<Params> = {
+export const bridge = defineOperation({
   kind: 'bridge',
   title: 'Bridge',
   on: ['edge', 'face'],
@@ -43,7 +42,7 @@ export const bridge: Operation<Params> = {
     }
     return bridged(mesh, new MeshDraft(mesh), selection, picked, p);
   },
-};
+});
 
 function bridged(
   mesh: PolyMesh,

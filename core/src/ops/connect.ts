@@ -9,12 +9,12 @@ import { maskOf, selectionOf } from '../select/selection';
 import { FaceDivider } from './divideFaces';
 import { params } from './fields';
 import { knife } from './knife';
-import { counted, runOperation, type Operation, type OperationResult } from './operation';
+import { type OperationResult, counted, defineOperation, runOperation } from './operation';
 import { faceCount, type PolyMesh } from '../mesh/PolyMesh';
 import { faceNormal } from '../mesh/measure';
 import { pointOf, scale, unit, type Vec3 } from '../mesh/vec3';
 
-export const connect: Operation = {
+export const connect = defineOperation({
   kind: 'connect',
   title: 'Connect',
   on: ['vertex', 'edge'],
@@ -65,7 +65,7 @@ export const connect: Operation = {
       warning: refused ? `${counted(refused, 'line')} would leave the face, and was left out.` : undefined,
     };
   },
-};
+});
 
 /**
  * Two points with faces between them: the straight way as seen along the mean of their normals, over every face

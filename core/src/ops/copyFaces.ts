@@ -6,9 +6,9 @@ import { topologyOf } from '../mesh/Topology';
 import { pointOf } from '../mesh/vec3';
 import { selectionOf } from '../select/selection';
 import { params } from './fields';
-import { counted, type Operation } from './operation';
+import { counted, defineOperation } from './operation';
 
-export const copyFaces: Operation = {
+export const copyFaces = defineOperation({
   kind: 'copyFaces',
   title: 'Duplicate faces',
   on: ['face'],
@@ -38,4 +38,4 @@ export const copyFaces: Operation = {
       report: `Duplicated ${counted(selection.indices.length, 'face')}.`,
     };
   },
-};
+});

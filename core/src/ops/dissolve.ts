@@ -2,7 +2,6 @@
  * Dissolve: picked edges, points or the edges between picked faces go, and the faces beside them become one. The
  * shape stays closed; points left in the middle of a straight run between two edges go too.
  */
-import type { Static } from 'typebox';
 import { MeshDraft } from '../mesh/MeshDraft';
 import { faceCorners, faceCount, type PolyMesh } from '../mesh/PolyMesh';
 import { keepManifold } from '../mesh/makeManifold';
@@ -10,12 +9,11 @@ import { nextCorner, prevCorner, topologyOf } from '../mesh/Topology';
 import { OperationError } from '../mesh/errors';
 import { maskOf, NOTHING, selectionOf, type Selection } from '../select/selection';
 import { flag, params } from './fields';
-import { counted, type Operation } from './operation';
+import { counted, defineOperation } from './operation';
 
 const schema = params({ points: flag('Take left-over points away', true) });
-type Params = Required<Static<typeof schema>> & { points: boolean };
 
-export const dissolve: Operation<Params> = {
+export const dissolve = defineOperation({
   kind: 'dissolve',
   title: 'Dissolve',
   on: ['edge', 'vertex', 'face'],
@@ -79,7 +77,7 @@ export const dissolve: Operation<Params> = {
         : undefined,
     };
   },
-};
+});
 
 /** A point stays if, without it, a face would have fewer than three corners. */
 function keepOutlines(mesh: PolyMesh, drop: Set<number>, groups: Merged[]): void {

@@ -1,5 +1,4 @@
 /** Dividing faces by themselves: fan to a middle point, triangles; and triangles paired into quads. */
-import type { Static } from 'typebox';
 import { MeshDraft, evenly } from '../mesh/MeshDraft';
 import { faceCorners, faceCount, type PolyMesh } from '../mesh/PolyMesh';
 import { faceNormal } from '../mesh/measure';
@@ -12,9 +11,9 @@ import { selectionOf } from '../select/selection';
 import { faceMiddle } from '../select/walks';
 import { cornersPicked } from './bounds';
 import { angle, params } from './fields';
-import { counted, type Operation } from './operation';
+import { counted, defineOperation } from './operation';
 
-export const fan: Operation = {
+export const fan = defineOperation({
   kind: 'fan',
   title: 'Fan to a middle point',
   on: ['face'],
@@ -50,9 +49,9 @@ export const fan: Operation = {
       report: `Fanned ${counted(selection.indices.length, 'face')} into ${made}.`,
     };
   },
-};
+});
 
-export const triangulateFaces: Operation = {
+export const triangulateFaces = defineOperation({
   kind: 'triangulate',
   title: 'Triangulate',
   on: ['face'],
@@ -90,12 +89,11 @@ export const triangulateFaces: Operation = {
       report: `Divided ${counted(picked.size, 'face')} into ${counted(made, 'triangle')}.`,
     };
   },
-};
+});
 
 const pairSchema = params({ angle: angle('Bend at most', 40, 0, 180) });
-type PairParams = Required<Static<typeof pairSchema>> & { angle: number };
 
-export const pairTriangles: Operation<PairParams> = {
+export const pairTriangles = defineOperation({
   kind: 'pairTriangles',
   title: 'Pair triangles into quads',
   on: ['face'],
@@ -151,7 +149,7 @@ export const pairTriangles: Operation<PairParams> = {
       report: `Made ${counted(made, 'quad')}; ${counted(free.size, 'triangle')} stayed.`,
     };
   },
-};
+});
 
 /** The quad of the two triangles along corner c's side: corners in order, each with the side that stays. */
 function quadAcross(mesh: PolyMesh, c: number): { corners: number[]; points: Vec3[] } {

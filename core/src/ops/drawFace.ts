@@ -2,7 +2,7 @@
  * A face drawn point by point. Points that lie on points of the mesh are those points; sides that run along open
  * edges join on to them, and turn the face the way their neighbours are turned; else it faces who drew it.
  */
-import { Type, type Static } from 'typebox';
+import { Type } from 'typebox';
 import { MeshDraft } from '../mesh/MeshDraft';
 import { keepManifold } from '../mesh/makeManifold';
 import { sizeOf } from '../mesh/measure';
@@ -16,16 +16,15 @@ import { selectionOf } from '../select/selection';
 import { PointGrid } from '../spatial/PointGrid';
 import { params, vector } from './fields';
 import { layBeside } from './layBeside';
-import { counted, type Operation } from './operation';
+import { counted, defineOperation } from './operation';
 
 const triple = Type.Tuple([Type.Number(), Type.Number(), Type.Number()]);
 const schema = params({
   points: Type.Array(triple, { title: 'Points', maxItems: 1000, default: [] }),
   view: vector('Looking along', [0, -1, 0], 1, ''),
 });
-type Params = Required<Static<typeof schema>> & { points: Vec3[]; view: Vec3 };
 
-export const drawFace: Operation<Params> = {
+export const drawFace = defineOperation({
   kind: 'drawFace',
   title: 'Draw a face',
   on: ['face'],
@@ -47,7 +46,7 @@ export const drawFace: Operation<Params> = {
       report: `Drew a face with ${counted(loop.length, 'corner')}.`,
     };
   },
-};
+});
 
 /** A piece's mesh of one drawn face. */
 export function drawnSheet(points: ReadonlyArray<Vec3>, view: Vec3): PolyMesh {

@@ -7,7 +7,6 @@
  * inside-out wall stays. A group that faces every way, a whole body or a closed band, has no one direction: its faces
  * move along their own normals.
  */
-import type { Static } from 'typebox';
 import { checkMesh } from '../mesh/checkMesh';
 import { facesTouch } from '../inspect/facesTouch';
 import { selfCrossings } from '../inspect/selfCross';
@@ -23,7 +22,7 @@ import { cut } from '../solid/boolean';
 import { kernelReady } from '../solid/kernel';
 import { choice, flag, length, params, vector } from './fields';
 import { layBeside } from './layBeside';
-import { counted, type Operation, type OperationResult } from './operation';
+import { type CompleteParams, type OperationResult, counted, defineOperation } from './operation';
 
 const schema = params({
   distance: length('Distance', 10),
@@ -32,15 +31,9 @@ const schema = params({
   axis: vector('Axis', [0, 1, 0], 1, ''),
   passage: flag('Open a passage when pushed through', true),
 });
-type Params = Required<Static<typeof schema>> & {
-  by: 'region' | 'each';
-  along: 'normal' | 'own' | 'axis';
-  axis: Vec3;
-  distance: number;
-  passage: boolean;
-};
+type Params = CompleteParams<typeof schema>;
 
-export const extrude: Operation<Params> = {
+export const extrude = defineOperation({
   kind: 'extrude',
   title: 'Extrude',
   on: ['face'],
@@ -68,7 +61,7 @@ export const extrude: Operation<Params> = {
     }
     return { ...result, report };
   },
-};
+});
 
 /** Unit direction of a group of faces: the axis, or its mean normal by area; null where that comes to nothing. */
 function directionOf(mesh: PolyMesh, faces: ReadonlyArray<number>, p: Params): Vec3 | null {

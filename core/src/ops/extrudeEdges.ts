@@ -2,7 +2,6 @@
  * Extrude edges: open picked edges draw a strip of quads out of the rim. UVs are laid beside the layout, so nothing
  * comes to lie on top of what is there.
  */
-import type { Static } from 'typebox';
 import { MeshDraft } from '../mesh/MeshDraft';
 import type { PolyMesh } from '../mesh/PolyMesh';
 import { faceNormal } from '../mesh/measure';
@@ -12,20 +11,16 @@ import { add, cross, pointOf, scale, sub, unit, type Vec3 } from '../mesh/vec3';
 import { selectionOf } from '../select/selection';
 import { choice, length, params, vector } from './fields';
 import { layBeside } from './layBeside';
-import { counted, type Operation } from './operation';
+import { type CompleteParams, counted, defineOperation } from './operation';
 
 const schema = params({
   distance: length('Distance', 10),
   along: choice('Along', ['outward', 'normal', 'axis'], 'outward'),
   axis: vector('Axis', [0, 1, 0], 1, ''),
 });
-type Params = Required<Static<typeof schema>> & {
-  distance: number;
-  along: 'outward' | 'normal' | 'axis';
-  axis: Vec3;
-};
+type Params = CompleteParams<typeof schema>;
 
-export const extrudeEdges: Operation<Params> = {
+export const extrudeEdges = defineOperation({
   kind: 'extrudeEdges',
   title: 'Extrude edges',
   on: ['edge'],
@@ -82,7 +77,7 @@ export const extrudeEdges: Operation<Params> = {
           : undefined,
     };
   },
-};
+});
 
 /** Unit direction: outward in the edge's face, along its normal, or along the axis. */
 function directionOf(mesh: PolyMesh, e: number, p: Params): Vec3 {

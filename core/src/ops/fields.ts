@@ -1,5 +1,13 @@
 /** The kinds of parameter operations have, with their range and unit. */
-import { Type, type TSchema } from 'typebox';
+import {
+  Type,
+  type TLiteral,
+  type TObject,
+  type TOptional,
+  type TProperties,
+  type TSchema,
+  type TUnion,
+} from 'typebox';
 import { OperationError } from '../mesh/errors';
 import { unit, type Vec3 } from '../mesh/vec3';
 
@@ -14,23 +22,28 @@ export const share = (title: string, initial: number, minimum = 0, maximum = 1) 
 export const count = (title: string, initial: number, minimum: number, maximum: number) =>
   Type.Integer({ title, unit: '', minimum, maximum, default: initial });
 export const flag = (title: string, initial: boolean) => Type.Boolean({ title, default: initial });
+type Literals<T extends ReadonlyArray<string>> = { -readonly [I in keyof T]: TLiteral<T[I] & string> };
 export const choice = <const T extends ReadonlyArray<string>>(
   title: string,
   options: T,
   initial: T[number],
-) =>
-  Type.Union(options.map((o) => Type.Literal(o)) as unknown as [TSchema, TSchema], {
-    title,
-    default: initial,
-  });
+): TUnion<Literals<T>> =>
+  // One literal for each option: the compiler does not follow a list that is mapped.
+  Type.Union<TSchema[]>(
+    options.map((o) => Type.Literal(o)),
+    { title, default: initial },
+  ) as TSchema as TUnion<Literals<T>>;
 export const vector = (title: string, initial: [number, number, number], limit = LENGTH, unit = 'mm') => {
   const n = Type.Number({ minimum: -limit, maximum: limit });
   return Type.Tuple([n, n, n], { title, unit, default: initial });
 };
-export const params = <T extends Record<string, TSchema>>(properties: T) =>
-  Type.Object(Object.fromEntries(Object.entries(properties).map(([k, v]) => [k, Type.Optional(v)])), {
-    additionalProperties: false,
-  });
+type AllOptional<T extends TProperties> = { [K in keyof T]: TOptional<T[K]> };
+/** Parameters a recipe may leave out; each has a default. */
+export const params = <T extends TProperties>(properties: T): TObject<AllOptional<T>> =>
+  Type.Object(
+    Object.fromEntries(Object.entries(properties).map(([k, v]) => [k, Type.Optional(v)])) as AllOptional<T>,
+    { additionalProperties: false },
+  );
 
 /**
  * The unit normal of a plane a person gave.

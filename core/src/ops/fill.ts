@@ -1,5 +1,4 @@
 /** Fill: closes picked open runs with a face, or with a grid of quads (Coons 1967) between four sides. */
-import type { Static } from 'typebox';
 import { MeshDraft, type Source } from '../mesh/MeshDraft';
 import type { PolyMesh } from '../mesh/PolyMesh';
 import { topologyOf } from '../mesh/Topology';
@@ -12,7 +11,7 @@ import { bestPlane } from './arrange';
 import { selectionOf } from '../select/selection';
 import { edgeLoop, shellFaces } from '../select/walks';
 import { choice, count, params } from './fields';
-import { counted, type Operation } from './operation';
+import { type CompleteParams, counted, defineOperation } from './operation';
 import { openRuns } from './openRuns';
 
 const schema = params({
@@ -21,9 +20,9 @@ const schema = params({
   span: count('Quads along a side', 0, 0, 10000),
   turn: count('Start further on by', 0, 0, 10000),
 });
-type Params = Required<Static<typeof schema>> & { with: 'face' | 'grid'; span: number; turn: number };
+type Params = CompleteParams<typeof schema>;
 
-export const fill: Operation<Params> = {
+export const fill = defineOperation({
   kind: 'fill',
   title: 'Fill',
   on: ['edge', 'vertex', 'face'],
@@ -70,7 +69,7 @@ export const fill: Operation<Params> = {
       report: `Filled ${counted(runs.length, 'hole')} with ${counted(faces, 'face')}.`,
     };
   },
-};
+});
 
 /** The run is the outer rim of a sheet all in one plane. */
 function closesFlatSheet(mesh: PolyMesh, rim: number[], edge: number): boolean {

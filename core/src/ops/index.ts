@@ -17,7 +17,7 @@ import { makeRound } from './makeRound';
 import { mark } from './mark';
 import { collapse, weld } from './mergePoints';
 import { mirrorOnce } from './mirrorOnce';
-import type { Operation } from './operation';
+import type { AnyOperation } from './operation';
 import { openAlong } from './openAlong';
 import { planeSlice } from './planeSlice';
 import { deleteFaces, keepFaces } from './removeFaces';
@@ -68,8 +68,8 @@ const ALL = [
   mirrorOnce,
   thicken,
   mark,
-] as unknown as Operation[];
+] satisfies AnyOperation[];
 
-export const OPERATIONS: Readonly<Record<string, Operation>> = Object.fromEntries(
+export const OPERATIONS: Readonly<Record<string, AnyOperation>> = Object.fromEntries(
   ALL.map((o) => [o.kind, o]),
 );

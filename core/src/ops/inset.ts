@@ -6,7 +6,6 @@
  * faces beside them: the meeting of two moved lines in a flat face, least squares where the border bends over faces.
  * Each island stops just before a side of its border would be used up or the border would cross itself.
  */
-import type { Static } from 'typebox';
 import { MeshDraft, between } from '../mesh/MeshDraft';
 import { faceCorners, faceCount, type PolyMesh } from '../mesh/PolyMesh';
 import { faceNormal } from '../mesh/measure';
@@ -16,16 +15,15 @@ import { OperationError } from '../mesh/errors';
 import { add, addScaled, cross, dot, pointOf, scale, sub, unit, type Vec3 } from '../mesh/vec3';
 import { islandsOf, selectionOf } from '../select/selection';
 import { choice, length, params } from './fields';
-import { counted, type Operation } from './operation';
+import { counted, defineOperation } from './operation';
 
 const schema = params({
   thickness: length('Thickness', 2),
   depth: length('Depth', 0),
   by: choice('Inset', ['region', 'each'], 'region'),
 });
-type Params = Required<Static<typeof schema>> & { thickness: number; depth: number; by: 'region' | 'each' };
 
-export const inset: Operation<Params> = {
+export const inset = defineOperation({
   kind: 'inset',
   title: 'Inset',
   on: ['face'],
@@ -47,7 +45,7 @@ export const inset: Operation<Params> = {
         : undefined,
     };
   },
-};
+});
 
 /** Outward, the ring is laid on the faces beyond the border. */
 function outside(mesh: PolyMesh, groups: number[][]): number[][] {

@@ -2,15 +2,14 @@
  * Knife: polylines drawn over the piece cut the faces they run over, one after the other, by the way they are looked
  * along. A line that ends where it began is closed.
  */
-import { Type, type Static } from 'typebox';
+import { Type } from 'typebox';
 import { type PolyMesh } from '../mesh/PolyMesh';
 import { edgeBetween, topologyOf } from '../mesh/Topology';
 import { OperationError } from '../mesh/errors';
-import { type Vec3 } from '../mesh/vec3';
 import { selectionOf } from '../select/selection';
 import { flag, params, vector } from './fields';
 import { KnifeCut } from './knifeCut';
-import { counted, type Operation } from './operation';
+import { type CompleteParams, counted, defineOperation } from './operation';
 const triple = Type.Tuple([Type.Number(), Type.Number(), Type.Number()]);
 const schema = params({
   lines: Type.Array(Type.Array(triple, { maxItems: 10000 }), { title: 'Lines', maxItems: 1000, default: [] }),
@@ -19,13 +18,8 @@ const schema = params({
   eye: triple,
   through: flag('Through the whole depth', false),
 });
-export type Params = Required<Static<typeof schema>> & {
-  lines: Vec3[][];
-  view: Vec3;
-  eye?: Vec3;
-  through: boolean;
-};
-export const knife: Operation<Params> = {
+export type Params = CompleteParams<typeof schema>;
+export const knife = defineOperation({
   kind: 'knife',
   title: 'Knife',
   on: ['face'],
@@ -68,7 +62,7 @@ export const knife: Operation<Params> = {
       warning: idle ? `${counted(idle, 'line')} divided no face.` : undefined,
     };
   },
-};
+});
 
 /** Edges that were cut so far, kept as a layer while later lines divide them. */
 const DRAWN = 'drawn';

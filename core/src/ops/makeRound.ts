@@ -1,5 +1,4 @@
 /** Make round: the borders of picked faces, or picked loops, become circles. */
-import type { Static } from 'typebox';
 import { withPoints } from '../mesh/MeshDraft';
 import type { PolyMesh } from '../mesh/PolyMesh';
 import { topologyOf } from '../mesh/Topology';
@@ -7,7 +6,7 @@ import { OperationError } from '../mesh/errors';
 import { addScaled, cross, dot, pointOf, sub, unit } from '../mesh/vec3';
 import { islandsOf, type Selection } from '../select/selection';
 import { flag, length, params } from './fields';
-import { counted, type Operation } from './operation';
+import { type CompleteParams, counted, defineOperation } from './operation';
 import { bestPlane } from './arrange';
 import { rowsOf } from './rows';
 
@@ -16,10 +15,10 @@ const roundSchema = params({
   flat: flag('In one plane', true),
   even: flag('Evenly spaced', true),
 });
-type RoundParams = Required<Static<typeof roundSchema>> & { radius: number; flat: boolean; even: boolean };
+type RoundParams = CompleteParams<typeof roundSchema>;
 
 /** A radius of 0 keeps the mean distance of each border from its middle. */
-export const makeRound: Operation<RoundParams> = {
+export const makeRound = defineOperation({
   kind: 'makeRound',
   title: 'Make round',
   on: ['face', 'edge', 'vertex'],
@@ -46,7 +45,7 @@ export const makeRound: Operation<RoundParams> = {
       report: `Made ${counted(rows.length, 'loop')} round.`,
     };
   },
-};
+});
 
 /** The border of every island of faces, in order. */
 function bordersOf(mesh: PolyMesh, s: Selection): number[][] {

@@ -1,5 +1,5 @@
 /** Marks on edges: hard, crease, seam, share of a bevel's width; any set of them at once, set or cleared with 0. */
-import { Type, type Static } from 'typebox';
+import { Type } from 'typebox';
 import type { Layer, LayerArray } from '../mesh/layers';
 import { faceNormal } from '../mesh/measure';
 import type { PolyMesh } from '../mesh/PolyMesh';
@@ -7,7 +7,7 @@ import { topologyOf } from '../mesh/Topology';
 import { OperationError } from '../mesh/errors';
 import { dot } from '../mesh/vec3';
 import { angle, params, share } from './fields';
-import { counted, type Operation } from './operation';
+import { counted, defineOperation } from './operation';
 
 const MARKS = ['hard', 'crease', 'seam', 'round'] as const;
 type Mark = (typeof MARKS)[number];
@@ -23,9 +23,8 @@ const schema = params({
   /** Only edges whose faces meet at more than this; 0 takes all. */
   sharper: angle('Sharper than', 0, 0, 180),
 });
-type Params = Required<Static<typeof schema>> & { marks: Mark[]; value: number; sharper: number };
 
-export const mark: Operation<Params> = {
+export const mark = defineOperation({
   kind: 'mark',
   title: 'Mark edges',
   on: ['edge'],
@@ -55,7 +54,7 @@ export const mark: Operation<Params> = {
           : `Cleared ${names} from ${counted(edges.length, 'edge')}.`,
     };
   },
-};
+});
 
 /** The layer with the value on some edges; null when nothing is marked any more. */
 function written(mesh: PolyMesh, m: Mark, edges: ReadonlyArray<number>, value: number): Layer | null {

@@ -1,5 +1,4 @@
 /** Putting points together: weld by distance, weld at the middle or at the last picked, collapse edges and faces. */
-import type { Static } from 'typebox';
 import { MeshDraft, evenly } from '../mesh/MeshDraft';
 import { faceCount, vertexCount, type PolyMesh } from '../mesh/PolyMesh';
 import { keepManifold } from '../mesh/makeManifold';
@@ -9,15 +8,14 @@ import { pointOf, type Vec3 } from '../mesh/vec3';
 import { islandsOf, pointsOf, selectionOf, type Selection } from '../select/selection';
 import { PointGrid } from '../spatial/PointGrid';
 import { choice, length, params } from './fields';
-import { counted, type Operation } from './operation';
+import { counted, defineOperation } from './operation';
 
 const weldSchema = params({
   to: choice('Weld', ['near', 'middle', 'last'], 'near'),
   distance: length('Nearer than', 0.01, 0, 1e6),
 });
-type WeldParams = Required<Static<typeof weldSchema>> & { to: 'near' | 'middle' | 'last'; distance: number };
 
-export const weld: Operation<WeldParams> = {
+export const weld = defineOperation({
   kind: 'weld',
   title: 'Weld',
   on: ['vertex'],
@@ -45,9 +43,9 @@ export const weld: Operation<WeldParams> = {
       report: `Welded ${counted(gone, 'point')} into ${merged.length}.`,
     };
   },
-};
+});
 
-export const collapse: Operation = {
+export const collapse = defineOperation({
   kind: 'collapse',
   title: 'Collapse',
   on: ['edge', 'face'],
@@ -63,7 +61,7 @@ export const collapse: Operation = {
       report: `Collapsed ${counted(groups.length, 'island')} to points.`,
     };
   },
-};
+});
 
 /** Groups that share a point are one. */
 function joined(groups: number[][]): number[][] {

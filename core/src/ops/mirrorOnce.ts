@@ -1,5 +1,4 @@
 /** Mirror once: copies picked faces to the other side of a plane and welds them where they meet on it. */
-import type { Static } from 'typebox';
 import { MeshDraft } from '../mesh/MeshDraft';
 import { faceCount, faceCorners, type PolyMesh } from '../mesh/PolyMesh';
 import { sizeOf } from '../mesh/measure';
@@ -9,7 +8,7 @@ import { addScaled, dot, pointOf, sub, type Vec3 } from '../mesh/vec3';
 import { TOLERANCE } from '../mesh/tolerance';
 import { selectionOf } from '../select/selection';
 import { flag, length, params, vector, planeNormal } from './fields';
-import { counted, type Operation } from './operation';
+import { counted, defineOperation } from './operation';
 
 const schema = params({
   point: vector('Through', [0, 0, 0]),
@@ -17,9 +16,8 @@ const schema = params({
   weld: flag('Weld on the plane', true),
   near: length('Welds nearer than', 0.001, 0, 1000),
 });
-type Params = Required<Static<typeof schema>> & { point: Vec3; normal: Vec3; weld: boolean; near: number };
 
-export const mirrorOnce: Operation<Params> = {
+export const mirrorOnce = defineOperation({
   kind: 'mirrorOnce',
   title: 'Mirror once',
   on: ['face'],
@@ -73,7 +71,7 @@ export const mirrorOnce: Operation<Params> = {
       report: `Mirrored ${counted(made, 'face')}${p.weld ? `, welded ${counted(welded, 'point')}` : ''}.`,
     };
   },
-};
+});
 
 /** All faces around a point lie on one side of the plane, or in it: nothing is in the way of its image. */
 function isOnOneSide(mesh: PolyMesh, v: number, at: Vec3, n: Vec3, reach: number): boolean {

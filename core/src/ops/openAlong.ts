@@ -6,9 +6,9 @@ import { OperationError } from '../mesh/errors';
 import { pointOf } from '../mesh/vec3';
 import { maskOf, selectionOf } from '../select/selection';
 import { params } from './fields';
-import { counted, type Operation } from './operation';
+import { counted, defineOperation } from './operation';
 
-export const openAlong: Operation = {
+export const openAlong = defineOperation({
   kind: 'openAlong',
   title: 'Open along edges',
   on: ['edge'],
@@ -70,4 +70,4 @@ export const openAlong: Operation = {
       report: `Opened ${counted(opened, 'point')}.`,
     };
   },
-};
+});

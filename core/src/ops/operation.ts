@@ -1,5 +1,5 @@
 /** What every direct operation is: data in, data out, with the schema of its numbers. */
-import type { TObject } from 'typebox';
+import type { Static, TObject } from 'typebox';
 import { faceCount, type PolyMesh } from '../mesh/PolyMesh';
 import { facesWithoutArea } from '../mesh/measure';
 import { OperationError } from '../mesh/errors';
@@ -17,17 +17,40 @@ export interface OperationResult {
   warning?: string;
 }
 
-export interface Operation<P = Record<string, unknown>> {
-  kind: string;
+/** Parameters with every default filled in. */
+export type CompleteParams<S extends TObject> = {
+  [K in keyof S['properties']]: Static<S['properties'][K]>;
+};
+
+export interface Operation<K extends string = string, S extends TObject = TObject> {
+  kind: K;
   /** As on a button. */
   title: string;
   /** Kinds of element it works on; a selection of another kind is converted to the first. */
   on: ReadonlyArray<ElementKind>;
   /** Parameters, all with defaults: the one source for checks, fields, command line and docs. */
-  params: TObject;
+  params: S;
   /** How many faces there would be afterwards, known before it runs; for operations that can make very many. */
-  faces?(mesh: PolyMesh, selection: Selection, params: P): number;
-  run(mesh: PolyMesh, selection: Selection, params: P, meshOf: MeshOf, limits: Limits): OperationResult;
+  faces?(mesh: PolyMesh, selection: Selection, params: CompleteParams<S>): number;
+  /** Pure and deterministic. @throws OperationError */
+  run(
+    mesh: PolyMesh,
+    selection: Selection,
+    params: CompleteParams<S>,
+    meshOf: MeshOf,
+    limits: Limits,
+  ): OperationResult;
+}
+
+/** An operation, with the types of its parameters taken from their schema. */
+export const defineOperation = <const K extends string, S extends TObject>(
+  d: Operation<K, S>,
+): Readonly<Operation<K, S>> => d;
+
+/** One as seen by what does not know which one it is: its parameters are checked by its schema, not by the compiler. */
+export interface AnyOperation extends Omit<Operation, 'faces' | 'run'> {
+  faces?(mesh: PolyMesh, selection: Selection, params: never): number;
+  run(mesh: PolyMesh, selection: Selection, params: never, meshOf: MeshOf, limits: Limits): OperationResult;
 }
 
 /** What a result may grow to; a person can set it otherwise. */
@@ -45,8 +68,8 @@ const primitivesOnly: MeshOf = (base) => {
 };
 
 /** Completes the parameters, turns the selection into a kind the operation takes, and runs it. */
-export function runOperation<P>(
-  op: Operation<P>,
+export function runOperation(
+  op: AnyOperation,
   mesh: PolyMesh,
   selection: Selection,
   params: Record<string, unknown>,
@@ -63,7 +86,7 @@ export function runOperation<P>(
       `Pick ${words[op.on[0]]} first.`,
     );
   }
-  const complete = { ...defaultsOf(op.params), ...params } as P;
+  const complete = { ...defaultsOf(op.params), ...params } as never;
   refuseTooMany(op, op.faces?.(mesh, fitting, complete) ?? 0, limits.faces);
   const result = op.run(mesh, fitting, complete, meshOf, limits);
   refuseTooMany(op, faceCount(result.mesh), limits.faces);

@@ -2,7 +2,6 @@
  * Plane slice: divides picked faces along a plane; keeps both sides, or one, with or without a lid over the cut, or
  * both sides apart from each other.
  */
-import type { Static } from 'typebox';
 import { MeshDraft } from '../mesh/MeshDraft';
 import { faceCount, vertexCount, type PolyMesh } from '../mesh/PolyMesh';
 import { sizeOf } from '../mesh/measure';
@@ -15,7 +14,7 @@ import { dividePolygon } from '../planar/dividePolygon';
 import { maskOf, selectionOf } from '../select/selection';
 import { FaceDivider } from './divideFaces';
 import { choice, flag, params, vector, planeNormal } from './fields';
-import { counted, runOperation, type Operation } from './operation';
+import { counted, defineOperation, runOperation } from './operation';
 import { withoutTouching } from './mergePoints';
 import { openRuns } from './openRuns';
 import { splitApart } from './splitApart';
@@ -26,9 +25,8 @@ const schema = params({
   keep: choice('Keep', ['both', 'front', 'back', 'apart'], 'both'),
   cap: flag('Close the cut', false),
 });
-type Params = Required<Static<typeof schema>> & { point: Vec3; normal: Vec3; keep: string; cap: boolean };
 
-export const planeSlice: Operation<Params> = {
+export const planeSlice = defineOperation({
   kind: 'planeSlice',
   title: 'Slice by a plane',
   on: ['face'],
@@ -80,7 +78,7 @@ export const planeSlice: Operation<Params> = {
       report: `Took ${counted(gone.length, 'face')} away${capped.lids.length ? ` and closed the cut with ${counted(capped.lids.length, 'face')}` : ''}.`,
     };
   },
-};
+});
 
 function refuse(): never {
   throw new OperationError(

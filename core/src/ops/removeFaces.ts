@@ -6,9 +6,9 @@ import { keepManifold } from '../mesh/makeManifold';
 import { topologyOf } from '../mesh/Topology';
 import { maskOf, NOTHING, selectionOf, type Selection } from '../select/selection';
 import { params } from './fields';
-import { counted, type Operation } from './operation';
+import { counted, defineOperation } from './operation';
 
-export const deleteFaces: Operation = {
+export const deleteFaces = defineOperation({
   kind: 'deleteFaces',
   title: 'Delete faces',
   on: ['face', 'edge', 'vertex'],
@@ -28,9 +28,9 @@ export const deleteFaces: Operation = {
       report: `Deleted ${counted(faces.length, 'face')}.`,
     };
   },
-};
+});
 
-export const keepFaces: Operation = {
+export const keepFaces = defineOperation({
   kind: 'keepFaces',
   title: 'Keep only these faces',
   on: ['face'],
@@ -47,7 +47,7 @@ export const keepFaces: Operation = {
       report: `Kept ${counted(selection.indices.length, 'face')}.`,
     };
   },
-};
+});
 
 /** Picked edges and points take all faces beside them along. */
 function touchedFaces(mesh: PolyMesh, s: Selection): number[] {

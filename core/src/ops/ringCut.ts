@@ -1,5 +1,4 @@
 /** Ring cut: new edge loops across the ring of quads through each picked edge, spaced evenly or slid to one side. */
-import type { Static } from 'typebox';
 import { faceCount, type PolyMesh } from '../mesh/PolyMesh';
 import { edgeBetween, nextCorner, topologyOf } from '../mesh/Topology';
 import { keepManifold } from '../mesh/makeManifold';
@@ -9,13 +8,12 @@ import { edgeRing } from '../select/walks';
 import { lerp, pointOf, type Vec3 } from '../mesh/vec3';
 import { FaceDivider } from './divideFaces';
 import { count, params, share } from './fields';
-import { counted, refuseTooMany, type Operation } from './operation';
+import { counted, defineOperation, refuseTooMany } from './operation';
 
 const schema = params({
   count: count('Loops', 1, 1, 256),
   slide: share('Slide', 0, -0.999, 0.999),
 });
-type Params = Required<Static<typeof schema>> & { count: number; slide: number };
 
 /** One edge for each ring the picked edges lie on. */
 function ringsOf(mesh: PolyMesh, edges: ReadonlyArray<number>): number[] {
@@ -35,7 +33,7 @@ export function loopShares(n: number, slide: number): number[] {
   });
 }
 
-export const ringCut: Operation<Params> = {
+export const ringCut = defineOperation({
   kind: 'ringCut',
   title: 'Ring cut',
   on: ['edge'],
@@ -85,7 +83,7 @@ export const ringCut: Operation<Params> = {
       warning: stops ? `${counted(stops, 'end')} stopped at a face that is no quad.` : undefined,
     };
   },
-};
+});
 
 /**
  * Where the loops of a cut would run, without cutting: two points per line, in the piece's frame.

@@ -7,7 +7,7 @@ import { TOLERANCE } from '../mesh/tolerance';
 import { addScaled, distance, dot, lerp, pointOf, sub, type Vec3 } from '../mesh/vec3';
 import { pointsOf, selectionOf, type Selection } from '../select/selection';
 import { flag, params } from './fields';
-import { counted, type Operation } from './operation';
+import { counted, defineOperation } from './operation';
 
 /** Picked points in order along picked edges (or edges between picked points). */
 export interface Row {
@@ -64,7 +64,7 @@ function refuseBranch(next: ReadonlyMap<number, number[]>, v: number): void {
     );
 }
 
-export const straighten: Operation = {
+export const straighten = defineOperation({
   kind: 'straighten',
   title: 'Straighten',
   on: ['edge', 'vertex'],
@@ -91,7 +91,7 @@ export const straighten: Operation = {
       report: `Straightened ${counted(rows.length, 'row')}.`,
     };
   },
-};
+});
 
 /**
  * Where the points of a row go on the line between its ends, 0…1: each to its nearest place. Where that would put
@@ -114,7 +114,7 @@ const spaceSchema = params({ between: flag('Between parallel loops', false) });
  * Along each row by itself, or the rows that lead across parallel loops from the first to the last: then the loops come
  * to lie evenly between the outer two, on the curve the surface follows there.
  */
-export const spaceEvenly: Operation<{ between: boolean }> = {
+export const spaceEvenly = defineOperation({
   kind: 'spaceEvenly',
   title: 'Space evenly',
   on: ['edge', 'vertex'],
@@ -138,7 +138,7 @@ export const spaceEvenly: Operation<{ between: boolean }> = {
       report: `Spaced ${counted(rows.length, 'row')} evenly.`,
     };
   },
-};
+});
 
 /**
  * Edges that lead from one picked loop to the next.

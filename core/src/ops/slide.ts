@@ -9,7 +9,7 @@ import { OperationError } from '../mesh/errors';
 import { distance, dot, lerp, pointOf, sub, unit, type Vec3 } from '../mesh/vec3';
 import { pointsOf } from '../select/selection';
 import { choice, length, params, planeNormal, share, vector } from './fields';
-import { counted, type Operation } from './operation';
+import { counted, defineOperation } from './operation';
 
 const schema = params({
   by: choice('Slide by', ['share', 'distance'], 'share'),
@@ -17,14 +17,8 @@ const schema = params({
   distance: length('Distance', 0),
   toward: vector('Points go toward', [1, 0, 0], 1, ''),
 });
-type Params = {
-  by: 'share' | 'distance';
-  share: number;
-  distance: number;
-  toward: Vec3;
-};
 
-export const slide: Operation<Params> = {
+export const slide = defineOperation({
   kind: 'slide',
   title: 'Slide',
   on: ['edge', 'vertex'],
@@ -54,7 +48,7 @@ export const slide: Operation<Params> = {
       warning: clamped ? `${counted(clamped, 'point')} stopped short of a neighbour.` : undefined,
     };
   },
-};
+});
 
 const LIMIT = 0.999;
 

@@ -6,9 +6,9 @@ import { topologyOf } from '../mesh/Topology';
 import { pointOf } from '../mesh/vec3';
 import { maskOf, selectionOf } from '../select/selection';
 import { params } from './fields';
-import { counted, type Operation } from './operation';
+import { counted, defineOperation } from './operation';
 
-export const splitApart: Operation = {
+export const splitApart = defineOperation({
   kind: 'splitApart',
   title: 'Split apart',
   on: ['face'],
@@ -49,4 +49,4 @@ export const splitApart: Operation = {
       report: `Split ${counted(selection.indices.length, 'face')} off at ${counted(copy.size, 'point')}.`,
     };
   },
-};
+});

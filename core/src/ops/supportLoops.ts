@@ -12,7 +12,7 @@ import { facesBevelled } from './bounds';
 import { dissolve } from './dissolve';
 import { choice, length, params } from './fields';
 import { mergePoints } from './mergePoints';
-import type { Operation, OperationResult } from './operation';
+import { type OperationResult, defineOperation } from './operation';
 import { rowsOf, type Row } from './rows';
 
 const schema = params({
@@ -20,7 +20,7 @@ const schema = params({
   sides: choice('On', ['both', 'left', 'right'], 'both'),
 });
 
-export const supportLoops: Operation<{ distance: number; sides: 'both' | 'left' | 'right' }> = {
+export const supportLoops = defineOperation({
   kind: 'supportLoops',
   title: 'Support loops',
   on: ['edge'],
@@ -45,7 +45,7 @@ export const supportLoops: Operation<{ distance: number; sides: 'both' | 'left' 
     const kept = strips(out, p.sides === 'left').map((c) => topologyOf(out).faceOfCorner[c]);
     return { ...both, mesh: out, selection: selectionOf('face', kept) };
   },
-};
+});
 
 /**
  * Where a run ends at a point that stays, the middle of the square profile lies on that point: the two are one, and the

@@ -1,6 +1,5 @@
 /** Thicken once: an open sheet becomes a closed plate, its rims walled. */
 import { faceCorners, faceCount } from '../mesh/PolyMesh';
-import type { Static } from 'typebox';
 import { MeshDraft } from '../mesh/MeshDraft';
 import { faceNormal } from '../mesh/measure';
 import { displacement } from '../mesh/offset';
@@ -11,16 +10,15 @@ import { maskOf, selectionOf } from '../select/selection';
 import { cornersPicked } from './bounds';
 import { length, params, share } from './fields';
 import { splitApart } from './splitApart';
-import { counted, runOperation, type Operation } from './operation';
+import { counted, defineOperation, runOperation } from './operation';
 
 const schema = params({
   thickness: length('Thickness', 2, 1e-4, 1e6),
   /** −1 all inward, 1 all outward. */
   side: share('Outward', -1, -1, 1),
 });
-type Params = Required<Static<typeof schema>> & { thickness: number; side: number };
 
-export const thicken: Operation<Params> = {
+export const thicken = defineOperation({
   kind: 'thicken',
   title: 'Thicken once',
   on: ['face'],
@@ -92,4 +90,4 @@ export const thicken: Operation<Params> = {
       report: `Thickened ${counted(selection.indices.length, 'face')}, with ${counted(walls.length, 'rim face')}.`,
     };
   },
-};
+});

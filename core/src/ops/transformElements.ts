@@ -2,7 +2,7 @@
  * Move, turn and size picked elements: in the piece's frame or a frame given with the action, about the selection's
  * middle, each island's own, or a point; softly, with points in reach following by their share.
  */
-import { Type, type Static } from 'typebox';
+import { Type } from 'typebox';
 import { withPoints } from '../mesh/MeshDraft';
 import { vertexCount, type PolyMesh } from '../mesh/PolyMesh';
 import { sizeOf } from '../mesh/measure';
@@ -10,11 +10,11 @@ import { TOLERANCE } from '../mesh/tolerance';
 import { transformMatrix } from '../mesh/transform';
 import { pointOf, type Vec3 } from '../mesh/vec3';
 import { convertSelection, islandsOf, pointsOf, selectionOf, type Selection } from '../select/selection';
-import { FALLOFFS, softWeights, type Falloff } from '../select/soft';
+import { FALLOFFS, softWeights } from '../select/soft';
 import { choice, length, params, vector } from './fields';
-import { layOnto, WAYS, type Way } from './layOnto';
+import { layOnto, WAYS } from './layOnto';
 import { mergePoints } from './mergePoints';
-import { counted, type Operation } from './operation';
+import { type CompleteParams, counted, defineOperation } from './operation';
 import { PointGrid } from '../spatial/PointGrid';
 import { SurfaceSchema, type Surface } from '../document/base';
 
@@ -33,30 +33,16 @@ const schema = params({
   /** The same on the other side of the piece's middle plane across this axis. */
   symmetry: choice('Symmetry', ['none', 'x', 'y', 'z'], 'none'),
   /** Moved points are drawn onto another mesh by their share. */
-  surface: SurfaceSchema,
+  // The one parameter without a default: no surface is nothing to lie on.
+  surface: Type.Unsafe<Surface | undefined>(SurfaceSchema),
   lay: choice('Lie on it', WAYS, 'nearest'),
   direction: vector('Direction', [0, 1, 0]),
   /** Moved points that come this near to one that was not are welded to it. */
   weld: length('Weld nearer than', 0, 0),
 });
-type Params = Required<Static<typeof schema>> & {
-  move: Vec3;
-  turn: Vec3;
-  size: Vec3;
-  about: 'middle' | 'each' | 'point';
-  point: Vec3;
-  frame: number[];
-  reach: number;
-  falloff: Falloff;
-  along: 'straight' | 'surface';
-  symmetry: 'none' | 'x' | 'y' | 'z';
-  surface?: Surface;
-  lay: Way;
-  direction: Vec3;
-  weld: number;
-};
+type Params = CompleteParams<typeof schema>;
 
-export const transformElements: Operation<Params> = {
+export const transformElements = defineOperation({
   kind: 'transform',
   title: 'Move, turn, size',
   on: ['face', 'edge', 'vertex'],
@@ -97,7 +83,7 @@ export const transformElements: Operation<Params> = {
       warning: notes.length ? notes.join(' ') : undefined,
     };
   },
-};
+});
 
 /** Welds points to the nearest one that is not of them and lies within reach; null when there is none. */
 function weldOntoOthers(

@@ -6,7 +6,7 @@ import { nextCorner, topologyOf } from '../mesh/Topology';
 import { pointOf } from '../mesh/vec3';
 import { selectionOf } from '../select/selection';
 import { params } from './fields';
-import { counted, type Operation } from './operation';
+import { counted, defineOperation } from './operation';
 
 function turned(mesh: PolyMesh, faces: Iterable<number>): { mesh: PolyMesh; faces: number[] } {
   const t = topologyOf(mesh);
@@ -28,7 +28,7 @@ function turned(mesh: PolyMesh, faces: Iterable<number>): { mesh: PolyMesh; face
   return { mesh: out.mesh, faces: Array.from({ length: n }, (_, i) => out.firstNewFace + i) };
 }
 
-export const turnOver: Operation = {
+export const turnOver = defineOperation({
   kind: 'turnOver',
   title: 'Turn over',
   on: ['face'],
@@ -41,9 +41,9 @@ export const turnOver: Operation = {
       report: `Turned ${counted(out.faces.length, 'face')} over.`,
     };
   },
-};
+});
 
-export const faceOutward: Operation = {
+export const faceOutward = defineOperation({
   kind: 'faceOutward',
   title: 'Face outward',
   on: ['face'],
@@ -59,7 +59,7 @@ export const faceOutward: Operation = {
       report: `Turned ${counted(over.length, 'face')} to look outward.`,
     };
   },
-};
+});
 
 /** Faces to turn: within a shell those that disagree with the first, and the whole shell if it is inside out. */
 function inwardFaces(mesh: PolyMesh): number[] {

@@ -126,25 +126,21 @@ function handlesInLine({ count, offset = [10, 0, 0], spacing = 'step' }: Line): 
   const reach = length(offset);
   const along = unit(offset);
   if (!reach || count < 2) return [];
-  const derived = {
-    value: reach,
-    put: (v: number) => ({ offset: scale(along, v).map((x) => Number(x.toFixed(6)) + 0) }),
-  };
-  const handle = (label: string, steps: number, rate: number): ModelHandle => ({
+  /** A length of so many offsets, pulled at its end. */
+  const handle = (label: string, offsets: number): ModelHandle => ({
     key: 'offset',
     label,
-    at: scale(offset, steps),
+    at: scale(offset, offsets),
     along,
-    rate,
-    derived,
+    rate: 1,
+    derived: {
+      value: reach * offsets,
+      put: (v) => ({ offset: scale(along, v / offsets).map((x) => Number(x.toFixed(6)) + 0) }),
+    },
   });
-  if (spacing === 'gap') return [handle('gap', 1, 1)];
-  if (spacing === 'fit') return [handle('last', 1, 1), countInLine(scale(offset, 1 / (count - 1)), count)];
-  return [
-    handle('first', 1, 1),
-    ...(count > 2 ? [handle('last', count - 1, 1 / (count - 1))] : []),
-    countInLine(offset, count),
-  ];
+  if (spacing === 'gap') return [handle('gap', 1)];
+  if (spacing === 'fit') return [handle('last', 1), countInLine(scale(offset, 1 / (count - 1)), count)];
+  return [handle('first', 1), ...(count > 2 ? [handle('last', count - 1)] : []), countInLine(offset, count)];
 }
 
 const countInLine = (step: Vec3, count: number): ModelHandle => ({
