@@ -49,7 +49,7 @@ describe('Sliding', () => {
     await on.untilCounts('0 of 26 points');
     await on.clickAt(0, 0);
     await on.untilCounts('1 of 26 points');
-    await on.act('Slide', Key.SHIFT, 'g');
+    await on.act('Slide', 'g');
     await h.until('the action', async () => ((await on.lastAction()).toward as number[]).join() === '1,0,0');
     await h.type('X', '0', '.lastAction');
     await h.type('Y', '-1', '.lastAction');

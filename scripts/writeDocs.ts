@@ -1,10 +1,11 @@
-/** npm run docs: the documents that are written from the code: recipe schema, operations, keys. */
+/** npm run docs: the documents that are written from the code: recipe schema, primitives and steps, operations, keys. */
 import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { RecipeSchema } from '@urnsmith/core/document/schema';
 import { SELECT_SCHEMAS } from '@urnsmith/core/select/rules';
 import { format } from 'prettier';
 import { keyboardDoc } from './keyboardDoc';
+import { kindsDoc } from './kindsDoc';
 import { operationsDoc } from './operationsDoc';
 
 const schema = {
@@ -24,6 +25,11 @@ export async function documents(): Promise<Record<string, string>> {
   return {
     'recipe.schema.json': await format(once, { parser: 'json', printWidth: 110 }),
     'keyboard.md': await format(keyboardDoc(), {
+      parser: 'markdown',
+      printWidth: 110,
+      proseWrap: 'preserve',
+    }),
+    'kinds.md': await format(kindsDoc(), {
       parser: 'markdown',
       printWidth: 110,
       proseWrap: 'preserve',

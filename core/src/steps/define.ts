@@ -88,6 +88,10 @@ export interface StepDefinition<K extends string, P extends TProperties> {
   handles?(step: StepOf<K, P>): ModelHandle[];
   /** The place a step works about; the piece's own origin when left out. */
   about?(step: StepOf<K, P>): About;
+  /** Edges it makes are rims, which other steps can round. */
+  makesRims?: true;
+  /** Operands that lie whole within the result; for a step that takes nothing away. */
+  holds?(step: StepOf<K, P>): string[] | null;
   /** It changes how faces are shaded and nothing else. */
   shadesOnly?: true;
   /** Pure and deterministic. @throws OperationError */

@@ -16,7 +16,7 @@ import { buildPrimitive, type Primitive } from '../primitives';
 import { markSound } from '../solid/Solid';
 import type { Selection } from '../select/selection';
 import type { About, Operand } from './define';
-import { activeCutters, inLaneOrder, STEPS, type Step } from './steps';
+import { inLaneOrder, STEPS, type Step } from './steps';
 
 export interface StepReport {
   /** The step's place in the piece's own list. */
@@ -263,10 +263,10 @@ export class Evaluator {
     const inside = new Set<string>();
     this.joined.set(id, inside);
     const steps = (this.pieces.get(id)!.steps ?? []).filter((s) => !s.off && !STEPS[s.kind].shadesOnly);
-    const joins = steps.flatMap((s) => (s.kind === 'cut' && s.mode === 'union' ? activeCutters(s) : []));
+    const held = steps.map((s) => STEPS[s.kind].holds?.(s as never) ?? null);
     const built = this.results.get(id);
-    if (!built?.steps.some((s) => s.fault) && steps.every((s) => s.kind === 'cut' && s.mode === 'union'))
-      for (const c of joins.filter((x) => this.results.has(x))) {
+    if (!built?.steps.some((s) => s.fault) && held.every((h) => h !== null))
+      for (const c of held.flat().filter((x) => this.results.has(x))) {
         inside.add(c);
         for (const x of this.joinedInto(c)) inside.add(x);
       }

@@ -44,7 +44,7 @@ function cut(mode: 'subtract' | 'union' | 'intersect'): void {
 
 function hasRims(): boolean {
   const { document, bench: b } = store.getState();
-  return document.pieces.find((p) => p.id === b.active)?.steps?.some((x) => x.kind === 'cut') ?? false;
+  return document.pieces.find((p) => p.id === b.active)?.steps?.some((x) => STEPS[x.kind].makesRims) ?? false;
 }
 
 function round(): void {

@@ -1,4 +1,5 @@
 /** Pieces made out of parts of a piece, and one piece made of several. */
+import { namedOperands } from '@urnsmith/core/document/graph';
 import { worldMatrix } from '@urnsmith/core/document/placement';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { invert, multiply } from '@urnsmith/core/mesh/transform';
@@ -81,9 +82,7 @@ export async function joinPieces(): Promise<void> {
   if (!host || ids.length < 2) return problem('Select at least two unlocked pieces with faces to join.');
   const others = ids.slice(0, -1);
   const used = state().document.pieces.filter(
-    (p) =>
-      !others.includes(p.id) &&
-      (p.steps ?? []).some((s) => s.kind === 'cut' && s.cutters.some((c) => others.includes(c))),
+    (p) => !others.includes(p.id) && namedOperands(p).some((id) => others.includes(id)),
   );
   if (used.length)
     return problem(

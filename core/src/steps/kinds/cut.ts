@@ -28,6 +28,8 @@ export const cut = defineStep({
   fields: [{ key: 'mode', wide: true }, { key: 'cutters' }, { key: 'join' }],
   label: ({ cutters }, nameOf) => (cutters.length === 1 ? nameOf(cutters[0]) : `${cutters.length} cutters`),
   operands: activeCutters,
+  makesRims: true,
+  holds: (step) => (step.mode === 'union' ? activeCutters(step) : null),
   joined: (step, beside, added) => ({
     ...step,
     cutters: step.cutters.flatMap((c) => (c === beside ? [c, added] : [c])),

@@ -31,7 +31,7 @@ const SHORT: Record<string, string> = {
   round: 'Round',
   normals: 'Normals',
   isolate: 'Isolate',
-  frame: 'Frame',
+  frame: 'In view',
   hide: 'Hide',
   'edit-copyFaces': 'Duplicate',
   'edit-remove': 'Delete',

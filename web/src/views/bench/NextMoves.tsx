@@ -1,4 +1,5 @@
 /** Next moves: the few things most likely wanted with what is selected. */
+import { STEPS } from '@urnsmith/core/steps/steps';
 import type { Command } from '../../commands/command';
 import { commandById } from '../../commands/commands';
 import { activePiece } from '../../state/selectors';
@@ -30,7 +31,7 @@ export function NextMoves() {
     for (const id of any ? ELEMENT_MOVES[level] : ['pick-all', 'edit-knife']) add(id, commandById(id).title);
   } else if (piece && !('group' in piece.base)) {
     const steps = piece.steps ?? [];
-    const cuts = steps.some((s) => s.kind === 'cut');
+    const cuts = steps.some((s) => STEPS[s.kind].makesRims);
     if (count > 1) {
       add('cut-subtract', `Subtract from ${piece.name}`, `${count - 1}`);
       add('cut-union', `Unite with ${piece.name}`, `${count - 1}`);
