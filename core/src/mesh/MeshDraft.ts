@@ -3,6 +3,7 @@
  * what came together in one linear copy, faces that stayed first and in their order, and carries every layer on
  * by the shared rules: copied where an element stayed, mixed where a new one stands between old ones.
  */
+import { DIRECTIONS } from './layerKinds';
 import { faceCount, makeMesh, vertexCount, type LayerSet, type PolyMesh } from './PolyMesh';
 import { copyLayers, hasLayers, writeElement, type Layer, type Mix } from './layers';
 import { edgeBetween, topologyOf } from './Topology';
@@ -193,7 +194,7 @@ export class MeshDraft {
     for (const f of this.added)
       f.loop.forEach((p, k) => {
         const from = f.corners ? f.corners[k] : this.cornerAt(f.face, p);
-        writeElement(out, at++, corner, from, f.inPlace ? undefined : HELD);
+        writeElement(out, at++, corner, from, f.inPlace ? undefined : DIRECTIONS);
       });
     if (this.stale.size) this.dropHeld(out, n, corners, pointSource);
     return out;
@@ -201,7 +202,7 @@ export class MeshDraft {
 
   /** Held normals of every face that has a moved point. */
   private dropHeld(out: LayerSet, n: number, corners: Uint32Array, pointSource: Uint32Array): void {
-    const held = HELD.filter((name) => out[name]);
+    const held = DIRECTIONS.filter((name) => out[name]);
     if (!held.length) return;
     const { mesh, stale } = this;
     const t = topologyOf(mesh);
@@ -257,16 +258,13 @@ export class MeshDraft {
   }
 }
 
-/** Layers that stop being true when the surface changes. */
-const HELD = ['normal', 'surface'];
-
 function clear(layer: Layer, from: number, to: number): void {
   layer.data.fill(0, from * layer.size, to * layer.size);
 }
 
 /** The mesh with moved points: same faces, held normals dropped around what moved. */
 export function withPoints(mesh: PolyMesh, positions: Float64Array): PolyMesh {
-  const held = HELD.filter((name) => mesh.layers.corner[name]);
+  const held = DIRECTIONS.filter((name) => mesh.layers.corner[name]);
   if (!held.length) return { ...mesh, positions };
   const moved = new Uint8Array(vertexCount(mesh));
   for (let i = 0; i < positions.length; i++) if (positions[i] !== mesh.positions[i]) moved[(i / 3) | 0] = 1;

@@ -1,11 +1,6 @@
-/**
- * Attribute layers and the one shared set of rules by which every operation carries them on.
- *
- * Standard layers: edge `hard`, `crease`, `seam`, `round`, `cut` (code of the cutter that made the rim, 0 none),
- * `bridge` (edge laid only to divide a face with holes); corner `uv`, `normal` (held normals), `surface`
- * (normal of the curved surface a cut face came from, zero where it is the face's own); face `material`,
- * `rank` (RANK), `group`, `origin` (piece code, source face), `uvLaid` (its UVs were laid out, not a primitive's own).
- */
+/** Attribute layers, and how they are copied, mixed and joined; what each layer is stands in `layerKinds.ts`. */
+import { CODES, DIRECTIONS } from './layerKinds';
+
 export type LayerArray = Float64Array | Float32Array | Int32Array | Uint32Array | Uint8Array;
 export interface Layer {
   /** Numbers per element. */
@@ -20,11 +15,6 @@ export const emptyLayers = (): Layers => ({ vertex: {}, edge: {}, corner: {}, fa
 
 /** How strongly a face leads the shading of its corners. 0 is the default of a missing layer. */
 export const RANK = { plain: 0, lead: 1, follow: 2 } as const;
-
-/** Layers whose values are names or codes: they are copied from the heaviest source, never mixed. */
-const DISCRETE = new Set(['hard', 'seam', 'cut', 'bridge', 'material', 'rank', 'group', 'origin', 'uvLaid']);
-/** Corner layers holding unit vectors: mixed, then brought back to unit length. */
-const UNIT = new Set(['normal', 'surface']);
 
 const allocate = (like: LayerArray, n: number): LayerArray =>
   new (like.constructor as new (n: number) => LayerArray)(n);
@@ -60,15 +50,15 @@ export const makeBlend = (n: number): Blend => ({
   weight: new Float64Array(3 * n),
 });
 
-/** Mixes elements by weight; discrete layers copy the heaviest source, unit layers are renormalised. */
+/** Mixes elements by weight; codes copy the heaviest source, directions are brought back to unit length. */
 export function blendLayers(set: LayerSet, blend: Blend): LayerSet {
   const n = blend.index.length / 3;
   const out: Record<string, Layer> = {};
   for (const name in set) {
     const { size, data } = set[name];
     const result = allocate(data, n * size);
-    const discrete = DISCRETE.has(name);
-    const unit = UNIT.has(name);
+    const discrete = CODES.has(name);
+    const unit = DIRECTIONS.includes(name);
     const { index } = blend;
     for (let i = 0; i < n; i++) {
       const only = index[3 * i];
@@ -129,8 +119,7 @@ export function writeElement(
     if (except?.includes(name)) continue;
     const { size, data } = from[name];
     const target = into[name].data;
-    const whole =
-      typeof source === 'number' ? source : DISCRETE.has(name) ? source.of[heaviest(source.by)] : -1;
+    const whole = typeof source === 'number' ? source : CODES.has(name) ? source.of[heaviest(source.by)] : -1;
     if (whole >= 0) {
       for (let k = 0; k < size; k++) target[at * size + k] = data[whole * size + k];
       continue;
@@ -141,7 +130,7 @@ export function writeElement(
       for (let i = 0; i < of.length; i++) sum += by[i] * data[of[i] * size + k];
       target[at * size + k] = sum;
     }
-    if (UNIT.has(name)) normaliseAt(target, at * size);
+    if (DIRECTIONS.includes(name)) normaliseAt(target, at * size);
   }
 }
 

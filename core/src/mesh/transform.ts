@@ -1,4 +1,5 @@
 /** Piece transforms: move (mm), turn (degrees, XYZ Euler), size (factors), and matrices made of them. */
+import { DIRECTIONS } from './layerKinds';
 import type { PolyMesh } from './PolyMesh';
 import { makeMesh } from './PolyMesh';
 import { copyLayers, type Layer } from './layers';
@@ -145,7 +146,7 @@ function turnNormals(mesh: PolyMesh, m: Matrix, mirrored: boolean): PolyMesh['la
   const out: Record<string, Layer> = { ...mesh.layers.corner };
   const adj = cofactors(m);
   const s = mirrored ? -1 : 1;
-  for (const name of ['normal', 'surface']) {
+  for (const name of DIRECTIONS) {
     const layer = out[name];
     if (!layer) continue;
     const n = layer.data;

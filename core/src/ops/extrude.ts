@@ -7,6 +7,7 @@
  * inside-out wall stays. A group that faces every way, a whole body or a closed band, has no one direction: its faces
  * move along their own normals.
  */
+import { withoutTraces } from '../mesh/layerKinds';
 import { checkMesh } from '../mesh/checkMesh';
 import { facesTouch } from '../inspect/facesTouch';
 import { selfCrossings } from '../inspect/selfCross';
@@ -194,14 +195,7 @@ function sweepAway(mesh: PolyMesh, groups: number[][], p: Params): OperationResu
         bodies.map((b, i) => ({ mesh: b, name: 'swept body', id: `swept ${i}` })),
         mode,
       ).mesh;
-  return { mesh: unmarked(out), selection: { kind: 'face', indices: [] }, report: '' };
-}
-
-/** A direct edit leaves no trace of the cut it was made with: rims are plain edges. */
-function unmarked(mesh: PolyMesh): PolyMesh {
-  const { cut: _, ...edge } = mesh.layers.edge;
-  const { origin: __, ...face } = mesh.layers.face;
-  return { ...mesh, layers: { ...mesh.layers, edge, face } };
+  return { mesh: withoutTraces(out), selection: { kind: 'face', indices: [] }, report: '' };
 }
 
 function sweptBody(mesh: PolyMesh, faces: ReadonlyArray<number>, by: Vec3, outward: boolean): PolyMesh {

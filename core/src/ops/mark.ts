@@ -1,4 +1,5 @@
 /** Marks on edges: hard, crease, seam, share of a bevel's width; any set of them at once, set or cleared with 0. */
+import { isWhole, MARKS, type MarkName } from '../mesh/layerKinds';
 import { Type } from 'typebox';
 import type { Layer, LayerArray } from '../mesh/layers';
 import { faceNormal } from '../mesh/measure';
@@ -8,9 +9,6 @@ import { OperationError } from '../mesh/errors';
 import { dot } from '../mesh/vec3';
 import { angle, params, share } from './fields';
 import { counted, defineOperation } from './operation';
-
-const MARKS = ['hard', 'crease', 'seam', 'round'] as const;
-type Mark = (typeof MARKS)[number];
 
 const schema = params({
   marks: Type.Array(Type.Union(MARKS.map((m) => Type.Literal(m))), {
@@ -57,9 +55,9 @@ export const mark = defineOperation({
 });
 
 /** The layer with the value on some edges; null when nothing is marked any more. */
-function written(mesh: PolyMesh, m: Mark, edges: ReadonlyArray<number>, value: number): Layer | null {
+function written(mesh: PolyMesh, m: MarkName, edges: ReadonlyArray<number>, value: number): Layer | null {
   const { edgeCount } = topologyOf(mesh);
-  const whole = m === 'hard' || m === 'seam';
+  const whole = isWhole(m);
   const data: LayerArray = whole ? new Uint8Array(edgeCount) : new Float32Array(edgeCount);
   const before = mesh.layers.edge[m]?.data;
   if (before) data.set(before);

@@ -1,4 +1,5 @@
 /** Selections said as a rule: what a recipe writes, what a command picks, what a count on the stage stands for. */
+import { MARKS, type MarkName } from '../mesh/layerKinds';
 import { Type, type Static } from 'typebox';
 import { faceCount, vertexCount, type PolyMesh } from '../mesh/PolyMesh';
 import { faceArea, faceNormal } from '../mesh/measure';
@@ -40,12 +41,7 @@ export const SELECT_SCHEMAS = {
   sharp: rule('sharp', { angle: Type.Number({ minimum: 0, maximum: 180 }) }),
   /** Edges that carry a mark. */
   marked: rule('marked', {
-    layer: Type.Union([
-      Type.Literal('hard'),
-      Type.Literal('crease'),
-      Type.Literal('seam'),
-      Type.Literal('round'),
-    ]),
+    layer: Type.Union(MARKS.map((m) => Type.Literal(m))),
   }),
   open: rule('open'),
   nonManifold: rule('nonManifold'),
@@ -69,7 +65,7 @@ export type Select =
   | { rule: 'corners' | 'valence'; count: number }
   | { rule: 'material'; material: number }
   | { rule: 'sharp'; angle: number }
-  | { rule: 'marked'; layer: 'hard' | 'crease' | 'seam' | 'round' }
+  | { rule: 'marked'; layer: MarkName }
   | { rule: 'within'; of: Kinds; min: Vec3; max: Vec3 }
   | { rule: 'loop' | 'ring' | 'strip'; edge: number }
   | { rule: 'border' | 'shell'; faces: number[] }

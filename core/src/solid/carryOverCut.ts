@@ -1,4 +1,5 @@
 /** Carries layers over a cut and marks the rims and bridges it made. */
+import { DIRECTIONS } from '../mesh/layerKinds';
 import type { PolyMesh, LayerSet } from '../mesh/PolyMesh';
 import { makeMesh } from '../mesh/PolyMesh';
 import {
@@ -108,7 +109,7 @@ function cornerLayers(d: Draft, o: number, range: Range): LayerSet {
   scatterLayers(out, blendLayers(set, blend), places);
   extendUvs(d, mesh, cut, out, first);
   if (flipped)
-    for (const name of ['normal', 'surface'])
+    for (const name of DIRECTIONS)
       if (out[name]) for (let k = 0; k < out[name].data.length; k++) out[name].data[k] *= -1;
   return out;
 }

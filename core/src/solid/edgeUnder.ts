@@ -1,4 +1,5 @@
 /** Finds the edge of an operand that a piece of the result runs along. */
+import { MARKS } from '../mesh/layerKinds';
 import type { PolyMesh } from '../mesh/PolyMesh';
 import { nextCorner, topologyOf } from '../mesh/Topology';
 import { pointOf, type Vec3 } from '../mesh/vec3';
@@ -48,9 +49,9 @@ function distanceToSide(mesh: PolyMesh, from: number, to: number, at: Vec3): num
   return Math.sqrt(out);
 }
 
-/** Tells marked edges (hard, crease, seam, round) by corner; null when the mesh has none. */
+/** Tells edges a person marked by corner; null when the mesh has none. */
 export function markedSides(mesh: PolyMesh): ((corner: number) => boolean) | null {
-  const layers = ['hard', 'crease', 'seam', 'round'].flatMap((name) => mesh.layers.edge[name]?.data ?? []);
+  const layers = MARKS.flatMap((name) => mesh.layers.edge[name]?.data ?? []);
   if (!layers.some((data) => data.some((x) => x !== 0))) return null;
   const t = topologyOf(mesh);
   return (c) => layers.some((data) => data[t.edgeOfCorner[c]] !== 0);

@@ -1,4 +1,5 @@
 /** Carries layers over a rounding: faces keep theirs, strips run on from the faces beside them. */
+import { DIRECTIONS } from '../../mesh/layerKinds';
 import type { PolyMesh } from '../../mesh/PolyMesh';
 import {
   blendLayers,
@@ -125,7 +126,7 @@ export function bevelCornerLayers(a: Assembled, faceStart: Uint32Array): LayerSe
 /** New faces have no old shading to keep. */
 function withoutNormals(set: LayerSet): LayerSet {
   const out: Record<string, Layer> = { ...set };
-  for (const name of ['normal', 'surface'])
+  for (const name of DIRECTIONS)
     if (out[name]) out[name] = { size: 3, data: out[name].data.map(() => 0) as Layer['data'] };
   return out;
 }

@@ -1,4 +1,5 @@
 /** Repeat: copies of the piece in a line or around an axis; where they touch they can become one body. */
+import { withoutTraces } from '../../mesh/layerKinds';
 import { Type } from 'typebox';
 import { joinMeshes } from '../../ops/join';
 import { refuseTooMany } from '../../ops/operation';
@@ -84,7 +85,7 @@ export const repeat = defineStep({
         name: `copy ${k + 1}`,
         id: `copy${k}`,
       }));
-      return { mesh: unmarked(cut(first, others, 'union').mesh), key };
+      return { mesh: withoutTraces(cut(first, others, 'union').mesh), key };
     }
     const out = joinMeshes(copies);
     const meet = copies.length > 1 && boxesMeet(copies);
@@ -237,11 +238,4 @@ function boxesMeet(meshes: ReadonlyArray<PolyMesh>): boolean {
       if ([1, 2].every((k) => a.min[k] <= boxes[j].max[k] && boxes[j].min[k] <= a.max[k])) return true;
     return false;
   });
-}
-
-/** Copies that became one body are no cutters of it: their seams are plain edges. */
-function unmarked(mesh: PolyMesh): PolyMesh {
-  const { cut: _, ...edge } = mesh.layers.edge;
-  const { origin: __, ...face } = mesh.layers.face;
-  return { ...mesh, layers: { ...mesh.layers, edge, face } };
 }
