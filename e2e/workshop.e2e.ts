@@ -76,7 +76,7 @@ describe('Scenes', () => {
     await browser.driver.get(server.url);
     await h.see('.sceneCard img', 60000);
     expect(await h.text('.sceneCard .name')).toBe('Skerry Light: pressure hatch');
-    expect(await h.text('.sceneCard .about')).toMatch(/54 pieces · \d+ \d+ faces/);
+    expect(await h.text('.sceneCard .about')).toMatch(/43 pieces · \d+ \d+ faces/);
     const width = await browser.driver.executeScript(
       'return document.querySelector(".sceneCard img").naturalWidth',
     );
