@@ -1,4 +1,5 @@
 /** One picture of each main view, 1280×800, from the demo data. */
+import { nestedIn } from '@urnsmith/core/document/graph';
 import type { SceneState } from '@urnsmith/core/document/scene';
 import { piecesOf } from '@urnsmith/core/document/sections';
 import { mkdirSync, writeFileSync } from 'node:fs';
@@ -39,7 +40,8 @@ try {
       body: JSON.stringify({ name, document: { pieces } }),
     });
   };
-  await part('Handwheel study', (p) => p.id === 'handwheel' || p.parent === 'handwheel');
+  const wheel = nestedIn(all, ['handwheel']);
+  await part('Handwheel study', (p) => wheel.has(p.id));
   await part('Hinge lug', (p) => ['lug1', 'knuckle1', 'pin-bore1'].includes(p.id));
   await part('Door blank', (p) => p.id === 'door' || /^(dish|boss|keyway|bolt-hole)/.test(p.id));
   await driver.navigate().refresh();
@@ -163,6 +165,12 @@ try {
   await h.press('Compare');
   await settle(700);
   await shot('history');
+  await h.press('Close');
+  await h.focusStage();
+  await h.keys('?');
+  await h.press('Faces, edges, points', '.keysBox');
+  await settle(400);
+  await shot('keys');
 } finally {
   await browser.close();
   await server.close();
