@@ -69,7 +69,7 @@ try {
   await h.keys('h');
   await h.keys('s');
   await settle(1500);
-  await h.drag(await h.see('#stage'), [-42, 24], [-40, 23], () => shot('bench-cut'));
+  await h.drag(await h.see('#stage'), [-42, 24], [-9, 5], () => shot('bench-cut'));
   await h.focusStage();
   await driver.actions().keyDown(Key.CONTROL).sendKeys('z').keyUp(Key.CONTROL).perform();
   await h.keys('a');

@@ -250,6 +250,34 @@ describe('what a closed window left', () => {
   });
 });
 
+it('a scene opens though IndexedDB does not answer, and what it held is sent once it does', async () => {
+  const id = await create(box('a'));
+  await (await ClosedWindow.at(id)).did('Late', rename('a', 'late'));
+  // Local storage let go of it: only IndexedDB has it.
+  expect(front.length).toBe(0);
+  const { getAll } = IDBObjectStore.prototype;
+  IDBObjectStore.prototype.getAll = () => new IDBRequest();
+  try {
+    await saver.open(id);
+    expect([store.getState().document.status, store.getState().document.pieces[0].name]).toEqual([
+      'ready',
+      'a',
+    ]);
+  } finally {
+    IDBObjectStore.prototype.getAll = getAll;
+  }
+  await expect
+    .poll(
+      async () => (await fetch(`/api/scenes/${id}`).then((r) => r.json() as Promise<SceneState>)).undo.length,
+      {
+        timeout: 15_000,
+      },
+    )
+    .toBe(1);
+  await saver.settled();
+  expect(await outbox.all()).toEqual([]);
+});
+
 it('work of an earlier version that was never sent is kept to be looked at', async () => {
   // A store as the version before left it, under a name of its own.
   const old = await openDB('urnsmith-old', 1, {

@@ -28,6 +28,9 @@ interface Stores extends DBSchema {
 }
 
 const FRONT = 'urnsmith.outbox.';
+/** How long IndexedDB may take for an item, and for a mesh. */
+const PATIENCE_MS = 3000;
+const LARGE_MS = 60_000;
 let turns = 0;
 
 /** Ascends over windows and reloads. */
@@ -44,6 +47,8 @@ function front(): Storage | null {
 
 export class Outbox {
   private db: Promise<IDBPDatabase<Stores>> | null = null;
+  /** IndexedDB did not answer when everything was last asked for: there may be more than what was given. */
+  unread = false;
   /** Ids known to be held by the browser. */
   private readonly held = new Set<string>();
 
@@ -63,7 +68,7 @@ export class Outbox {
       // Full: IndexedDB has more room.
     }
     try {
-      await (await this.open()).put('outbox', item);
+      await this.ask((db) => db.put('outbox', item));
       this.held.add(item.id);
       front()?.removeItem(key);
     } catch {
@@ -79,7 +84,7 @@ export class Outbox {
   async remove(id: string): Promise<void> {
     this.held.delete(id);
     try {
-      await (await this.open()).delete('outbox', id);
+      await this.ask((db) => db.delete('outbox', id));
     } catch {
       // As above.
     }
@@ -102,9 +107,11 @@ export class Outbox {
       }
     }
     try {
-      for (const item of await (await this.open()).getAll('outbox')) items.set(item.id, item);
+      for (const item of await this.ask((db) => db.getAll('outbox'))) items.set(item.id, item);
+      this.unread = false;
     } catch {
-      // Nothing kept there.
+      // Nothing kept there, or nothing that can be had now.
+      this.unread = true;
     }
     for (const id of items.keys()) this.held.add(id);
     return [...items.values()].sort((a, b) => a.turn - b.turn);
@@ -112,7 +119,7 @@ export class Outbox {
 
   async setAside(item: Aside): Promise<void> {
     try {
-      await (await this.open()).put('aside', item);
+      await this.ask((db) => db.put('aside', item));
     } catch {
       // It is still told on the page.
     }
@@ -120,7 +127,7 @@ export class Outbox {
 
   async asides(scene: string): Promise<Aside[]> {
     try {
-      return await (await this.open()).getAllFromIndex('aside', 'scene', scene);
+      return await this.ask((db) => db.getAllFromIndex('aside', 'scene', scene));
     } catch {
       return [];
     }
@@ -128,7 +135,7 @@ export class Outbox {
 
   async dropAside(id: string): Promise<void> {
     try {
-      await (await this.open()).delete('aside', id);
+      await this.ask((db) => db.delete('aside', id));
     } catch {
       // Nothing kept there.
     }
@@ -137,10 +144,12 @@ export class Outbox {
   /** @returns false when the browser keeps nothing */
   async keepMesh(hash: string, bytes: Uint8Array): Promise<boolean> {
     try {
-      const tx = (await this.open()).transaction(['meshes', 'meshSent'], 'readwrite');
-      await tx.objectStore('meshes').put(bytes, hash);
-      await tx.objectStore('meshSent').put(false, hash);
-      await tx.done;
+      await this.ask(async (db) => {
+        const tx = db.transaction(['meshes', 'meshSent'], 'readwrite');
+        await tx.objectStore('meshes').put(bytes, hash);
+        await tx.objectStore('meshSent').put(false, hash);
+        await tx.done;
+      }, LARGE_MS);
       return true;
     } catch {
       return false;
@@ -149,7 +158,7 @@ export class Outbox {
 
   async mesh(hash: string): Promise<Uint8Array | null> {
     try {
-      return (await (await this.open()).get('meshes', hash)) ?? null;
+      return (await this.ask((db) => db.get('meshes', hash), LARGE_MS)) ?? null;
     } catch {
       return null;
     }
@@ -157,7 +166,7 @@ export class Outbox {
 
   async meshSent(hash: string): Promise<void> {
     try {
-      await (await this.open()).put('meshSent', true, hash);
+      await this.ask((db) => db.put('meshSent', true, hash));
     } catch {
       // It is sent once more.
     }
@@ -165,8 +174,9 @@ export class Outbox {
 
   async unsentMeshes(): Promise<string[]> {
     try {
-      const db = await this.open();
-      const [hashes, sent] = await Promise.all([db.getAllKeys('meshSent'), db.getAll('meshSent')]);
+      const [hashes, sent] = await this.ask((db) =>
+        Promise.all([db.getAllKeys('meshSent'), db.getAll('meshSent')]),
+      );
       return hashes.filter((_, i) => !sent[i]);
     } catch {
       return [];
@@ -176,18 +186,39 @@ export class Outbox {
   /** Lets go of meshes the server has and that nothing waiting names. */
   async tidyMeshes(): Promise<void> {
     try {
-      const db = await this.open();
-      const hashes = await db.getAllKeys('meshSent');
+      const hashes = await this.ask((db) => db.getAllKeys('meshSent'));
       if (!hashes.length) return;
       const unsent = new Set(await this.unsentMeshes());
-      const waiting = JSON.stringify(await db.getAll('outbox'));
+      const waiting = JSON.stringify(await this.ask((db) => db.getAll('outbox')));
       for (const hash of hashes)
-        if (!unsent.has(hash) && !waiting.includes(hash)) {
-          await db.delete('meshes', hash);
-          await db.delete('meshSent', hash);
-        }
+        if (!unsent.has(hash) && !waiting.includes(hash))
+          await this.ask(async (db) => {
+            await db.delete('meshes', hash);
+            await db.delete('meshSent', hash);
+          });
     } catch {
       // Nothing kept there.
+    }
+  }
+
+  /**
+   * Asks IndexedDB; rejects when it does not answer in time. Browsers are known to leave a request without any answer
+   * when a tab that had the database open ended badly; then the next try opens it anew.
+   */
+  private async ask<T>(f: (db: IDBPDatabase<Stores>) => Promise<T>, patience = PATIENCE_MS): Promise<T> {
+    const opening = this.open();
+    let timer: ReturnType<typeof setTimeout> | undefined;
+    const late = new Promise<never>((_, reject) => {
+      timer = setTimeout(() => {
+        if (this.db === opening) this.db = null;
+        void opening.then((db) => db.close()).catch(() => {});
+        reject(new Error('IndexedDB does not answer'));
+      }, patience);
+    });
+    try {
+      return await Promise.race([opening.then(f), late]);
+    } finally {
+      clearTimeout(timer);
     }
   }
 

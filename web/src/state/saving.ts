@@ -26,6 +26,8 @@ import { hearOfScenes, isGone, showLife, thisWindow } from './windows';
 
 /** First and longest wait before something is sent again. */
 const RETRY_MS = { first: 150, most: 2500 };
+/** How soon IndexedDB is asked again for what it did not give. */
+const UNREAD_MS = 2000;
 /** Fetch older steps when fewer than these can be undone. */
 const FEW = 40;
 
@@ -69,6 +71,7 @@ class Saver {
       this.stale = false;
       store.dispatch(opened(state));
       store.dispatch(asideCounted((await outbox.asides(id)).length));
+      if (outbox.unread) this.sendUnread(id);
     } catch (e) {
       if (this.scene === id) store.dispatch(failed(e instanceof Error ? e.message : String(e)));
     }
@@ -153,6 +156,15 @@ class Saver {
     const turn = this.leftovers.then(() => this.sendLeft(scene));
     this.leftovers = turn.catch(() => {});
     return turn;
+  }
+
+  /** The scene is shown already; what IndexedDB still holds of it is sent as soon as it can be had. */
+  private sendUnread(id: string): void {
+    setTimeout(() => {
+      if (this.scene !== id) return;
+      const again = (): void => void (outbox.unread && this.sendUnread(id));
+      this.sendLeftovers(id).then(again, again);
+    }, UNREAD_MS);
   }
 
   private async sendLeft(scene?: string): Promise<void> {
