@@ -1,5 +1,5 @@
 /** The keys as a picture of the keyboard by level, and every command's key to change. */
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useState } from 'react';
 import { clsx } from 'clsx';
 import { useKeysQuery, useSaveKeysMutation } from '../../api/settingsApi';
 import { holdersOf } from '../../commands/clashes';
@@ -178,7 +178,6 @@ function CommandKey(p: {
   const { command, changed, onPut } = p;
   const [listening, setListening] = useState(false);
   const [wanted, setWanted] = useState<string | null>(null);
-  const button = useRef<HTMLButtonElement>(null);
   const key = keyOf(command.id, changed);
   const own = KEYMAP[command.id] ?? '';
   useEffect(() => {
@@ -202,7 +201,6 @@ function CommandKey(p: {
       <span>{command.title}</span>
       {key ? <kbd>{keyLabel(key)}</kbd> : <em>no key</em>}
       <button
-        ref={button}
         aria-label={`Change the key of ${command.title}`}
         onBlur={() => setListening(false)}
         onClick={() => {
