@@ -1,6 +1,7 @@
 /** Every layer rides along through direct operations by the shared rules, unknown ones included. */
 import { beforeAll, describe, expect, it } from 'vitest';
-import { between, evenly, MeshDraft, withPoints } from '../src/mesh/MeshDraft';
+import { between, MeshDraft, withPoints } from '../src/mesh/MeshDraft';
+import { evenly } from '../src/mesh/layers';
 import { keepManifold } from '../src/mesh/makeManifold';
 import { displacement, eigen } from '../src/mesh/offset';
 import { faceCount, makeMesh, meshFromLoops, vertexCount, type PolyMesh } from '../src/mesh/PolyMesh';

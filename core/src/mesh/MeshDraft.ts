@@ -4,6 +4,8 @@
  * by the shared rules: copied where an element stayed, mixed where a new one stands between old ones.
  */
 import { DIRECTIONS } from './layerKinds';
+import { writeJoined, writeMade } from './lineage';
+import type { Made } from './made';
 import { faceCount, makeMesh, vertexCount, type LayerSet, type PolyMesh } from './PolyMesh';
 import { copyLayers, hasLayers, writeElement, type Layer, type Mix } from './layers';
 import { edgeBetween, topologyOf } from './Topology';
@@ -26,6 +28,10 @@ export interface NewFace {
   edges?: ReadonlyArray<number>;
   /** It lies in the surface of its source face, so held normals stay true on it. */
   inPlace?: boolean;
+  /** What it is, when it is not its source face any more but made beside it. */
+  made?: Made;
+  /** Further old faces it stands for. */
+  also?: ReadonlyArray<number>;
 }
 
 export interface DraftResult {
@@ -127,7 +133,7 @@ export class MeshDraft {
     const points = this.compact(corners);
     const result = makeMesh(points.positions, faceStart, corners, {
       vertex: this.vertexLayers(points.source),
-      face: copyLayers(mesh.layers.face, faceSource),
+      face: this.faceLayers(faceSource, kept),
       corner: this.cornerLayers(corners.length, cornerSource, cornersKept, points.source, corners),
     });
     const edge = this.edgeLayers(result, cornerSource, cornersKept, points.source);
@@ -166,6 +172,16 @@ export class MeshDraft {
       positions[3 * v + 2] = from[i + 2];
     }
     return { positions, source: source.slice(0, V), index };
+  }
+
+  private faceLayers(source: Int32Array, firstNew: number): LayerSet {
+    const { face } = this.mesh.layers;
+    const out = copyLayers(face, source);
+    this.added.forEach(({ face: from, made, also }, i) => {
+      if (also) writeJoined(out, firstNew + i, face, [from, ...also]);
+      if (made) writeMade(out, firstNew + i, this.mesh.layers, made);
+    });
+    return out;
   }
 
   private vertexLayers(source: Uint32Array): LayerSet {
@@ -281,6 +297,3 @@ export function withPoints(mesh: PolyMesh, positions: Float64Array): PolyMesh {
 
 /** A mixture of two elements: `s` of the second. */
 export const between = (a: number, b: number, s: number): Mix => ({ of: [a, b], by: [1 - s, s] });
-
-/** Equal shares of all. */
-export const evenly = (of: number[]): Mix => ({ of, by: of.map(() => 1 / of.length) });

@@ -1,11 +1,14 @@
 /** Attribute layers, and how they are copied, mixed and joined; what each layer is stands in `layerKinds.ts`. */
 import { CODES, DIRECTIONS } from './layerKinds';
+import type { OldSets } from './OldSets';
 
 export type LayerArray = Float64Array | Float32Array | Int32Array | Uint32Array | Uint8Array;
 export interface Layer {
   /** Numbers per element. */
   readonly size: number;
   readonly data: LayerArray;
+  /** The numbers are codes of sets of old elements; between others lies what came from all of them. */
+  readonly sets?: OldSets;
 }
 export type LayerSet = Readonly<Record<string, Layer>>;
 export type Domain = 'vertex' | 'edge' | 'corner' | 'face';
@@ -30,12 +33,12 @@ export function copyLayers(set: LayerSet, source: Int32Array | Uint32Array): Lay
   for (const name in set) {
     const { size, data } = set[name];
     const result = allocate(data, source.length * size);
+    out[name] = { ...set[name], data: result };
     for (let i = 0; i < source.length; i++) {
       const s = source[i];
       if (s < 0) continue;
       for (let k = 0; k < size; k++) result[i * size + k] = data[s * size + k];
     }
-    out[name] = { size, data: result };
   }
   return out;
 }
@@ -55,8 +58,9 @@ export function blendLayers(set: LayerSet, blend: Blend): LayerSet {
   const n = blend.index.length / 3;
   const out: Record<string, Layer> = {};
   for (const name in set) {
-    const { size, data } = set[name];
+    const { size, data, sets } = set[name];
     const result = allocate(data, n * size);
+    out[name] = { ...set[name], data: result };
     const discrete = CODES.has(name);
     const unit = DIRECTIONS.includes(name);
     const { index } = blend;
@@ -68,14 +72,17 @@ export function blendLayers(set: LayerSet, blend: Blend): LayerSet {
         for (let k = 0; k < size; k++) result[i * size + k] = data[only * size + k];
         continue;
       }
-      if (discrete) copyHeaviest(result, data, size, blend, i);
+      if (sets) result[i] = sets.union(codesAt(data, index, i));
+      else if (discrete) copyHeaviest(result, data, size, blend, i);
       else mix(result, data, size, blend, i);
       if (unit) normaliseAt(result, i * size);
     }
-    out[name] = { size, data: result };
   }
   return out;
 }
+
+const codesAt = (data: LayerArray, index: Int32Array, i: number): number[] =>
+  [0, 1, 2].map((k) => index[3 * i + k]).flatMap((e) => (e < 0 ? [] : [data[e]]));
 
 function copyHeaviest(out: LayerArray, data: LayerArray, size: number, b: Blend, i: number): void {
   let best = -1;
@@ -117,8 +124,12 @@ export function writeElement(
   if (source === -1) return;
   for (const name in from) {
     if (except?.includes(name)) continue;
-    const { size, data } = from[name];
+    const { size, data, sets } = from[name];
     const target = into[name].data;
+    if (sets && typeof source !== 'number') {
+      target[at] = sets.union(source.of.map((e) => data[e]));
+      continue;
+    }
     const whole = typeof source === 'number' ? source : CODES.has(name) ? source.of[heaviest(source.by)] : -1;
     if (whole >= 0) {
       for (let k = 0; k < size; k++) target[at * size + k] = data[whole * size + k];
@@ -133,6 +144,9 @@ export function writeElement(
     if (DIRECTIONS.includes(name)) normaliseAt(target, at * size);
   }
 }
+
+/** Equal shares of all. */
+export const evenly = (of: ReadonlyArray<number>): Mix => ({ of, by: of.map(() => 1 / of.length) });
 
 const heaviest = (by: ReadonlyArray<number>): number => by.indexOf(Math.max(...by));
 
@@ -155,12 +169,12 @@ export function concatLayers(sets: ReadonlyArray<LayerSet>, counts: ReadonlyArra
       if (out[name]) continue;
       const { size, data } = set[name];
       const result = allocate(data, total * size);
+      out[name] = { ...set[name], data: result };
       let at = 0;
       sets.forEach((other, i) => {
         if (other[name]) result.set(other[name].data, at * size);
         at += counts[i];
       });
-      out[name] = { size, data: result };
     }
   return out;
 }

@@ -1,6 +1,6 @@
 /** Bevel of picked edges: the live step's own code (ops/bevel) on a picked selection. */
-import { RANK } from '../mesh/layers';
-import { faceCount, type PolyMesh } from '../mesh/PolyMesh';
+import { facesMade } from '../mesh/lineage';
+import type { PolyMesh } from '../mesh/PolyMesh';
 import { selectionOf } from '../select/selection';
 import { bevel, type BevelOptions } from './bevel/bevel';
 import { facesBevelled } from './bounds';
@@ -32,19 +32,10 @@ export function rounded(
   const { mesh: out, report } = bevel(mesh, [...edges], p);
   return {
     mesh: out,
-    selection: selectionOf('face', facesMade(mesh, out)),
+    selection: selectionOf('face', facesMade(out, ['strip', 'corner'])),
     report: `${verb} ${counted(report.roundedEdges, 'edge')}.`,
     warning: report.stoppedGroups
       ? `${counted(report.stoppedGroups, 'run')} stopped early, at ${Number(report.reachedWidth.toPrecision(3))} mm.`
       : undefined,
   };
-}
-
-/** Strips and corner patches: what came last and follows in shading. */
-export function facesMade(mesh: PolyMesh, out: PolyMesh): number[] {
-  const after = out.layers.face.rank?.data;
-  if (mesh.layers.face.rank?.data.includes(RANK.follow) || !after) return [];
-  const made: number[] = [];
-  for (let f = 0; f < faceCount(out); f++) if (after[f] === RANK.follow) made.push(f);
-  return made;
 }

@@ -303,7 +303,7 @@ class Cutting {
         : gridPatch(sides, p.segments, p.profile, tip, sizeOf(mesh), (at) => this.draft.addPoint(at, v));
     const source = this.sourceAround(fan);
     for (const loop of loops) {
-      this.draft.addFace({ loop, face, corners: loop.map(source) });
+      this.draft.addFace({ loop, face, corners: loop.map(source), made: { role: 'corner', which: this.patchCount } });
       this.patchCount++;
     }
   }

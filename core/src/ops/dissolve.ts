@@ -3,6 +3,7 @@
  * shape stays closed; points left in the middle of a straight run between two edges go too.
  */
 import { MeshDraft } from '../mesh/MeshDraft';
+import { isMade } from '../mesh/lineage';
 import { faceCorners, faceCount, type PolyMesh } from '../mesh/PolyMesh';
 import { keepManifold } from '../mesh/makeManifold';
 import { nextCorner, prevCorner, topologyOf } from '../mesh/Topology';
@@ -29,12 +30,13 @@ export const dissolve = defineOperation({
     const draft = new MeshDraft(mesh);
     const inMerged = new Set(merged.groups.flatMap((g) => g.faces));
     let made = 0;
-    const add = (corners: number[], face: number): boolean => {
+    const add = (corners: number[], [face, ...also]: ReadonlyArray<number>): boolean => {
       const kept = corners.filter((c) => !drop.has(mesh.corners[c]));
       if (kept.length < 3) return false;
       draft.addFace({
         loop: kept.map((c) => mesh.corners[c]),
         face,
+        also,
         corners: kept,
         edges: kept.map((c) => t.edgeOfCorner[c]),
         inPlace: true,
@@ -43,7 +45,7 @@ export const dissolve = defineOperation({
     };
     for (const g of merged.groups) {
       for (const f of g.faces) draft.dropFace(f);
-      if (add(g.outline, g.faces[0])) made++;
+      if (add(g.outline, keptFirst(mesh, g.faces))) made++;
     }
     if (drop.size)
       for (let f = 0; f < faceCount(mesh); f++) {
@@ -51,7 +53,7 @@ export const dissolve = defineOperation({
         const corners = faceCorners(mesh, f);
         if (!corners.some((c) => drop.has(mesh.corners[c]))) continue;
         draft.dropFace(f);
-        add(corners, f);
+        add(corners, [f]);
       }
     if (!merged.groups.length && !drop.size)
       throw new OperationError(
@@ -111,6 +113,12 @@ function edgesToGo(mesh: PolyMesh, s: Selection): Set<number> {
     if (picked) out.add(e);
   }
   return out;
+}
+
+/** Faces that were there before those an operation under way has made. */
+function keptFirst(mesh: PolyMesh, faces: number[]): number[] {
+  const made = new Set(faces.filter((f) => isMade(mesh, f)));
+  return made.size ? [...faces.filter((f) => !made.has(f)), ...made] : faces;
 }
 
 interface Merged {

@@ -1,5 +1,6 @@
 /** Dividing faces by themselves: fan to a middle point, triangles; and triangles paired into quads. */
-import { MeshDraft, evenly } from '../mesh/MeshDraft';
+import { MeshDraft } from '../mesh/MeshDraft';
+import { evenly } from '../mesh/layers';
 import { faceCorners, faceCount, type PolyMesh } from '../mesh/PolyMesh';
 import { faceNormal } from '../mesh/measure';
 import { keepManifold } from '../mesh/makeManifold';

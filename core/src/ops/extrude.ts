@@ -126,6 +126,7 @@ function raise(mesh: PolyMesh, groups: number[][], p: Params): OperationResult {
         face: beyond,
         corners: [c, d, d, c],
         edges: [t.edgeOfCorner[c], -1, -1, -1],
+        made: { role: 'wall', other: f },
       });
     }
   }

@@ -57,6 +57,7 @@ export const extrudeEdges = defineOperation({
         face: t.faceOfCorner[c],
         corners: [d, c, c, d],
         edges: [e, -1, -1, -1],
+        made: { role: 'wall' },
       });
     }
     const result = draft.finish();

@@ -139,6 +139,7 @@ class Inset {
         corners: [c, d, sources[d], sources[c]],
         edges: [t.edgeOfCorner[c], -1, -1, -1],
         inPlace: depth === 0,
+        made: { role: 'wall', other: t.twin[c] < 0 ? -1 : t.faceOfCorner[t.twin[c]] },
       });
     }
     return { result: draft.finish(), stopped, reached };

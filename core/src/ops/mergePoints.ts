@@ -1,5 +1,6 @@
 /** Putting points together: weld by distance, weld at the middle or at the last picked, collapse edges and faces. */
-import { MeshDraft, evenly } from '../mesh/MeshDraft';
+import { MeshDraft } from '../mesh/MeshDraft';
+import { evenly } from '../mesh/layers';
 import { faceCount, vertexCount, type PolyMesh } from '../mesh/PolyMesh';
 import { keepManifold } from '../mesh/makeManifold';
 import { topologyOf } from '../mesh/Topology';

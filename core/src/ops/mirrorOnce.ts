@@ -57,6 +57,7 @@ export const mirrorOnce = defineOperation({
         face: f,
         corners,
         edges: corners.map((_, k) => t.edgeOfCorner[corners[(k + 1) % corners.length]]),
+        made: { role: 'image' },
       });
     }
     const out = draft.finish();

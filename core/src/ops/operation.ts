@@ -1,5 +1,6 @@
 /** What every direct operation is: data in, data out, with the schema of its numbers. */
 import type { Static, TObject } from 'typebox';
+import { mapsOf, tracked, untracked, type ElementMaps } from '../mesh/lineage';
 import { faceCount, type PolyMesh } from '../mesh/PolyMesh';
 import { facesWithoutArea } from '../mesh/measure';
 import { OperationError } from '../mesh/errors';
@@ -15,6 +16,11 @@ export interface OperationResult {
   report: string;
   /** Something to look at; the result stands. */
   warning?: string;
+}
+
+/** A result with what became of the elements there were. */
+export interface TrackedResult extends OperationResult {
+  maps: ElementMaps;
 }
 
 /** Parameters with every default filled in. */
@@ -67,7 +73,10 @@ const primitivesOnly: MeshOf = (base) => {
   throw new OperationError('no-blob', 'A stored mesh has not been loaded.');
 };
 
-/** Completes the parameters, turns the selection into a kind the operation takes, and runs it. */
+/**
+ * Completes the parameters, turns the selection into a kind the operation takes, and runs it.
+ * @returns with the maps from the elements of its result to those of the mesh it was given
+ */
 export function runOperation(
   op: AnyOperation,
   mesh: PolyMesh,
@@ -75,7 +84,7 @@ export function runOperation(
   params: Record<string, unknown>,
   meshOf: MeshOf = primitivesOnly,
   limits: Limits = LIMITS,
-): OperationResult {
+): TrackedResult {
   const fitting = op.on.includes(selection.kind) ? selection : convertSelection(mesh, selection, op.on[0]);
   if (!fitting.indices.length) {
     const words = { face: 'faces', edge: 'edges', vertex: 'points' };
@@ -88,10 +97,11 @@ export function runOperation(
   }
   const complete = { ...defaultsOf(op.params), ...params } as never;
   refuseTooMany(op, op.faces?.(mesh, fitting, complete) ?? 0, limits.faces);
-  const result = op.run(mesh, fitting, complete, meshOf, limits);
+  const result = op.run(tracked(mesh), fitting, complete, meshOf, limits);
   refuseTooMany(op, faceCount(result.mesh), limits.faces);
-  refuseWithoutArea(op, mesh, result.mesh);
-  return result;
+  const out = untracked(result.mesh);
+  refuseWithoutArea(op, mesh, out);
+  return { ...result, mesh: out, maps: mapsOf(result.mesh, mesh) };
 }
 
 /** @throws OperationError `too-many-faces`, with the number there would be */

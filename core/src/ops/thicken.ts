@@ -64,6 +64,7 @@ export const thicken = defineOperation({
         face: f,
         corners: back,
         edges: back.map(() => -1),
+        made: { role: 'back' },
       });
       for (const c of corners)
         if (t.twin[c] < 0 || !on[t.faceOfCorner[t.twin[c]]]) {
@@ -75,6 +76,7 @@ export const thicken = defineOperation({
             face: f,
             corners: [d, c, c, d],
             edges: [-1, -1, -1, -1],
+            made: { role: 'wall', other: t.twin[c] < 0 ? -1 : t.faceOfCorner[t.twin[c]] },
           });
         }
     }

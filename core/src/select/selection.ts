@@ -1,8 +1,9 @@
 /** Which elements of a mesh are picked, and turning one kind of element into another. */
 import { faceCount, vertexCount, type PolyMesh } from '../mesh/PolyMesh';
 import { topologyOf } from '../mesh/Topology';
+import type { ElementKind } from '../mesh/elements';
 
-export type ElementKind = 'face' | 'edge' | 'vertex';
+export type { ElementKind };
 
 /** Element indices, ascending and without repeats. */
 export interface Selection {

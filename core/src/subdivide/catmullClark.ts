@@ -3,7 +3,7 @@
  * (DeRose, Kass, Truong 1998, §3): an edge of crease s is sharp for s levels, a fraction of a level blends the two
  * rules. Open edges are infinitely sharp, corners of an open rim with one face stay where they are.
  */
-import { copyLayers, writeElement, type Layer, type LayerSet, type Mix } from '../mesh/layers';
+import { copyLayers, evenly, writeElement, type Layer, type LayerSet } from '../mesh/layers';
 import { faceCorners, faceCount, makeMesh, vertexCount, type PolyMesh } from '../mesh/PolyMesh';
 import { topologyOf, type Topology } from '../mesh/Topology';
 
@@ -188,8 +188,6 @@ function cornerLayers(mesh: PolyMesh, before: Uint32Array): LayerSet {
   }
   return out;
 }
-
-const evenly = (of: number[]): Mix => ({ of, by: of.map(() => 1 / of.length) });
 
 /** Halves of an edge keep its marks; a crease loses a level. */
 function edgeLayers(mesh: PolyMesh, t: Topology, result: PolyMesh): LayerSet {

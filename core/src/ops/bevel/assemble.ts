@@ -2,6 +2,7 @@
 import type { PolyMesh } from '../../mesh/PolyMesh';
 import { faceNormal } from '../../mesh/measure';
 import { makeMesh } from '../../mesh/PolyMesh';
+import type { Made } from '../../mesh/made';
 import { copyLayers } from '../../mesh/layers';
 import { separateFans } from '../../mesh/separateFans';
 import { nextCorner } from '../../mesh/Topology';
@@ -63,7 +64,7 @@ class Assembly {
     for (let round = 0; round < 32; round++) {
       const plan = planThinRemoval(
         this.faces.map((f) => f.loop),
-        (i) => this.faces[i].made || this.g.touched[this.faces[i].region] === 1,
+        (i) => this.faces[i].made !== null || this.g.touched[this.faces[i].region] === 1,
         this.positions,
         reach,
       );
@@ -121,7 +122,7 @@ class Assembly {
       loop.forEach((p, i) =>
         this.keep(p, loop[(i + 1) % loop.length], t.edgeOfCorner[mesh.faceStart[f] + i]),
       );
-      this.faces.push({ loop, sources, from: f, made: false, region: r });
+      this.faces.push({ loop, sources, from: f, made: null, region: r });
     }
   }
   private keep(a: number, b: number, edge: number): void {
@@ -142,7 +143,8 @@ class Assembly {
         loop,
         sources: loop.map((p) => this.sourceAt(p, region.faces)),
         from,
-        made: false,
+        made: null,
+        ...(loops.length === 1 && { also: region.faces }),
         region: r,
       });
   }
@@ -238,7 +240,8 @@ class Assembly {
           t: share,
         };
       });
-      this.addMade(quad, sources, k * 2 + 1 > n ? faceA : faceB);
+      const [from, other] = k * 2 + 1 > n ? [faceA, faceB] : [faceB, faceA];
+      this.addMade(quad, sources, from, { role: 'strip', which: k, other, edge: e });
     }
   }
   private curveAt(v: number, e: number): number[] {
@@ -248,7 +251,7 @@ class Assembly {
       plan.spokes.findIndex((s) => s.edge === e),
     ).ids;
   }
-  private addMade(loop: number[], sources: Source[], from: number): void {
+  private addMade(loop: number[], sources: Source[], from: number, made: Made): void {
     const keep = loop.map((p, i) => p !== loop[(i + 1) % loop.length]);
     const clean = loop.filter((_, i) => keep[i]);
     if (clean.length < 3) return;
@@ -256,7 +259,7 @@ class Assembly {
       loop: clean,
       sources: sources.filter((_, i) => keep[i]),
       from,
-      made: true,
+      made,
       region: -1,
     });
   }
@@ -266,11 +269,15 @@ class Assembly {
     const spokes = plan.spokes;
     const source: Source = spokes[0].corner;
     const from = t.faceOfCorner[spokes[0].corner];
+    const beyond = t.twin[spokes[0].corner];
+    const other = beyond < 0 ? -1 : t.faceOfCorner[beyond];
+    let which = 0;
     const add = (loop: number[]): void =>
       this.addMade(
         loop,
         loop.map(() => source),
         from,
+        { role: 'corner', which: which++, other },
       );
     const v = this.vertexPoint.bind(this, plan.vertex);
     if (spokes.length === 1) {

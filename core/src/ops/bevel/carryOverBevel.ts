@@ -12,6 +12,8 @@ import {
 } from '../../mesh/layers';
 import { topologyOf } from '../../mesh/Topology';
 import { pointOf } from '../../mesh/vec3';
+import { writeJoined, writeMade } from '../../mesh/lineage';
+import type { Made } from '../../mesh/made';
 import { locateInFace } from '../../planar/locateInFace';
 import type { Growth } from './bevel';
 
@@ -28,7 +30,9 @@ export interface OutFace {
   sources: Source[];
   /** Source face for face layers. */
   from: number;
-  made: boolean;
+  made: Made | null;
+  /** All source faces, where it stands for several. */
+  also?: ReadonlyArray<number>;
   /** Divided from one region: edges between such faces are bridges. */
   region: number;
 }
@@ -51,6 +55,10 @@ export function bevelFaceLayers({ g, faces }: Assembled): LayerSet {
   );
   const rank = new Uint8Array(faces.length);
   faces.forEach((f, i) => (rank[i] = f.made ? RANK.follow : (copied.rank?.data[i] ?? RANK.plain)));
+  faces.forEach(({ made, also }, i) => {
+    if (made) writeMade(copied, i, g.mesh.layers, made);
+    if (also) writeJoined(copied, i, g.mesh.layers.face, also);
+  });
   return { ...copied, rank: { size: 1, data: rank } };
 }
 

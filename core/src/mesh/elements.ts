@@ -1,0 +1,2 @@
+/** The kinds of element a person can pick; points are called vertices in code. */
+export type ElementKind = 'face' | 'edge' | 'vertex';
