@@ -53,6 +53,7 @@ export class MeshDraft {
   private readonly newPositions: number[] = [];
   private readonly newSources: Source[] = [];
   private positions: Float64Array | null = null;
+  private readonly met: Array<[number, number]> = [];
   private readonly stale: Set<number> = new Set();
   readonly vertexCount: number;
 
@@ -95,6 +96,11 @@ export class MeshDraft {
 
   addFace(face: NewFace): void {
     this.added.push(face);
+  }
+
+  /** Says that two old edges are one now, as when the face between them has closed up. */
+  joinEdges(a: number, b: number): void {
+    this.met.push([a, b]);
   }
 
   /** The result; the draft must not be used after. Points no face uses are left out. */
@@ -257,21 +263,48 @@ export class MeshDraft {
     const source = new Int32Array(t.edgeCount).fill(-1);
     for (let c = 0; c < firstNew; c++) source[t.edgeOfCorner[c]] = before.edgeOfCorner[cornerSource[c]];
     let c = firstNew;
+    /** Edges that several became one in. */
+    const became = new Map<number, number[]>();
     for (const f of this.added) {
       const n = f.loop.length;
       for (let k = 0; k < n; k++, c++) {
         const e = t.edgeOfCorner[c];
-        if (source[e] >= 0) continue;
         const [a, b] = [pointSource[t.edges[2 * e]], pointSource[t.edges[2 * e + 1]]];
-        source[e] = f.edges
+        const own = f.edges
           ? f.edges[k]
           : a < this.vertexCount && b < this.vertexCount
             ? edgeBetween(mesh, before, a, b)
             : -1;
+        if (source[e] < 0) source[e] = own;
+        else if (own >= 0 && own !== source[e]) became.set(e, [...(became.get(e) ?? [source[e]]), own]);
       }
     }
-    return copyLayers(mesh.layers.edge, source);
+    this.joinMet(source, became);
+    const out = copyLayers(mesh.layers.edge, source);
+    for (const [e, old] of became) writeJoined(out, e, mesh.layers.edge, old);
+    return out;
   }
+
+  /** Adds to what edges came from those that met them. */
+  private joinMet(source: Int32Array, became: Map<number, number[]>): void {
+    if (!this.met.length) return;
+    const groups = groupsOf(this.met);
+    source.forEach((s, e) => {
+      const old = (became.get(e) ?? [s]).flatMap((x) => groups.get(x) ?? [x]);
+      if (old.length > 1) became.set(e, old);
+    });
+  }
+}
+
+/** Groups that share a member are one. */
+function groupsOf(pairs: ReadonlyArray<readonly [number, number]>): Map<number, number[]> {
+  const group = new Map<number, number[]>();
+  for (const [a, b] of pairs) {
+    const [x, y] = [group.get(a) ?? [a], group.get(b) ?? [b]];
+    const both = x === y ? x : [...x, ...y];
+    for (const e of both) group.set(e, both);
+  }
+  return group;
 }
 
 function clear(layer: Layer, from: number, to: number): void {

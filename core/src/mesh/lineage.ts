@@ -117,9 +117,9 @@ export function writeMade(into: LayerSet, at: number, from: Layers, made: Made):
   into[MADE].data.set([ROLES.indexOf(role), which, beyond ?? 0, along ?? 0], MADE_SIZE * at);
 }
 
-/** Says that a face stands for several old ones, if anyone asks. */
-export function writeJoined(into: LayerSet, at: number, from: LayerSet, faces: ReadonlyArray<number>): void {
-  if (from[OLD]) writeElement({ [OLD]: into[OLD] }, at, { [OLD]: from[OLD] }, evenly(faces));
+/** Says that an element stands for several old ones, if anyone asks. */
+export function writeJoined(into: LayerSet, at: number, from: LayerSet, old: ReadonlyArray<number>): void {
+  if (from[OLD]) writeElement({ [OLD]: into[OLD] }, at, { [OLD]: from[OLD] }, evenly(old));
 }
 
 /** Per face of a tracked mesh: the role, which, the birth of the other face, and the edge’s code. */

@@ -131,6 +131,7 @@ export function mergePoints(
     for (const v of g) target[v] = p;
   }
   const t = topologyOf(mesh);
+  joinEdges(draft, target);
   const changed: Loop[] = [];
   for (let f = 0; f < faceCount(mesh); f++) {
     const corners: number[] = [];
@@ -166,6 +167,21 @@ export function mergePoints(
     ),
     now: (v) => (target[v] >= 0 ? out.point(target[v]) : out.vertexOf[v]),
   };
+}
+
+/** Edges that come to run between the same two points are one. @param target per point the one it becomes, or −1 */
+function joinEdges(draft: MeshDraft, target: Int32Array): void {
+  const { edges, edgeCount } = topologyOf(draft.mesh);
+  const first = new Map<string, number>();
+  const now = (v: number): number => (target[v] >= 0 ? target[v] : v);
+  for (let e = 0; e < edgeCount; e++) {
+    if (target[edges[2 * e]] < 0 && target[edges[2 * e + 1]] < 0) continue;
+    const [a, b] = [now(edges[2 * e]), now(edges[2 * e + 1])];
+    const key = a < b ? `${a} ${b}` : `${b} ${a}`;
+    const other = first.get(key);
+    if (other === undefined) first.set(key, e);
+    else if (a !== b) draft.joinEdges(other, e);
+  }
 }
 
 interface Loop {
