@@ -38,7 +38,7 @@ describe('bounds of results', () => {
     );
     const told = (): string => {
       try {
-        runOperation(OPERATIONS.ringCut, many, edges, { count: 256 }, undefined, { faces: 100_000 });
+        runOperation(OPERATIONS.ringCut, many, edges, { count: 256 }, { limits: { faces: 100_000 } });
         return '';
       } catch (e) {
         return (e as OperationError).message;
@@ -49,7 +49,7 @@ describe('bounds of results', () => {
     const crossing = selectionOf('edge', [...Array(topologyOf(cube).edgeCount).keys()]);
     expect(
       refusal(() =>
-        runOperation(OPERATIONS.ringCut, cube, crossing, { count: 60 }, undefined, { faces: 9000 }),
+        runOperation(OPERATIONS.ringCut, cube, crossing, { count: 60 }, { limits: { faces: 9000 } }),
       ),
     ).toBe('too-many-faces');
     for (const [op, params] of [
@@ -64,7 +64,7 @@ describe('bounds of results', () => {
       ['inset', { by: 'each' }],
     ] as const)
       // prettier-ignore
-      expect([op, refusal(() => runOperation(OPERATIONS[op], cube, everything(cube, OPERATIONS[op].on[0]), params, undefined, { faces: 7 }))]).toEqual([op, 'too-many-faces']);
+      expect([op, refusal(() => runOperation(OPERATIONS[op], cube, everything(cube, OPERATIONS[op].on[0]), params, { limits: { faces: 7 } }))]).toEqual([op, 'too-many-faces']);
   });
 
   it('hold for chains of actions and for steps', () => {

@@ -33,7 +33,8 @@ function placesOf(mesh: PolyMesh, kind: ElementKind): string[] {
 
 /** It copies, mirrors, turns over or welds, so that other elements come to lie where old ones were. */
 const putsOthersThere = ({ op, pick }: Draw): boolean =>
-  ['copyFaces', 'mirrorOnce', 'turnOver', 'weld', 'collapse'].includes(op) || (op === 'transform' && pick === 3);
+  ['copyFaces', 'mirrorOnce', 'turnOver', 'weld', 'collapse'].includes(op) ||
+  (op === 'transform' && pick === 3);
 
 /** Runs a drawn operation; null when it refuses. */
 function attempt(mesh: PolyMesh, d: Draw) {

@@ -3,7 +3,9 @@ import { Type } from 'typebox';
 import type { PolyMesh } from '../mesh/PolyMesh';
 import { faultOf, OperationError, type Fault } from '../mesh/errors';
 import { OPERATIONS } from '../ops/index';
-import { runOperation, type Limits, type MeshOf, type OperationResult } from '../ops/operation';
+import { giveBirths } from '../births/births';
+import type { Makers } from '../births/Makers';
+import { runOperation, type OperationContext, type TrackedResult } from '../ops/operation';
 import { resolveSelect, SELECT_SCHEMAS, type Select } from '../select/rules';
 import type { Selection } from '../select/selection';
 
@@ -39,13 +41,12 @@ export function applyAction(
   mesh: PolyMesh,
   action: Action,
   last: Selection | null,
-  meshOf?: MeshOf,
-  limits?: Limits,
-): OperationResult {
+  context?: Partial<OperationContext>,
+): TrackedResult {
   const { op, select, ...params } = action;
   const operation = Object.hasOwn(OPERATIONS, op) ? OPERATIONS[op] : null;
   if (!operation) throw new OperationError('no-operation', `There is no operation “${op}”.`);
-  return runOperation(operation, mesh, resolveSelect(mesh, select, last), params, meshOf, limits);
+  return runOperation(operation, mesh, resolveSelect(mesh, select, last), params, context);
 }
 
 /** A base with its actions applied, kept so that the next evaluation goes on from what did not change. */
@@ -58,10 +59,10 @@ export class ActionRun {
     report: ActionReport;
   }> = [];
 
-  /** @param meshOf gives meshes that actions look to */
+  /** @param births of which piece the actions are, for the names of the faces they make */
   constructor(
-    private readonly meshOf?: MeshOf,
-    private readonly limits?: Limits,
+    private readonly context: Partial<OperationContext> = {},
+    private readonly births?: { piece: string; makers: Makers },
   ) {}
 
   run(
@@ -76,7 +77,7 @@ export class ActionRun {
       const key = JSON.stringify(action);
       if (this.done[i]?.key !== key) {
         this.done.length = i;
-        this.done.push({ key, ...this.attempt(mesh, action, last) });
+        this.done.push({ key, ...this.attempt(mesh, action, last, keyAmong(actions, i)) });
       }
       ({ mesh, last } = this.done[i]);
     });
@@ -85,9 +86,16 @@ export class ActionRun {
   }
 
   /** An action that cannot act passes the mesh on and says why. */
-  private attempt(mesh: PolyMesh, action: Action, last: Selection | null) {
+  private attempt(mesh: PolyMesh, action: Action, last: Selection | null, key: string) {
+    const { births } = this;
+    const context = births
+      ? {
+          ...this.context,
+          name: (m: PolyMesh) => giveBirths(m, key, `${births.piece}/${key}`, births.makers),
+        }
+      : this.context;
     try {
-      const r = applyAction(mesh, action, last, this.meshOf, this.limits);
+      const r = applyAction(mesh, action, last, context);
       return {
         mesh: r.mesh,
         last: r.selection,
@@ -98,4 +106,10 @@ export class ActionRun {
       return { mesh, last, report: { op: action.op, report: '', fault: faultOf(e) } };
     }
   }
+}
+
+/** An action's name among those of its piece: the second bevel stays that when something else comes before it. */
+function keyAmong(actions: ReadonlyArray<Action>, i: number): string {
+  const { op } = actions[i];
+  return `${op}#${actions.slice(0, i).filter((a) => a.op === op).length + 1}`;
 }

@@ -7,6 +7,7 @@ import { makeMesh } from '../mesh/PolyMesh';
 import { OperationError } from '../mesh/errors';
 import { topologyOf } from '../mesh/Topology';
 import { isReservedWord } from '../document/json';
+import { PASSING } from '../mesh/layerKinds';
 import type { Domain, Layer, LayerArray } from '../mesh/layers';
 
 const MAGIC = 'URNMESH1';
@@ -28,7 +29,9 @@ export function encodeMesh(mesh: PolyMesh): Uint8Array {
   put('faceStart', 1, mesh.faceStart);
   put('corners', 1, mesh.corners);
   for (const domain of ['vertex', 'edge', 'corner', 'face'] as const)
-    for (const name of Object.keys(mesh.layers[domain]).sort())
+    for (const name of Object.keys(mesh.layers[domain])
+      .filter((n) => !PASSING.has(n))
+      .sort())
       put(`${domain}/${name}`, mesh.layers[domain][name].size, mesh.layers[domain][name].data);
   const header = new TextEncoder().encode(MAGIC + JSON.stringify(arrays.map((a) => a.entry)));
   const pad = (n: number): number => Math.ceil(n / 8) * 8;

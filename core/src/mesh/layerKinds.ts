@@ -21,6 +21,8 @@ export interface LayerKind {
   readonly mark?: 'whole' | 'strength';
   /** What a live step left behind of how it made the element; a direct edit leaves none. */
   readonly trace?: true;
+  /** It belongs to a build and is never stored. */
+  readonly passing?: true;
 }
 
 export const LAYER_KINDS = [
@@ -64,6 +66,7 @@ export const LAYER_KINDS = [
   { name: 'rank', on: 'face', size: 1, means: 'how strongly the face leads shading', value: 'code' },
   { name: 'group', on: 'face', size: 1, means: 'number of a face group', value: 'code' },
   { name: 'origin', on: 'face', size: 2, means: 'piece and face it came from', value: 'code', trace: true },
+  { name: 'birth', on: 'face', size: 3, means: 'family of the face, what made it, and its own name', value: 'code', passing: true }, // prettier-ignore
   { name: 'uvLaid', on: 'face', size: 1, means: 'its UVs were laid out by a person', value: 'code' },
 ] as const satisfies ReadonlyArray<LayerKind>;
 
@@ -80,6 +83,9 @@ export const DIRECTIONS: ReadonlyArray<string> = named((k) => k.value === 'direc
 export const MARKS = named((k) => k.mark !== undefined) as MarkName[];
 /** A mark is there or it is not; the others have a strength. */
 export const isWhole = (mark: string): boolean => ALL.some((k) => k.name === mark && k.mark === 'whole');
+
+/** Layers that are never stored. */
+export const PASSING: ReadonlySet<string> = new Set(named((k) => k.passing === true));
 
 /** The mesh without what live steps left behind of how they made it. */
 export function withoutTraces(mesh: PolyMesh): PolyMesh {

@@ -117,12 +117,37 @@ export function writeMade(into: LayerSet, at: number, from: Layers, made: Made):
   into[MADE].data.set([ROLES.indexOf(role), which, beyond ?? 0, along ?? 0], MADE_SIZE * at);
 }
 
+/** The mesh with all its faces said to be made, if anyone asks. @param which from what they were before: 0 when kept */
+export function allMade(mesh: PolyMesh, role: Role, which: (before: number) => number): PolyMesh {
+  const before = madeOf(mesh);
+  if (!before) return mesh;
+  const data = before.slice();
+  for (let i = 0; i < data.length; i += MADE_SIZE) {
+    data[i] = ROLES.indexOf(role);
+    data[i + 1] = which(before[i + 1]);
+  }
+  const face = { ...mesh.layers.face, [MADE]: { size: MADE_SIZE, data } };
+  return { ...mesh, layers: { ...mesh.layers, face } };
+}
+
+/** Numbers the parts that faces were divided into, if anyone asks. @param which by face, from what it was before */
+export function numberParts(face: LayerSet, which: (f: number, before: number) => number): void {
+  const made = face[MADE]?.data;
+  if (made) for (let i = 1; i < made.length; i += MADE_SIZE) made[i] = which((i - 1) / MADE_SIZE, made[i]);
+}
+
+/** Says of some faces of a mesh just made what they are, if anyone asks. @param other a name that tells them apart */
+export function markMade(mesh: PolyMesh, faces: ReadonlyArray<number>, role: Role, other: number): void {
+  const made = madeOf(mesh);
+  if (made) for (const f of faces) made.set([ROLES.indexOf(role), 0, other, 0], MADE_SIZE * f);
+}
+
 /** Says that an element stands for several old ones, if anyone asks. */
 export function writeJoined(into: LayerSet, at: number, from: LayerSet, old: ReadonlyArray<number>): void {
   if (from[OLD]) writeElement({ [OLD]: into[OLD] }, at, { [OLD]: from[OLD] }, evenly(old));
 }
 
-/** Per face of a tracked mesh: the role, which, the birth of the other face, and the edge’s code. */
+/** Per face of a tracked mesh: the role, which, the family of the other face, and the edge’s code. */
 export const madeOf = (mesh: PolyMesh): Uint32Array | undefined =>
   mesh.layers.face[MADE]?.data as Uint32Array | undefined;
 

@@ -303,7 +303,12 @@ class Cutting {
         : gridPatch(sides, p.segments, p.profile, tip, sizeOf(mesh), (at) => this.draft.addPoint(at, v));
     const source = this.sourceAround(fan);
     for (const loop of loops) {
-      this.draft.addFace({ loop, face, corners: loop.map(source), made: { role: 'corner', which: this.patchCount } });
+      this.draft.addFace({
+        loop,
+        face,
+        corners: loop.map(source),
+        made: { role: 'corner', which: this.patchCount },
+      });
       this.patchCount++;
     }
   }

@@ -26,7 +26,14 @@ export const copyFaces = defineOperation({
         if (p === undefined) copy.set(v, (p = draft.addPoint(pointOf(mesh.positions, v), v)));
         return p;
       });
-      draft.addFace({ loop, face: f, corners, edges: corners.map((c) => t.edgeOfCorner[c]), inPlace: true, made: { role: 'copy' } });
+      draft.addFace({
+        loop,
+        face: f,
+        corners,
+        edges: corners.map((c) => t.edgeOfCorner[c]),
+        inPlace: true,
+        made: { role: 'copy' },
+      });
     }
     const out = draft.finish();
     return {

@@ -54,7 +54,12 @@ export const fill = defineOperation({
           'Thicken the sheet instead.',
         );
       if (p.with === 'face') {
-        draft.addFace({ loop, face: beside(mesh, run.edges[0]), corners: loop.map(() => -1), made: { role: 'lid' } });
+        draft.addFace({
+          loop,
+          face: beside(mesh, run.edges[0]),
+          corners: loop.map(() => -1),
+          made: { role: 'lid' },
+        });
         faces++;
       } else faces += grid(draft, loop, p);
     }

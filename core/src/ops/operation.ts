@@ -65,8 +65,16 @@ export interface Limits {
 }
 export const LIMITS: Limits = { faces: 5_000_000 };
 
-/** Gives the mesh a surface of another piece is kept as. */
+/** The mesh of a base that an operation refers to, such as a surface that points are laid onto. */
 export type MeshOf = (base: MeshBase) => PolyMesh;
+
+/** What an operation works with beside its own numbers. */
+export interface OperationContext {
+  meshOf: MeshOf;
+  limits: Limits;
+  /** Names the faces of a result before what tells of their making is taken off; by default they are not named. */
+  name(result: PolyMesh): PolyMesh;
+}
 
 const primitivesOnly: MeshOf = (base) => {
   if ('primitive' in base) return buildPrimitive(base as Primitive);
@@ -82,9 +90,21 @@ export function runOperation(
   mesh: PolyMesh,
   selection: Selection,
   params: Record<string, unknown>,
-  meshOf: MeshOf = primitivesOnly,
-  limits: Limits = LIMITS,
+  context: Partial<OperationContext> = {},
 ): TrackedResult {
+  const result = runInside(op, tracked(mesh), selection, params, context);
+  const out = (context.name ?? untracked)(result.mesh);
+  return { ...result, mesh: out, maps: mapsOf(result.mesh, mesh) };
+}
+
+/** The same as a part of something larger: what is tracked there goes on being tracked. */
+export function runInside(
+  op: AnyOperation,
+  mesh: PolyMesh,
+  selection: Selection,
+  params: Record<string, unknown>,
+  { meshOf = primitivesOnly, limits = LIMITS }: Partial<OperationContext> = {},
+): OperationResult {
   const fitting = op.on.includes(selection.kind) ? selection : convertSelection(mesh, selection, op.on[0]);
   if (!fitting.indices.length) {
     const words = { face: 'faces', edge: 'edges', vertex: 'points' };
@@ -97,11 +117,10 @@ export function runOperation(
   }
   const complete = { ...defaultsOf(op.params), ...params } as never;
   refuseTooMany(op, op.faces?.(mesh, fitting, complete) ?? 0, limits.faces);
-  const result = op.run(tracked(mesh), fitting, complete, meshOf, limits);
+  const result = op.run(mesh, fitting, complete, meshOf, limits);
   refuseTooMany(op, faceCount(result.mesh), limits.faces);
-  const out = untracked(result.mesh);
-  refuseWithoutArea(op, mesh, out);
-  return { ...result, mesh: out, maps: mapsOf(result.mesh, mesh) };
+  refuseWithoutArea(op, mesh, result.mesh);
+  return result;
 }
 
 /** @throws OperationError `too-many-faces`, with the number there would be */

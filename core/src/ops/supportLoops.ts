@@ -43,7 +43,14 @@ export const supportLoops = defineOperation({
       limits,
     );
     const kept = stripsMade(out).filter((s) => isLeft(out, left, s) === (p.sides === 'left'));
-    return { ...both, mesh: out, selection: selectionOf('face', kept.map((s) => s.face)) };
+    return {
+      ...both,
+      mesh: out,
+      selection: selectionOf(
+        'face',
+        kept.map((s) => s.face),
+      ),
+    };
   },
 });
 

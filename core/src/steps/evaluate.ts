@@ -13,7 +13,9 @@ import { faultOf, OperationError, type Fault } from '../mesh/errors';
 import { IDENTITY, invert, multiply, type Matrix } from '../mesh/transform';
 import { LIMITS, refuseTooMany, type Limits } from '../ops/operation';
 import { buildPrimitive, type Primitive } from '../primitives';
-import { markSound } from '../solid/Solid';
+import { baseBirths, expecting, giveBirths } from '../births/births';
+import { Makers } from '../births/Makers';
+import { isSound, markSound } from '../solid/Solid';
 import type { Selection } from '../select/selection';
 import type { About, Operand } from './define';
 import { inLaneOrder, STEPS, type Step } from './steps';
@@ -70,6 +72,8 @@ export class Evaluator {
   private readonly results = new Map<string, BuildResult>();
   private readonly joined = new Map<string, ReadonlySet<string>>();
   private pieces = new Map<string, Piece>();
+  /** What the makers in the layer `birth` of any result stand for. */
+  readonly makers = new Makers();
 
   constructor(
     private readonly source: MeshSource,
@@ -115,9 +119,9 @@ export class Evaluator {
       progress?.(count++, active, piece.name ?? id);
       const { index, ...plain } = step;
       const before = performance.now();
-      const slot = `${id}/${plain.id ?? index}`;
+      const name = String(plain.id ?? index);
       try {
-        const { mesh: next, report } = this.runStep(slot, piece, plain as Step, mesh);
+        const { mesh: next, report } = this.runStep(name, piece, plain as Step, mesh);
         reports.push({ index, ms: performance.now() - before, ...report });
         mesh = next;
       } catch (e) {
@@ -157,7 +161,11 @@ export class Evaluator {
     const base = this.base(piece);
     if (!piece.actions?.length) return { mesh: base, last: null, reports: [] };
     let run = this.runs.get(piece.id);
-    if (!run) this.runs.set(piece.id, (run = new ActionRun(this.meshOf, this.limits)));
+    if (!run) {
+      const context = { meshOf: this.meshOf, limits: this.limits };
+      run = new ActionRun(context, { piece: piece.id, makers: this.makers });
+      this.runs.set(piece.id, run);
+    }
     return run.run(base, piece.actions);
   }
 
@@ -172,9 +180,14 @@ export class Evaluator {
     const key = JSON.stringify(piece.base);
     const hit = this.bases.get(piece.id);
     if (hit?.key === key) return hit.mesh;
-    const mesh = 'group' in piece.base ? EMPTY_MESH : this.makeBase(piece.base);
+    const mesh = 'group' in piece.base ? EMPTY_MESH : this.named(piece.id, this.makeBase(piece.base));
     this.bases.set(piece.id, { key, mesh });
     return mesh;
+  }
+
+  private named(piece: string, base: PolyMesh): PolyMesh {
+    const mesh = baseBirths(base, piece, this.makers);
+    return isSound(base) ? markSound(mesh) : mesh;
   }
 
   /** A mesh an action looks to; the last few are kept, for a hand that is still at it. */
@@ -194,7 +207,7 @@ export class Evaluator {
   }
 
   private runStep(
-    slot: string,
+    name: string,
     piece: Piece,
     step: Step,
     input: PolyMesh,
@@ -204,6 +217,7 @@ export class Evaluator {
     const frame = kind.about ? this.frameOf(piece, kind.about(step as never)) : IDENTITY;
     const key = JSON.stringify({ ...step, id: undefined, name: undefined });
     const matrices = [...operands.map((o) => o.matrix), frame].map((m) => m.join()).join(';');
+    const slot = `${piece.id}/${name}`;
     const hit = this.steps.get(slot);
     if (
       hit &&
@@ -214,14 +228,18 @@ export class Evaluator {
       hit.operands.every((m, i) => m === operands[i].mesh)
     )
       return { mesh: hit.mesh, report: hit.report };
-    const { mesh, ...report } = kind.run(input, step as never, {
+    const given = expecting(input);
+    if (isSound(input)) markSound(given);
+    const { mesh: made, ...report } = kind.run(given, step as never, {
       piece,
       operands,
       frame,
       final: this.final,
       limits: this.limits,
     });
-    refuseTooMany({ title: kind.title }, faceCount(mesh), this.limits.faces);
+    refuseTooMany({ title: kind.title }, faceCount(made), this.limits.faces);
+    const mesh = made === given ? input : giveBirths(made, name, `${piece.id}/${name}`, this.makers);
+    if (isSound(made)) markSound(mesh);
     const full = { kind: step.kind, ...report };
     this.steps.set(slot, { input, key, operands: operands.map((o) => o.mesh), matrices, mesh, report: full });
     return { mesh, report: full };

@@ -4,11 +4,13 @@
  * rules. Open edges are infinitely sharp, corners of an open rim with one face stay where they are.
  */
 import { copyLayers, evenly, writeElement, type Layer, type LayerSet } from '../mesh/layers';
+import { hashOf } from '../births/hash';
+import { numberParts } from '../mesh/lineage';
 import { faceCorners, faceCount, makeMesh, vertexCount, type PolyMesh } from '../mesh/PolyMesh';
 import { topologyOf, type Topology } from '../mesh/Topology';
 
-/** One level: every face becomes quads, one per corner. Linear in corners. */
-export function subdivideOnce(mesh: PolyMesh): PolyMesh {
+/** One level: every face becomes quads, one per corner. Linear in corners. @param again the mesh is a level already */
+export function subdivideOnce(mesh: PolyMesh, again = false): PolyMesh {
   const t = topologyOf(mesh);
   const [V, E, F] = [vertexCount(mesh), t.edgeCount, faceCount(mesh)];
   const sharp = sharpness(mesh, t);
@@ -36,7 +38,7 @@ export function subdivideOnce(mesh: PolyMesh): PolyMesh {
     ...bare,
     layers: {
       vertex: vertexLayers(mesh, t),
-      face: copyLayers(mesh.layers.face, t.faceOfCorner),
+      face: faceLayers(mesh, t, again),
       corner: cornerLayers(mesh, before),
       edge: edgeLayers(mesh, t, bare),
     },
@@ -46,7 +48,7 @@ export function subdivideOnce(mesh: PolyMesh): PolyMesh {
 /** Several levels. */
 export function subdivide(mesh: PolyMesh, levels: number): PolyMesh {
   let out = mesh;
-  for (let k = 0; k < levels; k++) out = subdivideOnce(out);
+  for (let k = 0; k < levels; k++) out = subdivideOnce(out, k > 0);
   return out;
 }
 
@@ -147,6 +149,14 @@ function vertexPoints(
       out[i] = s === 0 ? smooth : s * hard + (1 - s) * smooth;
     }
   }
+}
+
+/** Each face hands its layers on to its quads; which of them one is goes by the face's corners. */
+function faceLayers(mesh: PolyMesh, t: Topology, again: boolean): LayerSet {
+  const out = copyLayers(mesh.layers.face, t.faceOfCorner);
+  // The quads of a first level begin where their face happens to; from then on a quad begins at the corner it is at.
+  if (again) numberParts(out, (c, before) => hashOf(before, c - mesh.faceStart[t.faceOfCorner[c]]));
+  return out;
 }
 
 function vertexLayers(mesh: PolyMesh, t: Topology): LayerSet {

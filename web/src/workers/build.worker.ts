@@ -151,7 +151,10 @@ const caged = new Map<string, PolyMesh>();
 
 function reply(id: string, mesh: PolyMesh, last: Selection | null, q: Question): Reply {
   if (q.kind === 'act') {
-    const { selection, report, warning } = applyAction(mesh, q.action, last, evaluator.meshOf, limits);
+    const { selection, report, warning } = applyAction(mesh, q.action, last, {
+      meshOf: evaluator.meshOf,
+      limits,
+    });
     return { selection, report, warning };
   }
   if (q.kind === 'bake') {

@@ -3,6 +3,9 @@ import { Type } from 'typebox';
 import { carryingList, reference } from '../../document/references';
 import { faceCount, type PolyMesh } from '../../mesh/PolyMesh';
 import { transformMesh, type Matrix } from '../../mesh/transform';
+import { hashOfText } from '../../births/hash';
+import { markMade } from '../../mesh/lineage';
+import type { CutResult } from '../../solid/cutResult';
 import { cut as cutSolids } from '../../solid/boolean';
 import { isSound, markSound } from '../../solid/Solid';
 import { defineStep } from '../define';
@@ -44,6 +47,7 @@ export const cut = defineStep({
       .map((o) => ({ id: o.id, name: o.name, mesh: placed(o.mesh, o.matrix) }));
     const host = { mesh, name: piece.name ?? piece.id, id: piece.id };
     const result = cutSolids(host, cutters, step.mode, step.join ?? true);
+    nameCutters(result, cutters);
     const failed = operands.find((o) => o.failed);
     return {
       mesh: result.mesh,
@@ -63,6 +67,13 @@ export const cut = defineStep({
 export function activeCutters(step: { cutters: string[]; resting?: string[] }): string[] {
   const resting = new Set(step.resting);
   return [...new Set(step.cutters)].filter((c) => !resting.has(c));
+}
+
+/** Faces of cutters are named by the cutter too. */
+function nameCutters({ mesh, operandOfFace }: CutResult, cutters: ReadonlyArray<{ id: string }>): void {
+  const ofCutter = cutters.map((): number[] => []);
+  operandOfFace.forEach((o, f) => o > 0 && ofCutter[o - 1].push(f));
+  cutters.forEach(({ id }, k) => markMade(mesh, ofCutter[k], 'cut', hashOfText(id)));
 }
 
 const placedCache = new WeakMap<PolyMesh, Map<string, PolyMesh>>();

@@ -5,9 +5,10 @@
 import { Type } from 'typebox';
 import { joinMeshes } from '../../ops/join';
 import { planeSlice } from '../../ops/planeSlice';
-import { runOperation } from '../../ops/operation';
+import { runInside } from '../../ops/operation';
 import { keepManifold } from '../../mesh/makeManifold';
 import { OperationError } from '../../mesh/errors';
+import { allMade } from '../../mesh/lineage';
 import { sizeOf } from '../../mesh/measure';
 import { MeshDraft } from '../../mesh/MeshDraft';
 import { faceCount, makeMesh, vertexCount, type PolyMesh } from '../../mesh/PolyMesh';
@@ -60,7 +61,7 @@ export const mirror = defineStep({
       const normal = keep === 'positive' ? along : scale(along, -1);
       const half = kept(out, point, normal);
       if (half !== out) cut++;
-      out = withImage(half, point, normal);
+      out = withImage(half, point, normal, 1 << k);
     }
     return { mesh: out, key: `${axes.join(' ')}${cut ? ' · cut' : ''}` };
   },
@@ -84,11 +85,11 @@ function kept(mesh: PolyMesh, point: Vec3, normal: Vec3): PolyMesh {
     );
   if (lo >= -reach) return mesh;
   const all = { kind: 'face' as const, indices: Array.from({ length: faceCount(mesh) }, (_, f) => f) };
-  return runOperation(planeSlice as never, mesh, all, { point, normal, keep: 'front', cap: false }).mesh;
+  return runInside(planeSlice, mesh, all, { point, normal, keep: 'front', cap: false }).mesh;
 }
 
-/** A half and its image, with the points on the plane in common. */
-function withImage(half: PolyMesh, point: Vec3, normal: Vec3): PolyMesh {
+/** A half and its image, with the points on the plane in common. @param bit tells images across one plane from others */
+function withImage(half: PolyMesh, point: Vec3, normal: Vec3, bit: number): PolyMesh {
   const reach = sizeOf(half) * TOLERANCE.straight;
   const V = vertexCount(half);
   const positions = half.positions.slice();
@@ -100,7 +101,11 @@ function withImage(half: PolyMesh, point: Vec3, normal: Vec3): PolyMesh {
     for (let k = 0; k < 3; k++) positions[3 * v + k] -= h * normal[k];
   }
   const open = withoutFacesIn({ ...half, positions }, onPlane);
-  const image = transformMesh(open.mesh, reflection(point, normal));
+  const image = allMade(
+    transformMesh(open.mesh, reflection(point, normal)),
+    'image',
+    (before) => before | bit,
+  );
   return keepManifold(welded(joinMeshes([open.mesh, image]), open.onPlane), half);
 }
 

@@ -5,6 +5,7 @@ import { joinMeshes } from '../../ops/join';
 import { refuseTooMany } from '../../ops/operation';
 import { OperationError } from '../../mesh/errors';
 import { boundsOf } from '../../mesh/measure';
+import { allMade } from '../../mesh/lineage';
 import { faceCount, type PolyMesh } from '../../mesh/PolyMesh';
 import { cosSin, IDENTITY, invert, multiply, transformMesh, type Matrix } from '../../mesh/transform';
 import { dot, length, pointOf, scale, unit, type Vec3 } from '../../mesh/vec3';
@@ -78,7 +79,10 @@ export const repeat = defineStep({
     if (!faceCount(mesh)) return { mesh, key, warning: 'There is nothing to repeat.' };
     refuseTooMany({ title: repeat.title }, faceCount(mesh) * step.count, limits.faces);
     const places = step.pattern === 'linear' ? inLine(mesh, step) : around(step, frame);
-    const copies = places.map((m) => transformMesh(mesh, m));
+    const copies = places.map((m, k) => {
+      const copy = transformMesh(mesh, m);
+      return k ? allMade(copy, 'copy', () => k) : copy;
+    });
     if (step.merge && copies.length > 1) {
       const [first, ...others] = copies.map((copy, k) => ({
         mesh: copy,
