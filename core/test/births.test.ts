@@ -174,11 +174,48 @@ describe('the story of a face', () => {
     expect(told.get('a/s1 < slot')).toBe(4);
     expect(told.get('a/s3 < a/s1 < h1')).toBeGreaterThan(0);
     expect(told.get('a/s3 < a')).toBeGreaterThan(0);
-    expect(told.get('a/inset#1 < a')).toBe(6);
+    expect(told.get('a#inset1 < a')).toBe(6);
     expect(told.get('a')).toBeGreaterThanOrEqual(4);
     const bottom = Array.from({ length: faceCount(mesh) }, (_, f) => f)
       .filter((f) => faceNormal(mesh, f)[1] < -0.99)
       .sort((x, y) => faceArea(mesh, y) - faceArea(mesh, x))[0];
     expect(story(bottom)).toEqual(['a']);
+  });
+});
+
+describe('a kept selection', () => {
+  const base = { primitive: 'box', width: 30, height: 20, depth: 10, segments: [3, 2, 1] as number[] } as const;
+  /** The box after some actions, with faces kept after the first of them. */
+  const recalled = (actions: Piece['actions'], faces: number[], after = 0) => {
+    const evaluator = new Evaluator(noSource);
+    evaluator.setPieces([{ id: 'a', base, actions } as Piece]);
+    const { selection, lost } = evaluator.recall('a', { faces, after });
+    const { mesh } = evaluator.editedPiece('a');
+    return {
+      lost,
+      normals: selection.indices.map((f) => faceNormal(mesh, f).map(Math.round).join()),
+      mesh,
+      selection,
+    };
+  };
+  const extrude = { op: 'extrude', select: { faces: [2] }, distance: 4 } as never;
+  const remove = { op: 'deleteFaces', select: { faces: [0, 1] } } as never;
+  const divide = { op: 'ringCut', select: { edges: [0] }, count: 1 } as never;
+
+  it('follows the actions that came after it, whatever they do to the numbers of elements', () => {
+    const bare = recalled([], [2, 5]);
+    expect(recalled([extrude], [2, 5]).normals).toEqual(bare.normals);
+    // Faces in front of them are gone, so that all have other numbers.
+    const gone = recalled([remove], [1, 2, 5]);
+    expect([gone.selection.indices, gone.lost]).toEqual([[0, 3], 1]);
+    expect(gone.normals).toEqual(bare.normals);
+    // A divided face is both its parts.
+    const { mesh: cut } = recalled([divide], []);
+    expect(recalled([divide], Array.from({ length: 22 }, (_, f) => f)).selection.indices).toHaveLength(faceCount(cut)); // prettier-ignore
+  });
+
+  it('begins where it was kept', () => {
+    expect(recalled([remove, extrude], [0], 1).normals).toEqual(recalled([], [2]).normals);
+    expect(recalled([remove], [3], 1).selection.indices).toEqual([3]);
   });
 });

@@ -1,4 +1,5 @@
 /** What pointing needs of the stage, without a graphics card: the real camera, cage and piece views over a bare canvas. */
+import { Makers } from '@urnsmith/core/births/Makers';
 import { Plane, Raycaster, Vector2, Vector3 } from 'three';
 import type { PolyMesh } from '@urnsmith/core/mesh/PolyMesh';
 import type { Matrix } from '@urnsmith/core/mesh/transform';
@@ -50,7 +51,7 @@ export class CanvasStage {
   /** Puts another piece on the stage. */
   add(id: string, mesh: PolyMesh, matrix: Matrix = IDENTITY): void {
     const view = new PieceView(id, undefined as never);
-    view.setDisplay(displayOf({ mesh, base: mesh, steps: [], actions: [], picked: null }, 0));
+    view.setDisplay(displayOf({ mesh, steps: [], makers: new Makers() }, 0));
     view.setMatrix(matrix);
     view.group.updateMatrixWorld(true);
     view.ensureTree();

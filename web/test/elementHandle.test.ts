@@ -1,4 +1,5 @@
 /** Where handles of picked elements stand, along what, and what is kept of it between two looks. */
+import { Makers } from '@urnsmith/core/births/Makers';
 import fc from 'fast-check';
 import { beforeEach, describe, expect, it } from 'vitest';
 import type { Piece } from '@urnsmith/core/document/schema';
@@ -174,10 +175,10 @@ describe('the frame of what is picked', () => {
 });
 
 describe('triangles between threads', () => {
-  const display = () => displayOf({ mesh, base: mesh, steps: [], actions: [], picked: null }, 1);
+  const display = () => displayOf({ mesh, steps: [], makers: new Makers() }, 1);
   const moved = () => {
     const up = transformMesh(mesh, transformMatrix({ move: [0, 9, 0], turn: [0, 0, 0], size: [1, 1, 1] }));
-    return displayOf({ mesh: up, base: up, steps: [], actions: [], picked: null }, 1);
+    return displayOf({ mesh: up, steps: [], makers: new Makers() }, 1);
   };
 
   it('stay behind while only points move, and are put back on arrival', () => {
@@ -198,7 +199,7 @@ describe('triangles between threads', () => {
     expect(last.toSend('a', moved(), false).indices.length).toBeGreaterThan(0);
     expect(last.toSend('b', moved(), true).indices.length).toBeGreaterThan(0);
     const other = buildPrimitive({ primitive: 'box', width: 1, height: 1, depth: 1 });
-    const box = displayOf({ mesh: other, base: other, steps: [], actions: [], picked: null }, 1);
+    const box = displayOf({ mesh: other, steps: [], makers: new Makers() }, 1);
     expect(last.toSend('a', box, true).indices.length).toBe(36);
     expect(last.toSend('a', display(), true).indices.length).toBeGreaterThan(36);
   });

@@ -2,7 +2,7 @@
 import { hashOf, hashOfText } from './hash';
 
 export interface Maker {
-  /** Piece and step, `gear/cut1`; `gear` alone for its base, `gear/bevel#2` for the second bevel by hand. */
+  /** Piece and step, `gear/cut1`; `gear` alone for its base, `gear#bevel2` for its second bevel by hand. */
   by: string;
   /** Makers of the faces it was made of. */
   from: ReadonlyArray<number>;

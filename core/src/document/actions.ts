@@ -1,5 +1,6 @@
 /** Actions: direct operations on a piece's base, one after the other, each with what it was applied to. */
 import { Type } from 'typebox';
+import type { ElementMaps } from '../mesh/lineage';
 import type { PolyMesh } from '../mesh/PolyMesh';
 import { faultOf, OperationError, type Fault } from '../mesh/errors';
 import { OPERATIONS } from '../ops/index';
@@ -57,6 +58,8 @@ export class ActionRun {
     mesh: PolyMesh;
     last: Selection | null;
     report: ActionReport;
+    /** What became of the elements before; null when it could not act. */
+    maps: ElementMaps | null;
   }> = [];
 
   /** @param births of which piece the actions are, for the names of the faces they make */
@@ -85,13 +88,27 @@ export class ActionRun {
     return { mesh, last, reports: this.done.map((d) => d.report) };
   }
 
+  /**
+   * What elements of the base after so many of its actions are now.
+   * @returns with how many of them nothing is left of
+   */
+  follow(s: Selection, after: number): { selection: Selection; lost: number } {
+    const maps = this.done.slice(after).flatMap((d) => (d.maps ? [d.maps[s.kind]] : []));
+    if (!maps.length) return { selection: s, lost: 0 };
+    const whole = maps.reduce((a, b) => a.then(b));
+    return {
+      selection: { kind: s.kind, indices: whole.follow(s.indices) },
+      lost: whole.lost(s.indices).length,
+    };
+  }
+
   /** An action that cannot act passes the mesh on and says why. */
   private attempt(mesh: PolyMesh, action: Action, last: Selection | null, key: string) {
     const { births } = this;
     const context = births
       ? {
           ...this.context,
-          name: (m: PolyMesh) => giveBirths(m, key, `${births.piece}/${key}`, births.makers),
+          name: (m: PolyMesh) => giveBirths(m, key, `${births.piece}#${key}`, births.makers),
         }
       : this.context;
     try {
@@ -99,11 +116,12 @@ export class ActionRun {
       return {
         mesh: r.mesh,
         last: r.selection,
+        maps: r.maps,
         report: { op: action.op, report: r.report, warning: r.warning },
       };
     } catch (e) {
       if (!(e instanceof OperationError)) throw e;
-      return { mesh, last, report: { op: action.op, report: '', fault: faultOf(e) } };
+      return { mesh, last, maps: null, report: { op: action.op, report: '', fault: faultOf(e) } };
     }
   }
 }
@@ -111,5 +129,5 @@ export class ActionRun {
 /** An action's name among those of its piece: the second bevel stays that when something else comes before it. */
 function keyAmong(actions: ReadonlyArray<Action>, i: number): string {
   const { op } = actions[i];
-  return `${op}#${actions.slice(0, i).filter((a) => a.op === op).length + 1}`;
+  return `${op}${actions.slice(0, i).filter((a) => a.op === op).length + 1}`;
 }

@@ -22,7 +22,16 @@ export const TransformSchema = Type.Object(
   strict,
 );
 
-const ListSchema = Type.Union([SELECT_SCHEMAS.faces, SELECT_SCHEMAS.edges, SELECT_SCHEMAS.points]);
+/** Elements of the base as it was after so many of its actions; after all there are when that is left out. */
+export type Kept = ({ faces: number[] } | { edges: number[] } | { points: number[] }) & { after?: number };
+const after = Type.Optional(Type.Integer({ minimum: 0, maximum: 5000 }));
+const KeptSchema = Type.Unsafe<Kept>(
+  Type.Union(
+    [SELECT_SCHEMAS.faces, SELECT_SCHEMAS.edges, SELECT_SCHEMAS.points].map((list) =>
+      Type.Object({ ...list.properties, after }, strict),
+    ),
+  ),
+);
 
 /** Characters of a name that are kept. */
 export const NAME_LIMIT = 120;
@@ -38,8 +47,8 @@ export const PieceSchema = Type.Object(
     base: BaseSchema,
     /** Direct operations on the base, in order. */
     actions: Type.Optional(Type.Array(ActionSchema, { maxItems: 5000 })),
-    /** Named selections of the base's elements. */
-    selections: Type.Optional(Type.Record(Type.String({ minLength: 1, maxLength: 60 }), ListSchema)),
+    /** Named selections of the base's elements; they follow the actions that come after. */
+    selections: Type.Optional(Type.Record(Type.String({ minLength: 1, maxLength: 60 }), KeptSchema)),
     transform: Type.Optional(TransformSchema),
     steps: Type.Optional(Type.Array(StepSchema, { maxItems: 200 })),
     color: Type.Optional(Type.String({ pattern: '^#[0-9a-f]{6}$' })),

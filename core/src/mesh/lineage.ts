@@ -65,6 +65,13 @@ export class ElementMap {
     return out;
   }
 
+  /** Of some old elements those that nothing is left of. Linear. */
+  lost(old: Iterable<number>): number[] {
+    const left = new Uint8Array(this.before);
+    for (let i = 0; i < this.size; i++) for (const o of this.of(i)) left[o] = 1;
+    return [...old].filter((o) => !left[o]);
+  }
+
   /** This map, followed by another that goes on from its new elements. */
   then(next: ElementMap): ElementMap {
     const codes = new Uint32Array(next.size);

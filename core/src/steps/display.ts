@@ -8,6 +8,7 @@ import { triangulate } from '../planar/triangulate';
 import { drawableOf } from '../formats/drawable';
 import { NORMAL_DEFAULTS } from '../shading/cornerNormals';
 import { drift } from '../shading/drift';
+import { storiesOf, type Stories } from '../births/stories';
 import type { BuildResult, StepReport } from './evaluate';
 
 export interface Display {
@@ -33,6 +34,8 @@ export interface Display {
     counted: number;
     leftOut: number;
   };
+  /** What led to each face. */
+  stories: Stories;
   steps: StepReport[];
   /** Time of the whole evaluation, ms. */
   ms: number;
@@ -40,7 +43,10 @@ export interface Display {
 
 export const DRIFT_LIMIT = 2;
 
-export function displayOf({ mesh, steps }: BuildResult, ms: number): Display {
+export function displayOf(
+  { mesh, steps, makers }: Pick<BuildResult, 'mesh' | 'steps' | 'makers'>,
+  ms: number,
+): Display {
   const d = drawableOf(mesh);
   const tri = triangulate(mesh);
   const perCorner = drift(mesh);
@@ -57,6 +63,7 @@ export function displayOf({ mesh, steps }: BuildResult, ms: number): Display {
     bounds: boundsOf(mesh),
     solid: solidity(mesh),
     shading: shadingFigures(mesh, perCorner),
+    stories: storiesOf(mesh, makers),
     steps,
     ms,
   };
@@ -64,7 +71,9 @@ export function displayOf({ mesh, steps }: BuildResult, ms: number): Display {
 
 /** All buffers of a display, for moving it between threads. */
 export const buffersOf = (d: Display): ArrayBuffer[] =>
-  [d.positions, d.normals, d.indices, d.faceOfTriangle, d.wire, d.drift].map((a) => a.buffer as ArrayBuffer);
+  [d.positions, d.normals, d.indices, d.faceOfTriangle, d.wire, d.drift, d.stories.ofFace].map(
+    (a) => a.buffer as ArrayBuffer,
+  );
 
 function wireOf(mesh: PolyMesh): Float32Array {
   const t = topologyOf(mesh);

@@ -3,7 +3,7 @@
  * operands. Pieces used as cutters are evaluated first and brought into the host's frame.
  */
 import type { MeshBase } from '../document/base';
-import type { Piece } from '../document/schema';
+import type { Kept, Piece } from '../document/schema';
 import { ActionRun, type ActionReport } from '../document/actions';
 import { cutterCycle, needed, operandsOf } from '../document/graph';
 import { worldMatrix } from '../document/placement';
@@ -16,7 +16,8 @@ import { buildPrimitive, type Primitive } from '../primitives';
 import { baseBirths, expecting, giveBirths } from '../births/births';
 import { Makers } from '../births/Makers';
 import { isSound, markSound } from '../solid/Solid';
-import type { Selection } from '../select/selection';
+import { KIND_OF, type Kinds } from '../select/rules';
+import { elementCount, selectionOf, type Selection } from '../select/selection';
 import type { About, Operand } from './define';
 import { inLaneOrder, STEPS, type Step } from './steps';
 
@@ -41,6 +42,8 @@ export interface BuildResult {
   actions: ActionReport[];
   /** What the last action left picked. */
   picked: Selection | null;
+  /** What the makers of its faces stand for. */
+  makers: Makers;
 }
 
 /** Where meshes that are not primitives come from. */
@@ -62,6 +65,9 @@ interface Cached {
   mesh: PolyMesh;
   report: Omit<StepReport, 'index' | 'ms'>;
 }
+
+/** A step's name among those of its piece. @param index its place in the piece's own list */
+export const stepName = (step: { id?: string }, index: number): string => step.id ?? String(index);
 
 /** Holds the caches of one document; survives edits, recomputing what changed. */
 export class Evaluator {
@@ -100,8 +106,7 @@ export class Evaluator {
   build(id: string, progress?: Progress, upTo = Infinity): BuildResult {
     const done = this.results.get(id);
     if (done && upTo === Infinity) return done;
-    const piece = this.pieces.get(id);
-    if (!piece) throw new OperationError('no-piece', `There is no piece “${id}”.`);
+    this.piece(id);
     this.buildOperands(id, progress);
     return this.buildAlone(id, progress, upTo);
   }
@@ -119,7 +124,7 @@ export class Evaluator {
       progress?.(count++, active, piece.name ?? id);
       const { index, ...plain } = step;
       const before = performance.now();
-      const name = String(plain.id ?? index);
+      const name = stepName(plain, index);
       try {
         const { mesh: next, report } = this.runStep(name, piece, plain as Step, mesh);
         reports.push({ index, ms: performance.now() - before, ...report });
@@ -136,7 +141,7 @@ export class Evaluator {
         });
       }
     }
-    const result = { mesh, steps: reports, base, actions, picked };
+    const result = { mesh, steps: reports, base, actions, picked, makers: this.makers };
     if (upTo === Infinity) this.results.set(id, result);
     return result;
   }
@@ -171,9 +176,31 @@ export class Evaluator {
 
   /** @throws OperationError `no-piece` */
   editedPiece(id: string): ReturnType<ActionRun['run']> {
+    return this.edited(this.piece(id));
+  }
+
+  /** @throws OperationError `no-piece` */
+  piece(id: string): Piece {
     const piece = this.pieces.get(id);
     if (!piece) throw new OperationError('no-piece', `There is no piece “${id}”.`);
-    return this.edited(piece);
+    return piece;
+  }
+
+  /**
+   * What a kept selection is now, after the actions that came since.
+   * @returns with how many of its elements nothing is left of
+   * @throws OperationError `no-piece`
+   */
+  recall(id: string, kept: Kept): { selection: Selection; lost: number } {
+    const { mesh } = this.editedPiece(id);
+    const { after = Infinity, ...list } = kept;
+    const [word, indices] = Object.entries(list)[0] as [Kinds, number[]];
+    const s = selectionOf(KIND_OF[word], indices);
+    const followed = this.runs.get(id)?.follow(s, after) ?? { selection: s, lost: 0 };
+    const n = elementCount(mesh, s.kind);
+    const there = followed.selection.indices.filter((i) => i < n);
+    const lost = followed.lost + followed.selection.indices.length - there.length;
+    return { selection: { kind: s.kind, indices: there }, lost };
   }
 
   private base(piece: Piece): PolyMesh {

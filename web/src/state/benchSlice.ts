@@ -36,6 +36,10 @@ export interface BenchState {
   /** Index of the chosen step in the active piece's list; null shows the piece itself. */
   step: number | null;
   hovered: string | null;
+  /** The bead that is pointed at, as makers of faces are named; what it made lights up. */
+  pointedBead: string | null;
+  /** What led to the face of the active piece that is pointed at, the last first. */
+  story: ReadonlyArray<string>;
   tool: Tool;
   look: Look;
   wire: boolean;
@@ -84,6 +88,8 @@ const initialState: BenchState = {
   active: null,
   step: null,
   hovered: null,
+  pointedBead: null,
+  story: [],
   tool: 'select',
   look: 'clay',
   wire: true,
@@ -178,6 +184,12 @@ const slice = createSlice({
     },
     hovered: (s, { payload }: PayloadAction<string | null>) => {
       s.hovered = payload;
+    },
+    beadPointed: (s, { payload }: PayloadAction<string | null>) => {
+      s.pointedBead = payload;
+    },
+    storyTold: (s, { payload }: PayloadAction<ReadonlyArray<string>>) => {
+      s.story = payload as string[];
     },
     toolTaken: (s, { payload }: PayloadAction<Tool>) => {
       s.tool = payload;

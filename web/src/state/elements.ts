@@ -1,8 +1,8 @@
 /** Editing a piece's elements: every operation is tried by the worker first, so a refusal changes nothing. */
 import type { Action } from '@urnsmith/core/document/actions';
-import type { Piece } from '@urnsmith/core/document/schema';
+import type { Kept, Piece } from '@urnsmith/core/document/schema';
 import { OPERATIONS } from '@urnsmith/core/ops/index';
-import { defaultsOf } from '@urnsmith/core/ops/operation';
+import { counted, defaultsOf } from '@urnsmith/core/ops/operation';
 import type { PickName, PickOptions } from '@urnsmith/core/select/picks';
 import { listed, WORD_OF, type Select } from '@urnsmith/core/select/rules';
 import type { ElementKind, Selection } from '@urnsmith/core/select/selection';
@@ -150,16 +150,16 @@ const LONG_ACTIONS = 200_000;
  * Base and actions the next action goes on from. Long lists of actions become a stored mesh, so that neither opening
  * the scene nor saving one more action takes longer and longer; undo still leads back over it.
  */
-async function baseFor(piece: Piece): Promise<Pick<Piece, 'base' | 'actions'>> {
-  const { base, actions } = piece;
-  if (!actions || JSON.stringify(actions).length < LONG_ACTIONS) return { base, actions };
+async function baseFor(piece: Piece): Promise<Pick<Piece, 'base' | 'actions' | 'selections'>> {
+  const { base, actions, selections } = piece;
+  if (!actions || JSON.stringify(actions).length < LONG_ACTIONS) return { base, actions, selections };
   const reply = await builds.ask(piece.id, { kind: 'bake' });
-  if (!reply || !('bytes' in reply)) return { base, actions };
+  if (!reply || !('bytes' in reply)) return { base, actions, selections };
   try {
-    return { base: { blob: await keepMesh(reply.bytes) }, actions: [] };
+    return { base: { blob: await keepMesh(reply.bytes) }, actions: [], selections: reply.selections };
   } catch {
     // Without the server the actions stay as they are.
-    return { base, actions };
+    return { base, actions, selections };
   }
 }
 
@@ -200,29 +200,28 @@ export const paramsOf = (action: Action): Record<string, unknown> => ({
   ...action,
 });
 
-/** Keeps what is picked under a name, with the piece. */
+/** Keeps what is picked under a name, with the piece; it follows the actions that come after. */
 export function nameSelection(name: string): void {
   const hand = inHand();
   if (!hand || !name.trim() || !hand.selection.indices.length) return;
+  const kept = { ...listed(hand.selection), after: hand.piece.actions?.length ?? 0 } as Kept;
   editPiece(hand.piece.id, `Keep the selection “${name}”`, (p) => ({
     ...p,
-    selections: { ...p.selections, [name.trim()]: listed(hand.selection) as { faces: number[] } },
+    selections: { ...p.selections, [name.trim()]: kept },
   }));
 }
 
-/** Picks a kept selection again; elements that are gone since are left out. */
-export function recallSelection(name: string): void {
+/** Picks a kept selection again; what is left of it. */
+export const recallSelection = (name: string): Promise<void> => underWay(recalled(name));
+
+async function recalled(name: string): Promise<void> {
   const hand = inHand();
   const kept = hand?.piece.selections?.[name];
   if (!hand || !kept) return;
-  const [word, indices] = Object.entries(kept)[0] as ['faces' | 'edges' | 'points', number[]];
-  const level: ElementLevel = word === 'faces' ? 'face' : word === 'edges' ? 'edge' : 'point';
-  const counts = builds.get(hand.piece.id)?.cage?.shape.counts;
-  const known = counts ? indices.filter((i) => i < counts[word]) : indices;
-  if (known.length < indices.length)
-    problem(`${indices.length - known.length} of the ${indices.length} elements of “${name}” are no more.`);
-  store.dispatch(bench.levelTaken(level));
-  store.dispatch(bench.elementsPicked(known));
+  const reply = await builds.ask(hand.piece.id, { kind: 'recall', kept });
+  if (!reply || !(await show(hand.piece.id, reply)) || !('selection' in reply)) return;
+  if (reply.lost)
+    problem(`Nothing is left of ${counted(reply.lost, 'element')} of “${name}”; what is there is picked.`);
 }
 
 export function forgetSelection(name: string): void {

@@ -112,6 +112,7 @@ export class Hands {
   private twice(e: MouseEvent): void {
     const { elements } = this.host;
     if (elements.active()) elements.twice(elements.at(e.clientX, e.clientY), e.shiftKey, e.altKey);
+    else this.host.twice(this.stage.pick(e.clientX, e.clientY));
   }
 
   private beginDrag(grip: Grip, x: number, y: number, held: Vector3 | null = null): boolean {
@@ -308,7 +309,7 @@ export class Hands {
       if (this.stage.gizmo.light(hit?.object ?? null)) this.stage.redraw();
       this.stage.canvas.style.cursor = hit ? 'grab' : '';
       const { elements } = this.host;
-      if (!elements.active()) this.host.hover(hit ? null : (this.stage.pick(x, y)?.piece ?? null));
+      if (!elements.active()) this.host.hover(hit ? null : this.stage.pick(x, y));
       else {
         elements.point(hit ? null : elements.at(x, y));
         elements.toolMove(x, y, { shiftKey });

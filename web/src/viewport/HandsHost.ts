@@ -3,6 +3,7 @@ import type { Vector3 } from 'three';
 import type { DragStart, DragValue } from './dragValue';
 import type { Outline, PointedAt } from './pointing';
 import type { Snap } from './snapping';
+import type { Pick } from './Stage';
 
 export interface HandsHost {
   tool(): 'select' | 'move' | 'turn' | 'resize';
@@ -23,7 +24,9 @@ export interface HandsHost {
   box(ids: string[], add: boolean): void;
   /** Elements instead of pieces are handled. */
   elements: ElementHost;
-  hover(piece: string | null): void;
+  hover(at: Pick | null): void;
+  /** A piece's face was clicked twice. */
+  twice(at: Pick | null): void;
   rubber(rect: { x: number; y: number; w: number; h: number } | null): void;
   dragStart(): DragStart['axes'] | null;
   dragged(v: DragValue): void;

@@ -62,6 +62,17 @@ const outlineOf = (color: string): ShaderMaterial =>
   });
 const OUTLINES = { selected: outlineOf('#63d8bd'), hovered: outlineOf('#cfeee4') };
 
+/** Laid over the faces a step made. */
+const MADE = new MeshBasicMaterial({
+  color: '#f3e2ae',
+  transparent: true,
+  opacity: 0.5,
+  depthWrite: false,
+  polygonOffset: true,
+  polygonOffsetFactor: -1,
+  polygonOffsetUnits: -1,
+});
+
 /** Edges beyond which a wire is a net rather than lines to go by. */
 const NET = 20_000;
 const isDense = (d: Display): boolean =>
@@ -104,6 +115,8 @@ export class PieceView {
   private readonly wire: LineSegments;
   private ghostEdges: LineSegments | null = null;
   private outline: Mesh | null = null;
+  private made: Mesh | null = null;
+  private madeOf: { display: Display | null; by: string } = { display: null, by: '' };
   private readonly geometry = new BufferGeometry();
   private driftGeometry: BufferGeometry | null = null;
   private display: Display | null = null;
@@ -176,6 +189,37 @@ export class PieceView {
     else if (this.ghostEdges) this.ghostEdges.visible = false;
   }
 
+  /** What led to the face a triangle is of. */
+  storyAt(triangle: number): ReadonlyArray<string> {
+    const { stories, faceOfTriangle } = this.display!;
+    return stories.told[stories.ofFace[faceOfTriangle[triangle]]] ?? [];
+  }
+
+  /** Lights up the faces that something made, with the edits by hand where it is a base; nothing for null. */
+  lightMade(by: string | null): void {
+    if (!by || !this.display) {
+      if (this.made) this.made.visible = false;
+      return;
+    }
+    if (!this.made) {
+      this.made = new Mesh(new BufferGeometry(), MADE);
+      this.made.raycast = () => {};
+      this.group.add(this.made);
+    }
+    this.made.visible = true;
+    if (this.madeOf.display === this.display && this.madeOf.by === by) return;
+    this.madeOf = { display: this.display, by };
+    const { indices, faceOfTriangle, stories } = this.display;
+    const lit = stories.told.map(([last]) => last === by || last?.startsWith(`${by}#`));
+    const some: number[] = [];
+    for (let t = 0; t < faceOfTriangle.length; t++)
+      if (lit[stories.ofFace[faceOfTriangle[t]]]) some.push(indices[3 * t], indices[3 * t + 1], indices[3 * t + 2]); // prettier-ignore
+    const { geometry } = this.made;
+    geometry.setAttribute('position', this.geometry.attributes.position);
+    geometry.setIndex(new BufferAttribute(Uint32Array.from(some), 1));
+    geometry.boundingSphere = this.geometry.boundingSphere;
+  }
+
   /** The edges around the face a triangle is of, in the world: sides of its triangles that no other of them shares. */
   outlineAt(triangle: number): Array<[Vector3, Vector3]> {
     const d = this.display!;
@@ -208,6 +252,7 @@ export class PieceView {
     this.driftGeometry?.dispose();
     this.wire.geometry.dispose();
     this.ghostEdges?.geometry.dispose();
+    this.made?.geometry.dispose();
   }
 
   private showOutline(lit: 'selected' | 'hovered' | null): void {

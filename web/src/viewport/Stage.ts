@@ -38,6 +38,8 @@ export interface StagePiece {
   visible: boolean;
   pickable: boolean;
   look: PieceLook;
+  /** What this made is lit. */
+  made: string | null;
 }
 
 export interface StageSettings {
@@ -64,6 +66,8 @@ export interface Pick {
   point: Vector3;
   /** Unit normal of the face that was hit, in the world. */
   normal: Vector3;
+  /** What led to the face that was hit, the last first. */
+  story: ReadonlyArray<string>;
 }
 
 export class Stage {
@@ -146,6 +150,7 @@ export class Stage {
       view.setDisplay(p.display);
       view.setMatrix(p.matrix);
       view.setLook(p.look);
+      view.lightMade(p.made);
       view.group.visible = p.visible;
       if (p.visible && p.pickable) this.pickable.add(p.id);
     }
@@ -243,8 +248,10 @@ export class Stage {
     const normal = (hit.face?.normal ?? new Vector3(0, 1, 0))
       .clone()
       .transformDirection(hit.object.matrixWorld);
-    const pick = { piece: hit.object.userData.piece as string, point: hit.point, normal };
-    return { pick, triangle: hit.faceIndex ?? 0 };
+    const piece = hit.object.userData.piece as string;
+    const triangle = hit.faceIndex ?? 0;
+    const story = this.views.get(piece)!.storyAt(triangle);
+    return { pick: { piece, point: hit.point, normal, story }, triangle };
   }
 
   /** Pieces whose middle of bounds, or any of whose bounds' corners, falls into a pixel rectangle. */

@@ -1,7 +1,7 @@
 /** Evaluates pieces off the main thread. One document per worker; messages are answered in order. */
 import * as Comlink from 'comlink';
 import { applyAction, type Action, type ActionReport } from '@urnsmith/core/document/actions';
-import type { Piece } from '@urnsmith/core/document/schema';
+import type { Kept, Piece } from '@urnsmith/core/document/schema';
 import { referencesOf } from '@urnsmith/core/document/sections';
 import { decodeMesh, encodeMesh } from '@urnsmith/core/formats/meshBlob';
 import { faultOf, OperationError, type Fault } from '@urnsmith/core/mesh/errors';
@@ -16,6 +16,7 @@ import { ringCutLines } from '@urnsmith/core/ops/ringCut';
 import { everything } from '@urnsmith/core/select/grow';
 import { insideOutline, type Look, type ScreenOutline } from '@urnsmith/core/select/inside';
 import { softWeights, type Soft } from '@urnsmith/core/select/soft';
+import { listed } from '@urnsmith/core/select/rules';
 import { pickMore, type PickName, type PickOptions } from '@urnsmith/core/select/picks';
 import {
   convertSelection,
@@ -54,6 +55,8 @@ export type Question =
   | { kind: 'convert'; selection: Selection; to: ElementKind }
   /** The edited base as bytes to store, with the built meshes of other pieces brought into its frame. */
   | { kind: 'bake'; with?: Array<{ id: string; place: Matrix }> }
+  /** A kept selection as it is now. */
+  | { kind: 'recall'; kept: Kept }
   /** The built piece as bytes to store. */
   | { kind: 'bakeBuilt' }
   /** Faces of each shell of the edited base. */
@@ -65,8 +68,9 @@ export type Question =
   /** Where a ring cut would run. */
   | { kind: 'ring'; edge: number; count: number; slide: number };
 export type Reply =
-  | { selection: Selection; report?: string; warning?: string }
-  | { bytes: Uint8Array }
+  | { selection: Selection; report?: string; warning?: string; lost?: number }
+  /** With its kept selections as they are now, for a piece that goes on from these bytes. */
+  | { bytes: Uint8Array; selections?: Piece['selections'] }
   | { shells: number[][] }
   | { lines: Float64Array }
   | { weights: Float64Array }
@@ -149,6 +153,18 @@ const spareForTree = ({ positions, shape }: Cage): TreeArrays | null =>
 /** Base meshes last sent as cages. */
 const caged = new Map<string, PolyMesh>();
 
+/** The kept selections of a piece in the elements it has now. */
+function keptNow(id: string): Piece['selections'] {
+  const { selections } = evaluator.piece(id);
+  if (!selections) return undefined;
+  return Object.fromEntries(
+    Object.entries(selections).map(([name, kept]) => [
+      name,
+      listed(evaluator.recall(id, kept).selection) as Kept,
+    ]),
+  );
+}
+
 function reply(id: string, mesh: PolyMesh, last: Selection | null, q: Question): Reply {
   if (q.kind === 'act') {
     const { selection, report, warning } = applyAction(mesh, q.action, last, {
@@ -159,8 +175,9 @@ function reply(id: string, mesh: PolyMesh, last: Selection | null, q: Question):
   }
   if (q.kind === 'bake') {
     const others = (q.with ?? []).map((o) => transformMesh(evaluator.build(o.id).mesh, o.place));
-    return { bytes: encodeMesh(joinMeshes([mesh, ...others])) };
+    return { bytes: encodeMesh(joinMeshes([mesh, ...others])), selections: keptNow(id) };
   }
+  if (q.kind === 'recall') return evaluator.recall(id, q.kept);
   if (q.kind === 'bakeBuilt') return { bytes: encodeMesh(evaluator.build(id).mesh) };
   if (q.kind === 'inside') return { selection: insideOutline(mesh, q.of, q.outline, q.look, q.through) };
   if (q.kind === 'soft') return { weights: softWeights(mesh, q.points, q.soft) };

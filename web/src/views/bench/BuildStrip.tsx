@@ -7,6 +7,7 @@ import { completePrimitive, PRIMITIVES, type Primitive } from '@urnsmith/core/pr
 import { formatNumber } from '@urnsmith/core/document/expression';
 import { LANES, laneOf, STEPS, type Lane, type Step } from '@urnsmith/core/steps/steps';
 import type { StepReport } from '@urnsmith/core/steps/evaluate';
+import { beadOf } from './beads';
 import { commandById } from '../../commands/commands';
 import { moveStep, shiftStep } from '../../state/actions';
 import { bench } from '../../state/benchSlice';
@@ -115,11 +116,25 @@ const LaneView = memo(function LaneView({ lane, piece, reports }: LaneProps) {
   );
 });
 
+/** While a bead is pointed at, what it made is lit; while a face is, the beads that led to it are. */
+function useMaking(bead: string) {
+  const act = useAct();
+  const told = useApp((s) => s.bench.story.includes(bead));
+  const point = (): void => void act(bench.beadPointed(bead));
+  const leave = (): void => void act(bench.beadPointed(null));
+  return { told, point: { onPointerEnter: point, onPointerLeave: leave, onFocus: point, onBlur: leave } };
+}
+
 function BaseBead({ piece }: { piece: Piece }) {
   const act = useAct();
   const chosen = useApp((s) => s.bench.step === null);
+  const making = useMaking(piece.id);
   return (
-    <button className={clsx('bead base', chosen && 'on')} onClick={() => act(bench.stepChosen(null))}>
+    <button
+      className={clsx('bead base', chosen && 'on', making.told && 'told')}
+      {...making.point}
+      onClick={() => act(bench.stepChosen(null))}
+    >
       <b>{baseTitle(piece)}</b>
       <i>{baseKey(piece)}</i>
     </button>
@@ -138,16 +153,19 @@ function Bead({ pieceId, step, index, report }: BeadProps) {
   const chosen = useApp((s) => s.bench.step === index);
   const byId = useApp((s) => s.document.pieces);
   const problem = report?.fault?.message ?? report?.warning;
+  const making = useMaking(beadOf(pieceId, step, index));
   return (
     <button
       className={clsx(
         'bead',
         chosen && 'on',
+        making.told && 'told',
         step.off && 'off',
         report?.fault && 'broken',
         !report?.fault && report?.warning && 'warn',
       )}
       title={problem}
+      {...making.point}
       aria-pressed={chosen}
       draggable
       onDragStart={(e) => e.dataTransfer.setData('text/urnsmith-step', String(index))}

@@ -9,7 +9,8 @@ import { describeDrag } from '../../viewport/drag';
 import type { ElementHost, HandsHost } from '../../viewport/HandsHost';
 import { asLook, elementAt, type Outline, type PointedAt } from '../../viewport/pointing';
 import { snapAt, type SnapScene } from '../../viewport/snapping';
-import type { Stage } from '../../viewport/Stage';
+import type { Pick, Stage } from '../../viewport/Stage';
+import { beadOf } from './beads';
 import { dragOfElements, dragOfPieces } from './drags';
 import { drawHost, placeOf } from './drawHost';
 
@@ -74,9 +75,14 @@ export function handsHost(stage: Stage, voices: Voices): HandsHost {
     box(ids, add) {
       store.dispatch(bench.selected({ ids, mode: add ? 'add' : 'set' }));
     },
-    hover(piece) {
-      if (state().bench.hovered !== piece) store.dispatch(bench.hovered(piece));
+    hover(at) {
+      const { hovered, active, story } = state().bench;
+      const piece = at?.piece ?? null;
+      if (hovered !== piece) store.dispatch(bench.hovered(piece));
+      const told = at && piece === active ? at.story : [];
+      if (told.join() !== story.join()) store.dispatch(bench.storyTold(told));
     },
+    twice: (at) => at && chooseMaker(at),
     rubber: voices.rubber,
     menu: voices.menu,
     elements: elementHost(stage, voices, draw),
@@ -97,6 +103,13 @@ export function handsHost(stage: Stage, voices: Voices): HandsHost {
       preview(null);
     },
   };
+}
+
+/** The step of its piece that made a face, on the Card; the base where none did. */
+function chooseMaker({ piece, story }: Pick): void {
+  const steps = state().document.pieces.find((p) => p.id === piece)?.steps ?? [];
+  const made = steps.findIndex((s, i) => story[0] === beadOf(piece, s, i));
+  store.dispatch(bench.stepChosen(made < 0 ? null : made));
 }
 
 /** A brush spans as many millimetres as its pixels do where it is used. */

@@ -40,6 +40,7 @@ export function stagePieces(s: RootState, builds: BuildSource): StagePiece[] {
       display,
       visible: !aside && (ghost ? ghostShows(p, s, hosts, hidden) : !hidden.has(p.id)),
       pickable: !p.faint && !p.locked,
+      made: p.id === s.bench.active ? s.bench.pointedBead : null,
       look: {
         ghost: ghost && !edited,
         wire: wire && !edited,

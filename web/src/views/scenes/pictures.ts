@@ -91,6 +91,7 @@ function stagePieces(pieces: Piece[], solids: Piece[], displays: Map<string, Dis
       display: displays.get(p.id)!,
       visible: !p.hidden,
       pickable: true,
+      made: null,
       look: {
         ghost: false,
         wire: true,
