@@ -184,7 +184,13 @@ describe('the story of a face', () => {
 });
 
 describe('a kept selection', () => {
-  const base = { primitive: 'box', width: 30, height: 20, depth: 10, segments: [3, 2, 1] as number[] } as const;
+  const base = {
+    primitive: 'box',
+    width: 30,
+    height: 20,
+    depth: 10,
+    segments: [3, 2, 1] as number[],
+  } as const;
   /** The box after some actions, with faces kept after the first of them. */
   const recalled = (actions: Piece['actions'], faces: number[], after = 0) => {
     const evaluator = new Evaluator(noSource);

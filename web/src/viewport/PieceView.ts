@@ -62,11 +62,18 @@ const outlineOf = (color: string): ShaderMaterial =>
   });
 const OUTLINES = { selected: outlineOf('#63d8bd'), hovered: outlineOf('#cfeee4') };
 
-/** Laid over the faces a step made. */
-const MADE = new MeshBasicMaterial({
-  color: '#f3e2ae',
+/** Laid over the faces a step made, and fainter where something is in front of them. */
+const MADE_HIDDEN = new MeshBasicMaterial({
+  color: '#8aa9ff',
   transparent: true,
-  opacity: 0.5,
+  opacity: 0.22,
+  depthWrite: false,
+  depthTest: false,
+});
+const MADE = new MeshBasicMaterial({
+  color: '#8aa9ff',
+  transparent: true,
+  opacity: 0.6,
   depthWrite: false,
   polygonOffset: true,
   polygonOffsetFactor: -1,
@@ -203,7 +210,9 @@ export class PieceView {
     }
     if (!this.made) {
       this.made = new Mesh(new BufferGeometry(), MADE);
-      this.made.raycast = () => {};
+      const hidden = new Mesh(this.made.geometry, MADE_HIDDEN);
+      this.made.add(hidden);
+      for (const m of [this.made, hidden]) m.raycast = () => {};
       this.group.add(this.made);
     }
     this.made.visible = true;

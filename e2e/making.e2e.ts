@@ -1,0 +1,115 @@
+/** Steps and faces: a bead lights up what it made, a face tells the beads that led to it, a kept selection follows. */
+import { PNG } from 'pngjs';
+import { Key, Origin } from 'selenium-webdriver';
+import { beforeAll, describe, expect, it } from 'vitest';
+import type { Action } from '@urnsmith/core/document/actions';
+import type { Piece } from '@urnsmith/core/document/schema';
+import { atBench, type AtBench } from './atBench';
+
+let at: AtBench;
+beforeAll(async () => {
+  at = await atBench();
+});
+
+const bored: Piece[] = [
+  {
+    id: 'a',
+    name: 'Block',
+    base: { primitive: 'box', width: 100, height: 20, depth: 100 },
+    steps: [
+      { id: 's1', kind: 'cut', mode: 'subtract', cutters: ['pocket'] },
+      { id: 's2', kind: 'bevel', scope: { rule: 'sharp', angle: 60 }, width: 6, segments: 1 },
+    ],
+  },
+  {
+    id: 'pocket',
+    name: 'Pocket',
+    role: 'cutter',
+    parent: 'a',
+    base: { primitive: 'box', width: 40, height: 20, depth: 40 },
+    transform: { move: [0, 10, 0] },
+  },
+];
+
+/** Colour at pixels from the middle of the stage. */
+async function colourAt(x: number, y: number): Promise<number[]> {
+  const r = await at.on.canvas.getRect();
+  const png = PNG.sync.read(Buffer.from(await at.browser.driver.takeScreenshot(), 'base64'));
+  const i = 4 * (Math.round(r.y + r.height / 2 + y) * png.width + Math.round(r.x + r.width / 2 + x));
+  return [...png.data.subarray(i, i + 3)];
+}
+const pointAt = (x: number, y: number): Promise<void> =>
+  at.browser.driver.actions({ async: true }).move({ origin: at.on.canvas, x: Math.round(x), y: Math.round(y) }).perform(); // prettier-ignore
+const told = (): Promise<string[]> =>
+  at.browser.driver.executeScript(
+    'return [...document.querySelectorAll(".bead.told b")].map((b) => b.textContent)',
+  );
+
+describe('what a step made', () => {
+  it('lights up while its bead is pointed at, and a face tells its beads', async () => {
+    const { on, h, browser } = at;
+    await on.open('Making', bored);
+    await h.pick('Block');
+    await on.key('5');
+    const mm = await on.scaleFrom(50);
+    // Seen from above: the pocket's floor left of the middle, the top beside it, the rounded edge at the right.
+    const floor: [number, number] = [-10 * mm, 8 * mm];
+    const top: [number, number] = [-30 * mm, 8 * mm];
+    const edge: [number, number] = [-47.5 * mm, 8 * mm];
+    await browser.driver.actions({ async: true }).move({ origin: Origin.VIEWPORT, x: 5, y: 5 }).perform();
+    const [plainFloor, plainTop] = [await colourAt(...floor), await colourAt(...top)];
+    const blue = (c: number[]): number => c[2] - c[0];
+
+    const beads = await browser.driver.findElements({ css: '[data-lane="Cut"] .bead' });
+    await browser.driver.actions({ async: true }).move({ origin: beads[0] }).perform();
+    await h.until('the floor lit', async () => blue(await colourAt(...floor)) > blue(plainFloor) + 30);
+    expect(blue(await colourAt(...top))).toBeLessThan(blue(plainTop) + 10);
+
+    await pointAt(...floor);
+    await h.until('the cut told', async () => (await told()).join() === 'Pocket');
+    expect(Math.abs(blue(await colourAt(...floor)) - blue(plainFloor))).toBeLessThan(10);
+    await pointAt(...top);
+    await h.until('the base told', async () => (await told()).join() === 'Box');
+    await pointAt(...edge);
+    await h.until('the rounding and the base told', async () => (await told()).join() === 'Box,Sharp edges');
+
+    // Two clicks on a face put the step that made it on the Card.
+    const a = browser.driver.actions({ async: true });
+    await a.move({ origin: on.canvas, x: Math.round(edge[0]), y: Math.round(edge[1]) }).doubleClick().perform(); // prettier-ignore
+    await h.until('the rounding on the Card', async () => (await h.text('.card')).includes('Segments'));
+  });
+});
+
+describe('a kept selection', () => {
+  it('is what it was after actions that give all faces other numbers', async () => {
+    const { on, h } = at;
+    const base = { primitive: 'box', width: 60, height: 20, depth: 60, segments: [3, 1, 3] };
+    await on.open('Kept', [{ id: 'a', name: 'Plate', base } as Piece]);
+    await h.pick('Plate');
+    await on.key('5');
+    const mm = await on.scaleFrom(30);
+    await on.key('8');
+    await on.untilCounts('0 of 30 faces');
+    await on.clickAt(-20 * mm, -20 * mm);
+    await on.untilCounts('1 of 30 faces');
+    await (await h.see('[aria-label="Name for the selection"]')).sendKeys('corner', Key.ENTER);
+    await h.until('the name', async () => (await on.stored())[0].selections?.corner !== undefined);
+    const kept = (await on.stored())[0].selections!.corner as { faces: number[] };
+    expect(kept).toMatchObject({ after: 0 });
+
+    // A face before it goes, so that it has another number; then what is recalled goes too.
+    await h.focusStage();
+    await on.clickAt(20 * mm, 20 * mm);
+    await on.untilCounts('1 of 30 faces');
+    await on.key(Key.DELETE);
+    await on.untilCounts('of 29 faces');
+    await h.press('corner', '.kept');
+    await on.untilCounts('1 of 29 faces');
+    await h.focusStage();
+    await on.key(Key.DELETE);
+    await on.untilCounts('of 28 faces');
+    const [first, second] = (await on.stored())[0].actions as Array<Action & { select: { faces: number[] } }>;
+    expect(first.select.faces[0]).toBeLessThan(kept.faces[0]);
+    expect(second.select.faces).toEqual([kept.faces[0] - 1]);
+  });
+});
