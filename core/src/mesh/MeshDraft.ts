@@ -146,7 +146,7 @@ export class MeshDraft {
     const { index } = points;
     return {
       mesh: hasLayers(mesh.layers.edge) ? { ...result, layers: { ...result.layers, edge } } : result,
-      vertexOf: Int32Array.from(index.subarray(0, this.vertexCount)),
+      vertexOf: index.slice(0, this.vertexCount),
       faceOf,
       sourceFace: faceSource,
       firstNewFace: kept,
@@ -194,11 +194,12 @@ export class MeshDraft {
     const { vertex } = this.mesh.layers;
     if (!hasLayers(vertex)) return vertex;
     const V = this.vertexCount;
-    const out = copyLayers(
-      vertex,
-      Int32Array.from(source, (p: number) => (p < V ? p : -1)),
-    );
-    source.forEach((p, v) => p >= V && writeElement(out, v, vertex, this.newSources[p - V]));
+    const old = new Int32Array(source.length);
+    for (let v = 0; v < old.length; v++) old[v] = source[v] < V ? source[v] : -1;
+    const out = copyLayers(vertex, old);
+    // Points that came have higher numbers than those that were there.
+    for (let v = old.length - 1; v >= 0 && old[v] < 0; v--)
+      writeElement(out, v, vertex, this.newSources[source[v] - V]);
     return out;
   }
 
@@ -261,7 +262,8 @@ export class MeshDraft {
     const before = topologyOf(mesh);
     const t = topologyOf(result);
     const source = new Int32Array(t.edgeCount).fill(-1);
-    for (let c = 0; c < firstNew; c++) source[t.edgeOfCorner[c]] = before.edgeOfCorner[cornerSource[c]];
+    const [now, was] = [t.edgeOfCorner, before.edgeOfCorner];
+    for (let c = 0; c < firstNew; c++) source[now[c]] = was[cornerSource[c]];
     let c = firstNew;
     /** Edges that several became one in. */
     const became = new Map<number, number[]>();

@@ -34,6 +34,10 @@ export function copyLayers(set: LayerSet, source: Int32Array | Uint32Array): Lay
     const { size, data } = set[name];
     const result = allocate(data, source.length * size);
     out[name] = { ...set[name], data: result };
+    if (size === 1) {
+      for (let i = 0; i < source.length; i++) if (source[i] >= 0) result[i] = data[source[i]];
+      continue;
+    }
     for (let i = 0; i < source.length; i++) {
       const s = source[i];
       if (s < 0) continue;

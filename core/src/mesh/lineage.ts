@@ -9,6 +9,13 @@ import { OldSets } from './OldSets';
 import { faceCount, vertexCount, type PolyMesh } from './PolyMesh';
 import { topologyOf } from './Topology';
 
+/** 1, 2, 3 …: each element its own code. */
+function countedFrom1(n: number): Uint32Array {
+  const out = new Uint32Array(n);
+  for (let i = 0; i < n; i++) out[i] = i + 1;
+  return out;
+}
+
 /** From the elements of a mesh to those of the mesh before: none, one or several each. */
 export class ElementMap {
   constructor(
@@ -19,10 +26,7 @@ export class ElementMap {
   ) {}
 
   static identity(n: number): ElementMap {
-    return new ElementMap(
-      Uint32Array.from({ length: n }, (_, i) => i + 1),
-      new OldSets(n),
-    );
+    return new ElementMap(countedFrom1(n), new OldSets(n));
   }
 
   /** Elements there are now. */
@@ -103,7 +107,7 @@ export function tracked(mesh: PolyMesh): PolyMesh {
   const counts = countsOf(mesh);
   const layers = { ...mesh.layers };
   for (const kind of KINDS) {
-    const data = Uint32Array.from({ length: counts[kind] }, (_, i) => i + 1);
+    const data = countedFrom1(counts[kind]);
     layers[kind] = { ...layers[kind], [OLD]: { size: 1, data, sets: new OldSets(counts[kind]) } };
   }
   return withMade({ ...mesh, layers });
@@ -200,7 +204,8 @@ export function mapsOf(mesh: PolyMesh, before: PolyMesh): ElementMaps {
   const was = countsOf(before);
   const is = countsOf(mesh);
   const roles = madeOf(mesh);
-  const made = Uint8Array.from({ length: is.face }, (_, f) => (roles?.[MADE_SIZE * f] ? 1 : 0));
+  const made = new Uint8Array(is.face);
+  if (roles) for (let f = 0; f < made.length; f++) made[f] = roles[MADE_SIZE * f] ? 1 : 0;
   const mapOf = (kind: ElementKind): ElementMap => {
     const layer = mesh.layers[kind][OLD];
     const data = (layer?.data as Uint32Array | undefined) ?? new Uint32Array(is[kind]);
