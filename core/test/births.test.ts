@@ -172,8 +172,9 @@ describe('the story of a face', () => {
     // Walls of the tilted hole, strips around it, strips beside the host, the insets and what was never touched.
     expect(told.get('a/s1 < h1')).toBe(12);
     expect(told.get('a/s1 < slot')).toBe(4);
-    expect(told.get('a/s3 < a/s1 < h1')).toBeGreaterThan(0);
-    expect(told.get('a/s3 < a')).toBeGreaterThan(0);
+    // A strip lies between a wall and what the hole was bored into.
+    const strips = [...told.keys()].filter((x) => x.startsWith('a/s3'));
+    expect(strips.some((x) => ['a', 'a/s1', 'h1'].every((by) => x.split(' < ').includes(by)))).toBe(true);
     expect(told.get('a#inset1 < a')).toBe(6);
     expect(told.get('a')).toBeGreaterThanOrEqual(4);
     const bottom = Array.from({ length: faceCount(mesh) }, (_, f) => f)

@@ -24,7 +24,14 @@ const whole = (m: typeof mesh): WholeCage => {
   return { positions, shape: shape! };
 };
 const cage = whole(mesh);
-const built = (c: WholeCage): Built => ({ display: null, fault: null, actions: [], picked: null, cage: c });
+const built = (c: WholeCage): Built => ({
+  display: null,
+  fault: null,
+  actions: [],
+  picked: null,
+  cage: c,
+  draft: false,
+});
 
 const number = (min: number, max: number) => fc.double({ min, max, noNaN: true });
 const triple = (min: number, max: number) => fc.tuple(number(min, max), number(min, max), number(min, max));

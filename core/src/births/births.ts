@@ -12,7 +12,7 @@ import { MADE_SIZE } from '../mesh/made';
 import { pointOf, type Vec3 } from '../mesh/vec3';
 import { faceCount, type PolyMesh } from '../mesh/PolyMesh';
 import { topologyOf } from '../mesh/Topology';
-import { hashOf, hashOfText } from './hash';
+import { hashAll, hashOf, hashOfText } from './hash';
 import type { Makers } from './Makers';
 
 const SIZE = 3;
@@ -65,10 +65,10 @@ export function giveBirths(out: PolyMesh, key: string, by: string, makers: Maker
   if (!before || !made) return mesh;
   const step = hashOfText(key);
   const data = before.slice();
-  /** New maker by old one, for faces that were made. */
-  const grown = new Map<number, number>();
+  /** New makers by the old ones of the faces on both sides, as `a,b`. */
+  const grown = new Map<string, number>();
   for (let i = 0, m = 0; i < data.length; i += SIZE, m += MADE_SIZE) {
-    const [role, which, other] = [made[m], made[m + 1], made[m + 2]];
+    const [role, which, other, beside] = [made[m], made[m + 1], made[m + 2], made[m + 3]];
     const [family, maker] = [data[i + FAMILY], data[i + MAKER]];
     // A face from nowhere was made here, whatever it was made as.
     if (!role && family) {
@@ -76,8 +76,10 @@ export function giveBirths(out: PolyMesh, key: string, by: string, makers: Maker
       continue;
     }
     data[i + FAMILY] = hashOf(step, role, which, Math.min(family, other), Math.max(family, other));
-    let next = grown.get(maker);
-    if (next === undefined) grown.set(maker, (next = makers.add(by, maker ? [maker] : [])));
+    const from = [maker, beside].sort((a, b) => a - b);
+    let next = grown.get(from.join());
+    if (next === undefined)
+      grown.set(from.join(), (next = makers.add(by, [...new Set(from)].filter(Boolean))));
     data[i + MAKER] = next;
   }
   tellApart(mesh, data);
@@ -98,10 +100,10 @@ function tellApart(mesh: PolyMesh, data: Uint32Array): void {
     const t = topologyOf(mesh);
     const fresh = shared.map((group) =>
       group.map((f) => {
-        const beside: number[] = [];
+        const beside = new Set<number>();
         for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++)
-          if (t.twin[c] >= 0) beside.push(names[t.faceOfCorner[t.twin[c]]]);
-        return hashOf(names[f], ...[...new Set(beside)].sort((a, b) => a - b));
+          if (t.twin[c] >= 0) beside.add(names[t.faceOfCorner[t.twin[c]]]);
+        return hashOf(names[f], hashAll(Uint32Array.from(beside).sort()));
       }),
     );
     shared.forEach((group, i) => group.forEach((f, k) => (names[f] = fresh[i][k])));

@@ -1,8 +1,10 @@
 /** Short hashes of births: 32 bits, never 0, mixed as in MurmurHash3 (Appleby 2011). */
-export function hashOf(...parts: ReadonlyArray<number>): number {
+export const hashOf = (...parts: number[]): number => hashAll(parts);
+
+export function hashAll(parts: ArrayLike<number>): number {
   let h = 0x9747b28c;
-  for (const part of parts) {
-    let k = Math.imul(part | 0, 0xcc9e2d51);
+  for (let i = 0; i < parts.length; i++) {
+    let k = Math.imul(parts[i] | 0, 0xcc9e2d51);
     k = Math.imul((k << 15) | (k >>> 17), 0x1b873593);
     h ^= k;
     h = (Math.imul((h << 13) | (h >>> 19), 5) + 0xe6546b64) | 0;

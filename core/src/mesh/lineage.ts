@@ -123,9 +123,10 @@ export function withMade(mesh: PolyMesh): PolyMesh {
 export function writeMade(into: LayerSet, at: number, from: Layers, made: Made): void {
   if (!into[MADE]) return;
   const { role, which = 0, other = -1, edge = -1 } = made;
-  const beyond = other < 0 ? 0 : from.face.birth?.data[from.face.birth.size * other];
+  const birth = other < 0 ? undefined : from.face.birth;
+  const [family, maker] = birth ? birth.data.subarray(birth.size * other) : [0, 0];
   const along = edge < 0 ? 0 : from.edge[OLD]?.data[edge];
-  into[MADE].data.set([ROLES.indexOf(role), which, beyond ?? 0, along ?? 0], MADE_SIZE * at);
+  into[MADE].data.set([ROLES.indexOf(role), which, family, maker, along ?? 0], MADE_SIZE * at);
 }
 
 /** The mesh with all its faces said to be made, if anyone asks. @param which from what they were before: 0 when kept */
@@ -150,7 +151,7 @@ export function numberParts(face: LayerSet, which: (f: number, before: number) =
 /** Says of some faces of a mesh just made what they are, if anyone asks. @param other a name that tells them apart */
 export function markMade(mesh: PolyMesh, faces: ReadonlyArray<number>, role: Role, other: number): void {
   const made = madeOf(mesh);
-  if (made) for (const f of faces) made.set([ROLES.indexOf(role), 0, other, 0], MADE_SIZE * f);
+  if (made) for (const f of faces) made.set([ROLES.indexOf(role), 0, other, 0, 0], MADE_SIZE * f);
 }
 
 /** Says that an element stands for several old ones, if anyone asks. */
@@ -158,7 +159,7 @@ export function writeJoined(into: LayerSet, at: number, from: LayerSet, old: Rea
   if (from[OLD]) writeElement({ [OLD]: into[OLD] }, at, { [OLD]: from[OLD] }, evenly(old));
 }
 
-/** Per face of a tracked mesh: the role, which, the family of the other face, and the edge’s code. */
+/** Per face of a tracked mesh what `MADE_SIZE` tells. */
 export const madeOf = (mesh: PolyMesh): Uint32Array | undefined =>
   mesh.layers.face[MADE]?.data as Uint32Array | undefined;
 
@@ -176,7 +177,7 @@ export function stripsMade(mesh: PolyMesh): Array<{ face: number; edge: number }
   const made = madeOf(mesh);
   const sets = mesh.layers.edge[OLD]?.sets;
   return facesMade(mesh, ['strip']).flatMap((face) =>
-    (sets?.of(made![MADE_SIZE * face + 3]) ?? []).map((edge) => ({ face, edge })),
+    (sets?.of(made![MADE_SIZE * face + 4]) ?? []).map((edge) => ({ face, edge })),
   );
 }
 

@@ -28,5 +28,5 @@ export interface Made {
   edge?: number;
 }
 
-/** Numbers a face has in the layer that keeps it: the role, which, the family of the other face, the edge’s code. */
-export const MADE_SIZE = 4;
+/** Numbers a face has in the layer that keeps it: role, which, family and maker of the other face, code of the edge. */
+export const MADE_SIZE = 5;

@@ -18,12 +18,17 @@ import { turn } from './clipEars';
 /**
  * @param xy 2D position per point (x, y pairs), seen so that the triangles run counter-clockwise
  * @param triangles 3 point indices each; consistently oriented, edge-connected or not
+ * @param widest corners a polygon may have where it is divided at all
  * @returns loops of point indices, counter-clockwise, each visiting a point at most once
  */
-export function divideRegion(xy: ArrayLike<number>, triangles: ArrayLike<number>): number[][] {
+export function divideRegion(
+  xy: ArrayLike<number>,
+  triangles: ArrayLike<number>,
+  widest = Infinity,
+): number[][] {
   const h = new HalfEdges(triangles);
   makeDelaunay(xy, h);
-  return dissolveInner(xy, h);
+  return dissolveInner(xy, h, widest);
 }
 
 class HalfEdges {
@@ -110,8 +115,8 @@ function flip(h: HalfEdges, i: number, j: number): number[] {
   return [i1, i2, j1, j2];
 }
 
-function dissolveInner(xy: ArrayLike<number>, h: HalfEdges): number[][] {
-  const faces = new Dissolver(h);
+function dissolveInner(xy: ArrayLike<number>, h: HalfEdges, widest: number): number[][] {
+  const faces = new Dissolver(h, widest);
   const inner: Array<{ i: number; long: number }> = [];
   for (let i = 0; i < h.from.length; i++) {
     if (h.twin[i] <= i) continue;
@@ -121,7 +126,8 @@ function dissolveInner(xy: ArrayLike<number>, h: HalfEdges): number[][] {
   }
   inner.sort((p, q) => q.long - p.long || p.i - q.i);
   for (const { i } of inner) faces.tryRemove(i);
-  faces.improve(inner.map((e) => e.i));
+  // What is kept narrow is wanted quickly, and need not be the fewest.
+  if (widest === Infinity) faces.improve(inner.map((e) => e.i));
   return faces.loops();
 }
 
@@ -137,7 +143,10 @@ class Dissolver {
   private stamps = 0;
   private walked = 0;
 
-  constructor(private readonly h: HalfEdges) {
+  constructor(
+    private readonly h: HalfEdges,
+    private readonly widest: number,
+  ) {
     const n = h.from.length;
     this.next = h.next.slice();
     this.prev = new Int32Array(n);
@@ -226,20 +235,23 @@ class Dissolver {
     return p;
   }
 
-  /** Two faces may join over an edge if its ends are the only points they share. */
+  /** Two faces may join over an edge if its ends are the only points they share, and they do not grow too wide. */
   private joinsSimply(i: number, j: number): boolean {
     const { from } = this.h;
     const mark = ++this.stamps;
+    let corners = 0;
     for (let k = this.next[i]; k !== i; k = this.next[k]) {
       if (k === j) return false;
       this.stamp[from[k]] = mark;
       this.walked++;
+      if (++corners > this.widest) return false;
     }
     const a = from[i];
     const b = from[j];
     for (let k = this.next[j]; k !== j; k = this.next[k]) {
       const v = from[k];
       this.walked++;
+      if (++corners > this.widest) return false;
       if (v !== a && v !== b && this.stamp[v] === mark) return false;
     }
     return true;

@@ -46,6 +46,7 @@ export function cutterCode(id: string): number {
  * Cuts a closed host with closed cutters. The kernel must be loaded. Subtract and union take the cutters
  * together; intersect keeps what lies inside the host and every cutter.
  * @param joins flat neighbours that come from different operands become one face
+ * @param widest corners a polygon may have where a face must be divided; the fewest polygons when left out
  * @throws OperationError naming the operand that is not a closed, uncrossed solid.
  */
 export function cut(
@@ -53,6 +54,7 @@ export function cut(
   cutters: ReadonlyArray<Cutter>,
   mode: CutMode,
   joins = true,
+  widest = Infinity,
 ): CutResult {
   const { Manifold } = kernel();
   const hostSolid = solidOf(host.mesh, host.name, host.id);
@@ -73,7 +75,7 @@ export function cut(
       index: placed[i].index,
     }));
     const reach = Math.max(2 * TOLERANCE.kernel * hostSolid.size, 16 * hair);
-    const result = rebuild(body, operands, { mode, pairs, exact, reach, joins });
+    const result = rebuild(body, operands, { mode, pairs, exact, reach, joins, widest });
     const divided = divideDoubled(result.mesh);
     markSound(divided?.mesh ?? result.mesh);
     return divided

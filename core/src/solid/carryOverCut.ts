@@ -100,9 +100,8 @@ function cornerLayers(d: Draft, o: number, range: Range): LayerSet {
     kept[3 * c + 1] = surface[s + 1];
     kept[3 * c + 2] = surface[s + 2];
   }
-  const places = cut.flatMap((i) =>
-    Array.from({ length: d.faceStart[i + 1] - d.faceStart[i] }, (_, k) => d.faceStart[i] - first + k),
-  );
+  const places: number[] = [];
+  for (const i of cut) for (let c = d.faceStart[i]; c < d.faceStart[i + 1]; c++) places.push(c - first);
   const blend = makeBlend(places.length);
   let slot = 0;
   for (const i of cut) slot = blendCut(d, i, mesh, o, blend, slot);
@@ -148,17 +147,18 @@ function verticesOf(mesh: PolyMesh, cut: ReadonlyArray<number>, d: Draft, o: num
 function blendCut(d: Draft, i: number, mesh: PolyMesh, o: number, blend: Blend, at: number): number {
   const loop = d.loops[d.loopOfFace[i]];
   const faces = facesOfRegion(d.operands[o].solid, d.operands[o].solid.region[loop.face]);
+  const cornerOf = new Map<number, number>();
+  for (const f of [...faces].reverse())
+    for (let c = mesh.faceStart[f + 1] - 1; c >= mesh.faceStart[f]; c--) cornerOf.set(mesh.corners[c], c);
   loop.points.forEach((point, k) => {
     const slot = 3 * (at + k);
     const own = d.groups.sourceOperand[point] === o ? d.groups.sourceVertex[point] : -1;
-    if (own >= 0)
-      for (const f of faces)
-        for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++)
-          if (mesh.corners[c] === own) {
-            blend.index[slot] = c;
-            blend.weight[slot] = 1;
-            return;
-          }
+    const corner = own < 0 ? undefined : cornerOf.get(own);
+    if (corner !== undefined) {
+      blend.index[slot] = corner;
+      blend.weight[slot] = 1;
+      return;
+    }
     const v = 3 * d.corners[d.faceStart[i] + k];
     locateInFace(mesh, faces, [d.positions[v], d.positions[v + 1], d.positions[v + 2]], blend, at + k);
   });

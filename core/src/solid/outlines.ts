@@ -32,7 +32,13 @@ export interface Traced {
   loops: Loop[];
 }
 
-export function traceLoops(g: Groups, operands: ReadonlyArray<Operand>, positions: Float64Array): Traced {
+/** @param widest corners a polygon may have where a face must be divided */
+export function traceLoops(
+  g: Groups,
+  operands: ReadonlyArray<Operand>,
+  positions: Float64Array,
+  widest: number,
+): Traced {
   const byGroup = new Map<number, number[]>();
   for (let t = 0; t < g.groupOf.length; t++) {
     if (g.groupOf[t] === GONE || !g.touched[g.groupOf[t]]) continue;
@@ -57,7 +63,7 @@ export function traceLoops(g: Groups, operands: ReadonlyArray<Operand>, position
       } else if (region[f] === f && byGroup.has(group)) {
         const triangles = byGroup.get(group)!;
         const groupOfSide = sidesOf(triangles, g, group);
-        for (const points of flatOutlines(triangles, g, positions, operands[o], f, g.flipped[o]))
+        for (const points of flatOutlines(triangles, g, positions, operands[o], f, g.flipped[o], widest))
           loops.push({
             group,
             operand: o,
@@ -98,15 +104,13 @@ function flatOutlines(
   { solid }: Operand,
   face: number,
   flipped: boolean,
+  widest: number,
 ): number[][] {
   const { mesh } = solid;
   const area = areaVectors(mesh);
   const s = flipped ? -1 : 1;
-  const whole = outlines(triangles, g, positions, [
-    s * area[3 * face],
-    s * area[3 * face + 1],
-    s * area[3 * face + 2],
-  ]);
+  const along: Vec3 = [s * area[3 * face], s * area[3 * face + 1], s * area[3 * face + 2]];
+  const whole = outlines(triangles, g, positions, along, widest);
   const bent = TOLERANCE.kernel * solid.size;
   if (g.idOf[triangles[0]] < faceCount(mesh) || whole.every((points) => isFlat(points, positions, bent)))
     return whole;
@@ -115,7 +119,7 @@ function flatOutlines(
   const { normal } = facetsOf(mesh);
   return [...parts].flatMap(([id, part]) => {
     const n = 3 * (id - faceCount(mesh));
-    return outlines(part, g, positions, [s * normal[n], s * normal[n + 1], s * normal[n + 2]]);
+    return outlines(part, g, positions, [s * normal[n], s * normal[n + 1], s * normal[n + 2]], widest);
   });
 }
 
@@ -132,7 +136,13 @@ function isFlat(points: number[], p: Float64Array, within: number): boolean {
 }
 
 /** The polygons a set of triangles has for its outline, in the plane across the normal. */
-function outlines(all: number[], g: Groups, positions: Float64Array, normal: Vec3): number[][] {
+function outlines(
+  all: number[],
+  g: Groups,
+  positions: Float64Array,
+  normal: Vec3,
+  widest: number,
+): number[][] {
   const triangles = withoutFlaps(all, g.triVerts);
   if (!triangles.length) return [];
   const single = singleRim(triangles, g.triVerts);
@@ -154,5 +164,5 @@ function outlines(all: number[], g: Groups, positions: Float64Array, normal: Vec
     xy[2 * i] = x * frame.u[0] + y * frame.u[1] + z * frame.u[2];
     xy[2 * i + 1] = x * frame.v[0] + y * frame.v[1] + z * frame.v[2];
   });
-  return divideRegion(xy, tris).map((loop) => loop.map((i) => ids[i]));
+  return divideRegion(xy, tris, widest).map((loop) => loop.map((i) => ids[i]));
 }

@@ -24,12 +24,14 @@ export interface CutPlan {
   reach: number;
   /** Flat neighbours of different operands become one face. */
   joins: boolean;
+  /** Corners a polygon may have where a face must be divided. */
+  widest: number;
 }
 
 export function rebuild(
   body: Manifold,
   operands: ReadonlyArray<Operand>,
-  { mode, pairs, exact, reach, joins }: CutPlan,
+  { mode, pairs, exact, reach, joins, widest }: CutPlan,
 ): CutResult {
   const mesh = body.getMesh();
   const points = exact ? exactPoints(body) : Float64Array.from(mesh.vertProperties);
@@ -39,7 +41,7 @@ export function rebuild(
   sharpenPoints(positions, groups, welds, 2 * reach);
   const twins = cleanTriangles(groups, positions, reach, welds, joins && pairs.length > 0);
   if (joins && twins) joinFlat(groups, positions, pairs, twins, reach);
-  const traced = traceLoops(groups, operands, positions);
+  const traced = traceLoops(groups, operands, positions, widest);
   const straight = dropStraight(traced, groups, positions, TOLERANCE.straight * operands[0].solid.size);
   const out = assemble(straight, positions, operands, groups, reach);
   return { ...out, report: { ...out.report, touched: groups.changesAnything(mode === 'union') } };

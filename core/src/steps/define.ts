@@ -41,6 +41,10 @@ export interface StepContext {
   /** What is built is to be exported, not looked at while working. */
   final: boolean;
   limits: Limits;
+  /** A hand is at it: what is quickly made will do until it lets go. */
+  draft: boolean;
+  /** Whatever the step left here in its last run; only ever used to be quicker. */
+  memory: { kept?: unknown };
 }
 
 export interface StepOutcome {
@@ -49,6 +53,8 @@ export interface StepOutcome {
   key: string;
   /** Something a person should look at; the result still stands. */
   warning?: string;
+  /** Made quickly for a hand that is at it; the same body, to be made whole when it lets go. */
+  draft?: boolean;
 }
 
 /** How the Card shows a parameter, in the order given; what is left out here is not shown. */

@@ -44,6 +44,8 @@ export interface BuildResult {
   picked: Selection | null;
   /** What the makers of its faces stand for. */
   makers: Makers;
+  /** Made quickly for a hand that is at it, and not yet whole. */
+  draft: boolean;
 }
 
 /** Where meshes that are not primitives come from. */
@@ -64,6 +66,7 @@ interface Cached {
   matrices: string;
   mesh: PolyMesh;
   report: Omit<StepReport, 'index' | 'ms'>;
+  draft: boolean;
 }
 
 /** A step's name among those of its piece. @param index its place in the piece's own list */
@@ -77,6 +80,8 @@ export class Evaluator {
   private readonly steps = new Map<string, Cached>();
   private readonly results = new Map<string, BuildResult>();
   private readonly joined = new Map<string, ReadonlySet<string>>();
+  private readonly memories = new Map<string, { kept?: unknown }>();
+  private draft = false;
   private pieces = new Map<string, Piece>();
   /** What the makers in the layer `birth` of any result stand for. */
   readonly makers = new Makers();
@@ -96,16 +101,19 @@ export class Evaluator {
     this.joined.clear();
     for (const cache of [this.bases, this.runs])
       for (const id of cache.keys()) if (!this.pieces.has(id)) cache.delete(id);
-    for (const key of this.steps.keys()) if (!this.pieces.has(key.split('/')[0])) this.steps.delete(key);
+    for (const cache of [this.steps, this.memories])
+      for (const key of cache.keys()) if (!this.pieces.has(key.split('/')[0])) cache.delete(key);
   }
 
   /**
    * The built mesh of a piece, in the piece's own frame.
    * @param upTo evaluate only the first so many steps in lane order (for looking at a stage)
+   * @param draft a hand is at it: what is quickly made will do
    */
-  build(id: string, progress?: Progress, upTo = Infinity): BuildResult {
+  build(id: string, progress?: Progress, upTo = Infinity, draft = false): BuildResult {
     const done = this.results.get(id);
-    if (done && upTo === Infinity) return done;
+    if (done && upTo === Infinity && (draft || !done.draft)) return done;
+    this.draft = draft;
     this.piece(id);
     this.buildOperands(id, progress);
     return this.buildAlone(id, progress, upTo);
@@ -119,6 +127,7 @@ export class Evaluator {
     let mesh = base;
     const reports: StepReport[] = [];
     let count = 0;
+    let draft = operandsOf(piece).some((c) => this.results.get(c)?.draft);
     for (const step of ordered.slice(0, upTo)) {
       if (step.off) continue;
       progress?.(count++, active, piece.name ?? id);
@@ -126,7 +135,8 @@ export class Evaluator {
       const before = performance.now();
       const name = stepName(plain, index);
       try {
-        const { mesh: next, report } = this.runStep(name, piece, plain as Step, mesh);
+        const { mesh: next, report, draft: quick } = this.runStep(name, piece, plain as Step, mesh);
+        draft ||= quick;
         reports.push({ index, ms: performance.now() - before, ...report });
         mesh = next;
       } catch (e) {
@@ -141,7 +151,7 @@ export class Evaluator {
         });
       }
     }
-    const result = { mesh, steps: reports, base, actions, picked, makers: this.makers };
+    const result = { mesh, steps: reports, base, actions, picked, makers: this.makers, draft };
     if (upTo === Infinity) this.results.set(id, result);
     return result;
   }
@@ -158,7 +168,8 @@ export class Evaluator {
       );
     const next = (x: string): string[] => operandsOf(this.pieces.get(x)!).filter((c) => this.pieces.has(c));
     for (const operand of needed(id, next).slice(0, -1))
-      if (!this.results.has(operand)) this.buildAlone(operand, progress, Infinity);
+      if (!this.results.has(operand) || (this.results.get(operand)!.draft && !this.draft))
+        this.buildAlone(operand, progress, Infinity);
   }
 
   /** The base with the piece's actions applied. */
@@ -238,7 +249,7 @@ export class Evaluator {
     piece: Piece,
     step: Step,
     input: PolyMesh,
-  ): { mesh: PolyMesh; report: Omit<StepReport, 'index' | 'ms'> } {
+  ): Pick<Cached, 'mesh' | 'report' | 'draft'> {
     const kind = STEPS[step.kind];
     const operands = kind.operands ? this.operands(piece, step, kind.operands(step as never)) : [];
     const frame = kind.about ? this.frameOf(piece, kind.about(step as never)) : IDENTITY;
@@ -248,28 +259,46 @@ export class Evaluator {
     const hit = this.steps.get(slot);
     if (
       hit &&
+      (this.draft || !hit.draft) &&
       hit.input === input &&
       hit.key === key &&
       hit.matrices === matrices &&
       hit.operands.length === operands.length &&
       hit.operands.every((m, i) => m === operands[i].mesh)
     )
-      return { mesh: hit.mesh, report: hit.report };
+      return hit;
     const given = expecting(input);
     if (isSound(input)) markSound(given);
-    const { mesh: made, ...report } = kind.run(given, step as never, {
+    let memory = this.memories.get(slot);
+    if (!memory) this.memories.set(slot, (memory = {}));
+    const {
+      mesh: made,
+      draft = false,
+      ...report
+    } = kind.run(given, step as never, {
       piece,
       operands,
       frame,
       final: this.final,
       limits: this.limits,
+      draft: this.draft,
+      memory,
     });
     refuseTooMany({ title: kind.title }, faceCount(made), this.limits.faces);
     const mesh = made === given ? input : giveBirths(made, name, `${piece.id}/${name}`, this.makers);
     if (isSound(made)) markSound(mesh);
     const full = { kind: step.kind, ...report };
-    this.steps.set(slot, { input, key, operands: operands.map((o) => o.mesh), matrices, mesh, report: full });
-    return { mesh, report: full };
+    const cached: Cached = {
+      input,
+      key,
+      operands: operands.map((o) => o.mesh),
+      matrices,
+      mesh,
+      report: full,
+      draft,
+    };
+    this.steps.set(slot, cached);
+    return cached;
   }
 
   /** From the frame a step works about to the piece's own. */

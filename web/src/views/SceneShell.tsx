@@ -32,7 +32,10 @@ export function SceneShell() {
   useEffect(() => {
     if (!ready) return;
     // At once with every change, so that whoever asks the worker next asks about what is there now.
-    const show = (): void => builds.show(livePieces(store.getState()));
+    const show = (): void => {
+      const s = store.getState();
+      builds.show(livePieces(s), s.document.preview !== null);
+    };
     show();
     return store.subscribe(show);
   }, [ready]);

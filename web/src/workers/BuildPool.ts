@@ -7,6 +7,7 @@ import { namedOperands } from '@urnsmith/core/document/graph';
 import type { Piece } from '@urnsmith/core/document/schema';
 import type { Fault } from '@urnsmith/core/mesh/errors';
 import { faceLimit } from '../state/faceLimit';
+import { patchOf } from './piecesPatch';
 import type { Answer, BuildWorker, Question, Reply, Want } from './build.worker';
 
 export interface Progress {
@@ -80,9 +81,9 @@ export class BuildPool {
   /** Asks the worker that has the piece; answered after what it is at. */
   ask(pieces: Piece[], id: string, question: Question): Promise<Reply | null> {
     const slot = this.slots[this.slotOf(pieces, id)];
-    const list = slot.given === pieces ? null : pieces;
+    const patch = patchOf(slot.given, pieces);
     slot.given = pieces;
-    return Promise.race([slot.api.ask(list, id, question), slot.ended]);
+    return Promise.race([slot.api.ask(patch, id, question), slot.ended]);
   }
 
   /** Nothing is running or waiting. */
@@ -190,10 +191,10 @@ export class BuildPool {
       // What an ended worker had still sent says nothing any more.
       if (slow && this.slots.includes(slot)) this.onProgress(at);
     });
-    const list = slot.given === pieces ? null : pieces;
+    const patch = patchOf(slot.given, pieces);
     slot.given = pieces;
     slot.timer = timer;
-    const answer = await slot.api.build(list, id, upTo, want, report);
+    const answer = await slot.api.build(patch, id, upTo, want, report);
     clearTimeout(timer);
     if (!this.slots.includes(slot)) return;
     slot.running = null;

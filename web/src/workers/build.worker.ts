@@ -26,6 +26,7 @@ import {
 } from '@urnsmith/core/select/selection';
 import wasmUrl from 'manifold-3d/manifold.wasm?url';
 import { outbox } from '../state/outbox';
+import { applyPatch, type PiecesPatch } from './piecesPatch';
 import { LastSent } from './sameTriangles';
 import type { TreeArrays } from './tree.worker';
 import type { PolyMesh } from '@urnsmith/core/mesh/PolyMesh';
@@ -37,6 +38,8 @@ export type Answer =
       picked: Selection | null;
       cage: Cage | null;
       forTree: TreeArrays | null;
+      /** Made quickly for a hand that is at it; to be built again when it lets go. */
+      draft: boolean;
     }
   | { fault: Fault };
 
@@ -46,6 +49,8 @@ export interface Want {
   cage: 'none' | 'changed' | 'whole';
   /** The page has the display that was last sent, so what did not change of it may be left out. */
   hasLast: boolean;
+  /** A hand is at it: what is quickly made will do. */
+  draft: boolean;
 }
 
 /** Asked beside building: what an action would do, or what a selecting command picks. */
@@ -87,6 +92,8 @@ const source = {
     throw new OperationError('no-file', 'A scene in the library cannot refer to files.');
   },
 };
+/** The document as this worker was told of it. */
+const pieces = new Map<string, Piece>();
 let limits = LIMITS;
 let evaluator = new Evaluator(source);
 const ready = loadKernel(wasmUrl);
@@ -96,11 +103,12 @@ const api = {
   setLimits(to: Limits): void {
     limits = to;
     evaluator = new Evaluator(source, false, limits);
+    evaluator.setPieces([...pieces.values()]);
   },
 
   /** @param upTo evaluate only so many steps in lane order; −1 for all */
   async build(
-    pieces: Piece[] | null,
+    patch: PiecesPatch | null,
     id: string,
     upTo: number,
     want: Want,
@@ -108,19 +116,16 @@ const api = {
   ): Promise<Answer> {
     await ready;
     try {
-      if (pieces) {
-        await loadBlobs(pieces);
-        evaluator.setPieces(pieces);
-      }
+      if (patch) await take(patch);
       const started = performance.now();
-      const result = evaluator.build(id, progress, upTo < 0 ? Infinity : upTo);
+      const result = evaluator.build(id, progress, upTo < 0 ? Infinity : upTo, want.draft);
       const display = sent.toSend(id, displayOf(result, performance.now() - started), want.hasLast);
       const before = want.cage === 'changed' ? (caged.get(id) ?? null) : null;
       const cage = want.cage === 'none' ? null : cageOf(result.base, before);
       caged.set(id, result.base);
-      const { actions, picked } = result;
+      const { actions, picked, draft } = result;
       const forTree = cage && spareForTree(cage);
-      return Comlink.transfer({ display, actions, picked, cage, forTree }, [
+      return Comlink.transfer({ display, actions, picked, cage, forTree, draft }, [
         ...buffersOf(display),
         ...(cage ? cageBuffers(cage) : []),
         ...(forTree ? [forTree.positions.buffer, forTree.index.buffer] : []),
@@ -131,13 +136,10 @@ const api = {
   },
 
   /** Answers about a piece's base as it is; changes nothing. */
-  async ask(pieces: Piece[] | null, id: string, question: Question): Promise<Reply> {
+  async ask(patch: PiecesPatch | null, id: string, question: Question): Promise<Reply> {
     await ready;
     try {
-      if (pieces) {
-        await loadBlobs(pieces);
-        evaluator.setPieces(pieces);
-      }
+      if (patch) await take(patch);
       const { mesh, last } = evaluator.editedPiece(id);
       return reply(id, mesh, last, question);
     } catch (e) {
@@ -145,6 +147,13 @@ const api = {
     }
   },
 };
+
+async function take(patch: PiecesPatch): Promise<void> {
+  applyPatch(pieces, patch);
+  const all = [...pieces.values()];
+  await loadBlobs(all);
+  evaluator.setPieces(all);
+}
 
 /** Copies the page can pass on to whoever builds the tree for pointing; copying them itself would hold it up. */
 const spareForTree = ({ positions, shape }: Cage): TreeArrays | null =>

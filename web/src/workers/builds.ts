@@ -1,7 +1,7 @@
 /** Built pieces, outside Redux: filled by the pool, read by views through hooks. */
 import { useSyncExternalStore } from 'react';
 import type { ActionReport } from '@urnsmith/core/document/actions';
-import { dependents } from '@urnsmith/core/document/graph';
+import { dependents, nestedIn } from '@urnsmith/core/document/graph';
 import type { Piece } from '@urnsmith/core/document/schema';
 import type { Fault } from '@urnsmith/core/mesh/errors';
 import { buffersOf, type Display } from '@urnsmith/core/steps/display';
@@ -21,6 +21,8 @@ export interface Built {
   picked: Selection | null;
   /** The base, while its elements are edited. */
   cage: WholeCage | null;
+  /** Made quickly while a hand was at it, and not yet whole. */
+  draft: boolean;
 }
 
 /** A cage with its shape, which is sent only when it changed. */
@@ -33,18 +35,27 @@ class Builds {
   private pool: BuildPool | null = null;
   private stage: { id: string; lane: Lane } | null = null;
   private caged: string | null = null;
+  private draft = false;
   /** What a slow build is at; null when none is. */
   progress: Progress | null = null;
   version = 0;
 
-  /** Takes the document's pieces as they are to be shown, and builds what a change reached. */
-  show(pieces: Piece[]): void {
-    if (pieces === this.pieces) return;
+  /**
+   * Takes the document's pieces as they are to be shown, and builds what a change reached.
+   * @param draft a hand is at them: what is quickly made will do until it lets go
+   */
+  show(pieces: Piece[], draft = false): void {
+    if (pieces === this.pieces && draft === this.draft) return;
+    this.draft = draft;
     const before = new Map(this.pieces.map((p) => [p.id, p]));
-    const changed = pieces.filter((p) => shapeKey(before.get(p.id)) !== shapeKey(p)).map((p) => p.id);
-    const moved = movedPieces(before, pieces);
+    const other = pieces.filter((p) => before.get(p.id) !== p);
+    const changed = other.filter((p) => shapeKey(before.get(p.id)) !== shapeKey(p)).map((p) => p.id);
+    const moved = movedPieces(before, pieces, other);
     this.pieces = pieces;
-    for (const id of this.results.keys()) if (!pieces.some((p) => p.id === id)) this.results.delete(id);
+    if (other.length !== 0 || before.size !== pieces.length) {
+      const there = new Set(pieces.map((p) => p.id));
+      for (const id of this.results.keys()) if (!there.has(id)) this.results.delete(id);
+    }
     const stirred = new Set([...changed, ...moved]);
     const bystanders = pieces.filter((p) => (p.steps ?? []).some((s) => stirred.has(aboutPiece(s) ?? '')));
     const affected = dependents(pieces, [...stirred, ...bystanders.map((p) => p.id)]);
@@ -52,7 +63,8 @@ class Builds {
     for (const p of pieces) {
       // A piece that only moved keeps its shape, unless what it works with stayed behind.
       const heeds = (p.steps ?? []).some(heedsPlace);
-      if (shapes.has(p.id) || (affected.has(p.id) && heeds)) this.request(p.id);
+      const unfinished = !draft && this.results.get(p.id)?.draft;
+      if (unfinished || shapes.has(p.id) || (affected.has(p.id) && heeds)) this.request(p.id);
     }
     this.tell();
   }
@@ -114,6 +126,7 @@ class Builds {
     this.pieces = [];
     this.stage = null;
     this.caged = null;
+    this.draft = false;
     this.pool?.close();
     this.pool = null;
     this.tell();
@@ -152,6 +165,8 @@ class Builds {
         const now = merged(old, answer);
         if (!now) return;
         this.results.set(piece_, now);
+        // The hand let go while this was on its way.
+        if (now.draft && !this.draft) this.request(piece_);
         this.tell();
       },
       (p) => {
@@ -163,6 +178,7 @@ class Builds {
     this.pool.request(this.pieces, id, this.stage?.id === id ? stepsBefore(piece, this.stage.lane) : -1, {
       cage: this.caged !== id ? 'none' : last?.cage ? 'changed' : 'whole',
       hasLast: Boolean(last?.display),
+      draft: this.draft,
     });
   }
 
@@ -175,8 +191,16 @@ class Builds {
 /** What is known of a piece after an answer; null when the piece it leans on is gone meanwhile. */
 function merged(old: Built | undefined, answer: Answer): Built | null {
   if ('fault' in answer)
-    return { actions: [], picked: null, cage: null, display: null, ...old, fault: answer.fault };
-  const { display, actions, picked, cage, forTree } = answer;
+    return {
+      actions: [],
+      picked: null,
+      cage: null,
+      display: null,
+      ...old,
+      draft: false,
+      fault: answer.fault,
+    };
+  const { display, actions, picked, cage, forTree, draft } = answer;
   const shape = cage?.shape ?? old?.cage?.shape;
   const whole = putBack(display, old?.display ?? null);
   if (!whole) return null;
@@ -185,6 +209,7 @@ function merged(old: Built | undefined, answer: Answer): Built | null {
     fault: null,
     actions,
     picked,
+    draft,
     cage: cage && shape ? { positions: cage.positions, shape, forTree } : null,
   };
 }
@@ -198,25 +223,13 @@ function shapeKey(p: Piece | undefined): string {
 }
 const keys = new WeakMap<Piece, string>();
 
-function movedPieces(before: Map<string, Piece>, after: Piece[]): string[] {
-  const moved = new Set(
-    after
-      .filter((p) => {
-        const b = before.get(p.id);
-        return b && (JSON.stringify(b.transform) !== JSON.stringify(p.transform) || b.parent !== p.parent);
-      })
-      .map((p) => p.id),
-  );
-  // What is nested in a moved piece moved too.
-  for (let grew = moved.size > 0; grew;) {
-    grew = false;
-    for (const p of after)
-      if (p.parent && moved.has(p.parent) && !moved.has(p.id)) {
-        moved.add(p.id);
-        grew = true;
-      }
-  }
-  return [...moved];
+/** Pieces that stand elsewhere than before, with all that is nested in them. @param other pieces that are not as they were */
+function movedPieces(before: Map<string, Piece>, after: Piece[], other: Piece[]): string[] {
+  const moved = other.filter((p) => {
+    const b = before.get(p.id);
+    return b && (JSON.stringify(b.transform) !== JSON.stringify(p.transform) || b.parent !== p.parent);
+  });
+  return moved.length ? [...nestedIn(after, moved.map((p) => p.id))] : []; // prettier-ignore
 }
 
 function stepsBefore(piece: Piece, lane: Lane): number {

@@ -8,6 +8,7 @@ import { markMade } from '../../mesh/lineage';
 import type { CutResult } from '../../solid/cutResult';
 import { cut as cutSolids } from '../../solid/boolean';
 import { isSound, markSound } from '../../solid/Solid';
+import { movedOperands, NARROW, withPartsApart, withPartsTogether, type CutMemory } from '../cutRest';
 import { defineStep } from '../define';
 
 const MODE_SIGN = { subtract: '−', union: '+', intersect: '∩' } as const;
@@ -38,25 +39,46 @@ export const cut = defineStep({
     cutters: step.cutters.flatMap((c) => (c === beside ? [c, added] : [c])),
     ...(step.resting?.includes(beside) && { resting: [...step.resting, added] }),
   }),
-  run(mesh, step, { piece, operands }) {
+  run(mesh, step, { piece, operands, draft, memory }) {
     const key = `${MODE_SIGN[step.mode]} ${operands.length}`;
     if (!operands.length) return { mesh, key, warning: 'All cutters are switched off.' };
     if (!faceCount(mesh) && step.mode !== 'union') return { mesh, key, warning: 'Nothing is left to cut.' };
     const cutters = operands
       .filter((o) => !o.inside)
       .map((o) => ({ id: o.id, name: o.name, mesh: placed(o.mesh, o.matrix) }));
-    const host = { mesh, name: piece.name ?? piece.id, id: piece.id };
-    const result = cutSolids(host, cutters, step.mode, step.join ?? true);
-    nameCutters(result, cutters);
+    const all = (of: PolyMesh, by: typeof cutters, widest?: number): CutResult => {
+      const host = { mesh: of, name: piece.name ?? piece.id, id: piece.id };
+      const out = cutSolids(host, by, step.mode, step.join ?? true, widest);
+      nameCutters(out, by);
+      return out;
+    };
+    const manner = `${step.mode} ${step.join ?? true}`;
+    const before = memory.kept as CutMemory | undefined;
+    const moved = draft ? movedOperands(before, mesh, manner, cutters) : null;
+    const kept: CutMemory = { host: mesh, manner, operands: cutters, rest: null };
+    memory.kept = kept;
+    let result: CutResult;
+    if (moved) {
+      const without = [...moved].sort().join(' ');
+      const others = cutters.filter((c) => !moved.has(c.id));
+      kept.rest =
+        before?.rest?.without === without
+          ? before.rest
+          : { without, mesh: sound(withPartsApart(all(mesh, others, NARROW).mesh)) };
+      const { mesh: rest } = kept.rest;
+      const cut = all(rest, cutters.filter((c) => moved.has(c.id)), NARROW); // prettier-ignore
+      result = { ...cut, mesh: sound(withPartsTogether(cut.mesh)) };
+    } else result = all(mesh, cutters);
     const failed = operands.find((o) => o.failed);
     return {
       mesh: result.mesh,
       key,
+      draft: moved !== null,
       warning: failed
         ? `“${failed.name}” has a step that failed: ${failed.failed}`
         : !faceCount(result.mesh)
           ? 'The cut leaves nothing of the piece.'
-          : !result.report.touched
+          : !result.report.touched && !moved
             ? 'No cutter touches the piece.'
             : undefined,
     };
@@ -68,6 +90,9 @@ export function activeCutters(step: { cutters: string[]; resting?: string[] }): 
   const resting = new Set(step.resting);
   return [...new Set(step.cutters)].filter((c) => !resting.has(c));
 }
+
+/** Results of cuts do not cross themselves. */
+const sound = markSound;
 
 /** Faces of cutters are named by the cutter too. */
 function nameCutters({ mesh, operandOfFace }: CutResult, cutters: ReadonlyArray<{ id: string }>): void {

@@ -77,7 +77,7 @@ function buildAll(pieces: Piece[], wanted: Piece[]): Promise<Map<string, Display
       pool.close();
       resolve(out);
     }
-    for (const p of wanted) pool.request(pieces, p.id, -1, { cage: 'none', hasLast: false });
+    for (const p of wanted) pool.request(pieces, p.id, -1, { cage: 'none', hasLast: false, draft: false });
   });
 }
 

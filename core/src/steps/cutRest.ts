@@ -1,0 +1,67 @@
+/**
+ * Cuts while a hand is at one of many cutters: the cut by all the others is kept, and only the one that moves is cut
+ * from it. What comes out is the same body; how faces with holes are divided can differ, so it is shown while dragging
+ * and made whole when the hand lets go.
+ */
+import type { PolyMesh } from '../mesh/PolyMesh';
+import type { Layer } from '../mesh/layers';
+
+export interface OperandState {
+  id: string;
+  mesh: PolyMesh;
+}
+
+/** What a cut step keeps from one run to the next. */
+export interface CutMemory {
+  host: PolyMesh;
+  /** How it was cut: mode and joining. */
+  manner: string;
+  operands: ReadonlyArray<OperandState>;
+  /** The host cut by all but some of the operands. */
+  rest: { without: string; mesh: PolyMesh } | null;
+}
+
+/** Fewer cutters are cut anew as quickly. */
+const MANY = 6;
+/** Share of the cutters that may be on the move. */
+const FEW = 1 / 4;
+
+/** The operands that are not as they were; null when it pays to cut all anew. */
+export function movedOperands(
+  memory: CutMemory | undefined,
+  host: PolyMesh,
+  manner: string,
+  operands: ReadonlyArray<OperandState>,
+): ReadonlySet<string> | null {
+  if (!memory || memory.host !== host || memory.manner !== manner) return null;
+  if (operands.length < MANY || memory.operands.length !== operands.length) return null;
+  const moved = new Set<string>();
+  for (let i = 0; i < operands.length; i++) {
+    if (memory.operands[i].id !== operands[i].id) return null;
+    if (memory.operands[i].mesh !== operands[i].mesh) moved.add(operands[i].id);
+  }
+  // The hand may rest for a moment: those that moved before are still on the move.
+  for (const id of memory.rest?.without.split(' ') ?? []) moved.add(id);
+  return moved.size && moved.size <= operands.length * FEW ? moved : null;
+}
+
+/** Corners of a part of a divided face: what moves then touches but a little of it. */
+export const NARROW = 40;
+
+/** Bridges of a cut that is cut again: kept apart, so that each part of a divided face is cut by itself. */
+const KEPT_BRIDGES = '#bridge';
+
+export function withPartsApart(mesh: PolyMesh): PolyMesh {
+  const { bridge, ...edge } = mesh.layers.edge;
+  return bridge ? { ...mesh, layers: { ...mesh.layers, edge: { ...edge, [KEPT_BRIDGES]: bridge } } } : mesh;
+}
+
+export function withPartsTogether(mesh: PolyMesh): PolyMesh {
+  const { [KEPT_BRIDGES]: kept, ...edge } = mesh.layers.edge;
+  if (!kept) return mesh;
+  const data = Uint8Array.from(kept.data);
+  const fresh = edge.bridge?.data;
+  if (fresh) for (let e = 0; e < data.length; e++) data[e] |= fresh[e];
+  const bridge: Layer = { size: 1, data };
+  return { ...mesh, layers: { ...mesh.layers, edge: { ...edge, bridge } } };
+}

@@ -1,0 +1,117 @@
+/** What is built while a hand is at one of many cutters is the body it will be; let go, it is built as ever. */
+import fc from 'fast-check';
+import { beforeAll, describe, expect, it } from 'vitest';
+import { makerOf } from '../src/births/births';
+import type { Piece } from '../src/document/schema';
+import { encodeMesh } from '../src/formats/meshBlob';
+import { checkMesh } from '../src/mesh/checkMesh';
+import { surfaceArea, volume } from '../src/mesh/measure';
+import { faceCount, type PolyMesh } from '../src/mesh/PolyMesh';
+import { loadKernel } from '../src/solid/kernel';
+import { Evaluator } from '../src/steps/evaluate';
+
+beforeAll(async () => {
+  await loadKernel();
+});
+
+const fresh = (): Evaluator =>
+  new Evaluator({
+    blob: () => {
+      throw new Error();
+    },
+    file: () => {
+      throw new Error();
+    },
+  });
+
+type Mode = 'subtract' | 'union' | 'intersect';
+
+/** A plate with cutters in rows, one of which is elsewhere. */
+function plate(mode: Mode, sides: number, n: number, moving: number, by: [number, number, number]): Piece[] {
+  const cutters = Array.from({ length: n }, (_, i): Piece => {
+    const at = [(i % 4) * 20 - 30, 0, Math.floor(i / 4) * 20 - 20];
+    const move = at.map((x, k) => x + (i === moving ? by[k] : 0)) as [number, number, number];
+    const base =
+      mode === 'intersect'
+        ? { primitive: 'cylinder' as const, radius: 60 + 1.37 * i, height: 30, sides }
+        : i % 3 === 2
+          ? { primitive: 'box' as const, width: 8, height: 30, depth: 8 }
+          : { primitive: 'cylinder' as const, radius: 5, height: 30, sides };
+    return { id: `c${i}`, base, transform: { move } };
+  });
+  const ids = cutters.map((c) => c.id);
+  return [
+    {
+      id: 'a',
+      base: { primitive: 'box', width: 90, height: 10, depth: 70 },
+      steps: [{ id: 's1', kind: 'cut', mode, cutters: ids }],
+    },
+    ...cutters,
+  ];
+}
+
+const bytes = (m: PolyMesh): Buffer => Buffer.from(encodeMesh(m));
+/** Area of each story's faces: what each step made. */
+const told = (e: Evaluator, m: PolyMesh): string[] => [
+  ...new Set(Array.from({ length: faceCount(m) }, (_, f) => e.makers.story(makerOf(m, f)).join(' < '))),
+].sort(); // prettier-ignore
+
+const number = fc.double({ min: -9, max: 9, noNaN: true });
+const by = fc.tuple(number, number, number);
+
+describe('a draft', () => {
+  it('is the body that is built when the hand lets go, which is what it would be without drafts', () => {
+    let quick = 0;
+    fc.assert(
+      fc.property(
+        fc.constantFrom<Mode>('subtract', 'union', 'intersect'),
+        fc.constantFrom(6, 9, 16),
+        fc.integer({ min: 8, max: 12 }),
+        fc.nat(7),
+        fc.array(by, { minLength: 1, maxLength: 3 }),
+        (mode, sides, n, moving, moves) => {
+          const e = fresh();
+          e.setPieces(plate(mode, sides, n, moving, [0, 0, 0]));
+          e.build('a');
+          for (const by of moves) {
+            const pieces = plate(mode, sides, n, moving, by);
+            e.setPieces(pieces);
+            const draft = e.build('a', undefined, Infinity, true);
+            if (draft.draft) quick++;
+            const whole = fresh();
+            whole.setPieces(pieces);
+            const direct = whole.build('a');
+            expect(draft.steps.map((s) => [s.key, s.fault?.code])).toEqual(
+              direct.steps.map((s) => [s.key, s.fault?.code]),
+            );
+            expect(checkMesh(draft.mesh).findings.filter((f) => f.code !== 'zero-area')).toEqual([]);
+            const size = surfaceArea(direct.mesh);
+            expect(Math.abs(volume(draft.mesh) - volume(direct.mesh)) / size).toBeLessThan(1e-7);
+            expect(Math.abs(surfaceArea(draft.mesh) / size - 1)).toBeLessThan(1e-7);
+            expect(told(e, draft.mesh)).toEqual(told(whole, direct.mesh));
+          }
+          const last = fresh();
+          last.setPieces(plate(mode, sides, n, moving, moves.at(-1)!));
+          const released = e.build('a');
+          expect(released.draft).toBe(false);
+          expect(bytes(released.mesh).equals(bytes(last.build('a').mesh))).toBe(true);
+        },
+      ),
+      { numRuns: 20, seed: 4 },
+    );
+    expect(quick).toBeGreaterThan(20);
+  });
+
+  it('is not made where all cutters are on the move, or few there are', () => {
+    const e = fresh();
+    e.setPieces(plate('subtract', 8, 4, 0, [0, 0, 0]));
+    e.build('a');
+    e.setPieces(plate('subtract', 8, 4, 0, [1, 0, 0]));
+    expect(e.build('a', undefined, Infinity, true).draft).toBe(false);
+    const moved = plate('subtract', 8, 12, 0, [0, 0, 0]).map((p) => p.id === 'a' ? p : { ...p, transform: { move: [1, 0, 2] as [number, number, number] } }); // prettier-ignore
+    e.setPieces(plate('subtract', 8, 12, 0, [0, 0, 0]));
+    e.build('a');
+    e.setPieces(moved);
+    expect(e.build('a', undefined, Infinity, true).draft).toBe(false);
+  });
+});
