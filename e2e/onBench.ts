@@ -23,7 +23,8 @@ export class OnBench {
     this.h = new HandsOn(browser.driver);
   }
 
-  async open(name: string, pieces: Piece[] = []): Promise<void> {
+  /** @param search of the address, `?measure` for what measurements ask */
+  async open(name: string, pieces: Piece[] = [], search = ''): Promise<void> {
     const made = await fetch(`${this.server.url}/api/scenes`, {
       method: 'POST',
       headers: { 'content-type': 'application/json' },
@@ -31,7 +32,7 @@ export class OnBench {
     });
     if (!made.ok) throw new Error(await made.text());
     ({ id: this.scene } = (await made.json()) as { id: string });
-    await this.browser.driver.get(`${this.server.url}/scene/${this.scene}/bench`);
+    await this.browser.driver.get(`${this.server.url}/scene/${this.scene}/bench${search}`);
     this.canvas = await this.h.see('#stage');
   }
 

@@ -54,7 +54,6 @@ export class CanvasStage {
     view.setDisplay(displayOf({ mesh, steps: [], makers: new Makers() }, 0));
     view.setMatrix(matrix);
     view.group.updateMatrixWorld(true);
-    view.ensureTree();
     this.others.push(view);
   }
 

@@ -21,14 +21,18 @@ import {
 import type { Display } from '@urnsmith/core/steps/display';
 import { growTree, raycastTree } from './trees';
 import { driftColor, type Looks, type SurfaceState } from './looks';
+import type { StagePiece } from './Stage';
 
 export interface PieceLook extends SurfaceState {
   ghost: boolean;
   wire: boolean;
 }
 
+/** Colour and opacity of the wire of a piece that nothing is said of. */
+export const PLAIN_WIRE = { color: '#20302e', opacity: 0.55 };
+
 const WIRE = {
-  plain: new LineBasicMaterial({ color: '#20302e', transparent: true, opacity: 0.55 }),
+  plain: new LineBasicMaterial({ ...PLAIN_WIRE, transparent: true }),
   selected: new LineBasicMaterial({ color: '#63d8bd', transparent: true, opacity: 0.9 }),
   hovered: new LineBasicMaterial({ color: '#cfeee4', transparent: true, opacity: 0.75 }),
   faint: new LineBasicMaterial({ color: '#8aa39d', transparent: true, opacity: 0.18 }),
@@ -116,6 +120,9 @@ function put(g: BufferGeometry, name: string, numbers: Float32Array): void {
   }
 }
 
+/** Where a piece is, for the moment. */
+const AROUND = new Sphere();
+
 export class PieceView {
   readonly group = new Group();
   readonly mesh: Mesh;
@@ -135,6 +142,10 @@ export class PieceView {
     this.mesh = new Mesh(this.geometry);
     // Whatever shows the surface, it is pointed at by the tree of its own triangles.
     this.mesh.raycast = (ray, hits) => {
+      // Trees are grown only of what is pointed at.
+      const round = this.geometry.boundingSphere;
+      if (!round || !ray.ray.intersectsSphere(AROUND.copy(round).applyMatrix4(this.mesh.matrixWorld))) return;
+      growTree(this.geometry);
       const shown = this.mesh.geometry;
       this.mesh.geometry = this.geometry;
       raycastTree.call(this.mesh, ray, hits);
@@ -143,8 +154,31 @@ export class PieceView {
     this.mesh.userData.piece = id;
     this.wire = new LineSegments(new BufferGeometry(), WIRE.plain);
     this.wire.raycast = () => {};
-    this.group.matrixAutoUpdate = false;
+    for (const o of [this.group, this.mesh, this.wire]) o.matrixAutoUpdate = false;
     this.group.add(this.mesh, this.wire);
+  }
+
+  /** What it was last given to show. */
+  shown: StagePiece | null = null;
+
+  show(p: StagePiece): void {
+    const before = this.shown;
+    this.shown = p;
+    this.setDisplay(p.display);
+    if (p.matrix !== before?.matrix) this.setMatrix(p.matrix);
+    this.setLook(p.look);
+    this.lightMade(p.made);
+    this.group.visible = p.visible;
+  }
+
+  /** Drawn together with others of its shape, instead of by itself. */
+  set inCrowd(yes: boolean) {
+    this.group.visible = !yes && this.shown!.visible;
+  }
+
+  /** Its arrays as they are on the graphics side. */
+  get arrays(): { surface: BufferGeometry; wire: BufferGeometry } {
+    return { surface: this.geometry, wire: this.wire.geometry };
   }
 
   /** Takes new arrays if they are new. */
@@ -249,11 +283,6 @@ export class PieceView {
       a.applyMatrix4(this.group.matrix),
       b.applyMatrix4(this.group.matrix),
     ]);
-  }
-
-  /** Prepares exact picking; done once per shape, when it is first pointed at. */
-  ensureTree(): void {
-    growTree(this.geometry);
   }
 
   dispose(): void {

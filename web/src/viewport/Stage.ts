@@ -19,12 +19,15 @@ import {
   Vector3,
   WebGLRenderer,
 } from 'three';
+import * as Comlink from 'comlink';
 import type { Display } from '@urnsmith/core/steps/display';
 import type { Matrix } from '@urnsmith/core/mesh/transform';
 import type { Tool } from '../state/benchSlice';
 import type { WholeCage } from '../workers/builds';
+import type { PictureWorker } from '../workers/picture.worker';
 import { CageView, type CageLook } from './CageView';
 import { CameraRig } from './CameraRig';
+import { Crowds } from './Crowds';
 import { Gizmo } from './Gizmo';
 import { Grid } from './Grid';
 import { Looks } from './looks';
@@ -40,6 +43,8 @@ export interface StagePiece {
   look: PieceLook;
   /** What this made is lit. */
   made: string | null;
+  /** Pieces of one shape have the same arrays; null where that is not known. */
+  shape: string | null;
 }
 
 export interface StageSettings {
@@ -70,6 +75,12 @@ export interface Pick {
   story: ReadonlyArray<string>;
 }
 
+let pictureWorker: Comlink.Remote<PictureWorker> | null = null;
+const pictures = (): Comlink.Remote<PictureWorker> =>
+  (pictureWorker ??= Comlink.wrap<PictureWorker>(
+    new Worker(new URL('../workers/picture.worker.ts', import.meta.url), { type: 'module' }),
+  ));
+
 export class Stage {
   readonly rig = new CameraRig();
   readonly gizmo = new Gizmo();
@@ -79,6 +90,7 @@ export class Stage {
   private readonly looks: Looks;
   private readonly views = new Map<string, PieceView>();
   private readonly pickable = new Set<string>();
+  private readonly crowds: Crowds;
   private readonly grid = new Grid();
   private readonly peg = new PegMark();
   private readonly mark = snapMark();
@@ -111,6 +123,7 @@ export class Stage {
     this.renderer.setPixelRatio(Math.min(2, window.devicePixelRatio));
     this.renderer.setClearColor(new Color('#000000'), 0);
     this.looks = new Looks(this.renderer);
+    this.crowds = new Crowds(this.scene, this.looks);
     this.faults.renderOrder = 10;
     this.line.renderOrder = 20;
     this.line.frustumCulled = false;
@@ -132,28 +145,7 @@ export class Stage {
   /** Brings the stage in line with the pieces to show. */
   show(pieces: StagePiece[], settings: StageSettings): void {
     this.settings = settings;
-    const wanted = new Set(pieces.map((p) => p.id));
-    for (const [id, view] of this.views)
-      if (!wanted.has(id)) {
-        this.scene.remove(view.group);
-        view.dispose();
-        this.views.delete(id);
-      }
-    this.pickable.clear();
-    for (const p of pieces) {
-      let view = this.views.get(p.id);
-      if (!view) {
-        view = new PieceView(p.id, this.looks);
-        this.views.set(p.id, view);
-        this.scene.add(view.group);
-      }
-      view.setDisplay(p.display);
-      view.setMatrix(p.matrix);
-      view.setLook(p.look);
-      view.lightMade(p.made);
-      view.group.visible = p.visible;
-      if (p.visible && p.pickable) this.pickable.add(p.id);
-    }
+    this.showPieces(pieces);
     this.rig.parallel = settings.parallel;
     this.grid.seat(settings.gridFrame ?? null);
     this.gizmo.setTool(settings.tool);
@@ -163,6 +155,44 @@ export class Stage {
     this.showLine(settings.lines ?? null);
     this.peg.stand(settings.peg ?? null);
     this.redraw();
+  }
+
+  /** Touches only the views of pieces that are not as they were last shown. */
+  private showPieces(pieces: StagePiece[]): void {
+    let changed = pieces.length !== this.views.size;
+    if (changed) {
+      const wanted = new Set(pieces.map((p) => p.id));
+      for (const id of [...this.views.keys()]) if (!wanted.has(id)) this.drop(id);
+    }
+    for (const p of pieces) {
+      let view = this.views.get(p.id);
+      if (view?.shown === p) continue;
+      changed = true;
+      if (!view) {
+        view = new PieceView(p.id, this.looks);
+        this.views.set(p.id, view);
+        this.scene.add(view.group);
+      }
+      view.show(p);
+      if (p.visible && p.pickable) this.pickable.add(p.id);
+      else this.pickable.delete(p.id);
+    }
+    // Something else has come in the place of something that is gone.
+    if (this.views.size > pieces.length) return this.showPieces(pieces);
+    if (changed) this.crowds.show(this.views);
+  }
+
+  private drop(id: string): void {
+    const view = this.views.get(id)!;
+    this.scene.remove(view.group);
+    view.dispose();
+    this.views.delete(id);
+    this.pickable.delete(id);
+  }
+
+  /** What the last frame took, for measurements. */
+  get drawn(): { pieces: number; calls: number } {
+    return { pieces: this.views.size, calls: this.renderer.info.render.calls };
   }
 
   /** A dot where a drag snaps to, or none. */
@@ -235,13 +265,7 @@ export class Stage {
 
   private hit(x: number, y: number, without?: ReadonlySet<string>): { pick: Pick; triangle: number } | null {
     const ray = this.aim(x, y);
-    const meshes = [...this.pickable]
-      .filter((id) => !without?.has(id))
-      .map((id) => {
-        const v = this.views.get(id)!;
-        v.ensureTree();
-        return v.mesh;
-      });
+    const meshes = [...this.pickable].filter((id) => !without?.has(id)).map((id) => this.views.get(id)!.mesh);
     const hits = ray.intersectObjects(meshes, false);
     const hit = hits.find((h) => h.object.renderOrder !== 2) ?? hits[0];
     if (!hit) return null;
@@ -273,7 +297,7 @@ export class Stage {
     const box = new Box3();
     for (const id of ids ?? this.views.keys()) {
       const v = this.views.get(id);
-      if (!v || (!ids && (!v.group.visible || !this.pickable.has(id)))) continue;
+      if (!v || (!ids && !this.pickable.has(id))) continue;
       const b = v.mesh.geometry.boundingBox;
       if (b) box.union(b.clone().applyMatrix4(v.group.matrix));
     }
@@ -286,27 +310,17 @@ export class Stage {
     const { parallel } = this.rig;
     [this.gizmo.root.visible, this.faults.visible, this.cage.group.visible] = [false, false, false];
     this.draw();
-    const out = document.createElement('canvas');
-    out.width = width;
-    out.height = height;
-    const c = out.getContext('2d')!;
-    const scale = Math.max(width / this.canvas.width, height / this.canvas.height);
-    const [w, h] = [this.canvas.width * scale, this.canvas.height * scale];
-    const g = c.createRadialGradient(width / 2, height * 0.25, 10, width / 2, height * 0.3, width * 0.8);
-    g.addColorStop(0, '#3a4a4a');
-    g.addColorStop(1, '#1a2324');
-    c.fillStyle = g;
-    c.fillRect(0, 0, width, height);
-    c.drawImage(this.canvas, (width - w) / 2, (height - h) / 2, w, h);
+    const drawn = createImageBitmap(this.canvas);
     [this.gizmo.root.visible, this.grid.visible, this.faults.visible, this.cage.group.visible] = shown;
     this.rig.parallel = parallel;
     this.redraw();
-    return new Promise((resolve) => out.toBlob((b) => resolve(b!), 'image/png'));
+    return pictures().card(Comlink.transfer(await drawn, [await drawn]), width, height);
   }
 
   dispose(): void {
     cancelAnimationFrame(this.frame);
     for (const v of this.views.values()) v.dispose();
+    this.crowds.dispose();
     this.cage.dispose();
     this.looks.dispose();
     this.renderer.dispose();

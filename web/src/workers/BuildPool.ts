@@ -8,7 +8,7 @@ import type { Piece } from '@urnsmith/core/document/schema';
 import type { Fault } from '@urnsmith/core/mesh/errors';
 import { faceLimit } from '../state/faceLimit';
 import { patchOf } from './piecesPatch';
-import type { Answer, BuildWorker, Question, Reply, Want } from './build.worker';
+import type { Answer, BuildWorker, Job, Question, Reply, Want } from './build.worker';
 
 export interface Progress {
   piece: string;
@@ -18,19 +18,21 @@ export interface Progress {
 }
 
 interface Request {
-  pieces: Piece[];
   upTo: number;
   want: Want;
 }
 
 interface Slot {
   api: Comlink.Remote<BuildWorker>;
-  /** The list the worker was last given. */
+  /** The pieces as they are to be built, and as the worker was last given them. */
+  pieces: Piece[];
   given: Piece[] | null;
-  running: string | null;
+  /** What the worker was asked for and has not answered. */
+  running: Map<string, Request>;
+  /** What it is at, when it tells. */
+  at: Progress | null;
   timer?: ReturnType<typeof setTimeout>;
   waiting: Map<string, Request>;
-  request?: Request;
   /** How often in a row its place had a worker that failed. */
   failures: number;
   /** Its worker has failed and is not there. */
@@ -40,6 +42,8 @@ interface Slot {
   end: () => void;
 }
 
+/** Builds asked for in one message; the worker answers with those it gets done in a while. */
+const AT_ONCE = 64;
 /** A build that takes longer shows its progress. */
 const PATIENCE_MS = 300;
 
@@ -63,6 +67,8 @@ const RETRIES = 4;
 export class BuildPool {
   private readonly slots: Slot[];
   private readonly owner = new Map<string, number>();
+  /** Pieces per slot. */
+  private readonly load: number[];
 
   constructor(
     size: number,
@@ -70,12 +76,15 @@ export class BuildPool {
     private readonly onProgress: (p: Progress | null) => void,
   ) {
     this.slots = Array.from({ length: size }, () => this.open());
+    this.load = this.slots.map(() => 0);
   }
 
   request(pieces: Piece[], id: string, upTo: number, want: Want): void {
     const slot = this.slots[this.slotOf(pieces, id)];
-    slot.waiting.set(id, { pieces, upTo, want });
-    void this.work(slot);
+    slot.pieces = pieces;
+    slot.waiting.set(id, { upTo, want });
+    // After whatever else is asked for in the same breath.
+    queueMicrotask(() => void this.work(slot));
   }
 
   /** Asks the worker that has the piece; answered after what it is at. */
@@ -88,18 +97,17 @@ export class BuildPool {
 
   /** Nothing is running or waiting. */
   get idle(): boolean {
-    return this.slots.every((s) => !s.running && !s.waiting.size);
+    return this.slots.every((s) => !s.running.size && !s.waiting.size);
   }
 
   /** Ends what is running and all that waits behind it, with a fault that says so. */
   cancel(): void {
     this.onProgress(null);
     for (const s of [...this.slots]) {
-      const { running } = s;
-      if (!running) continue;
-      const waiting = [...s.waiting.keys()];
+      if (!s.running.size) continue;
       this.replace(s);
-      for (const id of new Set([running, ...waiting])) this.onAnswer(id, { fault: STOPPED });
+      for (const id of new Set([...s.running.keys(), ...s.waiting.keys()]))
+        this.onAnswer(id, { fault: STOPPED });
     }
   }
 
@@ -121,8 +129,7 @@ export class BuildPool {
     this.onProgress(null);
     s.end();
     clearTimeout(s.timer);
-    if (s.running && s.request && !s.waiting.has(s.running)) s.waiting.set(s.running, s.request);
-    s.running = null;
+    putBack(s);
     s.broken = true;
     s.failures++;
     const again = s.failures <= RETRIES;
@@ -136,6 +143,7 @@ export class BuildPool {
     const fresh = this.replace(s);
     fresh.failures = s.failures;
     fresh.waiting = s.waiting;
+    fresh.pieces = s.pieces;
     void this.work(fresh);
   }
 
@@ -145,15 +153,32 @@ export class BuildPool {
 
   private open(): Slot {
     const raw = new Worker(new URL('./build.worker.ts', import.meta.url), { type: 'module' });
-    let tell: (value: null) => void = () => {};
-    const ended = new Promise<null>((resolve) => (tell = resolve));
+    let over: (value: null) => void = () => {};
+    const ended = new Promise<null>((resolve) => (over = resolve));
     const end = (): void => {
       raw.terminate();
-      tell(null);
+      over(null);
     };
     const api = Comlink.wrap<BuildWorker>(raw);
     void api.setLimits({ faces: faceLimit() }).catch(() => {});
-    const slot: Slot = { api, given: null, running: null, waiting: new Map(), failures: 0, ended, end };
+    const slot: Slot = {
+      api,
+      pieces: [],
+      given: null,
+      running: new Map(),
+      at: null,
+      waiting: new Map(),
+      failures: 0,
+      ended,
+      end,
+    };
+    const tell = (piece: string, done: number, total: number, label: string): void => {
+      const slow = slot.at !== null;
+      slot.at = { piece, label, done, total };
+      // What an ended worker had still sent says nothing any more.
+      if (slow && slot.timer === undefined && this.slots.includes(slot)) this.onProgress(slot.at);
+    };
+    void api.tellProgress(Comlink.proxy(tell)).catch(() => {});
     raw.onerror = () => this.failed(slot);
     return slot;
   }
@@ -162,45 +187,62 @@ export class BuildPool {
   private slotOf(pieces: Piece[], id: string): number {
     const known = this.owner.get(id);
     if (known !== undefined) return known;
-    const host = pieces.find((p) => namedOperands(p).includes(id));
-    const load = this.slots.map((_, i) => [...this.owner.values()].filter((o) => o === i).length);
-    const slot = host ? this.slotOf(pieces, host.id) : load.indexOf(Math.min(...load));
+    const host = hostsIn(pieces).get(id);
+    const slot = host ? this.slotOf(pieces, host) : this.load.indexOf(Math.min(...this.load));
     this.owner.set(id, slot);
+    this.load[slot]++;
     return slot;
   }
 
   private async work(slot: Slot): Promise<void> {
     if (slot.broken && slot.failures > RETRIES) return this.mend(slot);
-    if (slot.running || slot.broken) return;
-    const next = slot.waiting.entries().next().value;
-    if (!next) return;
-    const [id, request] = next;
-    const { pieces, upTo, want } = request;
-    slot.waiting.delete(id);
-    slot.running = id;
-    slot.request = request;
+    if (slot.running.size || slot.broken || !this.slots.includes(slot)) return;
+    const jobs: Job[] = [];
+    for (const [id, request] of slot.waiting) {
+      if (jobs.length === AT_ONCE) break;
+      slot.waiting.delete(id);
+      slot.running.set(id, request);
+      jobs.push({ id, ...request });
+    }
+    if (!jobs.length) return;
     // Quick builds say nothing; one that takes longer tells what it is at, and can be stopped.
-    let at: Progress = { piece: id, label: pieces.find((p) => p.id === id)?.name ?? id, done: 0, total: 1 };
-    let slow = false;
+    const first = jobs[0].id;
+    const label = slot.pieces.find((p) => p.id === first)?.name ?? first;
+    slot.at = { piece: first, label, done: 0, total: 1 };
     const timer = setTimeout(() => {
-      slow = true;
-      this.onProgress(at);
+      slot.timer = undefined;
+      this.onProgress(slot.at);
     }, PATIENCE_MS);
-    const report = Comlink.proxy((done: number, total: number, label: string) => {
-      at = { piece: id, label, done, total };
-      // What an ended worker had still sent says nothing any more.
-      if (slow && this.slots.includes(slot)) this.onProgress(at);
-    });
-    const patch = patchOf(slot.given, pieces);
-    slot.given = pieces;
     slot.timer = timer;
-    const answer = await slot.api.build(patch, id, upTo, want, report);
+    const patch = patchOf(slot.given, slot.pieces);
+    slot.given = slot.pieces;
+    const answers = await slot.api.build(patch, jobs);
+    const slow = slot.timer === undefined;
     clearTimeout(timer);
     if (!this.slots.includes(slot)) return;
-    slot.running = null;
+    for (const [id] of answers) slot.running.delete(id);
+    putBack(slot);
     slot.failures = 0;
+    slot.at = null;
     if (slow) this.onProgress(null);
-    this.onAnswer(id, answer);
+    for (const [id, answer] of answers) this.onAnswer(id, answer);
     void this.work(slot);
   }
 }
+
+/** What was asked for and not answered waits again, where nothing newer does. */
+function putBack(s: Slot): void {
+  for (const [id, request] of s.running) if (!s.waiting.has(id)) s.waiting.set(id, request);
+  s.running.clear();
+}
+
+/** Per piece that another one works with, that other piece; the first of them. */
+function hostsIn(pieces: Piece[]): Map<string, string> {
+  let hosts = hostsOf.get(pieces);
+  if (!hosts) {
+    hostsOf.set(pieces, (hosts = new Map<string, string>()));
+    for (const p of pieces) for (const id of namedOperands(p)) if (!hosts.has(id)) hosts.set(id, p.id);
+  }
+  return hosts;
+}
+const hostsOf = new WeakMap<Piece[], Map<string, string>>();

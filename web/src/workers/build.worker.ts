@@ -53,6 +53,13 @@ export interface Want {
   draft: boolean;
 }
 
+/** A piece to be built. @property upTo only so many steps in lane order; −1 for all */
+export interface Job {
+  id: string;
+  upTo: number;
+  want: Want;
+}
+
 /** Asked beside building: what an action would do, or what a selecting command picks. */
 export type Question =
   | { kind: 'act'; action: Action }
@@ -94,8 +101,13 @@ const source = {
 };
 /** The document as this worker was told of it. */
 const pieces = new Map<string, Piece>();
+/** The evaluator has them. */
+let taken = false;
 let limits = LIMITS;
 let evaluator = new Evaluator(source);
+let tell: ((piece: string, done: number, total: number, label: string) => void) | null = null;
+/** Answers come back together as long as they are quick. */
+const A_WHILE_MS = 24;
 const ready = loadKernel(wasmUrl);
 const sent = new LastSent();
 
@@ -106,40 +118,32 @@ const api = {
     evaluator.setPieces([...pieces.values()]);
   },
 
-  /** @param upTo evaluate only so many steps in lane order; −1 for all */
-  async build(
-    patch: PiecesPatch | null,
-    id: string,
-    upTo: number,
-    want: Want,
-    progress: (done: number, total: number, label: string) => void,
-  ): Promise<Answer> {
-    await ready;
+  /** Whom to tell what a build is at. */
+  tellProgress(to: typeof tell): void {
+    tell = to;
+  },
+
+  /** Builds what it gets done in a while, at least one; the others are to be asked for again. */
+  async build(patch: PiecesPatch | null, jobs: Job[]): Promise<Array<[string, Answer]>> {
     try {
-      if (patch) await take(patch);
-      const started = performance.now();
-      const result = evaluator.build(id, progress, upTo < 0 ? Infinity : upTo, want.draft);
-      const display = sent.toSend(id, displayOf(result, performance.now() - started), want.hasLast);
-      const before = want.cage === 'changed' ? (caged.get(id) ?? null) : null;
-      const cage = want.cage === 'none' ? null : cageOf(result.base, before);
-      caged.set(id, result.base);
-      const { actions, picked, draft } = result;
-      const forTree = cage && spareForTree(cage);
-      return Comlink.transfer({ display, actions, picked, cage, forTree, draft }, [
-        ...buffersOf(display),
-        ...(cage ? cageBuffers(cage) : []),
-        ...(forTree ? [forTree.positions.buffer, forTree.index.buffer] : []),
-      ]);
+      await take(patch);
     } catch (e) {
-      return { fault: faultOf(e) };
+      return jobs.map(({ id }) => [id, { fault: faultOf(e) }]);
     }
+    const until = performance.now() + A_WHILE_MS;
+    const answers: Array<[string, Answer]> = [];
+    const buffers: ArrayBufferLike[] = [];
+    for (const job of jobs) {
+      answers.push([job.id, answer(job, buffers)]);
+      if (performance.now() > until) break;
+    }
+    return Comlink.transfer(answers, buffers as ArrayBuffer[]);
   },
 
   /** Answers about a piece's base as it is; changes nothing. */
   async ask(patch: PiecesPatch | null, id: string, question: Question): Promise<Reply> {
-    await ready;
     try {
-      if (patch) await take(patch);
+      await take(patch);
       const { mesh, last } = evaluator.editedPiece(id);
       return reply(id, mesh, last, question);
     } catch (e) {
@@ -148,11 +152,36 @@ const api = {
   },
 };
 
-async function take(patch: PiecesPatch): Promise<void> {
-  applyPatch(pieces, patch);
+/** @param buffers takes what can be handed over with the answer */
+function answer({ id, upTo, want }: Job, buffers: ArrayBufferLike[]): Answer {
+  try {
+    const started = performance.now();
+    const progress = (done: number, total: number, label: string): void => tell?.(id, done, total, label);
+    const result = evaluator.build(id, progress, upTo < 0 ? Infinity : upTo, want.draft);
+    const display = sent.toSend(id, displayOf(result, performance.now() - started), want.hasLast);
+    const before = want.cage === 'changed' ? (caged.get(id) ?? null) : null;
+    const cage = want.cage === 'none' ? null : cageOf(result.base, before);
+    caged.set(id, result.base);
+    const { actions, picked, draft } = result;
+    const forTree = cage && spareForTree(cage);
+    buffers.push(...buffersOf(display), ...(cage ? cageBuffers(cage) : []));
+    if (forTree) buffers.push(forTree.positions.buffer, forTree.index.buffer);
+    return { display, actions, picked, cage, forTree, draft };
+  } catch (e) {
+    return { fault: faultOf(e) };
+  }
+}
+
+/** @throws OperationError when a mesh they rest on cannot be had; it is tried again the next time */
+async function take(patch: PiecesPatch | null): Promise<void> {
+  await ready;
+  if (patch) applyPatch(pieces, patch);
+  taken &&= patch === null;
+  if (taken) return;
   const all = [...pieces.values()];
   await loadBlobs(all);
   evaluator.setPieces(all);
+  taken = true;
 }
 
 /** Copies the page can pass on to whoever builds the tree for pointing; copying them itself would hold it up. */

@@ -36,6 +36,10 @@ class Builds {
   private stage: { id: string; lane: Lane } | null = null;
   private caged: string | null = null;
   private draft = false;
+  private indexed: { of: Piece[]; by: Map<string, Piece> } = { of: [], by: new Map() };
+  private telling: ReturnType<typeof setTimeout> | undefined;
+  private told = 0;
+  private tellingTook = 0;
   /** What a slow build is at; null when none is. */
   progress: Progress | null = null;
   version = 0;
@@ -156,7 +160,7 @@ class Builds {
   };
 
   private request(id: string): void {
-    const piece = this.pieces.find((p) => p.id === id);
+    const piece = this.byId().get(id);
     if (!piece || 'group' in piece.base) return;
     this.pool ??= new BuildPool(
       Math.max(1, Math.min(4, (navigator.hardwareConcurrency || 2) - 1)),
@@ -167,7 +171,7 @@ class Builds {
         this.results.set(piece_, now);
         // The hand let go while this was on its way.
         if (now.draft && !this.draft) this.request(piece_);
-        this.tell();
+        this.tellSoon();
       },
       (p) => {
         this.progress = p;
@@ -182,9 +186,28 @@ class Builds {
     });
   }
 
+  private byId(): Map<string, Piece> {
+    if (this.indexed.of !== this.pieces)
+      this.indexed = { of: this.pieces, by: new Map(this.pieces.map((p) => [p.id, p])) };
+    return this.indexed.by;
+  }
+
   private tell(): void {
+    clearTimeout(this.telling);
+    this.telling = undefined;
     this.version++;
+    const started = performance.now();
     for (const f of this.listeners) f();
+    this.told = performance.now();
+    this.tellingTook = this.told - started;
+  }
+
+  /** Answers that come close together are told together: at most half of the time goes into telling. */
+  private tellSoon(): void {
+    if (this.telling !== undefined) return;
+    const due = this.told + Math.min(200, Math.max(8, this.tellingTook)) - performance.now();
+    if (due <= 0) this.tell();
+    else this.telling = setTimeout(() => this.tell(), due);
   }
 }
 

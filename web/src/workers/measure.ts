@@ -8,6 +8,20 @@ export interface Picture {
   update: number;
 }
 
+interface Drawn {
+  /** Pieces on the stage. */
+  pieces: number;
+  /** Draw calls of the last frame. */
+  calls: number;
+}
+
+let drawn: () => Drawn = () => ({ pieces: 0, calls: 0 });
+
+/** Says where to ask what the stage draws. */
+export const drawnBy = (ask: () => Drawn): void => {
+  drawn = ask;
+};
+
 let lastUpdate = 0;
 let afterFrame: Array<() => void> = [];
 
@@ -35,5 +49,8 @@ export function installMeasure(): void {
         setTimeout(() => afterFrame.push(() => resolve({ arrived, update: lastUpdate })), 0);
       });
     });
-  (window as unknown as { urnsmithMeasure: unknown }).urnsmithMeasure = { nextPicture };
+  (window as unknown as { urnsmithMeasure: unknown }).urnsmithMeasure = {
+    nextPicture,
+    drawn: () => drawn(),
+  };
 }

@@ -6,7 +6,7 @@ import type { Stage } from '../../viewport/Stage';
 import { builds, useBuildsVersion } from '../../workers/builds';
 import { stageUpdated } from '../../workers/measure';
 import { useFollowedSelection } from './followedSelection';
-import { stagePieces, stageSettings } from './stageContents';
+import { stagePieces, stageSettings, type LastShown } from './stageContents';
 import { keepThumbnail } from './thumbnail';
 
 export function StageFeed({ stage }: { stage: Stage }) {
@@ -14,11 +14,12 @@ export function StageFeed({ stage }: { stage: Stage }) {
   const pieces = useApp(livePieces);
   const bench = useApp((s) => s.bench);
   const framed = useRef(false);
+  const last = useRef<LastShown>(new Map());
   useFollowedSelection();
   useEffect(() => {
     const s = store.getState();
     const started = performance.now();
-    stage.show(stagePieces(s, builds), stageSettings(s, builds));
+    stage.show(stagePieces(s, builds, last.current), stageSettings(s, builds));
     stageUpdated(performance.now() - started);
     const drawable = pieces.filter((p) => !('group' in p.base));
     if (!framed.current && drawable.length && drawable.every((p) => builds.get(p.id))) {

@@ -3,7 +3,7 @@ import { memo, useEffect, useRef, useState } from 'react';
 import { setStage } from '../../commands/stage';
 import { useApp } from '../../state/store';
 import { Stage } from '../../viewport/Stage';
-import { frameDrawn } from '../../workers/measure';
+import { drawnBy, frameDrawn } from '../../workers/measure';
 import { Compass } from './Compass';
 import { ModelHandles } from './ModelHandles';
 import { ElementCounts } from './ElementCounts';
@@ -25,6 +25,7 @@ export function ViewportPane() {
     setStageState(s);
     setStage(s);
     const stopTelling = s.onFrame(frameDrawn);
+    drawnBy(() => s.drawn);
     const sized = new ResizeObserver(() => {
       const box = pane.current!.getBoundingClientRect();
       s.resize(box.width, box.height);

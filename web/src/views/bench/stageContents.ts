@@ -1,7 +1,7 @@
 /** What the stage shows of the store: which pieces, in which look, and where the handles stand. */
 import type { Piece } from '@urnsmith/core/document/schema';
-import { worldMatrix } from '@urnsmith/core/document/placement';
-import { applyMatrix, type Matrix } from '@urnsmith/core/mesh/transform';
+import { completeTransform, worldMatrix } from '@urnsmith/core/document/placement';
+import { applyMatrix, multiply, transformMatrix, type Matrix } from '@urnsmith/core/mesh/transform';
 import { gradient } from '../../state/gradient';
 import type { Drawing, ElementLevel } from '../../state/benchSlice';
 import type { CageLook } from '../../viewport/CageView';
@@ -18,7 +18,10 @@ interface BuildSource {
   get(id: string): Built | undefined;
 }
 
-export function stagePieces(s: RootState, builds: BuildSource): StagePiece[] {
+/** What was last shown of each piece: what has not changed is handed over as the same object. */
+export type LastShown = Map<string, StagePiece>;
+
+export function stagePieces(s: RootState, builds: BuildSource, last: LastShown = new Map()): StagePiece[] {
   const byId = piecesById(s);
   const hidden = hiddenPieces(s);
   const hosts = hostsOfCutter(s);
@@ -34,13 +37,14 @@ export function stagePieces(s: RootState, builds: BuildSource): StagePiece[] {
     const lit = edited ? 'none' : chosen.has(p.id) ? 'selected' : hovered === p.id ? 'hovered' : 'none';
     const ghost = role !== 'solid';
     const aside = isolated && selected.length > 0 && !isNear(p, chosen, byId, hosts);
-    out.push({
+    const now: StagePiece = {
       id: p.id,
-      matrix: worldMatrix(byId, p.id),
+      matrix: placeOf(byId, p),
       display,
       visible: !aside && (ghost ? ghostShows(p, s, hosts, hidden) : !hidden.has(p.id)),
       pickable: !p.faint && !p.locked,
       made: p.id === s.bench.active ? s.bench.pointedBead : null,
+      shape: shapeOf(p),
       look: {
         ghost: ghost && !edited,
         wire: wire && !edited,
@@ -50,9 +54,48 @@ export function stagePieces(s: RootState, builds: BuildSource): StagePiece[] {
         lit,
         color: p.color ?? CLAY,
       },
-    });
+    };
+    const before = last.get(p.id);
+    const same = before && sameShown(before, now);
+    if (!same) last.set(p.id, now);
+    out.push(same ? before : now);
+  }
+  if (last.size > out.length) {
+    const there = new Set(out.map((p) => p.id));
+    for (const id of last.keys()) if (!there.has(id)) last.delete(id);
   }
   return out;
+}
+
+const sameShown = ({ look: a, ...before }: StagePiece, { look: b, ...now }: StagePiece): boolean =>
+  sameFields(before, now) && sameFields(a, b);
+
+function sameFields<T extends object>(a: T, b: T): boolean {
+  for (const k in a) if (a[k] !== b[k]) return false;
+  return true;
+}
+
+/** World matrices, the same array as long as neither a piece nor what it is nested in is another. */
+const places = new WeakMap<Piece, { parent: Matrix; matrix: Matrix }>();
+
+function placeOf(byId: ReadonlyMap<string, Piece>, p: Piece): Matrix {
+  const above = p.parent === undefined ? undefined : byId.get(p.parent);
+  const parent = above ? placeOf(byId, above) : IDENTITY;
+  const known = places.get(p);
+  if (known?.parent === parent) return known.matrix;
+  const matrix = multiply(parent, transformMatrix(completeTransform(p.transform)));
+  places.set(p, { parent, matrix });
+  return matrix;
+}
+
+/** Pieces of one base and nothing else have one shape. */
+const shapes = new WeakMap<Piece['base'], string>();
+
+function shapeOf(p: Piece): string | null {
+  if (p.steps?.length || p.actions?.length || !('primitive' in p.base)) return null;
+  let shape = shapes.get(p.base);
+  if (shape === undefined) shapes.set(p.base, (shape = JSON.stringify(p.base)));
+  return shape;
 }
 
 /** A cutter shows while it or a host of it is in hand, even when it is hidden. */

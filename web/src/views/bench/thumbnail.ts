@@ -6,7 +6,8 @@ import type { Stage } from '../../viewport/Stage';
 import { builds } from '../../workers/builds';
 
 let timer: ReturnType<typeof setTimeout> | undefined;
-let pictured = '';
+/** The pieces that were last pictured. */
+let pictured: unknown = null;
 
 export function keepThumbnail(stage: Stage): void {
   clearTimeout(timer);
@@ -16,10 +17,9 @@ export function keepThumbnail(stage: Stage): void {
 async function take(stage: Stage): Promise<void> {
   const { document, bench } = store.getState();
   if (!builds.idle || document.status !== 'ready' || !stage.canvas.isConnected) return;
-  const key = `${document.id}/${JSON.stringify(document.pieces)}`;
   // Only the plain picture of a scene belongs on its card.
-  if (key === pictured || bench.selected.length || bench.stage || bench.isolated) return;
-  pictured = key;
+  if (document.pieces === pictured || bench.selected.length || bench.stage || bench.isolated) return;
+  pictured = document.pieces;
   let faces = 0;
   for (const p of document.pieces)
     if ((p.role ?? 'solid') === 'solid') faces += builds.get(p.id)?.display?.counts.faces ?? 0;

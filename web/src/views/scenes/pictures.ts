@@ -92,6 +92,7 @@ function stagePieces(pieces: Piece[], solids: Piece[], displays: Map<string, Dis
       visible: !p.hidden,
       pickable: true,
       made: null,
+      shape: null,
       look: {
         ghost: false,
         wire: true,

@@ -1,0 +1,137 @@
+/**
+ * Many pieces of one shape drawn at once: one call for all their surfaces and one for their wires. Pieces that anything
+ * is said of (selected, pointed at, ghosts) are drawn by themselves.
+ */
+import {
+  Color,
+  InstancedBufferAttribute,
+  InstancedBufferGeometry,
+  InstancedMesh,
+  LineSegments,
+  Matrix4,
+  ShaderMaterial,
+  type Scene,
+} from 'three';
+import type { Looks } from './looks';
+import { PLAIN_WIRE, type PieceView } from './PieceView';
+
+/** Fewer are drawn one by one as quickly. */
+const MANY = 4;
+
+/** Lines that are placed by a matrix each, as an instanced mesh is. */
+const WIRE = new ShaderMaterial({
+  transparent: true,
+  uniforms: { color: { value: new Color(PLAIN_WIRE.color) }, opacity: { value: PLAIN_WIRE.opacity } },
+  vertexShader: `
+    attribute vec4 place0; attribute vec4 place1; attribute vec4 place2; attribute vec4 place3;
+    void main() {
+      mat4 place = mat4(place0, place1, place2, place3);
+      gl_Position = projectionMatrix * viewMatrix * place * vec4(position, 1.0);
+    }`,
+  fragmentShader:
+    'uniform vec3 color; uniform float opacity; void main() { gl_FragColor = vec4(color, opacity); \n#include <colorspace_fragment>\n}',
+});
+
+export class Crowds {
+  private readonly crowds = new Map<string, Crowd>();
+
+  constructor(
+    private readonly scene: Scene,
+    private readonly looks: Looks,
+  ) {}
+
+  /** Takes the views that are alike out of the scene's own drawing, and draws them together. Linear in views. */
+  show(views: ReadonlyMap<string, PieceView>): void {
+    const alike = new Map<string, PieceView[]>();
+    for (const v of views.values()) {
+      const key = crowdKey(v);
+      if (key === null) continue;
+      const list = alike.get(key);
+      if (list) list.push(v);
+      else alike.set(key, [v]);
+    }
+    for (const [key, list] of alike) if (list.length < MANY) alike.delete(key);
+    for (const [key, crowd] of this.crowds)
+      if (!alike.has(key)) {
+        crowd.dispose(this.scene);
+        this.crowds.delete(key);
+      }
+    const together = new Set<PieceView>();
+    for (const [key, list] of alike) {
+      let crowd = this.crowds.get(key);
+      if (!crowd?.holds(list)) {
+        crowd?.dispose(this.scene);
+        this.crowds.set(key, (crowd = new Crowd(this.scene, this.looks, list)));
+      }
+      crowd.place(list);
+      for (const v of list) together.add(v);
+    }
+    for (const v of views.values()) v.inCrowd = together.has(v);
+  }
+
+  dispose(): void {
+    for (const c of this.crowds.values()) c.dispose(this.scene);
+    this.crowds.clear();
+  }
+}
+
+/** What pieces must have in common to be drawn together; null for one that is drawn by itself. */
+function crowdKey({ shown }: PieceView): string | null {
+  if (!shown?.shape || !shown.visible || shown.made) return null;
+  const { ghost, lit, look, wire, xray, faint } = shown.look;
+  if (ghost || faint || lit !== 'none' || (look !== 'clay' && look !== 'gloss')) return null;
+  return `${look} ${wire} ${xray} ${shown.shape}`;
+}
+
+class Crowd {
+  private readonly mesh: InstancedMesh;
+  private readonly wire: LineSegments;
+  private readonly places: InstancedBufferAttribute[];
+  private readonly capacity: number;
+
+  constructor(scene: Scene, looks: Looks, list: ReadonlyArray<PieceView>) {
+    const { look } = list[0].shown!;
+    // Room to grow, so that a piece that leaves and comes back makes nothing new.
+    this.capacity = Math.ceil(list.length * 1.25) + 8;
+    const arrays = list[0].arrays;
+    const surface = arrays.surface.clone();
+    this.mesh = new InstancedMesh(surface, looks.material({ ...look, color: '#ffffff' }), this.capacity);
+    this.mesh.frustumCulled = false;
+    this.mesh.raycast = () => {};
+    const geometry = new InstancedBufferGeometry().copy(arrays.wire as InstancedBufferGeometry);
+    this.places = [0, 1, 2, 3].map(
+      () => new InstancedBufferAttribute(new Float32Array(4 * this.capacity), 4),
+    );
+    this.places.forEach((a, k) => geometry.setAttribute(`place${k}`, a));
+    this.wire = new LineSegments(geometry, WIRE);
+    this.wire.frustumCulled = false;
+    this.wire.raycast = () => {};
+    this.wire.visible = look.wire;
+    scene.add(this.mesh, this.wire);
+  }
+
+  holds = (list: ReadonlyArray<PieceView>): boolean => list.length <= this.capacity;
+
+  place(list: ReadonlyArray<PieceView>): void {
+    list.forEach(({ shown }, i) => {
+      const { matrix, look } = shown!;
+      this.mesh.setMatrixAt(i, PLACE.fromArray(matrix));
+      this.mesh.setColorAt(i, COLOR.set(look.color));
+      this.places.forEach((a, k) => a.array.set(matrix.slice(4 * k, 4 * k + 4), 4 * i));
+    });
+    this.mesh.count = list.length;
+    this.mesh.instanceMatrix.needsUpdate = true;
+    if (this.mesh.instanceColor) this.mesh.instanceColor.needsUpdate = true;
+    (this.wire.geometry as InstancedBufferGeometry).instanceCount = list.length;
+    for (const a of this.places) a.needsUpdate = true;
+  }
+
+  dispose(scene: Scene): void {
+    scene.remove(this.mesh, this.wire);
+    this.mesh.dispose();
+    this.mesh.geometry.dispose();
+    this.wire.geometry.dispose();
+  }
+}
+const PLACE = new Matrix4();
+const COLOR = new Color();
