@@ -21,7 +21,8 @@ export function isOrderKey(key: unknown): boolean {
 export function orderKeysFor(
   ids: ReadonlyArray<string>,
   old: Readonly<Record<string, string>>,
-): Record<string, string> {
+): Readonly<Record<string, string>> {
+  if (isInOrder(ids, old)) return old;
   const keys = ids.map((id) => (Object.hasOwn(old, id) ? old[id] : null));
   const kept = ascending(keys);
   const out: Record<string, string> = {};
@@ -40,6 +41,15 @@ export function orderKeysFor(
     before = fresh.at(-1)!;
   }
   return out;
+}
+
+/** The keys there are put these ids in this order, and there are no others: as when nothing was sorted, added or taken. */
+function isInOrder(ids: ReadonlyArray<string>, old: Readonly<Record<string, string>>): boolean {
+  for (let i = 0; i < ids.length; i++) {
+    if (!Object.hasOwn(old, ids[i])) return false;
+    if (i > 0 && old[ids[i - 1]] >= old[ids[i]]) return false;
+  }
+  return Object.keys(old).length === ids.length;
 }
 
 /** Places of a longest strictly ascending run of keys (Schensted 1961). */

@@ -29,13 +29,16 @@ const notice = (text: string, undo = false, tone: 'info' | 'problem' = 'info'): 
 /** Commits a new list of pieces under a name; does nothing when nothing differs. */
 export function commit(label: string, after: Piece[]): boolean {
   const { doc, damage } = store.getState().document;
-  store.dispatch(previewed(null));
   if (damage) {
+    store.dispatch(previewed(null));
     notice(damage, false, 'problem');
     return false;
   }
   const change = diffDocuments(doc, withPieces(doc, after.map(withShortName)));
-  if (!change) return false;
+  if (!change) {
+    store.dispatch(previewed(null));
+    return false;
+  }
   const short = shortened(label, LABEL_LIMIT);
   const action = saver.add({ kind: 'revision', label: short, ...change });
   store.dispatch(acted({ action, label: short, ...change }));

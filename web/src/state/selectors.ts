@@ -19,12 +19,14 @@ export const activePiece = createSelector([piecesById, (s: RootState) => s.bench
 export const roleOf = (p: Piece): 'solid' | 'cutter' | 'guide' | 'group' =>
   'group' in p.base ? 'group' : (p.role ?? 'solid');
 
-/** Hosts per cutter: which pieces work with it. */
-export const hostsOfCutter = createSelector([livePieces], hostsByOperand);
+/** Hosts per cutter: which pieces work with it. A drag changes numbers, not that. */
+export const hostsOfCutter = createSelector([(s: RootState) => s.document.pieces], hostsByOperand);
 
-/** Pieces hidden themselves or inside a hidden parent. */
-export const hiddenPieces = createSelector([livePieces, piecesById], (pieces, byId) => {
+/** Pieces hidden themselves or inside a hidden parent. A drag hides nothing. */
+export const hiddenPieces = createSelector([(s: RootState) => s.document.pieces], (pieces) => {
   const hidden = new Set<string>();
+  if (!pieces.some((p) => p.hidden)) return hidden;
+  const byId = new Map(pieces.map((p) => [p.id, p]));
   for (const p of pieces) {
     for (let at: Piece | undefined = p; at; at = at.parent ? byId.get(at.parent) : undefined)
       if (at.hidden) hidden.add(p.id);

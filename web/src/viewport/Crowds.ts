@@ -14,6 +14,7 @@ import {
 } from 'three';
 import type { Looks } from './looks';
 import { PLAIN_WIRE, type PieceView } from './PieceView';
+import type { StagePiece } from './Stage';
 
 /** Fewer are drawn one by one as quickly. */
 const MANY = 4;
@@ -66,7 +67,9 @@ export class Crowds {
       crowd.place(list);
       for (const v of list) together.add(v);
     }
-    for (const v of views.values()) v.inCrowd = together.has(v);
+    for (const v of views.values())
+      if (together.has(v)) v.group.removeFromParent();
+      else if (!v.group.parent) this.scene.add(v.group);
   }
 
   dispose(): void {
@@ -88,6 +91,7 @@ class Crowd {
   private readonly wire: LineSegments;
   private readonly places: InstancedBufferAttribute[];
   private readonly capacity: number;
+  private readonly placed: StagePiece[] = [];
 
   constructor(scene: Scene, looks: Looks, list: ReadonlyArray<PieceView>) {
     const { look } = list[0].shown!;
@@ -112,18 +116,29 @@ class Crowd {
 
   holds = (list: ReadonlyArray<PieceView>): boolean => list.length <= this.capacity;
 
+  /** Writes the places and colours of those that are not as they were. */
   place(list: ReadonlyArray<PieceView>): void {
+    let [moved, coloured] = [false, false];
     list.forEach(({ shown }, i) => {
+      const before = this.placed[i];
+      if (before === shown) return;
+      this.placed[i] = shown!;
       const { matrix, look } = shown!;
-      this.mesh.setMatrixAt(i, PLACE.fromArray(matrix));
-      this.mesh.setColorAt(i, COLOR.set(look.color));
-      this.places.forEach((a, k) => a.array.set(matrix.slice(4 * k, 4 * k + 4), 4 * i));
+      if (before?.matrix !== matrix) {
+        moved = true;
+        this.mesh.setMatrixAt(i, PLACE.fromArray(matrix));
+        for (let k = 0; k < 4; k++)
+          for (let r = 0; r < 4; r++) this.places[k].array[4 * i + r] = matrix[4 * k + r];
+      }
+      if (before?.look.color !== look.color) {
+        coloured = true;
+        this.mesh.setColorAt(i, COLOR.set(look.color));
+      }
     });
     this.mesh.count = list.length;
-    this.mesh.instanceMatrix.needsUpdate = true;
-    if (this.mesh.instanceColor) this.mesh.instanceColor.needsUpdate = true;
     (this.wire.geometry as InstancedBufferGeometry).instanceCount = list.length;
-    for (const a of this.places) a.needsUpdate = true;
+    if (moved) for (const a of [this.mesh.instanceMatrix, ...this.places]) a.needsUpdate = true;
+    if (coloured) this.mesh.instanceColor!.needsUpdate = true;
   }
 
   dispose(scene: Scene): void {

@@ -10,7 +10,6 @@ import {
   LineBasicMaterial,
   LineDashedMaterial,
   LineSegments,
-  Matrix4,
   Mesh,
   MeshBasicMaterial,
   ShaderMaterial,
@@ -171,11 +170,6 @@ export class PieceView {
     this.group.visible = p.visible;
   }
 
-  /** Drawn together with others of its shape, instead of by itself. */
-  set inCrowd(yes: boolean) {
-    this.group.visible = !yes && this.shown!.visible;
-  }
-
   /** Its arrays as they are on the graphics side. */
   get arrays(): { surface: BufferGeometry; wire: BufferGeometry } {
     return { surface: this.geometry, wire: this.wire.geometry };
@@ -206,8 +200,9 @@ export class PieceView {
   }
 
   setMatrix(m: number[]): void {
-    this.group.matrix.copy(new Matrix4().fromArray(m));
-    this.group.matrixWorldNeedsUpdate = true;
+    this.group.matrix.fromArray(m);
+    // It is pointed at even while it is drawn together with others, outside the scene.
+    this.group.updateMatrixWorld(true);
   }
 
   setLook(look: PieceLook): void {

@@ -171,7 +171,6 @@ export class Stage {
       if (!view) {
         view = new PieceView(p.id, this.looks);
         this.views.set(p.id, view);
-        this.scene.add(view.group);
       }
       view.show(p);
       if (p.visible && p.pickable) this.pickable.add(p.id);

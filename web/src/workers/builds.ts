@@ -1,15 +1,16 @@
 /** Built pieces, outside Redux: filled by the pool, read by views through hooks. */
 import { useSyncExternalStore } from 'react';
 import type { ActionReport } from '@urnsmith/core/document/actions';
-import { dependents, nestedIn } from '@urnsmith/core/document/graph';
 import type { Piece } from '@urnsmith/core/document/schema';
 import type { Fault } from '@urnsmith/core/mesh/errors';
 import { buffersOf, type Display } from '@urnsmith/core/steps/display';
-import { aboutPiece, heedsPlace, inLaneOrder, LANES, laneOf, type Lane } from '@urnsmith/core/steps/steps';
+import { heedsPlace, inLaneOrder, LANES, laneOf, type Lane } from '@urnsmith/core/steps/steps';
 import type { Selection } from '@urnsmith/core/select/selection';
 import type { CageShape } from '@urnsmith/core/steps/cage';
 import type { Answer, Question, Reply } from './build.worker';
 import { BuildPool, type Progress } from './BuildPool';
+import { patchOf, type PiecesPatch } from './piecesPatch';
+import { Reach } from './Reach';
 import { putBack } from './sameTriangles';
 import type { TreeArrays } from './tree.worker';
 
@@ -36,7 +37,9 @@ class Builds {
   private stage: { id: string; lane: Lane } | null = null;
   private caged: string | null = null;
   private draft = false;
-  private indexed: { of: Piece[]; by: Map<string, Piece> } = { of: [], by: new Map() };
+  private reach = new Reach();
+  /** Pieces whose results were made quickly, to be made whole when the hand lets go. */
+  private readonly unfinished = new Set<string>();
   private telling: ReturnType<typeof setTimeout> | undefined;
   private told = 0;
   private tellingTook = 0;
@@ -51,26 +54,28 @@ class Builds {
   show(pieces: Piece[], draft = false): void {
     if (pieces === this.pieces && draft === this.draft) return;
     this.draft = draft;
-    const before = new Map(this.pieces.map((p) => [p.id, p]));
-    const other = pieces.filter((p) => before.get(p.id) !== p);
-    const changed = other.filter((p) => shapeKey(before.get(p.id)) !== shapeKey(p)).map((p) => p.id);
-    const moved = movedPieces(before, pieces, other);
+    const patch = patchOf(this.pieces, pieces);
     this.pieces = pieces;
-    if (other.length !== 0 || before.size !== pieces.length) {
-      const there = new Set(pieces.map((p) => p.id));
-      for (const id of this.results.keys()) if (!there.has(id)) this.results.delete(id);
+    if (patch) this.change(patch);
+    if (!draft) for (const id of this.unfinished) this.request(id);
+    if (patch) this.tell();
+  }
+
+  private change(patch: PiecesPatch): void {
+    const before = new Map(patch.put.map((p) => [p.id, this.reach.pieces.get(p.id)]));
+    this.reach.take(patch);
+    for (const id of patch.gone) {
+      this.results.delete(id);
+      this.unfinished.delete(id);
     }
-    const stirred = new Set([...changed, ...moved]);
-    const bystanders = pieces.filter((p) => (p.steps ?? []).some((s) => stirred.has(aboutPiece(s) ?? '')));
-    const affected = dependents(pieces, [...stirred, ...bystanders.map((p) => p.id)]);
-    const shapes = new Set(changed);
-    for (const p of pieces) {
+    const changed = patch.put.filter((p) => shapeKey(before.get(p.id)) !== shapeKey(p)).map((p) => p.id);
+    const moved = patch.put.filter((p) => standsElsewhere(before.get(p.id), p)).map((p) => p.id);
+    const stirred = [...changed, ...patch.gone, ...this.reach.nestedIn(moved)];
+    for (const id of new Set([...changed, ...this.reach.builtFrom(stirred)])) {
       // A piece that only moved keeps its shape, unless what it works with stayed behind.
-      const heeds = (p.steps ?? []).some(heedsPlace);
-      const unfinished = !draft && this.results.get(p.id)?.draft;
-      if (unfinished || shapes.has(p.id) || (affected.has(p.id) && heeds)) this.request(p.id);
+      const heeds = this.reach.pieces.get(id)?.steps?.some(heedsPlace);
+      if (heeds || changed.includes(id)) this.request(id);
     }
-    this.tell();
   }
 
   showStage(stage: { id: string; lane: Lane } | null): void {
@@ -127,6 +132,8 @@ class Builds {
 
   clear(): void {
     this.results.clear();
+    this.unfinished.clear();
+    this.reach = new Reach();
     this.pieces = [];
     this.stage = null;
     this.caged = null;
@@ -160,7 +167,7 @@ class Builds {
   };
 
   private request(id: string): void {
-    const piece = this.byId().get(id);
+    const piece = this.reach.pieces.get(id);
     if (!piece || 'group' in piece.base) return;
     this.pool ??= new BuildPool(
       Math.max(1, Math.min(4, (navigator.hardwareConcurrency || 2) - 1)),
@@ -169,6 +176,8 @@ class Builds {
         const now = merged(old, answer);
         if (!now) return;
         this.results.set(piece_, now);
+        if (now.draft) this.unfinished.add(piece_);
+        else this.unfinished.delete(piece_);
         // The hand let go while this was on its way.
         if (now.draft && !this.draft) this.request(piece_);
         this.tellSoon();
@@ -184,12 +193,6 @@ class Builds {
       hasLast: Boolean(last?.display),
       draft: this.draft,
     });
-  }
-
-  private byId(): Map<string, Piece> {
-    if (this.indexed.of !== this.pieces)
-      this.indexed = { of: this.pieces, by: new Map(this.pieces.map((p) => [p.id, p])) };
-    return this.indexed.by;
   }
 
   private tell(): void {
@@ -246,14 +249,9 @@ function shapeKey(p: Piece | undefined): string {
 }
 const keys = new WeakMap<Piece, string>();
 
-/** Pieces that stand elsewhere than before, with all that is nested in them. @param other pieces that are not as they were */
-function movedPieces(before: Map<string, Piece>, after: Piece[], other: Piece[]): string[] {
-  const moved = other.filter((p) => {
-    const b = before.get(p.id);
-    return b && (JSON.stringify(b.transform) !== JSON.stringify(p.transform) || b.parent !== p.parent);
-  });
-  return moved.length ? [...nestedIn(after, moved.map((p) => p.id))] : []; // prettier-ignore
-}
+const standsElsewhere = (before: Piece | undefined, now: Piece): boolean =>
+  before !== undefined &&
+  (before.parent !== now.parent || JSON.stringify(before.transform) !== JSON.stringify(now.transform));
 
 function stepsBefore(piece: Piece, lane: Lane): number {
   return inLaneOrder(piece.steps ?? []).filter((s) => LANES.indexOf(laneOf(s)) < LANES.indexOf(lane)).length;

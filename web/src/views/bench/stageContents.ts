@@ -37,42 +37,51 @@ export function stagePieces(s: RootState, builds: BuildSource, last: LastShown =
     const lit = edited ? 'none' : chosen.has(p.id) ? 'selected' : hovered === p.id ? 'hovered' : 'none';
     const ghost = role !== 'solid';
     const aside = isolated && selected.length > 0 && !isNear(p, chosen, byId, hosts);
+    const color = p.color ?? CLAY;
+    const matrix = placeOf(byId, p);
+    const visible = !aside && (ghost ? ghostShows(p, s, hosts, hidden) : !hidden.has(p.id));
+    const pickable = !p.faint && !p.locked;
+    const made = p.id === s.bench.active ? s.bench.pointedBead : null;
+    const before = last.get(p.id);
+    const sameLook =
+      before?.look.ghost === (ghost && !edited) &&
+      before.look.wire === (wire && !edited) &&
+      before.look.look === look &&
+      before.look.xray === xray &&
+      before.look.faint === (p.faint ?? false) &&
+      before.look.lit === lit &&
+      before.look.color === color;
+    if (
+      sameLook &&
+      before.matrix === matrix &&
+      before.display === display &&
+      before.visible === visible &&
+      before.pickable === pickable &&
+      before.made === made
+    ) {
+      out.push(before);
+      continue;
+    }
     const now: StagePiece = {
       id: p.id,
-      matrix: placeOf(byId, p),
+      matrix,
       display,
-      visible: !aside && (ghost ? ghostShows(p, s, hosts, hidden) : !hidden.has(p.id)),
-      pickable: !p.faint && !p.locked,
-      made: p.id === s.bench.active ? s.bench.pointedBead : null,
+      visible,
+      pickable,
+      made,
       shape: shapeOf(p),
-      look: {
-        ghost: ghost && !edited,
-        wire: wire && !edited,
-        look,
-        xray,
-        faint: p.faint ?? false,
-        lit,
-        color: p.color ?? CLAY,
-      },
+      look: sameLook
+        ? before.look
+        : { ghost: ghost && !edited, wire: wire && !edited, look, xray, faint: p.faint ?? false, lit, color },
     };
-    const before = last.get(p.id);
-    const same = before && sameShown(before, now);
-    if (!same) last.set(p.id, now);
-    out.push(same ? before : now);
+    last.set(p.id, now);
+    out.push(now);
   }
   if (last.size > out.length) {
     const there = new Set(out.map((p) => p.id));
     for (const id of last.keys()) if (!there.has(id)) last.delete(id);
   }
   return out;
-}
-
-const sameShown = ({ look: a, ...before }: StagePiece, { look: b, ...now }: StagePiece): boolean =>
-  sameFields(before, now) && sameFields(a, b);
-
-function sameFields<T extends object>(a: T, b: T): boolean {
-  for (const k in a) if (a[k] !== b[k]) return false;
-  return true;
 }
 
 /** World matrices, the same array as long as neither a piece nor what it is nested in is another. */

@@ -1,0 +1,70 @@
+/** How far a change reaches: kept up to date piece by piece, so that asking costs what the change does. */
+import { namedOperands } from '@urnsmith/core/document/graph';
+import type { Piece } from '@urnsmith/core/document/schema';
+import { aboutPiece } from '@urnsmith/core/steps/steps';
+import type { PiecesPatch } from './piecesPatch';
+
+/** Sets of piece ids by the piece they are reached from. */
+class Links {
+  private readonly from = new Map<string, Set<string>>();
+
+  add(from: string, to: string): void {
+    const set = this.from.get(from);
+    if (set) set.add(to);
+    else this.from.set(from, new Set([to]));
+  }
+
+  remove(from: string, to: string): void {
+    const set = this.from.get(from);
+    if (set?.delete(to) && !set.size) this.from.delete(from);
+  }
+
+  /** These and all that is reached from them. */
+  reached(ids: Iterable<string>): Set<string> {
+    const out = new Set(ids);
+    const open = [...out];
+    for (let id = open.pop(); id !== undefined; id = open.pop())
+      for (const to of this.from.get(id) ?? [])
+        if (!out.has(to)) {
+          out.add(to);
+          open.push(to);
+        }
+    return out;
+  }
+}
+
+/** What a piece's build looks to: the pieces it works with, and those it works about. */
+const looksTo = (p: Piece): string[] => [
+  ...namedOperands(p),
+  ...(p.steps ?? []).flatMap((s) => aboutPiece(s) ?? []),
+];
+
+export class Reach {
+  readonly pieces = new Map<string, Piece>();
+  private readonly users = new Links();
+  private readonly nested = new Links();
+
+  take({ put, gone }: PiecesPatch): void {
+    for (const id of gone) this.forget(id);
+    for (const p of put) {
+      this.forget(p.id);
+      this.pieces.set(p.id, p);
+      for (const id of looksTo(p)) this.users.add(id, p.id);
+      if (p.parent !== undefined) this.nested.add(p.parent, p.id);
+    }
+  }
+
+  /** The pieces and everything nested in them. */
+  nestedIn = (ids: Iterable<string>): Set<string> => this.nested.reached(ids);
+
+  /** The pieces and everything that, directly or not, is built from them or about them. */
+  builtFrom = (ids: Iterable<string>): Set<string> => this.users.reached(ids);
+
+  private forget(id: string): void {
+    const before = this.pieces.get(id);
+    if (!before) return;
+    this.pieces.delete(id);
+    for (const from of looksTo(before)) this.users.remove(from, id);
+    if (before.parent !== undefined) this.nested.remove(before.parent, id);
+  }
+}
