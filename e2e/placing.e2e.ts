@@ -92,6 +92,7 @@ describe('A drag of points', () => {
     await dragTo([0, -20], [8, -20], [19.8, -19.7]);
     await letGo();
     await on.untilCounts('1 of 17 points');
+    await h.until('the move', async () => (await on.stored())[0].actions?.length === 1);
     expect(await on.lastAction()).toMatchObject({ op: 'transform', weld: 0.01 });
     expect(await h.text('.lastAction')).toContain('Moved 1 point, welded 1.');
   });
