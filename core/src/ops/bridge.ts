@@ -8,9 +8,10 @@ import { keepManifold } from '../mesh/makeManifold';
 import { facesWithoutArea } from '../mesh/measure';
 import { nextCorner, prevCorner, topologyOf } from '../mesh/Topology';
 import { OperationError } from '../mesh/errors';
-import { distance, lerp, type Vec3 } from '../mesh/vec3';
+import { lerp, type Vec3 } from '../mesh/vec3';
 import { islandsOf, maskOf, selectionOf, type Selection } from '../select/selection';
 import { edgeLoop } from '../select/walks';
+import { bestStart } from './alignRims';
 import { cornersPicked } from './bounds';
 import { count, params } from './fields';
 import { type CompleteParams, type OperationResult, counted, defineOperation } from './operation';
@@ -67,7 +68,8 @@ function bridged(
       'Pick two rims of the same sort.',
     );
   const points = [...from.points, ...to.points];
-  const twice = points.filter((v, k) => points.indexOf(v) !== k);
+  const seen = new Set<number>();
+  const twice = points.filter((v) => seen.size === seen.add(v).size);
   if (twice.length)
     throw new OperationError(
       'rims-touch',
@@ -159,19 +161,9 @@ function rimsOfIslands(mesh: PolyMesh, s: Selection, draft: MeshDraft): Rim[] {
 /** The other rim, started where the sum of distances is least, then turned on. */
 function align(draft: MeshDraft, from: Rim, other: number[], turn: number): number[] {
   if (!from.closed) return other;
+  const places = (list: number[]): Vec3[] => list.map((v) => draft.at(v));
   const n = other.length;
-  const m = from.points.length;
-  const at = (list: number[], k: number, of: number): Vec3 =>
-    draft.at(list[Math.floor((k * list.length) / of) % list.length]);
-  let best = 0;
-  let least = Infinity;
-  for (let s = 0; s < n; s++) {
-    let sum = 0;
-    const turned = [...other.slice(s), ...other.slice(0, s)];
-    for (let k = 0; k < m; k++) sum += distance(draft.at(from.points[k]), at(turned, k, m)) ** 2;
-    if (sum < least - 1e-12) [best, least] = [s, sum];
-  }
-  const s = (((best + turn) % n) + n) % n;
+  const s = (((bestStart(places(from.points), places(other)) + turn) % n) + n) % n;
   return [...other.slice(s), ...other.slice(0, s)];
 }
 
