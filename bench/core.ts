@@ -10,6 +10,7 @@ import { cornerNormals } from '@urnsmith/core/shading/cornerNormals';
 import { cut } from '@urnsmith/core/solid/boolean';
 import { kernel, loadKernel } from '@urnsmith/core/solid/kernel';
 import { markSound } from '@urnsmith/core/solid/Solid';
+import { manyCutters } from './manyCutters';
 import { operations, softness, subdivision } from './operations';
 import { picking } from './picking';
 import { compare, ms, ratio, row } from './report';
@@ -126,6 +127,7 @@ function normals(): void {
 
 await loadKernel();
 cuts();
+manyCutters();
 topology();
 bevels();
 normals();

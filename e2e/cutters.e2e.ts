@@ -58,3 +58,42 @@ describe('a cutter', () => {
     expect((await on.stored()).map((p) => p.name).sort()).toEqual(['Block 2', 'Bore', 'Bore 2']);
   });
 });
+
+describe('one of many cutters', () => {
+  it('is dragged with the others kept, and cut whole when the hand lets go', async () => {
+    const { on, h, browser } = at;
+    const bores = Array.from({ length: 9 }, (_, i): Piece => ({
+      id: `c${i}`,
+      name: `Bore ${i + 1}`,
+      role: 'cutter',
+      parent: 'plate',
+      base: { primitive: 'cylinder', radius: 6, height: 40, sides: 12 },
+      transform: { move: [((i % 3) - 1) * 30, 0, (Math.floor(i / 3) - 1) * 30] },
+    }));
+    const plate: Piece = {
+      id: 'plate',
+      name: 'Plate',
+      base: { primitive: 'box', width: 120, height: 10, depth: 120 },
+      steps: [{ id: 's1', kind: 'cut', mode: 'subtract', cutters: bores.map((b) => b.id) }],
+    };
+    await on.open('Bores', [plate, ...bores]);
+    await h.pick('Plate');
+    await on.key('5');
+    const mm = await on.scaleFrom(60);
+    const faces = (): Promise<string> => h.text('.rows [data-name="Plate"] em');
+    await h.until('the holes', async () => Number(await faces()) > 100);
+    const whole = await faces();
+    await h.pick('Bore 5');
+    await on.key('s');
+    let during = '';
+    await h.drag(on.canvas, [3 * mm, 3 * mm], [6 * mm, 0], async () => {
+      await h.until('a draft', async () => (during = await faces()) !== whole);
+    });
+    await h.until('the move', async () => (await named('Bore 5')).transform!.move![0] > 3);
+    // The walls are as many as ever, and the top is divided as seldom as can be again.
+    await h.until('the whole cut', async () => (await faces()) === whole);
+    expect(Number(during)).toBeGreaterThan(Number(whole));
+    await browser.driver.sleep(200);
+    expect(await faces()).toBe(whole);
+  });
+});

@@ -23,5 +23,6 @@ for (const file of ['store', 'largeMesh']) run(process.execPath, ['--import', 't
 if (!process.argv.includes('--core')) {
   ensureBrowser();
   buildInterface();
-  for (const file of ['drag', 'mainThread']) run(process.execPath, ['--import', 'tsx', `bench/${file}.ts`]);
+  for (const file of ['drag', 'mainThread', 'manyPieces'])
+    run(process.execPath, ['--import', 'tsx', `bench/${file}.ts`]);
 }

@@ -102,8 +102,14 @@ const countsOf = (mesh: PolyMesh): Record<ElementKind, number> => ({
   face: faceCount(mesh),
 });
 
-/** The mesh with the layers that maps are read from afterwards. Linear. */
+/** The mesh with the layers that maps are read from afterwards. Linear; the last one is kept for a hand at it. */
 export function tracked(mesh: PolyMesh): PolyMesh {
+  if (last?.of !== mesh) last = { of: mesh, tracked: withTracks(mesh) };
+  return last.tracked;
+}
+let last: { of: PolyMesh; tracked: PolyMesh } | null = null;
+
+function withTracks(mesh: PolyMesh): PolyMesh {
   const counts = countsOf(mesh);
   const layers = { ...mesh.layers };
   for (const kind of KINDS) {

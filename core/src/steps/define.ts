@@ -70,6 +70,8 @@ export interface StepField<S> {
   hints?: Readonly<Record<string, string>>;
   /** Words under the field, left to right. */
   captions?: ReadonlyArray<string>;
+  /** The word for leaving it out, where that is a choice of its own. */
+  none?: string;
   /** How much one pixel of dragging changes. */
   perPixel?: number;
 }

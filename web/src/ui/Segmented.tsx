@@ -5,7 +5,7 @@ import { clsx } from 'clsx';
 export interface SegmentedProps<T extends string> {
   label: string;
   value: T;
-  options: Array<{ value: T; label: string; hint?: string }>;
+  options: ReadonlyArray<{ value: T; label: string; hint?: string }>;
   onChange: (v: T) => void;
   className?: string;
 }

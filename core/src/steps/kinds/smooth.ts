@@ -2,7 +2,14 @@
 import { Type } from 'typebox';
 import { subdivide } from '../../subdivide/catmullClark';
 import { ontoLimit } from '../../subdivide/limit';
+import { withoutWideFaces } from '../../subdivide/withoutWideFaces';
+import type { PolyMesh } from '../../mesh/PolyMesh';
+import { topologyOf } from '../../mesh/Topology';
 import { defineStep } from '../define';
+import { edgesInScope, ScopeSchema } from '../scope';
+
+/** More levels than there ever are. */
+const FOR_GOOD = 10;
 
 export const smooth = defineStep({
   kind: 'smooth',
@@ -14,11 +21,26 @@ export const smooth = defineStep({
     exportLevels: Type.Optional(
       Type.Integer({ title: 'Levels exported', unit: '', minimum: 0, maximum: 6, default: 3 }),
     ),
+    /** These edges stay sharp. */
+    crease: Type.Optional(ScopeSchema),
+    strength: Type.Optional(
+      Type.Number({ title: 'Sharp for', unit: 'levels', minimum: 0, maximum: FOR_GOOD, default: FOR_GOOD }),
+    ),
     /** Points go where infinitely many levels would put them, with the normals there. */
     limit: Type.Optional(Type.Boolean({ title: 'On the limit surface', default: false })),
   },
-  fields: [{ key: 'levels', perPixel: 0.05 }, { key: 'exportLevels', perPixel: 0.05 }, { key: 'limit' }],
-  run(mesh, step, { final, limits }) {
+  fields: [
+    { key: 'levels', perPixel: 0.05 },
+    { key: 'exportLevels', perPixel: 0.05 },
+    { key: 'crease', label: 'Holds', none: 'none' },
+    { key: 'strength', when: (s) => s.crease !== undefined, perPixel: 0.05 },
+    { key: 'limit' },
+  ],
+  run(given, step, { final, limits }) {
+    const held = step.crease
+      ? creased(given, edgesInScope(given, step.crease), step.strength ?? FOR_GOOD)
+      : given;
+    const mesh = withoutWideFaces(held);
     const wanted = final ? (step.exportLevels ?? 3) : (step.levels ?? 2);
     let levels = wanted;
     while (levels > 0 && mesh.corners.length * 4 ** (levels - 1) > limits.faces) levels--;
@@ -32,3 +54,11 @@ export const smooth = defineStep({
     };
   },
 });
+
+/** The mesh with some edges sharp for so many levels, or for as many as they were if that is more. */
+function creased(mesh: PolyMesh, edges: ReadonlyArray<number>, levels: number): PolyMesh {
+  const data = new Float32Array(topologyOf(mesh).edgeCount);
+  data.set(mesh.layers.edge.crease?.data ?? []);
+  for (const e of edges) data[e] = Math.max(data[e], levels);
+  return { ...mesh, layers: { ...mesh.layers, edge: { ...mesh.layers.edge, crease: { size: 1, data } } } };
+}

@@ -51,7 +51,16 @@ function OneField({ piece, index, step, field }: FieldProps) {
   const show = (change: Values): void =>
     preview({ [piece.id]: withStep(piece, index, { ...step, ...change } as Step) });
   const set = (v: unknown): void => put({ [key]: v });
-  if (key === 'scope') return <ScopeFields value={value as Scope | undefined} onShow={show} onPut={put} />;
+  if (key === 'scope' || key === 'crease')
+    return (
+      <ScopeFields
+        label={field.label ?? 'Scope'}
+        none={field.none}
+        value={value as Scope | undefined}
+        onShow={(scope) => show({ [key]: scope })}
+        onPut={(scope) => put({ [key]: scope })}
+      />
+    );
   if (key === 'cutters') return <CutterList piece={piece} index={index} step={step as CutStep} />;
   if (key === 'about') return <AboutField piece={piece} value={value as AboutValue} onPut={put} />;
   if (schema.type === 'boolean')
@@ -150,35 +159,51 @@ function SeveralField({ label, options, value, onChange }: SeveralProps) {
 }
 
 interface ScopeProps {
+  label: string;
+  /** The word for no scope at all, where that can be. */
+  none?: string;
   value: Scope | undefined;
-  onShow: (change: Values) => void;
-  onPut: (change: Values) => void;
+  onShow: (scope: Scope | undefined) => void;
+  onPut: (scope: Scope | undefined) => void;
 }
 
-function ScopeFields({ value, onShow, onPut }: ScopeProps) {
-  const scope: Scope = value ?? { rule: 'sharp', angle: 30 };
+function ScopeFields({ label, none, value, onShow, onPut }: ScopeProps) {
+  const scope: Scope | null = value ?? (none ? null : { rule: 'sharp', angle: 30 });
+  const rules = [
+    { value: 'rims', label: 'rims', hint: 'Edges made by cuts' },
+    { value: 'sharp', label: 'sharp', hint: 'Edges sharper than an angle' },
+    { value: 'all', label: 'all', hint: 'Every edge' },
+  ] as const;
+  const choice = (
+    <Segmented<Scope['rule'] | 'none'>
+      label={label}
+      className={none ? undefined : 'wide'}
+      value={scope?.rule ?? 'none'}
+      options={none ? [{ value: 'none', label: none, hint: 'No edge' }, ...rules.slice(0, 2)] : rules}
+      onChange={(rule) =>
+        onPut(rule === 'none' ? undefined : rule === 'sharp' ? { rule, angle: 30 } : { rule })
+      }
+    />
+  );
   return (
     <>
-      <Segmented
-        label="Scope"
-        className="wide"
-        value={scope.rule}
-        options={[
-          { value: 'rims', label: 'rims', hint: 'Edges made by cuts' },
-          { value: 'sharp', label: 'sharp', hint: 'Edges sharper than an angle' },
-          { value: 'all', label: 'all', hint: 'Every edge' },
-        ]}
-        onChange={(rule) => onPut({ scope: rule === 'sharp' ? { rule, angle: 30 } : { rule } })}
-      />
-      {scope.rule === 'sharp' && (
+      {none ? (
+        <div className="field choice">
+          <span className="lab">{label}</span>
+          {choice}
+        </div>
+      ) : (
+        choice
+      )}
+      {scope?.rule === 'sharp' && (
         <NumberField
           label="Sharper than"
           value={scope.angle}
           unit="°"
           minimum={0}
           maximum={180}
-          onPreview={(angle) => onShow({ scope: { rule: 'sharp', angle } })}
-          onCommit={(angle) => onPut({ scope: { rule: 'sharp', angle } })}
+          onPreview={(angle) => onShow({ rule: 'sharp', angle })}
+          onCommit={(angle) => onPut({ rule: 'sharp', angle })}
         />
       )}
     </>
