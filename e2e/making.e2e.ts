@@ -113,3 +113,38 @@ describe('a kept selection', () => {
     expect(second.select.faces).toEqual([kept.faces[0] - 1]);
   });
 });
+
+describe('many pieces of one shape', () => {
+  it('are drawn together and still picked, moved and undone one by one', async () => {
+    const { on, h, browser } = at;
+    const boxes = Array.from({ length: 81 }, (_, i): Piece => ({
+      id: `b${i}`,
+      name: `Box ${i}`,
+      base: { primitive: 'box', width: 8, height: 8, depth: 8 },
+      color: i % 2 ? '#8f9c8c' : '#9c8f7a',
+      transform: { move: [((i % 9) - 4) * 10, 4, (Math.floor(i / 9) - 4) * 10] },
+    }));
+    await on.open('Crowd', boxes, '?measure');
+    const drawn = (): Promise<{ pieces: number; calls: number }> =>
+      browser.driver.executeScript('return window.urnsmithMeasure.drawn()');
+    await h.until('all drawn', async () => (await drawn()).pieces === 81);
+    await h.until('few calls', async () => (await drawn()).calls < 20);
+    await on.key('5');
+    await browser.driver.sleep(600);
+    await on.clickAt(0, 0);
+    await h.until('the one in the middle', async () => (await h.text('.strip .who b')) === 'Box 40');
+    await on.key('s');
+    await h.type('X', '200', '.placement [aria-label="Move"]');
+    await h.until(
+      'moved',
+      async () => (await on.stored()).find((p) => p.id === 'b40')!.transform!.move![0] === 200,
+    );
+    await h.focusStage();
+    await on.key(Key.CONTROL, 'z');
+    await h.until(
+      'back',
+      async () => (await on.stored()).find((p) => p.id === 'b40')!.transform!.move![0] === 0,
+    );
+    expect((await drawn()).calls).toBeLessThan(40);
+  });
+});

@@ -27,10 +27,10 @@ const WIRE = new ShaderMaterial({
     attribute vec4 place0; attribute vec4 place1; attribute vec4 place2; attribute vec4 place3;
     void main() {
       mat4 place = mat4(place0, place1, place2, place3);
-      gl_Position = projectionMatrix * viewMatrix * place * vec4(position, 1.0);
+      gl_Position = projectionMatrix * (viewMatrix * (place * vec4(position, 1.0)));
     }`,
   fragmentShader:
-    'uniform vec3 color; uniform float opacity; void main() { gl_FragColor = vec4(color, opacity); \n#include <colorspace_fragment>\n}',
+    'uniform vec3 color; uniform float opacity; void main() { gl_FragColor = vec4(color, opacity); \n#include <tonemapping_fragment>\n#include <colorspace_fragment>\n}',
 });
 
 export class Crowds {
