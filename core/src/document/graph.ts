@@ -100,35 +100,22 @@ export function needed(id: string, next: (id: string) => string[]): string[] {
   return out;
 }
 
-/** The pieces and everything that, directly or not, is built from them. */
-export function dependents(pieces: ReadonlyArray<Piece>, ids: Iterable<string>): Set<string> {
-  return reachedBackwards(pieces, ids, namedOperands);
-}
-
 /** The pieces and everything nested in them. */
 export function nestedIn(pieces: ReadonlyArray<Piece>, ids: Iterable<string>): Set<string> {
-  return reachedBackwards(pieces, ids, (p) => (p.parent === undefined ? [] : [p.parent]));
-}
-
-function reachedBackwards(
-  pieces: ReadonlyArray<Piece>,
-  ids: Iterable<string>,
-  next: (p: Piece) => string[],
-): Set<string> {
-  const users = new Map<string, string[]>();
-  for (const p of pieces)
-    for (const c of next(p)) {
-      const list = users.get(c);
-      if (list) list.push(p.id);
-      else users.set(c, [p.id]);
-    }
+  const inside = new Map<string, string[]>();
+  for (const p of pieces) {
+    if (p.parent === undefined) continue;
+    const list = inside.get(p.parent);
+    if (list) list.push(p.id);
+    else inside.set(p.parent, [p.id]);
+  }
   const out = new Set<string>(ids);
   const stack = [...out];
   while (stack.length)
-    for (const u of users.get(stack.pop()!) ?? [])
-      if (!out.has(u)) {
-        out.add(u);
-        stack.push(u);
+    for (const child of inside.get(stack.pop()!) ?? [])
+      if (!out.has(child)) {
+        out.add(child);
+        stack.push(child);
       }
   return out;
 }
