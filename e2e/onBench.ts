@@ -33,14 +33,19 @@ export class OnBench {
     if (!made.ok) throw new Error(await made.text());
     ({ id: this.scene } = (await made.json()) as { id: string });
     await this.browser.driver.get(`${this.server.url}/scene/${this.scene}/bench${search}`);
-    this.canvas = await this.h.see('#stage');
+    await this.untilDrawn();
   }
 
   /** Opens the Bench on the scene again. */
   async reopen(): Promise<void> {
     await this.browser.driver.get(`${this.server.url}/scene/${this.scene}/bench`);
-    this.canvas = await this.h.see('#stage');
+    await this.untilDrawn();
     await this.h.see('.rows .row');
+  }
+
+  /** The view is on the pieces once all of them are built. */
+  private async untilDrawn(): Promise<void> {
+    this.canvas = await this.h.see('#stage[aria-busy="false"]');
   }
 
   async stored(): Promise<Piece[]> {

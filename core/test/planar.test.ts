@@ -1,11 +1,12 @@
 import { describe, expect, it } from 'vitest';
 import fc from 'fast-check';
 import { profileWeights } from '../src/ops/bevel/profile';
-import { clipEars, turn } from '../src/planar/clipEars';
 import { constrainedTriangles } from '../src/planar/constrainedTriangles';
 import { dividePolygon } from '../src/planar/dividePolygon';
 import { locateInFace } from '../src/planar/locateInFace';
 import { planThinRemoval, withoutSpikes } from '../src/planar/thinFaces';
+import { triangulate } from '../src/planar/triangulate';
+import { turn } from '../src/planar/turn';
 import { meetingPoint } from '../src/solid/sharpenPoints';
 import { makeBlend } from '../src/mesh/layers';
 import { meshFromLoops } from '../src/mesh/PolyMesh';
@@ -40,14 +41,18 @@ describe('triangles', () => {
     expect(turn(0.1, 0.1, 0.2, 0.2, 0.3, 0.3)).toBe(0);
   });
 
-  it('by ear clipping and by constrained Delaunay fill any polygon, points on straight runs included', () => {
+  it('of faces and of regions fill any polygon, points on straight runs included', () => {
     fc.assert(
       fc.property(polygon, (p) => {
         const want = area(p);
         if (want < 1) return;
         const flat = Float64Array.from(p.flat());
         const sides = p.map((_, i): [number, number] => [i, (i + 1) % p.length]);
-        for (const t of [clipEars(flat), constrainedTriangles(flat, sides)]) {
+        const face = meshFromLoops(
+          p.map(([x, y]) => [x, y, 0]),
+          [p.map((_, i) => i)],
+        );
+        for (const t of [triangulate(face).corners, constrainedTriangles(flat, sides)]) {
           expect(t.length).toBe(3 * (p.length - 2));
           let sum = 0;
           for (let i = 0; i < t.length; i += 3) {
@@ -60,6 +65,16 @@ describe('triangles', () => {
       }),
       { numRuns: 200, seed: 9 },
     );
+  });
+
+  it('hold every side of an outline that crosses itself too', () => {
+    const bow = [[0, 0, 0], [4, 4, 0], [4, 2, 0], [4, 0, 0], [0, 4, 0], [0, 2, 0]]; // prettier-ignore
+    const { corners } = triangulate(meshFromLoops(bow as never, [[0, 1, 2, 3, 4, 5]]));
+    const sides = new Set<string>();
+    for (let i = 0; i < corners.length; i++)
+      sides.add(`${corners[i]} ${corners[i % 3 === 2 ? i - 2 : i + 1]}`);
+    expect(corners.length).toBe(12);
+    for (let i = 0; i < 6; i++) expect(sides).toContain(`${i} ${(i + 1) % 6}`);
   });
 });
 

@@ -10,7 +10,8 @@ import { topologyOf } from '../src/mesh/Topology';
 import { triangulate } from '../src/planar/triangulate';
 import { buildPrimitive } from '../src/primitives';
 import { PointGrid } from '../src/spatial/PointGrid';
-import { nearestOnTriangle, TriangleTree } from '../src/spatial/TriangleTree';
+import { nearestOnTriangle } from '../src/spatial/triangle';
+import { TriangleTree } from '../src/spatial/TriangleTree';
 import { act, points } from './acting';
 import { refusal } from './refusal';
 

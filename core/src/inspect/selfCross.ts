@@ -1,13 +1,14 @@
 /**
  * Finds where a mesh passes through itself: edges that pierce the inside of a face they do not touch.
- * Candidate pairs come from a uniform grid over the triangles; the test itself is exact in sign
+ * Candidate pairs come from a tree of boxes over the triangles; the test itself is exact in sign
  * (Guigue & Devillers 2003 style orientation tests on Shewchuk's orient3d).
  */
 import { orient3d } from 'robust-predicates';
 import type { PolyMesh } from '../mesh/PolyMesh';
-import { boundsOf } from '../mesh/measure';
 import { topologyOf } from '../mesh/Topology';
 import { triangulate } from '../planar/triangulate';
+import { BoxTree } from '../spatial/BoxTree';
+import { boxesOfTriangles } from '../spatial/triangle';
 
 export interface Crossings {
   /** Edges that pass through a face. */
@@ -16,69 +17,33 @@ export interface Crossings {
   faces: number[];
 }
 
-/** Expected time linear in triangles for evenly sized faces. */
+/** Time n log n in triangles, for boxes that overlap few others. */
 export function selfCrossings(mesh: PolyMesh): Crossings {
-  const t = topologyOf(mesh);
-  const tri = triangulate(mesh);
-  const T = tri.face.length;
+  const { edges, edgeCount } = topologyOf(mesh);
+  const { corners, face } = triangulate(mesh);
   const p = mesh.positions;
-  const { min, max } = boundsOf(mesh);
-  const extent = max.map((m, k) => Math.max(m - min[k], 1e-9));
-  const side = Math.max(extent[0], extent[1], extent[2]) / Math.max(1, Math.min(96, Math.cbrt(T) * 1.5));
-  const dims = extent.map((e) => Math.max(1, Math.ceil(e / side)));
-  const range = (points: number[], k: number): [number, number] => {
-    let lo = Infinity;
-    let hi = -Infinity;
-    for (const v of points) {
-      lo = Math.min(lo, p[3 * v + k]);
-      hi = Math.max(hi, p[3 * v + k]);
-    }
-    const cell = (x: number): number => Math.min(dims[k] - 1, Math.max(0, Math.floor((x - min[k]) / side)));
-    return [cell(lo), cell(hi)];
-  };
-  const cells: Array<number[] | undefined> = new Array(dims[0] * dims[1] * dims[2]);
-  const visit = (points: number[], each: (cell: number) => void): void => {
-    const [x0, x1] = range(points, 0);
-    const [y0, y1] = range(points, 1);
-    const [z0, z1] = range(points, 2);
-    for (let x = x0; x <= x1; x++)
-      for (let y = y0; y <= y1; y++) for (let z = z0; z <= z1; z++) each((x * dims[1] + y) * dims[2] + z);
-  };
-  const vertices = (i: number): number[] => [
-    mesh.corners[tri.corners[3 * i]],
-    mesh.corners[tri.corners[3 * i + 1]],
-    mesh.corners[tri.corners[3 * i + 2]],
-  ];
-  for (let i = 0; i < T; i++) visit(vertices(i), (c) => (cells[c] ??= []).push(i));
-  const edges = new Set<number>();
+  const points = Uint32Array.from(corners, (c: number) => mesh.corners[c]);
+  const tree = new BoxTree(boxesOfTriangles(p, points));
+  const crossing = new Set<number>();
   const faces = new Set<number>();
-  const stamp = new Int32Array(T).fill(-1);
-  for (let e = 0; e < t.edgeCount; e++) {
-    const a = t.edges[2 * e];
-    const b = t.edges[2 * e + 1];
-    visit([a, b], (cell) => {
-      for (const i of cells[cell] ?? []) {
-        if (stamp[i] === e) continue;
-        stamp[i] = e;
-        const [u, v, w] = vertices(i);
-        if (u === a || u === b || v === a || v === b || w === a || w === b) continue;
-        if (pierces(p, a, b, u, v, w)) {
-          edges.add(e);
-          faces.add(tri.face[i]);
-        }
-      }
+  for (let e = 0; e < edgeCount; e++) {
+    const [a, b] = [edges[2 * e], edges[2 * e + 1]];
+    const ends = [0, 1, 2].map((k) => [p[3 * a + k], p[3 * b + k]]);
+    const lo = ends.map(([x, y]) => Math.min(x, y));
+    const hi = ends.map(([x, y]) => Math.max(x, y));
+    tree.eachIn(lo, hi, (i) => {
+      const [u, v, w] = [points[3 * i], points[3 * i + 1], points[3 * i + 2]];
+      if (u === a || u === b || v === a || v === b || w === a || w === b) return;
+      if (!pierces(p, a, b, u, v, w)) return;
+      crossing.add(e);
+      faces.add(face[i]);
     });
   }
-  return { edges: [...edges], faces: [...faces] };
+  return { edges: [...crossing], faces: [...faces] };
 }
 
 /** Does segment ab pass from one side of triangle uvw to the other through it or its rim? */
 function pierces(p: Float64Array, a: number, b: number, u: number, v: number, w: number): boolean {
-  for (let k = 0; k < 3; k++) {
-    const lo = Math.min(p[3 * u + k], p[3 * v + k], p[3 * w + k]);
-    const hi = Math.max(p[3 * u + k], p[3 * v + k], p[3 * w + k]);
-    if (Math.max(p[3 * a + k], p[3 * b + k]) < lo || Math.min(p[3 * a + k], p[3 * b + k]) > hi) return false;
-  }
   const o = (i: number, j: number, k: number, l: number): number =>
     orient3d(
       p[3 * i], p[3 * i + 1], p[3 * i + 2], p[3 * j], p[3 * j + 1], p[3 * j + 2],

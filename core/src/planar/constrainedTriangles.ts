@@ -5,7 +5,7 @@
 import Constrainautor from '@kninnug/constrainautor';
 import Delaunator from 'delaunator';
 import { OperationError } from '../mesh/errors';
-import { turn } from './clipEars';
+import { turn } from './turn';
 
 /**
  * @param xy 2D position per point

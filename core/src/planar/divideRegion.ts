@@ -13,7 +13,7 @@
  * reflex corner, dozens for a round hole; earcut's own key-hole bridges visit vertices twice.
  */
 import { incircle } from 'robust-predicates';
-import { turn } from './clipEars';
+import { turn } from './turn';
 
 /**
  * @param xy 2D position per point (x, y pairs), seen so that the triangles run counter-clockwise

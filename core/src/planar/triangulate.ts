@@ -1,12 +1,14 @@
 /**
  * Triangulation of whole meshes, cached by identity: triangles by direct diagonals for triangles and convex
- * quads, earcut on Newell's plane for everything else.
+ * quads, earcut on Newell's plane for everything else; where that leaves points on straight runs out, the constrained
+ * Delaunay triangulation.
  */
 import earcut from 'earcut';
 import type { PolyMesh } from '../mesh/PolyMesh';
 import { faceCount, triangleCount } from '../mesh/PolyMesh';
+import { OperationError } from '../mesh/errors';
 import { areaVectors } from '../mesh/measure';
-import { clipEars } from './clipEars';
+import { constrainedTriangles } from './constrainedTriangles';
 
 export interface Triangulation {
   /** Corner index per triangle corner, 3T. */
@@ -104,10 +106,23 @@ function polygon(m: PolyMesh, areas: Float64Array, f: number, out: Uint32Array, 
   }
   if (count < 3 * (n - 2)) {
     // earcut skips points on straight runs; every point must keep its triangle or the mesh opens.
-    const ears = clipEars(flat);
-    for (let k = 0; k < ears.length; k++) out[at + k] = s + ears[k];
+    const all = keepingAll(flat);
+    for (let k = 0; k < all.length; k++) out[at + k] = s + all[k];
   }
   return at + 3 * (n - 2);
+}
+
+/** n − 2 triangles of an outline with each of its points; of one that crosses itself, a fan. */
+function keepingAll(flat: Float64Array): number[] {
+  const n = flat.length / 2;
+  try {
+    const sides = Array.from({ length: n }, (_, i): [number, number] => [i, (i + 1) % n]);
+    const out = constrainedTriangles(flat, sides);
+    if (out.length === 3 * (n - 2)) return out;
+  } catch (e) {
+    if (!(e instanceof OperationError)) throw e;
+  }
+  return Array.from({ length: n - 2 }, (_, i) => [0, i + 1, i + 2]).flat();
 }
 
 function windingOf(flat: Float64Array, triangles: ArrayLike<number>): number {

@@ -1,0 +1,6 @@
+/** Which way three points of the plane turn, exact in sign (Shewchuk 1997). */
+import { orient2d } from 'robust-predicates';
+
+/** Left turns positive, whatever the library's axis convention. */
+export const turn = (ax: number, ay: number, bx: number, by: number, cx: number, cy: number): number =>
+  -orient2d(ax, ay, bx, by, cx, cy);
