@@ -5,7 +5,7 @@ import { makeMesh, faceCount, type PolyMesh } from '@urnsmith/core/mesh/PolyMesh
 import { topologyOf } from '@urnsmith/core/mesh/Topology';
 import { buildPrimitive } from '@urnsmith/core/primitives/index';
 import { convertSelection, selectionOf, type Selection } from '@urnsmith/core/select/selection';
-import { middleOf } from '@urnsmith/core/select/rules';
+import { middleOf } from '@urnsmith/core/select/measure';
 import { edgeLoop } from '@urnsmith/core/select/walks';
 import { faceNormal } from '@urnsmith/core/mesh/measure';
 import { sub, unit } from '@urnsmith/core/mesh/vec3';

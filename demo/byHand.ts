@@ -5,7 +5,8 @@ import { faceCount } from '@urnsmith/core/mesh/PolyMesh';
 import { faceNormal } from '@urnsmith/core/mesh/measure';
 import type { Vec3 } from '@urnsmith/core/mesh/vec3';
 import { buildPrimitive, type Primitive } from '@urnsmith/core/primitives/index';
-import { listed, middleOf, type Select } from '@urnsmith/core/select/rules';
+import { middleOf } from '@urnsmith/core/select/measure';
+import { listed, type Select } from '@urnsmith/core/select/rules';
 import type { Selection } from '@urnsmith/core/select/selection';
 
 export class ByHand {
@@ -20,7 +21,7 @@ export class ByHand {
   /** Applies an operation to what is given, or to what the action before left picked. */
   act(op: string, params: Record<string, unknown> = {}, on: Select = this.picked()): this {
     const action: Action = { op, select: on, ...params };
-    const result = applyAction(this.mesh, action, this.last);
+    const result = applyAction(this.mesh, action, { last: this.last });
     this.actions.push(action);
     this.mesh = result.mesh;
     this.last = result.selection;

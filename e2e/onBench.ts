@@ -45,7 +45,7 @@ export class OnBench {
 
   /** The view is on the pieces once all of them are built. */
   private async untilDrawn(): Promise<void> {
-    this.canvas = await this.h.see('#stage[aria-busy="false"]');
+    this.canvas = await this.h.see('#stage[aria-busy="false"]', 60_000);
   }
 
   async stored(): Promise<Piece[]> {

@@ -6,7 +6,7 @@ export default defineConfig({
     include: ['*.e2e.ts'],
     testTimeout: 120_000,
     hookTimeout: 120_000,
-    maxWorkers: 2,
+    fileParallelism: false,
     sequence: { concurrent: false },
     bail: 0,
   },

@@ -1,6 +1,7 @@
 /** docs/operations.md: every direct operation with its parameters, from their schemas. */
 import { OPERATIONS } from '@urnsmith/core/ops/index';
 import { SELECT_SCHEMAS } from '@urnsmith/core/select/rules';
+import type { TObject } from 'typebox';
 import { parameterTable } from './parameterTable';
 
 const WORD = { face: 'faces', edge: 'edges', vertex: 'points' };
@@ -24,7 +25,7 @@ export function operationsDoc(): string {
     ...Object.entries(SELECT_SCHEMAS)
       .slice(3)
       .map(([name, s]) => {
-        const keys = Object.keys(s.properties).filter((k) => k !== 'rule');
+        const keys = Object.keys((s as TObject).properties).filter((k) => k !== 'rule');
         return `- \`${name}\`${keys.length ? `: ${keys.map((k) => `\`${k}\``).join(', ')}` : ''}`;
       }),
     '',

@@ -8,7 +8,7 @@ import { checkMesh } from '../core/src/mesh/checkMesh';
 import { OperationError } from '../core/src/mesh/errors';
 import { faceCount, type PolyMesh } from '../core/src/mesh/PolyMesh';
 import { OPERATIONS } from '../core/src/ops';
-import { runOperation } from '../core/src/ops/operation';
+import { runOperation, sentenceOf } from '../core/src/ops/operation';
 import { buildPrimitive, type Primitive } from '../core/src/primitives';
 import { everything, grow } from '../core/src/select/grow';
 import {
@@ -153,7 +153,8 @@ export function soakOperations(count: number, seed: number): OperationCounts {
           fault(found.join());
           break;
         }
-        if (!/\.$/.test(result.report)) fault(`report: ${result.report}`);
+        const said = sentenceOf(OPERATIONS[op], result.counts, params);
+        if (!/^[A-Z](?!.*(undefined|NaN)).*\.$/.test(said)) fault(`said: ${said}`);
         try {
           decodeMesh(encodeMesh(result.mesh));
         } catch (e) {

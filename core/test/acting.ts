@@ -5,12 +5,25 @@ import { checkMesh } from '../src/mesh/checkMesh';
 import { vertexCount, type PolyMesh } from '../src/mesh/PolyMesh';
 import { topologyOf } from '../src/mesh/Topology';
 import { pointOf, type Vec3 } from '../src/mesh/vec3';
-import type { OperationResult } from '../src/ops/operation';
+import { OPERATIONS } from '../src/ops';
+import { sentenceOf, type OperationResult } from '../src/ops/operation';
 
-export function act(mesh: PolyMesh, action: Record<string, unknown>): OperationResult {
-  const out = applyAction(mesh, action as Action, null);
+/** A result with what is said of it. */
+export interface Told extends OperationResult {
+  report: string;
+  warning: string | undefined;
+}
+
+export const told = (op: string, out: OperationResult, params: Record<string, unknown> = {}): Told => ({
+  ...out,
+  report: sentenceOf(OPERATIONS[op], out.counts, params),
+  warning: out.warnings?.map((w) => w.message).join(' ') || undefined,
+});
+
+export function act(mesh: PolyMesh, action: Record<string, unknown>): Told {
+  const out = applyAction(mesh, action as Action);
   expect(checkMesh(out.mesh).findings.filter((f) => f.code !== 'open-edge')).toEqual([]);
-  return out;
+  return told(action.op as string, out, action);
 }
 
 export const points = (m: PolyMesh): Vec3[] =>

@@ -1,7 +1,8 @@
 import { beforeAll, describe, expect, it } from 'vitest';
 import fc from 'fast-check';
 import { buildPrimitive, type Primitive } from '../src/primitives';
-import { cut, cutterCode } from '../src/solid/boolean';
+import { cutterCode } from '../src/births/hash';
+import { cut } from '../src/solid/boolean';
 import { loadKernel } from '../src/solid/kernel';
 import { checkMesh } from '../src/mesh/checkMesh';
 import { eulerCharacteristic, faceArea, surfaceArea, volume, faceNormal } from '../src/mesh/measure';

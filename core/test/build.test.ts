@@ -97,11 +97,14 @@ describe('builds', () => {
     const off = evaluator(plate([{ ...cutStep, off: true }])).build('plate');
     expect([off.steps, faceCount(off.mesh)]).toEqual([[], 6]);
     const resting = evaluator(plate([{ ...cutStep, resting: ['hole'] } as Step])).build('plate');
-    expect([resting.steps[0].warning, faceCount(resting.mesh)]).toEqual(['All cutters are switched off.', 6]);
+    expect([resting.steps[0].warnings[0].message, faceCount(resting.mesh)]).toEqual([
+      'All cutters are switched off.',
+      6,
+    ]);
     const away = plate([cutStep]).map((p) =>
       p.id === 'hole' ? { ...p, transform: { move: [500, 0, 0] as [number, number, number] } } : p,
     );
-    expect(evaluator(away).build('plate').steps[0].warning).toBe('No cutter touches the piece.');
+    expect(evaluator(away).build('plate').steps[0].warnings[0].message).toBe('No cutter touches the piece.');
   });
 
   it('cut with cutters that are cut themselves', () => {

@@ -1,15 +1,16 @@
 /** What rides along: attributes over cuts and roundings, exactness of what was not touched. */
 import { beforeAll, describe, expect, it } from 'vitest';
 import { buildPrimitive, type Primitive } from '../src/primitives';
-import { bevel } from '../src/ops/bevel/bevel';
-import { cut, cutterCode } from '../src/solid/boolean';
+import { bevel, stoppedOf } from '../src/ops/bevel/bevel';
+import { cutterCode } from '../src/births/hash';
+import { cut } from '../src/solid/boolean';
 import { loadKernel } from '../src/solid/kernel';
 import { checkMesh } from '../src/mesh/checkMesh';
 import { faceNormal, volume } from '../src/mesh/measure';
 import { faceCount, faceLoop, type PolyMesh } from '../src/mesh/PolyMesh';
 import { topologyOf, nextCorner } from '../src/mesh/Topology';
 import { transformMatrix, transformMesh } from '../src/mesh/transform';
-import { rimEdges, sharpEdges } from '../src/steps/scope';
+import { rimEdges, sharpEdges } from '../src/select/edges';
 import { joinMeshes } from '../src/ops/join';
 
 const at = (
@@ -234,7 +235,7 @@ describe('over a rounding', () => {
     expect(checkMesh(again.mesh).closed).toBe(true);
     const r = bevel(again.mesh, rimEdges(again.mesh, ['b']), { width: 1.5, segments: 3 });
     expect(checkMesh(r.mesh).closed).toBe(true);
-    expect(r.report.stoppedGroups).toBe(0);
+    expect(stoppedOf(r.report.groups, 1.5)).toEqual([]);
     // What followed before the second cut still follows.
     expect(Array.from(r.mesh.layers.face.rank.data).filter((x) => x === 2).length).toBeGreaterThan(
       24 * 2 * 2,

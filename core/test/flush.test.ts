@@ -8,7 +8,8 @@ import { topologyOf } from '../src/mesh/Topology';
 import { transformMatrix, transformMesh } from '../src/mesh/transform';
 import { dot, pointOf, type Vec3 } from '../src/mesh/vec3';
 import { buildPrimitive, type Primitive } from '../src/primitives';
-import { cut, cutterCode, type CutMode } from '../src/solid/boolean';
+import { cutterCode } from '../src/births/hash';
+import { cut, type CutMode } from '../src/solid/boolean';
 import { loadKernel } from '../src/solid/kernel';
 import { Evaluator } from '../src/steps/evaluate';
 import type { Piece } from '../src/document/schema';
@@ -208,7 +209,7 @@ describe('pieces that each join the next two', () => {
 
   it('make one bar of a row, and as many boxes as stand apart', () => {
     const bar = built(chain(60, (i) => ({ move: [5 * i, 0, 0], turn: still, size: [1, 1, 1] })));
-    expect([faceCount(bar.mesh), bar.steps.map((s) => s.warning)]).toEqual([6, [undefined]]);
+    expect([faceCount(bar.mesh), bar.steps.map((s) => s.warnings)]).toEqual([6, [[]]]);
     expect(volume(bar.mesh)).toBeCloseTo((59 * 5 + 10) * 100, 6);
     const apart = built(chain(60, (i) => ({ move: [20 * i, 0, 0], turn: [0, 7 * i, 0], size: [1, 1, 1] })));
     expect(faceCount(apart.mesh)).toBe(360);

@@ -7,7 +7,7 @@ import { applyMatrix, invert, multiply, transformMatrix, type Matrix } from '../
 import { addScaled, dot, sub, unit, type Vec3 } from '../src/mesh/vec3';
 import { buildPrimitive } from '../src/primitives';
 import { insideOutline, type Look, type ScreenOutline } from '../src/select/inside';
-import { middleOf } from '../src/select/rules';
+import { middleOf } from '../src/select/measure';
 import { treeOf } from '../src/spatial/TriangleTree';
 
 const [width, height] = [800, 600];

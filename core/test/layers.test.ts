@@ -50,7 +50,7 @@ function marked(): PolyMesh {
   };
 }
 const act = (m: PolyMesh, op: string, select: Select, params: Record<string, unknown> = {}) =>
-  runOperation(OPERATIONS[op], m, resolveSelect(m, select, null), params);
+  runOperation(OPERATIONS[op], m, resolveSelect(m, select), params);
 
 /** UVs that still say where their corner is. */
 function expectPlacedUvs(m: PolyMesh): void {

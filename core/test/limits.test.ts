@@ -80,7 +80,7 @@ describe('bounds of results', () => {
     const round = build({ steps: [{ kind: 'bevel', width: 1, segments: 32, scope: { rule: 'all' } }] }, 1000);
     expect(round.steps[0].fault).toMatchObject({ code: 'too-many-faces' });
     const soft = build({ steps: [{ kind: 'smooth', levels: 6 }] }, 2000);
-    expect(soft.steps[0].warning).toMatch(/more would make over 0.002 million faces/);
+    expect(soft.steps[0].warnings[0].message).toMatch(/more would make over 0.002 million faces/);
   });
 });
 

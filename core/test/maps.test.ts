@@ -10,7 +10,7 @@ import { OPERATIONS } from '../src/ops';
 import { runOperation } from '../src/ops/operation';
 import { buildPrimitive } from '../src/primitives';
 import { elementCount, pointsOf } from '../src/select/selection';
-import { sharpEdges } from '../src/steps/scope';
+import { sharpEdges } from '../src/select/edges';
 import { loadKernel } from '../src/solid/kernel';
 import { drawn, paramsFor, selectionFor, shapes, type Draw } from './anyOperation';
 

@@ -1,7 +1,8 @@
 /** Simple shapes, operations done to them, and what is looked for in what comes out. */
 import { expect } from 'vitest';
 import { OPERATIONS } from '../src/ops';
-import { runOperation, type OperationResult } from '../src/ops/operation';
+import { told, type Told } from './acting';
+import { runOperation } from '../src/ops/operation';
 import { buildPrimitive } from '../src/primitives';
 import { checkMesh } from '../src/mesh/checkMesh';
 import { faceCount, type PolyMesh } from '../src/mesh/PolyMesh';
@@ -12,10 +13,10 @@ export const act = (
   op: string,
   select: Select,
   params: Record<string, unknown> = {},
-): OperationResult => {
-  const out = runOperation(OPERATIONS[op], mesh, resolveSelect(mesh, select, null), params);
+): Told => {
+  const out = runOperation(OPERATIONS[op], mesh, resolveSelect(mesh, select), params);
   expect(checkMesh(out.mesh).findings.filter((f) => f.code !== 'open-edge')).toEqual([]);
-  return out;
+  return told(op, out, params);
 };
 export const closed = (m: PolyMesh): boolean => checkMesh(m).closed;
 export const cube = buildPrimitive({ primitive: 'box', width: 10, height: 10, depth: 10 });

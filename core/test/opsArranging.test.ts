@@ -86,7 +86,7 @@ describe('moving and arranging', () => {
       { rule: 'within', of: 'faces', min: [-11, -1, -11], max: [11, 1, 11] },
       { radius: 12 },
     );
-    const border = resolveSelect(disc.mesh, { rule: 'border', faces: [...disc.selection.indices] }, null);
+    const border = resolveSelect(disc.mesh, { rule: 'border', faces: [...disc.selection.indices] });
     for (const e of border.indices)
       for (const p of [topologyOf(disc.mesh).edges[2 * e]])
         expect(Math.hypot(disc.mesh.positions[3 * p], disc.mesh.positions[3 * p + 2])).toBeCloseTo(12, 9);

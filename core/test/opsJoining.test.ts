@@ -40,7 +40,7 @@ describe('dissolve and delete', () => {
     const out = act(grid, 'dissolve', { points: [v] }).mesh;
     expect([faceCount(out), vertexCount(out), faceKinds(out).ngons]).toEqual([13, 24, 1]);
     const ring = act(grid, 'inset', { faces: [5] }, { thickness: 2 });
-    const border = resolveSelect(ring.mesh, { rule: 'border', faces: [...ring.selection.indices] }, null);
+    const border = resolveSelect(ring.mesh, { rule: 'border', faces: [...ring.selection.indices] });
     const t = topologyOf(ring.mesh);
     const inner = border.indices;
     expect(refusal(() => runOperation(OPERATIONS.dissolve, ring.mesh, selectionOf('edge', inner), {}))).toBe(
@@ -86,18 +86,14 @@ describe('fill and bridge', () => {
     expect(volume(quads.mesh)).toBeCloseTo(1000, 9);
     // One edge of the rim is enough; nothing open is refused.
     expect(
-      closed(act(hole, 'fill', { edges: [resolveSelect(hole, { rule: 'open' }, null).indices[3]] }).mesh),
+      closed(act(hole, 'fill', { edges: [resolveSelect(hole, { rule: 'open' }).indices[3]] }).mesh),
     ).toBe(true);
     expect(refusal(() => act(cube, 'fill', { rule: 'all', of: 'edges' }))).toBe('no-hole');
   });
 
   it('bridge two faces into a passage, in segments', () => {
     const slab = buildPrimitive({ primitive: 'box', width: 30, height: 10, depth: 30, segments: [3, 1, 3] });
-    const faces = resolveSelect(
-      slab,
-      { rule: 'within', of: 'faces', min: [-1, -9, -1], max: [1, 9, 1] },
-      null,
-    );
+    const faces = resolveSelect(slab, { rule: 'within', of: 'faces', min: [-1, -9, -1], max: [1, 9, 1] });
     const out = runOperation(OPERATIONS.bridge, slab, faces, { segments: 3 });
     expect([closed(out.mesh), eulerCharacteristic(out.mesh), out.selection.indices.length]).toEqual([
       true,
@@ -155,7 +151,7 @@ describe('faces by themselves', () => {
 
   it('connect points and edge middles across faces', () => {
     const t = topologyOf(cube);
-    const f = resolveSelect(cube, top, null).indices[0];
+    const f = resolveSelect(cube, top).indices[0];
     const [a, , b] = Array.from(cube.corners.subarray(cube.faceStart[f], cube.faceStart[f + 1]));
     expect(faceKinds(act(cube, 'connect', { points: [a, b] }).mesh).triangles).toBe(2);
     const sides = [cube.faceStart[f], cube.faceStart[f] + 2].map((c) => t.edgeOfCorner[c]);
@@ -175,7 +171,7 @@ describe('faces by themselves', () => {
     // Four columns and two rows of fields, one crossing of a grid point: four faces are divided.
     expect([faceCount(out.mesh), out.selection.indices.length]).toEqual([20, 4]);
     expect(out.report).toBe('Connected with 4 edges.');
-    const far = resolveSelect(cube, { rule: 'all', of: 'points' }, null).indices;
+    const far = resolveSelect(cube, { rule: 'all', of: 'points' }).indices;
     const opposite = far.find((v) =>
       [0, 1, 2].every((k) => cube.positions[3 * v + k] === -cube.positions[k]),
     )!;

@@ -10,7 +10,7 @@ import { OperationError } from '../src/mesh/errors';
 import { faceCount, type PolyMesh } from '../src/mesh/PolyMesh';
 import { topologyOf } from '../src/mesh/Topology';
 import { OPERATIONS } from '../src/ops';
-import { runOperation } from '../src/ops/operation';
+import { runOperation, sentenceOf } from '../src/ops/operation';
 import { buildPrimitive, type Primitive } from '../src/primitives';
 import { listed } from '../src/select/rules';
 import { drawn, paramsFor, selectionFor, shapes } from './anyOperation';
@@ -60,7 +60,9 @@ describe('random sequences of operations', () => {
               expect([d.op, faults(out.mesh, opened)]).toEqual([d.op, []]);
               for (const i of out.selection.indices)
                 expect(i).toBeLessThan(elementCount(out.mesh, out.selection.kind));
-              expect(out.report).toMatch(/\.$/);
+              expect(sentenceOf(OPERATIONS[d.op], out.counts, paramsFor(d))).toMatch(
+                /^[A-Z](?!.*(undefined|NaN)).*\.$/,
+              );
               acted.set(d.op, (acted.get(d.op) ?? 0) + 1);
               mesh = out.mesh;
             } catch (e) {

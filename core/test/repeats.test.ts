@@ -10,6 +10,7 @@ import { topologyOf } from '../src/mesh/Topology';
 import { dot, type Vec3 } from '../src/mesh/vec3';
 import { loadKernel } from '../src/solid/kernel';
 import { Evaluator } from '../src/steps/evaluate';
+import type { Seen } from '../src/steps/define';
 import { STEP_LIST } from '../src/steps/kinds';
 import { STEPS, type Step } from '../src/steps/steps';
 import { number } from './anySolid';
@@ -247,7 +248,12 @@ describe('kinds of step', () => {
       expect(built(pieces).steps.map((s) => [s.kind, s.fault])).toEqual([[d.kind, undefined]]);
       const { schema, fields, adds } = STEPS[d.kind];
       for (const f of fields) expect(Object.keys(schema.properties)).toContain(f.key);
-      if (adds) expect(adds.step.kind).toBe(d.kind);
+      for (const a of adds ?? []) {
+        const seen: Seen = { name: 'A', steps: [], hasRims: false, others: ['hole'], nameOf: (id) => id, drift: { faces: 1, worst: 3 } }; // prettier-ignore
+        const step = typeof a.step === 'function' ? a.step(seen) : a.step;
+        expect(recipeFaults({ pieces: [{ ...pieces[0], steps: [step] }, pieces[1]] })).toEqual([]);
+        expect([step.kind, a.label?.(seen) ?? a.title]).toEqual([d.kind, expect.stringMatching(/^[A-Z]/)]);
+      }
     }
   });
 });

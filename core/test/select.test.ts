@@ -5,15 +5,9 @@ import { topologyOf } from '../src/mesh/Topology';
 import { buildPrimitive } from '../src/primitives';
 import { grow, invert, shrink, type CarryOn } from '../src/select/grow';
 import { pickMore, PICKS, type PickName } from '../src/select/picks';
-import {
-  alike,
-  listed,
-  middleOf,
-  resolveSelect,
-  selectBranch,
-  valences,
-  type Select,
-} from '../src/select/rules';
+import { middleOf, valences } from '../src/select/measure';
+import { listed, resolveSelect, selectBranch, type Select } from '../src/select/rules';
+import { alike } from '../src/select/traits';
 import { convertSelection, islandsOf, pointsOf, selectionOf, type Selection } from '../src/select/selection';
 import { falloffAt, FALLOFFS, softWeights, surfaceDistance } from '../src/select/soft';
 import { edgeLoop, edgeRing, faceStrip, shortestFaceWay, shortestWay } from '../src/select/walks';
@@ -177,7 +171,7 @@ describe('carrying a pattern on', () => {
 });
 
 describe('rules', () => {
-  const count = (m: PolyMesh, s: Select): number => resolveSelect(m, s, null).indices.length;
+  const count = (m: PolyMesh, s: Select): number => resolveSelect(m, s).indices.length;
   it('pick by facing, corners, sharpness, openness, valence, box', () => {
     expect(count(can, { rule: 'facing', direction: [0, 1, 0] })).toBe(1);
     expect(count(can, { rule: 'ngons' })).toBe(2);
@@ -194,9 +188,9 @@ describe('rules', () => {
   });
 
   it('tell elements the mesh does not have, and what is no rule', () => {
-    expect(refusal(() => resolveSelect(grid, { faces: [24] }, null))).toBe('no-element');
-    expect(refusal(() => resolveSelect(grid, { rule: 'loop', edge: 999 }, null))).toBe('no-element');
-    expect(refusal(() => resolveSelect(grid, { rule: 'last' }, null))).toBe('no-last');
+    expect(refusal(() => resolveSelect(grid, { faces: [24] }))).toBe('no-element');
+    expect(refusal(() => resolveSelect(grid, { rule: 'loop', edge: 999 }))).toBe('no-element');
+    expect(refusal(() => resolveSelect(grid, { rule: 'last' }))).toBe('no-last');
     expect([selectBranch({ rule: 'nought' }), selectBranch(null), selectBranch({ points: [] })]).toEqual([
       null,
       null,

@@ -7,7 +7,8 @@ import { edgesAt, nextCorner, topologyOf } from '../src/mesh/Topology';
 import { distance, dot, pointOf } from '../src/mesh/vec3';
 import { buildPrimitive } from '../src/primitives';
 import { enclose, everything, grow, invert, shrink } from '../src/select/grow';
-import { resolveSelect, valences, type Select } from '../src/select/rules';
+import { valences } from '../src/select/measure';
+import { resolveSelect, type Select } from '../src/select/rules';
 import {
   convertSelection,
   elementCount,
@@ -186,7 +187,7 @@ describe('ways', () => {
 });
 
 describe('rules', () => {
-  const found = (m: PolyMesh, select: Select): number[] => sorted(resolveSelect(m, select, null).indices);
+  const found = (m: PolyMesh, select: Select): number[] => sorted(resolveSelect(m, select).indices);
 
   it('pick exactly what a look at every element finds', () => {
     holds(

@@ -9,7 +9,7 @@ import { topologyOf } from '../src/mesh/Topology';
 import { loadKernel } from '../src/solid/kernel';
 import { cut } from '../src/solid/boolean';
 import { rankCounts, shade } from '../src/steps/shade';
-import { sharpEdges } from '../src/steps/scope';
+import { sharpEdges } from '../src/select/edges';
 
 beforeAll(async () => {
   await loadKernel();

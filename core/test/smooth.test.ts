@@ -123,7 +123,7 @@ describe('the live step', () => {
     expect(faceCount(working.mesh)).toBe(40);
     expect(faceCount(final.mesh)).toBe(640);
     expect(working.steps[0].key).toBe('1 level');
-    expect(working.actions.map((a) => a.report)).toEqual(['Inset 1 face.']);
+    expect(working.actions.map((a) => a.counts)).toEqual([{ faces: 1 }]);
     expect(working.picked?.kind).toBe('face');
   });
 

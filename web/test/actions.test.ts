@@ -16,7 +16,7 @@ import {
   addPrimitive,
   addStep,
   commit,
-  cutWith,
+  addCutting,
   deletePieces,
   duplicatePieces,
   editStep,
@@ -94,6 +94,11 @@ async function elsewhere(change: (list: Piece[]) => Piece[]): Promise<Response> 
   }); // prettier-ignore
 }
 
+const cutWith = (host: string, cutters: string[], mode: 'subtract' | 'union'): void => {
+  const named = pieces().find((p) => p.id === cutters[0])?.name;
+  addCutting(host, { kind: 'cut', mode, cutters }, cutters, `Cut with ${named}`);
+};
+
 describe('actions', () => {
   it('add primitives under fresh names, complete with every number', async () => {
     addPrimitive('box');
@@ -119,7 +124,7 @@ describe('actions', () => {
       'cutter',
       { kind: 'cut', mode: 'subtract', cutters: [tool] },
     ]);
-    expect(last()).toBe('Subtract Cylinder from Box');
+    expect(last()).toBe('Cut with Cylinder');
     expect([store.getState().bench.active, store.getState().bench.step]).toEqual([host, 0]);
     cutWith(tool, [host], 'union');
     expect(store.getState().bench.notice).toMatchObject({

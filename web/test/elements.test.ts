@@ -64,7 +64,7 @@ describe('a drag of elements', () => {
             settings,
             around(invert(m)),
           );
-          const after = applyAction(box, action, null).mesh;
+          const after = applyAction(box, action).mesh;
           for (const v of pointsOf(box, selectionOf('face', [2]))) {
             const [a, b] = [world(m, box.positions, v), world(m, after.positions, v)];
             for (let k = 0; k < 3; k++) expect(b[k] - a[k]).toBeCloseTo(by[k], 3);
@@ -91,7 +91,7 @@ describe('a drag of elements', () => {
             settings,
             around(invert(m)),
           );
-          const after = applyAction(box, action, null).mesh;
+          const after = applyAction(box, action).mesh;
           const points = pointsOf(box, s);
           const about = new Vector3(...applyMatrix(m, middleOfPoints(box, points)));
           for (const v of points) {

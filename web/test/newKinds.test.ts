@@ -17,6 +17,7 @@ import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { choice, length, params } from '@urnsmith/core/ops/fields';
 import { defineOperation, runOperation } from '@urnsmith/core/ops/operation';
+import { onBox } from '@urnsmith/core/ops/tool';
 import { buildPrimitive } from '@urnsmith/core/primitives/index';
 import { selectionOf } from '@urnsmith/core/select/selection';
 
@@ -41,7 +42,15 @@ export const beside = defineStep({
     gap: Type.Number({ title: 'Gap', unit: 'mm', minimum: 0, maximum: 1000, default: 5 }),
   },
   fields: [{ key: 'gap' }],
-  adds: { title: 'Zither beside, live', words: 'companion', step: { kind: 'beside', other: 'hole', gap: 5 } },
+  adds: [
+    {
+      title: 'Zither beside, live',
+      words: 'companion',
+      step: ({ others }) => ({ kind: 'beside' as const, other: others[0] ?? 'hole', gap: 5 }),
+      ring: { piece: 9 },
+      offers: () => ({ text: 'Put one beside' }),
+    },
+  ],
   operands: (step) => [step.other],
   handles: (step) => [{ key: 'gap', label: 'gap', at: [step.gap, 0, 0], along: [1, 0, 0], rate: 1 }],
   run(mesh, step, { operands: [o] }) {
@@ -57,17 +66,21 @@ const OPERATION = `
 import { makeMesh } from '../mesh/PolyMesh';
 import { length, params, choice } from './fields';
 import { defineOperation } from './operation';
+import { onBox } from './tool';
 
 export const sink = defineOperation({
   kind: 'sink',
   title: 'Sink',
   on: ['vertex'],
   params: params({ depth: length('Depth', 2, 0, 100), along: choice('Along', ['down', 'up'], 'down') }),
+  example: onBox({ op: 'sink', select: { rule: 'all', of: 'points' }, depth: 3 }),
+  tools: [{ words: 'plunge', ring: { point: 9 }, next: { point: 9 }, start: (hand) => ({ depth: hand.share(0.05) }) }],
+  says: ({ points }) => 'Sunk ' + points + '.',
   run(mesh, selection, p) {
     const positions = mesh.positions.slice();
     const sign: 1 | -1 = p.along === 'up' ? 1 : -1;
     for (const v of selection.indices) positions[3 * v + 1] += sign * p.depth;
-    return { mesh: makeMesh(positions, mesh.faceStart, mesh.corners, mesh.layers), selection, report: 'Sunk.' };
+    return { mesh: makeMesh(positions, mesh.faceStart, mesh.corners, mesh.layers), selection, counts: { points: selection.indices.length } };
   },
 });
 `;
@@ -80,6 +93,7 @@ export const bar = definePrimitive({
   kind: 'bar',
   title: 'Bar',
   words: 'ingot',
+  ring: { add: 9 },
   params: { reach: length('Reach', 80) },
   build: (p) => boxMesh(p.reach, 10, 10, [1, 1, 1]),
   handles: (p) => [{ key: 'reach', label: 'reach', at: [p.reach / 2, 0, 0], along: [1, 0, 0], rate: 2 }],
@@ -96,6 +110,7 @@ import { OPERATIONS } from './core/src/ops/index';
 import { PRIMITIVES, firstPrimitive } from './core/src/primitives/index';
 import { STEPS } from './core/src/steps/steps';
 import { COMMANDS, commandById } from './web/src/commands/commands';
+import { stepMoves } from './web/src/commands/stepCommands';
 import { found } from './web/src/commands/find';
 
 const pieces = [
@@ -124,6 +139,12 @@ console.log(JSON.stringify({
   search: [found(COMMANDS, 'companion')[0]?.id, found(COMMANDS, 'ingot')[0]?.id],
   commands: [commandById('add-step-beside').title, commandById('add-bar').title],
   operation: OPERATIONS.sink.title,
+  tool: [commandById('edit-sink').card, found(COMMANDS, 'plunge')[0]?.id],
+  ring: ['add', 'piece', 'point'].map((page) => COMMANDS.filter((c) => c.ring?.[page as never] === 9).map((c) => c.id)),
+  next: [
+    COMMANDS.find((c) => c.next?.point === 9)?.id,
+    stepMoves({ steps: [], others: [], drift: {} } as never)[0]?.text ?? null,
+  ],
   schema: ['beside', 'sink', 'bar'].map((k) => docs['recipe.schema.json'].includes('"const": "' + k + '"')),
   docs: [docs['kinds.md'].includes('### \`beside\`'), docs['kinds.md'].includes('### \`bar\`'), docs['operations.md'].includes('## \`sink\`')],
 }));
@@ -178,6 +199,9 @@ describe('a new kind', () => {
       search: ['add-step-beside', 'add-bar'],
       commands: ['Zither beside, live', 'Add bar'],
       operation: 'Sink',
+      tool: [['point'], 'edit-sink'],
+      ring: [['add-bar'], ['add-step-beside'], ['edit-sink']],
+      next: ['edit-sink', 'Put one beside'],
       schema: [true, true, true],
       docs: [true, true, true],
     });
@@ -190,6 +214,8 @@ describe('a new kind', () => {
       title: 'Typed',
       on: ['face'],
       params: params({ depth: length('Depth', 1), by: choice('By', ['one', 'two'], 'one') }),
+      example: onBox(),
+      says: () => '',
       run(mesh, selection, p) {
         const depth: number = p.depth;
         const by: 'one' | 'two' = p.by;
@@ -198,7 +224,7 @@ describe('a new kind', () => {
         // @ts-expect-error there is no such parameter
         const none: unknown = p.width;
         seen = [depth, by, one, none];
-        return { mesh, selection, report: '' };
+        return { mesh, selection, counts: {} };
       },
     });
     const cube = buildPrimitive({ primitive: 'box', width: 1, height: 1, depth: 1 });

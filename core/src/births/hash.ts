@@ -20,3 +20,10 @@ export function hashOfText(text: string): number {
   for (let i = 0; i < text.length; i++) h = Math.imul(h ^ text.charCodeAt(i), 0x01000193);
   return hashOf(h);
 }
+
+/** The code by which rim edges remember their cutter: 31-bit FNV-1a of the piece's id, never 0. */
+export function cutterCode(id: string): number {
+  let h = 0x811c9dc5;
+  for (let i = 0; i < id.length; i++) h = Math.imul(h ^ id.charCodeAt(i), 0x01000193);
+  return h & 0x7fffffff || 1;
+}

@@ -2,13 +2,16 @@
 import { Type } from 'typebox';
 import type { ElementMaps } from '../mesh/lineage';
 import type { PolyMesh } from '../mesh/PolyMesh';
-import { faultOf, OperationError, type Fault } from '../mesh/errors';
+import { faultOf, OperationError, type Fault, type Warning } from '../mesh/errors';
 import { OPERATIONS } from '../ops/index';
 import { giveBirths } from '../births/births';
 import type { Makers } from '../births/Makers';
-import { runOperation, type OperationContext, type TrackedResult } from '../ops/operation';
-import { resolveSelect, SELECT_SCHEMAS, type Select } from '../select/rules';
+import { runOperation, type Counts, type OperationContext, type TrackedResult } from '../ops/operation';
+import type { Given } from '../select/rule';
+import { noKept, resolveSelect, SELECT_SCHEMAS, type Select } from '../select/rules';
 import type { Selection } from '../select/selection';
+import { keptName, recalled, type Recalled } from './kept';
+import type { Kept } from './schema';
 
 export interface Action {
   op: string;
@@ -32,8 +35,8 @@ export const ActionSchema = Type.Unsafe<Action>(Type.Union(Object.values(ACTION_
 /** What became of an action. */
 export interface ActionReport {
   op: string;
-  report: string;
-  warning?: string;
+  counts: Counts;
+  warnings?: Warning[];
   fault?: Fault;
 }
 
@@ -41,13 +44,13 @@ export interface ActionReport {
 export function applyAction(
   mesh: PolyMesh,
   action: Action,
-  last: Selection | null,
+  given: Partial<Given> = {},
   context?: Partial<OperationContext>,
 ): TrackedResult {
   const { op, select, ...params } = action;
   const operation = Object.hasOwn(OPERATIONS, op) ? OPERATIONS[op] : null;
   if (!operation) throw new OperationError('no-operation', `There is no operation “${op}”.`);
-  return runOperation(operation, mesh, resolveSelect(mesh, select, last), params, context);
+  return runOperation(operation, mesh, resolveSelect(mesh, select, given), params, context);
 }
 
 /** A base with its actions applied, kept so that the next evaluation goes on from what did not change. */
@@ -71,16 +74,24 @@ export class ActionRun {
   run(
     base: PolyMesh,
     actions: ReadonlyArray<Action>,
+    selections: Readonly<Record<string, Kept>> = {},
   ): { mesh: PolyMesh; last: Selection | null; reports: ActionReport[] } {
     if (base !== this.base) this.done.length = 0;
     this.base = base;
     let mesh = base;
     let last: Selection | null = null;
     actions.forEach((action, i) => {
-      const key = JSON.stringify(action);
+      const name = keptName(action.select);
+      const key = JSON.stringify(name === null ? action : [action, selections[name]]);
       if (this.done[i]?.key !== key) {
         this.done.length = i;
-        this.done.push({ key, ...this.attempt(mesh, action, last, keyAmong(actions, i)) });
+        const here = mesh;
+        const kept = (of: string): Selection => {
+          const s = Object.hasOwn(selections, of) ? selections[of] : null;
+          if (!s || (s.after ?? 0) > i) throw noKept(of);
+          return this.recall(s, here).selection;
+        };
+        this.done.push({ key, ...this.attempt(mesh, action, { last, kept }, keyAmong(actions, i)) });
       }
       ({ mesh, last } = this.done[i]);
     });
@@ -88,22 +99,18 @@ export class ActionRun {
     return { mesh, last, reports: this.done.map((d) => d.report) };
   }
 
-  /**
-   * What elements of the base after so many of its actions are now.
-   * @returns with how many of them nothing is left of
-   */
-  follow(s: Selection, after: number): { selection: Selection; lost: number } {
-    const maps = this.done.slice(after).flatMap((d) => (d.maps ? [d.maps[s.kind]] : []));
-    if (!maps.length) return { selection: s, lost: 0 };
-    const whole = maps.reduce((a, b) => a.then(b));
-    return {
-      selection: { kind: s.kind, indices: whole.follow(s.indices) },
-      lost: whole.lost(s.indices).length,
-    };
+  /** What a kept selection is in the mesh of the actions done so far. */
+  recall(kept: Kept, mesh: PolyMesh): Recalled {
+    const since = this.done.slice(kept.after ?? Infinity);
+    return recalled(
+      kept,
+      mesh,
+      since.flatMap((d) => d.maps ?? []),
+    );
   }
 
   /** An action that cannot act passes the mesh on and says why. */
-  private attempt(mesh: PolyMesh, action: Action, last: Selection | null, key: string) {
+  private attempt(mesh: PolyMesh, action: Action, given: Given, key: string) {
     const { births } = this;
     const context = births
       ? {
@@ -112,16 +119,16 @@ export class ActionRun {
         }
       : this.context;
     try {
-      const r = applyAction(mesh, action, last, context);
+      const r = applyAction(mesh, action, given, context);
       return {
         mesh: r.mesh,
         last: r.selection,
         maps: r.maps,
-        report: { op: action.op, report: r.report, warning: r.warning },
+        report: { op: action.op, counts: r.counts, warnings: r.warnings },
       };
     } catch (e) {
       if (!(e instanceof OperationError)) throw e;
-      return { mesh, last, maps: null, report: { op: action.op, report: '', fault: faultOf(e) } };
+      return { mesh, last: given.last, maps: null, report: { op: action.op, counts: {}, fault: faultOf(e) } };
     }
   }
 }

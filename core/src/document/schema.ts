@@ -1,7 +1,7 @@
 /** The stored scene and the recipe: one JSON shape for the library, the evaluator and the command line. */
 import { Type, type Static } from 'typebox';
 import { StepSchema } from '../steps/steps';
-import { SELECT_SCHEMAS } from '../select/rules';
+import { LIST_SCHEMAS } from '../select/rules';
 import { ActionSchema } from './actions';
 import { BaseSchema } from './base';
 import { reference } from './references';
@@ -26,11 +26,7 @@ export const TransformSchema = Type.Object(
 export type Kept = ({ faces: number[] } | { edges: number[] } | { points: number[] }) & { after?: number };
 const after = Type.Optional(Type.Integer({ minimum: 0, maximum: 5000 }));
 const KeptSchema = Type.Unsafe<Kept>(
-  Type.Union(
-    [SELECT_SCHEMAS.faces, SELECT_SCHEMAS.edges, SELECT_SCHEMAS.points].map((list) =>
-      Type.Object({ ...list.properties, after }, strict),
-    ),
-  ),
+  Type.Union(Object.values(LIST_SCHEMAS).map((list) => Type.Object({ ...list.properties, after }, strict))),
 );
 
 /** Characters of a name that are kept. */

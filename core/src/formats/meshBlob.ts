@@ -7,7 +7,7 @@ import { makeMesh } from '../mesh/PolyMesh';
 import { OperationError } from '../mesh/errors';
 import { topologyOf } from '../mesh/Topology';
 import { isReservedWord } from '../document/json';
-import { PASSING } from '../mesh/layerKinds';
+import { isPassing } from '../mesh/layerKinds';
 import type { Domain, Layer, LayerArray } from '../mesh/layers';
 
 const MAGIC = 'URNMESH1';
@@ -30,7 +30,7 @@ export function encodeMesh(mesh: PolyMesh): Uint8Array {
   put('corners', 1, mesh.corners);
   for (const domain of ['vertex', 'edge', 'corner', 'face'] as const)
     for (const name of Object.keys(mesh.layers[domain])
-      .filter((n) => !PASSING.has(n))
+      .filter((n) => !isPassing(n))
       .sort())
       put(`${domain}/${name}`, mesh.layers[domain][name].size, mesh.layers[domain][name].data);
   const header = new TextEncoder().encode(MAGIC + JSON.stringify(arrays.map((a) => a.entry)));

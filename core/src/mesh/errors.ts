@@ -24,6 +24,23 @@ export class OperationError extends Error {
   }
 }
 
+/** Something a person should look at; the result stands. */
+export interface Warning {
+  /** Stable code for programs, e.g. `stopped`. */
+  code: string;
+  /** One sentence for a person. */
+  message: string;
+  /** The mesh elements concerned. */
+  elements?: Elements;
+}
+
+export const warn = (
+  code: string,
+  message: string,
+  domain?: Elements['domain'],
+  indices: Iterable<number> = [],
+): Warning => ({ code, message, ...(domain && { elements: { domain, indices: [...indices] } }) });
+
 /** The same refusal as plain data, for crossing a thread or the network. */
 export interface Fault {
   code: string;

@@ -76,16 +76,21 @@ export type MarkName = Extract<Known, { mark: string }>['name'];
 const ALL: ReadonlyArray<LayerKind> = LAYER_KINDS;
 const named = (of: (k: LayerKind) => boolean): string[] => ALL.filter(of).map((k) => k.name);
 
-/** Layers whose values are names or codes. */
-export const CODES: ReadonlySet<string> = new Set(named((k) => k.value === 'code'));
+/** Layers that mark the elements of a kept selection have its name after this; they pass, and their values are codes. */
+export const KEPT = 'kept:';
+
+const CODES: ReadonlySet<string> = new Set(named((k) => k.value === 'code'));
+/** Its values are names or codes. */
+export const isCode = (name: string): boolean => CODES.has(name) || name.startsWith(KEPT);
 /** Corner layers of unit vectors. */
 export const DIRECTIONS: ReadonlyArray<string> = named((k) => k.value === 'direction');
 export const MARKS = named((k) => k.mark !== undefined) as MarkName[];
 /** A mark is there or it is not; the others have a strength. */
 export const isWhole = (mark: string): boolean => ALL.some((k) => k.name === mark && k.mark === 'whole');
 
-/** Layers that are never stored. */
-export const PASSING: ReadonlySet<string> = new Set(named((k) => k.passing === true));
+const PASSING: ReadonlySet<string> = new Set(named((k) => k.passing === true));
+/** It is never stored. */
+export const isPassing = (name: string): boolean => PASSING.has(name) || name.startsWith(KEPT);
 
 /** The mesh without what live steps left behind of how they made it. */
 export function withoutTraces(mesh: PolyMesh): PolyMesh {

@@ -1,5 +1,5 @@
 /** Attribute layers, and how they are copied, mixed and joined; what each layer is stands in `layerKinds.ts`. */
-import { CODES, DIRECTIONS } from './layerKinds';
+import { DIRECTIONS, isCode } from './layerKinds';
 import type { OldSets } from './OldSets';
 
 export type LayerArray = Float64Array | Float32Array | Int32Array | Uint32Array | Uint8Array;
@@ -65,7 +65,7 @@ export function blendLayers(set: LayerSet, blend: Blend): LayerSet {
     const { size, data, sets } = set[name];
     const result = allocate(data, n * size);
     out[name] = { ...set[name], data: result };
-    const discrete = CODES.has(name);
+    const discrete = isCode(name);
     const unit = DIRECTIONS.includes(name);
     const { index } = blend;
     for (let i = 0; i < n; i++) {
@@ -134,7 +134,7 @@ export function writeElement(
       target[at] = sets.union(source.of.map((e) => data[e]));
       continue;
     }
-    const whole = typeof source === 'number' ? source : CODES.has(name) ? source.of[heaviest(source.by)] : -1;
+    const whole = typeof source === 'number' ? source : isCode(name) ? source.of[heaviest(source.by)] : -1;
     if (whole >= 0) {
       for (let k = 0; k < size; k++) target[at * size + k] = data[whole * size + k];
       continue;

@@ -10,6 +10,7 @@ import { pointsOf } from '../select/selection';
 import { choice, count, length, params, share, vector } from './fields';
 import { counted, defineOperation } from './operation';
 import { middleOfPoints } from './transformElements';
+import { onBox, onSheet } from './tool';
 
 /** Best plane through points: their mean, and the direction they vary in least (principal axes, Pearson 1901). */
 export function bestPlane(mesh: PolyMesh, points: ReadonlyArray<number>): { at: Vec3; n: Vec3 } {
@@ -34,6 +35,19 @@ export const flatten = defineOperation({
   title: 'Flatten',
   on: ['vertex', 'edge', 'face'],
   params: flattenSchema,
+  example: onBox({ op: 'flatten', select: { points: [0, 1, 2, 4] } }),
+  tools: [
+    { at: ['face', 'vertex'], words: 'planar align level', ring: { point: 6 } },
+    {
+      id: 'flattenView',
+      title: 'Flatten onto the view',
+      short: 'Flatten to view',
+      at: ['face', 'vertex'],
+      start: (hand) => ({ onto: 'direction', direction: hand.eye() }),
+    },
+  ],
+  shows: { direction: (p) => p.onto === 'direction' },
+  says: ({ points }) => `Flattened ${counted(points, 'point')}.`,
   run(mesh, selection, p) {
     const positions = mesh.positions.slice();
     const points = pointsOf(mesh, selection);
@@ -52,7 +66,7 @@ export const flatten = defineOperation({
     return {
       mesh: withPoints(mesh, positions),
       selection,
-      report: `Flattened ${counted(points.length, 'point')}.`,
+      counts: { points: points.length },
     };
   },
 });
@@ -64,6 +78,9 @@ export const relax = defineOperation({
   title: 'Relax',
   on: ['vertex', 'edge', 'face'],
   params: relaxSchema,
+  example: onSheet({ op: 'relax', select: { rule: 'all', of: 'points' } }),
+  tools: [{ at: ['vertex'], words: 'smooth' }],
+  says: ({ points }) => `Relaxed ${counted(points, 'point')}; the border held.`,
   run(mesh, selection, p) {
     const t = topologyOf(mesh);
     const points = pointsOf(mesh, selection);
@@ -101,7 +118,7 @@ export const relax = defineOperation({
     return {
       mesh: withPoints(mesh, now),
       selection,
-      report: `Relaxed ${counted(inner.length, 'point')}; the border held.`,
+      counts: { points: inner.length },
     };
   },
 });
@@ -113,6 +130,16 @@ export const push = defineOperation({
   title: 'Push along normals',
   on: ['vertex', 'edge', 'face'],
   params: pushSchema,
+  example: onBox({ op: 'push', select: { rule: 'all', of: 'points' }, distance: 2 }),
+  tools: [
+    {
+      at: ['vertex'],
+      short: 'Push',
+      words: 'inflate shrink',
+      start: (hand) => ({ distance: hand.share(0.01) }),
+    },
+  ],
+  says: ({ points }) => `Pushed ${counted(points, 'point')}.`,
   run(mesh, selection, p) {
     const t = topologyOf(mesh);
     const area = areaVectors(mesh);
@@ -127,7 +154,7 @@ export const push = defineOperation({
     return {
       mesh: withPoints(mesh, positions),
       selection,
-      report: `Pushed ${counted(points.length, 'point')}.`,
+      counts: { points: points.length },
     };
   },
 });

@@ -8,7 +8,7 @@ import { RANK, type Mix } from '../mesh/layers';
 import { keepManifold } from '../mesh/makeManifold';
 import { sizeOf } from '../mesh/measure';
 import { faceCount, type PolyMesh } from '../mesh/PolyMesh';
-import { OperationError } from '../mesh/errors';
+import { OperationError, warn } from '../mesh/errors';
 import { nextCorner, prevCorner, topologyOf, type Topology } from '../mesh/Topology';
 import { TOLERANCE } from '../mesh/tolerance';
 import { add, dot, lerp, pointOf, scale, sub, unit, type Vec3 } from '../mesh/vec3';
@@ -18,6 +18,7 @@ import { gridPatch, type PatchSide } from './bevel/patch';
 import { onProfile, profileWeights } from './bevel/profile';
 import { count, length, params, share } from './fields';
 import { type CompleteParams, counted, defineOperation } from './operation';
+import { onBox } from './tool';
 
 const schema = params({
   width: length('Width', 2, 0.001, 10000),
@@ -31,6 +32,9 @@ export const bevelPoints = defineOperation({
   title: 'Bevel points',
   on: ['vertex'],
   params: schema,
+  example: onBox({ op: 'bevelPoints', select: { rule: 'all', of: 'points' }, width: 5 }),
+  tools: [{ id: 'bevel', start: (hand) => ({ width: hand.share(0.01), segments: 2 }), ring: { point: 2 } }],
+  says: ({ points }) => `Bevelled ${counted(points, 'point')}.`,
   // A corner of n edges is cut by a patch of about n/2 × segments² faces; n is 4 on most meshes.
   faces: (mesh, s, p) => faceCount(mesh) + s.indices.length * 2 * p.segments ** 2,
   run(mesh, selection, p) {
@@ -39,12 +43,21 @@ export const bevelPoints = defineOperation({
     const cutting = new Cutting(mesh, reach, p);
     const { mesh: out, firstNewFace, patches } = cutting.finish();
     const made = Array.from({ length: patches }, (_, i) => firstNewFace + cutting.shrunken + i);
-    const early = [...reach.values()].filter((r) => r < p.width * (1 - 1e-12)).length;
+    const early = [...reach].filter(([, r]) => r < p.width * (1 - 1e-12)).map(([v]) => v);
     return {
       mesh: keepManifold(following(out, made), mesh),
       selection: selectionOf('face', made),
-      report: `Bevelled ${counted(reach.size, 'point')}.`,
-      warning: early ? `${counted(early, 'corner')} stopped early, where corners meet.` : undefined,
+      counts: { points: reach.size },
+      warnings: early.length
+        ? [
+            warn(
+              'stopped',
+              `${counted(early.length, 'corner')} stopped early, where corners meet.`,
+              'vertex',
+              early,
+            ),
+          ]
+        : undefined,
     };
   },
 });

@@ -16,6 +16,7 @@ import { cornersPicked } from './bounds';
 import { count, params } from './fields';
 import { type CompleteParams, type OperationResult, counted, defineOperation } from './operation';
 import { openRuns } from './openRuns';
+import { onSheet } from './tool';
 
 const schema = params({
   segments: count('Segments', 1, 1, 256),
@@ -28,6 +29,12 @@ export const bridge = defineOperation({
   title: 'Bridge',
   on: ['edge', 'face'],
   params: schema,
+  example: onSheet(
+    { op: 'deleteFaces', select: { rule: 'within', of: 'faces', min: [-9, -1, -20], max: [9, 1, 20] } },
+    { op: 'bridge', select: { rule: 'within', of: 'edges', min: [-11, -1, -19], max: [11, 1, 19] } },
+  ),
+  tools: [{ at: ['face', 'edge'], words: 'connect tunnel loft', ring: { face: 2 } }],
+  says: ({ faces }) => `Bridged with ${counted(faces, 'face')}.`,
   // Each edge of a rim gives a row; a rim has no more edges than the mesh.
   faces: (mesh, s, p) =>
     faceCount(mesh) + (p.segments - 1) * (s.kind === 'edge' ? s.indices.length : cornersPicked(mesh, s)),
@@ -88,7 +95,7 @@ function bridged(
       'face',
       Array.from({ length: made }, (_, i) => out.firstNewFace + i),
     ),
-    report: `Bridged with ${counted(made, 'face')}.`,
+    counts: { faces: made },
   };
 }
 

@@ -3,7 +3,7 @@
  * points that share none are connected straight over all faces between them.
  */
 import { edgeBetween, topologyOf } from '../mesh/Topology';
-import { OperationError } from '../mesh/errors';
+import { OperationError, warn } from '../mesh/errors';
 import { chordInside } from '../planar/chordInside';
 import { maskOf, selectionOf } from '../select/selection';
 import { FaceDivider } from './divideFaces';
@@ -13,12 +13,16 @@ import { type OperationResult, counted, defineOperation, runOperation } from './
 import { faceCount, type PolyMesh } from '../mesh/PolyMesh';
 import { faceNormal } from '../mesh/measure';
 import { pointOf, scale, unit, type Vec3 } from '../mesh/vec3';
+import { onSheet } from './tool';
 
 export const connect = defineOperation({
   kind: 'connect',
   title: 'Connect',
   on: ['vertex', 'edge'],
   params: params({}),
+  example: onSheet({ op: 'connect', select: { points: [0, 2] } }),
+  tools: [{ at: ['edge', 'vertex'], ring: { edge: 4, point: 0 }, next: { point: 1 } }],
+  says: ({ edges }) => `Connected with ${counted(edges, 'edge')}.`,
   run(mesh, selection) {
     const t = topologyOf(mesh);
     const divider = new FaceDivider(mesh);
@@ -61,8 +65,10 @@ export const connect = defineOperation({
         'edge',
         out.lines.map(([a, b]) => edgeBetween(out.mesh, after, a, b)).filter((e) => e >= 0),
       ),
-      report: `Connected with ${counted(out.lines.length, 'edge')}.`,
-      warning: refused ? `${counted(refused, 'line')} would leave the face, and was left out.` : undefined,
+      counts: { edges: out.lines.length },
+      warnings: refused
+        ? [warn('left-out', `${counted(refused, 'line')} would leave the face, and was left out.`)]
+        : undefined,
     };
   },
 });
@@ -95,5 +101,5 @@ function acrossFaces(mesh: PolyMesh, a: number, b: number): OperationResult {
     if (e instanceof OperationError && e.code === 'cuts-nothing') refuse();
     throw e;
   }
-  return { ...cut, report: `Connected with ${counted(cut.selection.indices.length, 'edge')}.` };
+  return { ...cut, counts: { edges: cut.selection.indices.length } };
 }

@@ -7,12 +7,16 @@ import { pointOf } from '../mesh/vec3';
 import { selectionOf } from '../select/selection';
 import { params } from './fields';
 import { counted, defineOperation } from './operation';
+import { onBox } from './tool';
 
 export const copyFaces = defineOperation({
   kind: 'copyFaces',
   title: 'Duplicate faces',
   on: ['face'],
   params: params({}),
+  example: onBox({ op: 'copyFaces', select: { rule: 'facing', direction: [0, 1, 0] } }),
+  tools: [{ short: 'Duplicate', words: 'copy clone', ring: { face: 3 } }],
+  says: ({ faces }) => `Duplicated ${counted(faces, 'face')}.`,
   faces: (mesh, s) => faceCount(mesh) + s.indices.length,
   run(mesh, selection) {
     const t = topologyOf(mesh);
@@ -42,7 +46,7 @@ export const copyFaces = defineOperation({
         'face',
         selection.indices.map((_, i) => out.firstNewFace + i),
       ),
-      report: `Duplicated ${counted(selection.indices.length, 'face')}.`,
+      counts: { faces: selection.indices.length },
     };
   },
 });

@@ -7,10 +7,11 @@ import { isMade } from '../mesh/lineage';
 import { faceCorners, faceCount, type PolyMesh } from '../mesh/PolyMesh';
 import { keepManifold } from '../mesh/makeManifold';
 import { nextCorner, prevCorner, topologyOf } from '../mesh/Topology';
-import { OperationError } from '../mesh/errors';
-import { maskOf, NOTHING, selectionOf, type Selection } from '../select/selection';
+import { OperationError, warn } from '../mesh/errors';
+import { maskOf, NOTHING, selectionOf, WORD_OF, type Selection } from '../select/selection';
 import { flag, params } from './fields';
 import { counted, defineOperation } from './operation';
+import { onSheet } from './tool';
 
 const schema = params({ points: flag('Take left-over points away', true) });
 
@@ -19,6 +20,17 @@ export const dissolve = defineOperation({
   title: 'Dissolve',
   on: ['edge', 'vertex', 'face'],
   params: schema,
+  example: onSheet({
+    op: 'dissolve',
+    select: { rule: 'within', of: 'edges', min: [-1, -1, -20], max: [1, 1, 20] },
+  }),
+  tools: [
+    { title: 'Dissolve, joining the faces around', keyOnly: true },
+    { id: 'remove', at: ['edge', 'vertex'], ring: { edge: 5, point: 5 } },
+    { id: 'removeOther', at: ['face'], keyOnly: true },
+  ],
+  says: ({ faces, edges, points }) =>
+    `Dissolved ${faces ? counted(faces, 'face') : edges ? counted(edges, 'edge') : counted(points, 'point')}.`,
   run(mesh, selection, p) {
     const t = topologyOf(mesh);
     const gone = edgesToGo(mesh, selection);
@@ -73,9 +85,16 @@ export const dissolve = defineOperation({
               Array.from({ length: made }, (_, i) => out.firstNewFace + i),
             )
           : NOTHING,
-      report: `Dissolved ${counted(selection.indices.length, { face: 'face', edge: 'edge', vertex: 'point' }[selection.kind])}.`,
-      warning: merged.refused.size
-        ? `${counted(merged.refused.size, 'edge')} stayed: without them a face would have a hole or touch itself.`
+      counts: { [WORD_OF[selection.kind]]: selection.indices.length },
+      warnings: merged.refused.size
+        ? [
+            warn(
+              'stayed',
+              `${counted(merged.refused.size, 'edge')} stayed: without them a face would have a hole or touch itself.`,
+              'edge',
+              merged.refused,
+            ),
+          ]
         : undefined,
     };
   },

@@ -13,12 +13,16 @@ import { faceMiddle } from '../select/walks';
 import { cornersPicked } from './bounds';
 import { angle, params } from './fields';
 import { counted, defineOperation } from './operation';
+import { onBox } from './tool';
 
 export const fan = defineOperation({
   kind: 'fan',
   title: 'Fan to a middle point',
   on: ['face'],
   params: params({}),
+  example: onBox({ op: 'fan', select: { rule: 'facing', direction: [0, 1, 0] } }),
+  tools: [{ short: 'Fan' }],
+  says: ({ faces, into }) => `Fanned ${counted(faces, 'face')} into ${into}.`,
   faces: (mesh, s) => faceCount(mesh) - s.indices.length + cornersPicked(mesh, s),
   run(mesh, selection) {
     const t = topologyOf(mesh);
@@ -47,7 +51,7 @@ export const fan = defineOperation({
         'face',
         Array.from({ length: made }, (_, i) => out.firstNewFace + i),
       ),
-      report: `Fanned ${counted(selection.indices.length, 'face')} into ${made}.`,
+      counts: { faces: selection.indices.length, into: made },
     };
   },
 });
@@ -57,6 +61,9 @@ export const triangulateFaces = defineOperation({
   title: 'Triangulate',
   on: ['face'],
   params: params({}),
+  example: onBox({ op: 'triangulate', select: { rule: 'all', of: 'faces' } }),
+  tools: [{ words: 'triangles' }],
+  says: ({ faces, triangles }) => `Divided ${counted(faces, 'face')} into ${counted(triangles, 'triangle')}.`,
   faces: (mesh, s) => faceCount(mesh) - 3 * s.indices.length + cornersPicked(mesh, s),
   run(mesh, selection) {
     const t = topologyOf(mesh);
@@ -87,7 +94,7 @@ export const triangulateFaces = defineOperation({
         ...selection.indices.filter((f) => !picked.has(f)).map((f) => out.faceOf[f]),
         ...Array.from({ length: made }, (_, i) => out.firstNewFace + i),
       ]),
-      report: `Divided ${counted(picked.size, 'face')} into ${counted(made, 'triangle')}.`,
+      counts: { faces: picked.size, triangles: made },
     };
   },
 });
@@ -99,6 +106,12 @@ export const pairTriangles = defineOperation({
   title: 'Pair triangles into quads',
   on: ['face'],
   params: pairSchema,
+  example: onBox(
+    { op: 'triangulate', select: { rule: 'all', of: 'faces' } },
+    { op: 'pairTriangles', select: { rule: 'last' } },
+  ),
+  tools: [{ short: 'To quads', words: 'triangles quads' }],
+  says: ({ quads, triangles }) => `Made ${counted(quads, 'quad')}; ${counted(triangles, 'triangle')} stayed.`,
   run(mesh, selection, p) {
     const t = topologyOf(mesh);
     const free = new Set(selection.indices.filter((f) => mesh.faceStart[f + 1] - mesh.faceStart[f] === 3));
@@ -147,7 +160,7 @@ export const pairTriangles = defineOperation({
         'face',
         Array.from({ length: made }, (_, i) => out.firstNewFace + i),
       ),
-      report: `Made ${counted(made, 'quad')}; ${counted(free.size, 'triangle')} stayed.`,
+      counts: { quads: made, triangles: free.size },
     };
   },
 });

@@ -17,6 +17,7 @@ import { PointGrid } from '../spatial/PointGrid';
 import { params, vector } from './fields';
 import { layBeside } from './layBeside';
 import { counted, defineOperation } from './operation';
+import { onSheet } from './tool';
 
 const triple = Type.Tuple([Type.Number(), Type.Number(), Type.Number()]);
 const schema = params({
@@ -29,6 +30,25 @@ export const drawFace = defineOperation({
   title: 'Draw a face',
   on: ['face'],
   params: schema,
+  example: onSheet({
+    op: 'drawFace',
+    select: { rule: 'all', of: 'faces' },
+    points: [
+      [0, 5, 0],
+      [0, 5, 9],
+      [9, 5, 0],
+    ],
+  }),
+  tools: [
+    {
+      title: 'Draw a face point by point',
+      short: 'Draw a face',
+      at: ['face', 'edge', 'vertex'],
+      draws: 'face',
+    },
+  ],
+  shows: { points: false, view: false },
+  says: ({ corners }) => `Drew a face with ${counted(corners, 'corner')}.`,
   run(mesh, _, p) {
     const normal = outlineNormal(p.points);
     const reach = Math.max(sizeOf(mesh), ...p.points.map(length)) * TOLERANCE.kernel;
@@ -43,7 +63,7 @@ export const drawFace = defineOperation({
     return {
       mesh: keepManifold(out.mesh, mesh),
       selection: selectionOf('face', [out.firstNewFace]),
-      report: `Drew a face with ${counted(loop.length, 'corner')}.`,
+      counts: { corners: loop.length },
     };
   },
 });

@@ -13,7 +13,7 @@ import { facesTouch } from '../inspect/facesTouch';
 import { selfCrossings } from '../inspect/selfCross';
 import { MeshDraft } from '../mesh/MeshDraft';
 import { faceCount, meshFromLoops, type PolyMesh } from '../mesh/PolyMesh';
-import { OperationError } from '../mesh/errors';
+import { OperationError, warn } from '../mesh/errors';
 import { areaVectors, faceNormal, volume } from '../mesh/measure';
 import { displacement } from '../mesh/offset';
 import { isClosed, nextCorner, prevCorner, topologyOf } from '../mesh/Topology';
@@ -24,6 +24,7 @@ import { kernelReady } from '../solid/kernel';
 import { choice, flag, length, params, vector } from './fields';
 import { layBeside } from './layBeside';
 import { type CompleteParams, type OperationResult, counted, defineOperation } from './operation';
+import { onBox } from './tool';
 
 const schema = params({
   distance: length('Distance', 10),
@@ -39,10 +40,34 @@ export const extrude = defineOperation({
   title: 'Extrude',
   on: ['face'],
   params: schema,
+  example: onBox({ op: 'extrude', select: { rule: 'facing', direction: [0, 1, 0] }, distance: 5 }),
+  tools: [
+    {
+      start: (hand) => ({ distance: hand.share(0.05) }),
+      words: 'pull push raise',
+      ring: { face: 0 },
+      next: { face: 0 },
+    },
+    {
+      id: 'extrudeEach',
+      title: 'Extrude each face',
+      short: 'Extrude each',
+      start: (hand) => ({ distance: hand.share(0.05), by: 'each' }),
+    },
+    {
+      id: 'extrudePeg',
+      title: 'Extrude along the peg',
+      short: 'Along the peg',
+      start: (hand) => ({ distance: hand.share(0.05), along: 'axis', axis: hand.peg() }),
+    },
+  ],
+  shows: { axis: (p) => p.along === 'axis' },
+  says: ({ faces, through }) =>
+    `Extruded ${counted(faces, 'face')}.${through ? ' It went through, and opened a passage.' : ''}`,
   run(mesh, selection, p) {
     const groups = p.by === 'each' ? selection.indices.map((f) => [f]) : islandsOf(mesh, selection);
     const result = raise(mesh, groups, p);
-    const report = `Extruded ${counted(selection.indices.length, 'face')}.`;
+    const counts = { faces: selection.indices.length };
     if (p.passage && p.along !== 'own' && kernelReady() && isClosed(mesh) && volume(mesh) > 0) {
       const before = selfCrossings(mesh).edges.length;
       const tops = new Set(result.selection.indices);
@@ -56,11 +81,15 @@ export const extrude = defineOperation({
             'Push it less far.',
           );
         if (through && checkMesh(through.mesh).closed)
-          return { ...through, report: `${report} It went through, and opened a passage.` };
-        return { ...result, report, warning: 'The walls pass through the rest of the piece.' };
+          return { ...through, counts: { ...counts, through: 1 } };
+        return {
+          ...result,
+          counts,
+          warnings: [warn('passes-through', 'The walls pass through the rest of the piece.')],
+        };
       }
     }
-    return { ...result, report };
+    return { ...result, counts };
   },
 });
 
@@ -139,7 +168,7 @@ function raise(mesh: PolyMesh, groups: number[][], p: Params): OperationResult {
       'face',
       tops.map((i) => out.firstNewFace + i),
     ),
-    report: '',
+    counts: {},
   };
 }
 
@@ -196,7 +225,7 @@ function sweepAway(mesh: PolyMesh, groups: number[][], p: Params): OperationResu
         bodies.map((b, i) => ({ mesh: b, name: 'swept body', id: `swept ${i}` })),
         mode,
       ).mesh;
-  return { mesh: withoutTraces(out), selection: { kind: 'face', indices: [] }, report: '' };
+  return { mesh: withoutTraces(out), selection: { kind: 'face', indices: [] }, counts: {} };
 }
 
 function sweptBody(mesh: PolyMesh, faces: ReadonlyArray<number>, by: Vec3, outward: boolean): PolyMesh {

@@ -6,12 +6,13 @@ import { MeshDraft } from '../mesh/MeshDraft';
 import type { PolyMesh } from '../mesh/PolyMesh';
 import { faceNormal } from '../mesh/measure';
 import { nextCorner, topologyOf } from '../mesh/Topology';
-import { OperationError } from '../mesh/errors';
+import { OperationError, warn } from '../mesh/errors';
 import { add, cross, pointOf, scale, sub, unit, type Vec3 } from '../mesh/vec3';
 import { selectionOf } from '../select/selection';
 import { choice, length, params, vector } from './fields';
 import { layBeside } from './layBeside';
 import { type CompleteParams, counted, defineOperation } from './operation';
+import { onSheet } from './tool';
 
 const schema = params({
   distance: length('Distance', 10),
@@ -25,6 +26,10 @@ export const extrudeEdges = defineOperation({
   title: 'Extrude edges',
   on: ['edge'],
   params: schema,
+  example: onSheet({ op: 'extrudeEdges', select: { rule: 'open' }, distance: 5 }),
+  tools: [{ id: 'extrude', start: (hand) => ({ distance: hand.share(0.05) }) }],
+  shows: { axis: (p) => p.along === 'axis' },
+  says: ({ edges }) => `Drew a strip out of ${counted(edges, 'edge')}.`,
   run(mesh, selection, p) {
     const t = topologyOf(mesh);
     const open = selection.indices.filter((e) => t.edgeUse[e] === 1);
@@ -67,15 +72,15 @@ export const extrudeEdges = defineOperation({
       open.map((_, i) => result.firstNewFace + i),
     );
     const after = topologyOf(result.mesh);
+    const closed = selection.indices.filter((e) => !open.includes(e));
     const rim = open.map((_, i) => after.edgeOfCorner[result.mesh.faceStart[result.firstNewFace + i] + 2]);
     return {
       mesh: result.mesh,
       selection: selectionOf('edge', rim),
-      report: `Drew a strip out of ${counted(open.length, 'edge')}.`,
-      warning:
-        open.length < selection.indices.length
-          ? `${counted(selection.indices.length - open.length, 'edge')} stayed: not open.`
-          : undefined,
+      counts: { edges: open.length },
+      warnings: closed.length
+        ? [warn('not-open', `${counted(closed.length, 'edge')} stayed: not open.`, 'edge', closed)]
+        : undefined,
     };
   },
 });

@@ -13,6 +13,7 @@ import { edgeLoop, shellFaces } from '../select/walks';
 import { choice, count, params } from './fields';
 import { type CompleteParams, counted, defineOperation } from './operation';
 import { openRuns } from './openRuns';
+import { onBox } from './tool';
 
 const schema = params({
   with: choice('Fill with', ['face', 'grid'], 'face'),
@@ -27,6 +28,23 @@ export const fill = defineOperation({
   title: 'Fill',
   on: ['edge', 'vertex', 'face'],
   params: schema,
+  example: onBox(
+    { op: 'deleteFaces', select: { rule: 'facing', direction: [0, 1, 0] } },
+    { op: 'fill', select: { rule: 'open' } },
+  ),
+  tools: [
+    { at: ['edge', 'vertex'], words: 'cap hole close face' },
+    {
+      id: 'fillGrid',
+      title: 'Fill with a grid',
+      short: 'Fill: grid',
+      at: ['edge'],
+      words: 'patch quads hole',
+      start: () => ({ with: 'grid' }),
+    },
+  ],
+  shows: { span: (p) => p.with === 'grid', turn: (p) => p.with === 'grid' },
+  says: ({ holes, faces }) => `Filled ${counted(holes, 'hole')} with ${counted(faces, 'face')}.`,
   run(mesh, selection, p) {
     const t = topologyOf(mesh);
     const edges = new Set<number>();
@@ -71,7 +89,7 @@ export const fill = defineOperation({
         'face',
         Array.from({ length: faces }, (_, i) => out.firstNewFace + i),
       ),
-      report: `Filled ${counted(runs.length, 'hole')} with ${counted(faces, 'face')}.`,
+      counts: { holes: runs.length, faces },
     };
   },
 });

@@ -11,11 +11,12 @@ import { faceCorners, faceCount, type PolyMesh } from '../mesh/PolyMesh';
 import { faceNormal } from '../mesh/measure';
 import { displacement } from '../mesh/offset';
 import { nextCorner, prevCorner, topologyOf, type Topology } from '../mesh/Topology';
-import { OperationError } from '../mesh/errors';
+import { OperationError, warn } from '../mesh/errors';
 import { add, addScaled, cross, dot, pointOf, scale, sub, unit, type Vec3 } from '../mesh/vec3';
 import { islandsOf, selectionOf } from '../select/selection';
 import { choice, length, params } from './fields';
 import { counted, defineOperation } from './operation';
+import { onBox } from './tool';
 
 const schema = params({
   thickness: length('Thickness', 2),
@@ -28,6 +29,22 @@ export const inset = defineOperation({
   title: 'Inset',
   on: ['face'],
   params: schema,
+  example: onBox({ op: 'inset', select: { rule: 'facing', direction: [0, 1, 0] }, thickness: 5 }),
+  tools: [
+    {
+      start: (hand) => ({ thickness: hand.share(0.02) }),
+      words: 'offset border',
+      ring: { face: 1 },
+      next: { face: 1 },
+    },
+    {
+      id: 'insetEach',
+      title: 'Inset each face',
+      short: 'Inset each',
+      start: (hand) => ({ thickness: hand.share(0.02), by: 'each' }),
+    },
+  ],
+  says: ({ faces }) => `Inset ${counted(faces, 'face')}.`,
   run(mesh, selection, p) {
     const picked = p.by === 'each' ? selection.indices.map((f) => [f]) : islandsOf(mesh, selection);
     const outward = p.thickness < 0;
@@ -39,9 +56,14 @@ export const inset = defineOperation({
     return {
       mesh: result.mesh,
       selection: selectionOf('face', faces),
-      report: `Inset ${counted(selection.indices.length, 'face')}.`,
-      warning: stopped
-        ? `${counted(stopped, 'border')} stopped at ${Number(reached.toPrecision(3))} mm: it would have crossed itself.`
+      counts: { faces: selection.indices.length },
+      warnings: stopped
+        ? [
+            warn(
+              'stopped',
+              `${counted(stopped, 'border')} stopped at ${Number(reached.toPrecision(3))} mm: it would have crossed itself.`,
+            ),
+          ]
         : undefined,
     };
   },

@@ -5,11 +5,12 @@
 import { Type } from 'typebox';
 import { type PolyMesh } from '../mesh/PolyMesh';
 import { edgeBetween, topologyOf } from '../mesh/Topology';
-import { OperationError } from '../mesh/errors';
+import { OperationError, warn } from '../mesh/errors';
 import { selectionOf } from '../select/selection';
 import { flag, params, vector } from './fields';
 import { KnifeCut } from './knifeCut';
 import { type CompleteParams, counted, defineOperation } from './operation';
+import { onBox } from './tool';
 const triple = Type.Tuple([Type.Number(), Type.Number(), Type.Number()]);
 const schema = params({
   lines: Type.Array(Type.Array(triple, { maxItems: 10000 }), { title: 'Lines', maxItems: 1000, default: [] }),
@@ -24,6 +25,27 @@ export const knife = defineOperation({
   title: 'Knife',
   on: ['face'],
   params: schema,
+  example: onBox({
+    op: 'knife',
+    select: { rule: 'facing', direction: [0, 1, 0] },
+    lines: [
+      [
+        [-30, 20, 0],
+        [30, 20, 0],
+      ],
+    ],
+  }),
+  tools: [
+    {
+      at: ['face', 'edge', 'vertex'],
+      draws: 'knife',
+      words: 'cut draw slice',
+      ring: { bare: 1 },
+      next: { bare: 1 },
+    },
+  ],
+  shows: { lines: false, view: false, eye: false },
+  says: ({ edges }) => `Cut ${counted(edges, 'edge')}.`,
   run(mesh, selection, p) {
     if (!p.lines.length || p.lines.some((l) => l.length < 2))
       throw new OperationError(
@@ -58,8 +80,8 @@ export const knife = defineOperation({
     return {
       mesh: withoutDrawn(now),
       selection: selectionOf('edge', edges),
-      report: `Cut ${counted(edges.length, 'edge')}.`,
-      warning: idle ? `${counted(idle, 'line')} divided no face.` : undefined,
+      counts: { edges: edges.length },
+      warnings: idle ? [warn('idle', `${counted(idle, 'line')} divided no face.`)] : undefined,
     };
   },
 });

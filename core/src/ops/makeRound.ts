@@ -9,6 +9,7 @@ import { flag, length, params } from './fields';
 import { type CompleteParams, counted, defineOperation } from './operation';
 import { bestPlane } from './arrange';
 import { rowsOf } from './rows';
+import { onSheet } from './tool';
 
 const roundSchema = params({
   radius: length('Radius', 0, 0),
@@ -23,6 +24,12 @@ export const makeRound = defineOperation({
   title: 'Make round',
   on: ['face', 'edge', 'vertex'],
   params: roundSchema,
+  example: onSheet({
+    op: 'makeRound',
+    select: { rule: 'within', of: 'faces', min: [-10, -1, -10], max: [10, 1, 10] },
+  }),
+  tools: [{ words: 'circle circular arc round' }],
+  says: ({ loops }) => `Made ${counted(loops, 'loop')} round.`,
   run(mesh, selection, p) {
     const positions = mesh.positions.slice();
     const rows =
@@ -42,7 +49,7 @@ export const makeRound = defineOperation({
     return {
       mesh: withPoints(mesh, positions),
       selection,
-      report: `Made ${counted(rows.length, 'loop')} round.`,
+      counts: { loops: rows.length },
     };
   },
 });

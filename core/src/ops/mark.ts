@@ -9,6 +9,7 @@ import { OperationError } from '../mesh/errors';
 import { dot } from '../mesh/vec3';
 import { angle, params, share } from './fields';
 import { counted, defineOperation } from './operation';
+import { onBox } from './tool';
 
 const schema = params({
   marks: Type.Array(Type.Union(MARKS.map((m) => Type.Literal(m))), {
@@ -27,6 +28,41 @@ export const mark = defineOperation({
   title: 'Mark edges',
   on: ['edge'],
   params: schema,
+  example: onBox({ op: 'mark', select: { rule: 'sharp', angle: 30 }, marks: ['hard'] }),
+  tools: [
+    {
+      id: 'markHard',
+      title: 'Mark edges hard',
+      short: 'Hard',
+      start: () => ({ marks: ['hard'] }),
+      ring: { edge: 6 },
+    },
+    { id: 'crease', title: 'Crease along the edges', short: 'Crease', start: () => ({ marks: ['crease'] }) },
+    { id: 'seam', title: 'Seam along the edges', short: 'Seam', start: () => ({ marks: ['seam'] }) },
+    {
+      id: 'roundShare',
+      title: 'Half the width of a bevel',
+      short: 'Half width',
+      start: () => ({ marks: ['round'], value: 0.5 }),
+    },
+    {
+      id: 'clearHard',
+      title: 'Clear hard marks',
+      short: 'Not hard',
+      start: () => ({ marks: ['hard'], value: 0 }),
+    },
+    {
+      id: 'markOver',
+      title: 'Marks on all edges over an angle',
+      short: 'All over an angle',
+      start: () => ({ marks: ['hard'], sharper: 30 }),
+      onAll: true,
+    },
+  ],
+  says: ({ edges }, { marks, value }) =>
+    value > 0
+      ? `Marked ${counted(edges, 'edge')} ${marks.join(', ')}.`
+      : `Cleared ${marks.join(', ')} from ${counted(edges, 'edge')}.`,
   run(mesh, selection, p) {
     const edges = selection.indices.filter((e) => p.sharper === 0 || isSharper(mesh, e, p.sharper));
     if (!edges.length)
@@ -42,14 +78,10 @@ export const mark = defineOperation({
       if (layer) edge[m] = layer;
       else delete edge[m];
     }
-    const names = p.marks.join(', ');
     return {
       mesh: { ...mesh, layers: { ...mesh.layers, edge } },
       selection,
-      report:
-        p.value > 0
-          ? `Marked ${counted(edges.length, 'edge')} ${names}.`
-          : `Cleared ${names} from ${counted(edges.length, 'edge')}.`,
+      counts: { edges: edges.length },
     };
   },
 });

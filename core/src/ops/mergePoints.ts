@@ -10,6 +10,7 @@ import { islandsOf, pointsOf, selectionOf, type Selection } from '../select/sele
 import { PointGrid } from '../spatial/PointGrid';
 import { choice, length, params } from './fields';
 import { counted, defineOperation } from './operation';
+import { onSheet } from './tool';
 
 const weldSchema = params({
   to: choice('Weld', ['near', 'middle', 'last'], 'near'),
@@ -21,6 +22,26 @@ export const weld = defineOperation({
   title: 'Weld',
   on: ['vertex'],
   params: weldSchema,
+  example: onSheet({ op: 'weld', select: { points: [0, 1] }, to: 'middle' }),
+  tools: [
+    {
+      title: 'Weld near points',
+      short: 'Weld near',
+      words: 'merge vertices distance',
+      start: () => ({ to: 'near', distance: 0.01 }),
+    },
+    {
+      id: 'weldMiddle',
+      title: 'Weld at the middle',
+      short: 'Weld together',
+      words: 'merge vertices center',
+      start: () => ({ to: 'middle' }),
+      ring: { point: 1 },
+      next: { point: 0 },
+    },
+  ],
+  shows: { distance: (p) => p.to === 'near' },
+  says: ({ points, into }) => `Welded ${counted(points, 'point')} into ${into}.`,
   run(mesh, selection, p) {
     const points = [...selection.indices];
     const groups = p.to === 'near' ? nearGroups(mesh, points, p.distance) : [points];
@@ -41,7 +62,7 @@ export const weld = defineOperation({
     return {
       mesh: result.mesh,
       selection: result.made,
-      report: `Welded ${counted(gone, 'point')} into ${merged.length}.`,
+      counts: { points: gone, into: merged.length },
     };
   },
 });
@@ -51,6 +72,9 @@ export const collapse = defineOperation({
   title: 'Collapse',
   on: ['edge', 'face'],
   params: params({}),
+  example: onSheet({ op: 'collapse', select: { faces: [5] } }),
+  tools: [{ at: ['face', 'edge'], words: 'merge' }],
+  says: ({ islands }) => `Collapsed ${counted(islands, 'island')} to points.`,
   run(mesh, selection) {
     const groups = islandsOf(mesh, selection).map((list) =>
       pointsOf(mesh, { kind: selection.kind, indices: list }),
@@ -59,7 +83,7 @@ export const collapse = defineOperation({
     return {
       mesh: out,
       selection: made,
-      report: `Collapsed ${counted(groups.length, 'island')} to points.`,
+      counts: { islands: groups.length },
     };
   },
 });

@@ -9,6 +9,7 @@ import { TOLERANCE } from '../mesh/tolerance';
 import { selectionOf } from '../select/selection';
 import { flag, length, params, vector, planeNormal } from './fields';
 import { counted, defineOperation } from './operation';
+import { onBox } from './tool';
 
 const schema = params({
   point: vector('Through', [0, 0, 0]),
@@ -22,6 +23,10 @@ export const mirrorOnce = defineOperation({
   title: 'Mirror once',
   on: ['face'],
   params: schema,
+  example: onBox({ op: 'mirrorOnce', select: { rule: 'all', of: 'faces' }, point: [20, 0, 0] }),
+  tools: [{ words: 'symmetry flip reflect' }],
+  says: ({ faces, points }) =>
+    `Mirrored ${counted(faces, 'face')}${points === undefined ? '' : `, welded ${counted(points, 'point')}`}.`,
   faces: (mesh, s) => faceCount(mesh) + s.indices.length,
   run(mesh, selection, p) {
     const n = planeNormal(p.normal);
@@ -69,7 +74,7 @@ export const mirrorOnce = defineOperation({
         'face',
         Array.from({ length: made }, (_, i) => out.firstNewFace + i),
       ),
-      report: `Mirrored ${counted(made, 'face')}${p.weld ? `, welded ${counted(welded, 'point')}` : ''}.`,
+      counts: { faces: made, ...(p.weld && { points: welded }) },
     };
   },
 });

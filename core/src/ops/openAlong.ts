@@ -7,12 +7,19 @@ import { pointOf } from '../mesh/vec3';
 import { maskOf, selectionOf } from '../select/selection';
 import { params } from './fields';
 import { counted, defineOperation } from './operation';
+import { onSheet } from './tool';
 
 export const openAlong = defineOperation({
   kind: 'openAlong',
   title: 'Open along edges',
   on: ['edge'],
   params: params({}),
+  example: onSheet({
+    op: 'openAlong',
+    select: { rule: 'within', of: 'edges', min: [-1, -1, -20], max: [1, 1, 20] },
+  }),
+  tools: [{ short: 'Open along' }],
+  says: ({ points }) => `Opened ${counted(points, 'point')}.`,
   run(mesh, selection) {
     const t = topologyOf(mesh);
     const opening = maskOf(mesh, selection);
@@ -67,7 +74,7 @@ export const openAlong = defineOperation({
     return {
       mesh: out.mesh,
       selection: selectionOf('edge', rims),
-      report: `Opened ${counted(opened, 'point')}.`,
+      counts: { points: opened },
     };
   },
 });

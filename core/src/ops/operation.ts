@@ -3,22 +3,25 @@ import type { Static, TObject } from 'typebox';
 import { mapsOf, tracked, untracked, type ElementMaps } from '../mesh/lineage';
 import { faceCount, type PolyMesh } from '../mesh/PolyMesh';
 import { facesWithoutArea } from '../mesh/measure';
-import { OperationError } from '../mesh/errors';
+import { OperationError, type Warning } from '../mesh/errors';
 import { buildPrimitive, type Primitive } from '../primitives';
 import type { MeshBase } from '../document/base';
+import type { Example, Tool } from './tool';
 import { convertSelection, type ElementKind, type Selection } from '../select/selection';
 
 export interface OperationResult {
   mesh: PolyMesh;
   /** What is picked afterwards. */
   selection: Selection;
-  /** One line for a person: “Welded 150 points.” */
-  report: string;
-  /** Something to look at; the result stands. */
-  warning?: string;
+  /** How many of what; the operation makes a sentence of them. */
+  counts: Counts;
+  /** Their elements are those of the mesh that was given. */
+  warnings?: Warning[];
 }
 
-/** A result with what became of the elements there were. */
+export type Counts = Readonly<Record<string, number>>;
+
+/** A result with what became of the elements there were; the elements of its warnings are its own. */
 export interface TrackedResult extends OperationResult {
   maps: ElementMaps;
 }
@@ -36,6 +39,14 @@ export interface Operation<K extends string = string, S extends TObject = TObjec
   on: ReadonlyArray<ElementKind>;
   /** Parameters, all with defaults: the one source for checks, fields, command line and docs. */
   params: S;
+  /** A small piece that shows what it does; the docs print it and a test runs it. */
+  example: Example;
+  /** How it is started by hand; one tool of its name when left out. */
+  tools?: ReadonlyArray<Tool>;
+  /** Parameters whose field shows only at times, or never, as those that are drawn. */
+  shows?: { [K in keyof CompleteParams<S>]?: false | ((p: CompleteParams<S>, on: ElementKind) => boolean) };
+  /** One line for a person: “Welded 150 points.” */
+  says(counts: Counts, params: CompleteParams<S>): string;
   /** How many faces there would be afterwards, known before it runs; for operations that can make very many. */
   faces?(mesh: PolyMesh, selection: Selection, params: CompleteParams<S>): number;
   /** Pure and deterministic. @throws OperationError */
@@ -54,7 +65,9 @@ export const defineOperation = <const K extends string, S extends TObject>(
 ): Readonly<Operation<K, S>> => d;
 
 /** One as seen by what does not know which one it is: its parameters are checked by its schema, not by the compiler. */
-export interface AnyOperation extends Omit<Operation, 'faces' | 'run'> {
+export interface AnyOperation extends Omit<Operation, 'shows' | 'says' | 'faces' | 'run'> {
+  shows?: Readonly<Record<string, false | undefined | ((p: never, on: ElementKind) => boolean)>>;
+  says(counts: Counts, params: never): string;
   faces?(mesh: PolyMesh, selection: Selection, params: never): number;
   run(mesh: PolyMesh, selection: Selection, params: never, meshOf: MeshOf, limits: Limits): OperationResult;
 }
@@ -94,8 +107,20 @@ export function runOperation(
 ): TrackedResult {
   const result = runInside(op, tracked(mesh), selection, params, context);
   const out = (context.name ?? untracked)(result.mesh);
-  return { ...result, mesh: out, maps: mapsOf(result.mesh, mesh) };
+  const maps = mapsOf(result.mesh, mesh);
+  return { ...result, mesh: out, maps, warnings: result.warnings?.map((w) => followed(w, maps)) };
 }
+
+/** A warning about elements there were, about what they are now. */
+export function followed(w: Warning, maps: ElementMaps): Warning {
+  if (!w.elements) return w;
+  const { domain, indices } = w.elements;
+  return { ...w, elements: { domain, indices: maps[domain].follow(indices) } };
+}
+
+/** What a result says of itself. */
+export const sentenceOf = (op: AnyOperation, counts: Counts, params: Record<string, unknown>): string =>
+  op.says(counts, { ...defaultsOf(op.params), ...params } as never);
 
 /** The same as a part of something larger: what is tracked there goes on being tracked. */
 export function runInside(

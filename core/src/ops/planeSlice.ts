@@ -14,10 +14,11 @@ import { dividePolygon } from '../planar/dividePolygon';
 import { maskOf, selectionOf } from '../select/selection';
 import { FaceDivider } from './divideFaces';
 import { choice, flag, params, vector, planeNormal } from './fields';
-import { counted, defineOperation, runOperation } from './operation';
+import { type OperationResult, counted, defineOperation, runOperation } from './operation';
 import { withoutTouching } from './mergePoints';
 import { openRuns } from './openRuns';
 import { splitApart } from './splitApart';
+import { onBox } from './tool';
 
 const schema = params({
   point: vector('Through', [0, 0, 0]),
@@ -31,7 +32,30 @@ export const planeSlice = defineOperation({
   title: 'Slice by a plane',
   on: ['face'],
   params: schema,
-  run(mesh, selection, p) {
+  example: onBox({
+    op: 'planeSlice',
+    select: { rule: 'all', of: 'faces' },
+    point: [0, 5, 0],
+    keep: 'back',
+    cap: true,
+  }),
+  tools: [
+    {
+      title: 'Slice by a stroke across the piece',
+      short: 'Slice by a stroke',
+      at: ['face', 'edge', 'vertex'],
+      draws: 'slice',
+      words: 'cut section plane',
+      ring: { bare: 7 },
+    },
+  ],
+  says: ({ edges, gone, lids, apart }) =>
+    gone !== undefined
+      ? `Took ${counted(gone, 'face')} away${lids ? ` and closed the cut with ${counted(lids, 'face')}` : ''}.`
+      : apart !== undefined
+        ? `Sliced apart along ${counted(apart, 'edge')}.`
+        : `Sliced with ${counted(edges, 'edge')}.`,
+  run(mesh, selection, p): OperationResult {
     const n = planeNormal(p.normal);
     const picked = maskOf(mesh, selection);
     const divided = divide(mesh, picked, p.point, n);
@@ -44,7 +68,7 @@ export const planeSlice = defineOperation({
       return {
         mesh: whole,
         selection: selectionOf('edge', lines),
-        report: `Sliced with ${counted(lines.length, 'edge')}.`,
+        counts: { edges: lines.length },
       };
     }
     const back = p.keep === 'back';
@@ -75,7 +99,7 @@ export const planeSlice = defineOperation({
     return {
       mesh: capped.mesh,
       selection: capped.lids.length ? selectionOf('face', capped.lids) : selectionOf('edge', rim),
-      report: `Took ${counted(gone.length, 'face')} away${capped.lids.length ? ` and closed the cut with ${counted(capped.lids.length, 'face')}` : ''}.`,
+      counts: { gone: gone.length, lids: capped.lids.length },
     };
   },
 });
@@ -208,6 +232,6 @@ function apart(
   return {
     mesh: keepManifold(out, mesh),
     selection: selectionOf('face', split.selection.indices),
-    report: `Sliced apart along ${counted(lines.length, 'edge')}.`,
+    counts: { apart: lines.length },
   };
 }

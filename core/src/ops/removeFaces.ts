@@ -7,12 +7,32 @@ import { topologyOf } from '../mesh/Topology';
 import { maskOf, NOTHING, selectionOf, type Selection } from '../select/selection';
 import { params } from './fields';
 import { counted, defineOperation } from './operation';
+import { onBox } from './tool';
 
 export const deleteFaces = defineOperation({
   kind: 'deleteFaces',
   title: 'Delete faces',
   on: ['face', 'edge', 'vertex'],
   params: params({}),
+  example: onBox({ op: 'deleteFaces', select: { rule: 'facing', direction: [0, 1, 0] } }),
+  tools: [
+    {
+      id: 'remove',
+      title: 'Delete faces; of edges and points, join the faces around',
+      short: 'Delete, dissolve',
+      at: ['face'],
+      words: 'erase dissolve',
+      ring: { face: 5 },
+    },
+    {
+      id: 'removeOther',
+      title: 'Dissolve faces, delete around edges and points',
+      at: ['edge', 'vertex'],
+      words: 'dissolve erase',
+      keyOnly: true,
+    },
+  ],
+  says: ({ faces }) => `Deleted ${counted(faces, 'face')}.`,
   run(mesh, selection) {
     const faces = touchedFaces(mesh, selection);
     if (faces.length === faceCount(mesh))
@@ -25,7 +45,7 @@ export const deleteFaces = defineOperation({
     return {
       mesh: without(mesh, faces),
       selection: NOTHING,
-      report: `Deleted ${counted(faces.length, 'face')}.`,
+      counts: { faces: faces.length },
     };
   },
 });
@@ -35,6 +55,9 @@ export const keepFaces = defineOperation({
   title: 'Keep only these faces',
   on: ['face'],
   params: params({}),
+  example: onBox({ op: 'keepFaces', select: { faces: [0, 1] } }),
+  tools: [],
+  says: ({ faces }) => `Kept ${counted(faces, 'face')}.`,
   run(mesh, selection) {
     const kept = maskOf(mesh, selection);
     const faces = Array.from(kept.keys()).filter((f) => !kept[f]);
@@ -44,7 +67,7 @@ export const keepFaces = defineOperation({
         'face',
         selection.indices.map((_, i) => i),
       ),
-      report: `Kept ${counted(selection.indices.length, 'face')}.`,
+      counts: { faces: selection.indices.length },
     };
   },
 });

@@ -2,13 +2,14 @@
 import { faceCount, type PolyMesh } from '../mesh/PolyMesh';
 import { edgeBetween, nextCorner, topologyOf } from '../mesh/Topology';
 import { keepManifold } from '../mesh/makeManifold';
-import { OperationError } from '../mesh/errors';
+import { OperationError, warn } from '../mesh/errors';
 import { selectionOf } from '../select/selection';
 import { edgeRing } from '../select/walks';
 import { lerp, pointOf, type Vec3 } from '../mesh/vec3';
 import { FaceDivider } from './divideFaces';
 import { count, params, share } from './fields';
 import { counted, defineOperation, refuseTooMany } from './operation';
+import { onBox } from './tool';
 
 const schema = params({
   count: count('Loops', 1, 1, 256),
@@ -38,6 +39,17 @@ export const ringCut = defineOperation({
   title: 'Ring cut',
   on: ['edge'],
   params: schema,
+  example: onBox({ op: 'ringCut', select: { edges: [0] }, count: 2 }),
+  tools: [
+    {
+      draws: 'ring',
+      actsOnPicks: true,
+      words: 'cut slice divide insert',
+      ring: { edge: 1, bare: 2 },
+      next: { edge: 1 },
+    },
+  ],
+  says: ({ loops }) => `Cut ${counted(loops, 'loop')}.`,
   /** At least so many: where rings cross, each is longer by what the one before added. */
   faces(mesh, selection, p) {
     let quads = 0;
@@ -79,8 +91,10 @@ export const ringCut = defineOperation({
     return {
       mesh: out,
       selection: selectionOf('edge', lines),
-      report: `Cut ${counted(seeds.length * p.count, 'loop')}.`,
-      warning: stops ? `${counted(stops, 'end')} stopped at a face that is no quad.` : undefined,
+      counts: { loops: seeds.length * p.count },
+      warnings: stops
+        ? [warn('no-quad', `${counted(stops, 'end')} stopped at a face that is no quad.`)]
+        : undefined,
     };
   },
 });

@@ -8,6 +8,7 @@ import { addScaled, distance, dot, lerp, pointOf, sub, type Vec3 } from '../mesh
 import { pointsOf, selectionOf, type Selection } from '../select/selection';
 import { flag, params } from './fields';
 import { counted, defineOperation } from './operation';
+import { onSheet } from './tool';
 
 /** Picked points in order along picked edges (or edges between picked points). */
 export interface Row {
@@ -69,6 +70,12 @@ export const straighten = defineOperation({
   title: 'Straighten',
   on: ['edge', 'vertex'],
   params: params({}),
+  example: onSheet({
+    op: 'straighten',
+    select: { rule: 'within', of: 'edges', min: [-1, -1, -20], max: [1, 1, 20] },
+  }),
+  tools: [{ words: 'line align' }],
+  says: ({ rows }) => `Straightened ${counted(rows, 'row')}.`,
   run(mesh, selection) {
     const rows = rowsOf(mesh, selection);
     const positions = mesh.positions.slice();
@@ -88,7 +95,7 @@ export const straighten = defineOperation({
     return {
       mesh: withPoints(mesh, positions),
       selection,
-      report: `Straightened ${counted(rows.length, 'row')}.`,
+      counts: { rows: rows.length },
     };
   },
 });
@@ -119,6 +126,12 @@ export const spaceEvenly = defineOperation({
   title: 'Space evenly',
   on: ['edge', 'vertex'],
   params: spaceSchema,
+  example: onSheet({
+    op: 'spaceEvenly',
+    select: { rule: 'within', of: 'edges', min: [-1, -1, -20], max: [1, 1, 20] },
+  }),
+  tools: [{ words: 'distribute even' }],
+  says: ({ rows }) => `Spaced ${counted(rows, 'row')} evenly.`,
   run(mesh, selection, p) {
     const rows = rowsOf(mesh, p.between ? edgesAcross(mesh, selection) : selection);
     const positions = mesh.positions.slice();
@@ -135,7 +148,7 @@ export const spaceEvenly = defineOperation({
     return {
       mesh: withPoints(mesh, positions),
       selection,
-      report: `Spaced ${counted(rows.length, 'row')} evenly.`,
+      counts: { rows: rows.length },
     };
   },
 });

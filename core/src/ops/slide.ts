@@ -5,11 +5,12 @@
 import { withPoints } from '../mesh/MeshDraft';
 import type { PolyMesh } from '../mesh/PolyMesh';
 import { edgesAt, nextCorner, prevCorner, topologyOf } from '../mesh/Topology';
-import { OperationError } from '../mesh/errors';
+import { OperationError, warn } from '../mesh/errors';
 import { distance, dot, lerp, pointOf, sub, unit, type Vec3 } from '../mesh/vec3';
 import { pointsOf } from '../select/selection';
 import { choice, length, params, planeNormal, share, vector } from './fields';
 import { counted, defineOperation } from './operation';
+import { onSheet } from './tool';
 
 const schema = params({
   by: choice('Slide by', ['share', 'distance'], 'share'),
@@ -23,6 +24,23 @@ export const slide = defineOperation({
   title: 'Slide',
   on: ['edge', 'vertex'],
   params: schema,
+  example: onSheet({
+    op: 'slide',
+    select: { rule: 'within', of: 'edges', min: [-1, -1, -20], max: [1, 1, 20] },
+    share: 0.5,
+  }),
+  tools: [
+    {
+      start: (hand) => ({ share: 0.25, ...(hand.kind === 'vertex' && { toward: hand.right() }) }),
+      ring: { edge: 3, point: 3 },
+    },
+  ],
+  shows: {
+    share: (p) => p.by === 'share',
+    distance: (p) => p.by === 'distance',
+    toward: (_, on) => on === 'vertex',
+  },
+  says: ({ points }) => `Slid ${counted(points, 'point')}.`,
   run(mesh, selection, p) {
     const { positions: before } = mesh;
     const rails =
@@ -31,21 +49,30 @@ export const slide = defineOperation({
         : railsAlong(mesh, selection.indices, planeNormal(p.toward));
     const positions = mesh.positions.slice();
     const amount = p.by === 'share' ? p.share : p.distance;
-    let clamped = 0;
+    const clamped: number[] = [];
     for (const v of pointsOf(mesh, selection)) {
       const to = rails.get(v)?.[amount >= 0 ? 0 : 1];
       if (to === undefined) continue;
       const [a, b] = [pointOf(before, v), pointOf(before, to)];
       const s = p.by === 'share' ? Math.abs(p.share) : Math.abs(p.distance) / (distance(a, b) || 1);
       // Never onto the neighbour: the faces between would have no area.
-      if (s > LIMIT) clamped++;
+      if (s > LIMIT) clamped.push(v);
       positions.set(lerp(a, b, Math.min(LIMIT, s)), 3 * v);
     }
     return {
       mesh: withPoints(mesh, positions),
       selection,
-      report: `Slid ${counted(rails.size, 'point')}.`,
-      warning: clamped ? `${counted(clamped, 'point')} stopped short of a neighbour.` : undefined,
+      counts: { points: rails.size },
+      warnings: clamped.length
+        ? [
+            warn(
+              'stopped',
+              `${counted(clamped.length, 'point')} stopped short of a neighbour.`,
+              'vertex',
+              clamped,
+            ),
+          ]
+        : undefined,
     };
   },
 });

@@ -7,12 +7,16 @@ import { pointOf } from '../mesh/vec3';
 import { maskOf, selectionOf } from '../select/selection';
 import { params } from './fields';
 import { counted, defineOperation } from './operation';
+import { onBox } from './tool';
 
 export const splitApart = defineOperation({
   kind: 'splitApart',
   title: 'Split apart',
   on: ['face'],
   params: params({}),
+  example: onBox({ op: 'splitApart', select: { rule: 'facing', direction: [0, 1, 0] } }),
+  tools: [{ words: 'separate detach' }],
+  says: ({ faces, points }) => `Split ${counted(faces, 'face')} off at ${counted(points, 'point')}.`,
   run(mesh, selection) {
     const t = topologyOf(mesh);
     const picked = maskOf(mesh, selection);
@@ -46,7 +50,7 @@ export const splitApart = defineOperation({
         'face',
         selection.indices.map((_, i) => out.firstNewFace + i),
       ),
-      report: `Split ${counted(selection.indices.length, 'face')} off at ${counted(copy.size, 'point')}.`,
+      counts: { faces: selection.indices.length, points: copy.size },
     };
   },
 });

@@ -13,8 +13,9 @@ import { facesBevelled } from './bounds';
 import { dissolve } from './dissolve';
 import { choice, length, params } from './fields';
 import { mergePoints } from './mergePoints';
-import { type OperationResult, defineOperation } from './operation';
+import { type OperationResult, counted, defineOperation } from './operation';
 import { rowsOf, type Row } from './rows';
+import { onBox } from './tool';
 
 const schema = params({
   distance: length('Distance', 1, 0.001, 10000),
@@ -26,10 +27,13 @@ export const supportLoops = defineOperation({
   title: 'Support loops',
   on: ['edge'],
   params: schema,
+  example: onBox({ op: 'supportLoops', select: { rule: 'sharp', angle: 30 }, distance: 1 }),
+  tools: [{ start: (hand) => ({ distance: hand.share(0.01) }), words: 'holding edges control loops' }],
+  says: ({ edges }) => `Set loops beside ${counted(edges, 'edge')}.`,
   faces: (mesh, { indices }) => facesBevelled(mesh, indices, 2),
   run(mesh, selection, p, meshOf, limits) {
     const square = { width: p.distance, segments: 2, profile: 2, clamp: true };
-    const both = withClosedEnds(rounded(mesh, selection.indices, square, 'Set loops beside'));
+    const both = withClosedEnds(rounded(mesh, selection.indices, square));
     if (p.sides === 'both') return both;
     // Which side is left needs runs with a direction, so picks that branch are refused here.
     const left = leftFaces(mesh, rowsOf(mesh, selection));

@@ -11,6 +11,7 @@ import { cornersPicked } from './bounds';
 import { length, params, share } from './fields';
 import { splitApart } from './splitApart';
 import { counted, defineOperation, runOperation } from './operation';
+import { onSheet } from './tool';
 
 const schema = params({
   thickness: length('Thickness', 2, 1e-4, 1e6),
@@ -23,6 +24,9 @@ export const thicken = defineOperation({
   title: 'Thicken once',
   on: ['face'],
   params: schema,
+  example: onSheet({ op: 'thicken', select: { rule: 'all', of: 'faces' }, thickness: 2 }),
+  tools: [{ words: 'shell thickness' }],
+  says: ({ faces, rims }) => `Thickened ${counted(faces, 'face')}, with ${counted(rims, 'rim face')}.`,
   faces: (mesh, s) => faceCount(mesh) + s.indices.length + cornersPicked(mesh, s),
   run(whole, picked, p) {
     // The picked faces become bodies of their own, each sheet of them with its own points.
@@ -89,7 +93,7 @@ export const thicken = defineOperation({
         'face',
         Array.from({ length: made }, (_, i) => out.firstNewFace + i),
       ),
-      report: `Thickened ${counted(selection.indices.length, 'face')}, with ${counted(walls.length, 'rim face')}.`,
+      counts: { faces: selection.indices.length, rims: walls.length },
     };
   },
 });

@@ -2,6 +2,7 @@
  * Move, turn and size picked elements: in the piece's frame or a frame given with the action, about the selection's
  * middle, each island's own, or a point; softly, with points in reach following by their share.
  */
+import { warn, type Warning } from '../mesh/errors';
 import { Type } from 'typebox';
 import { withPoints } from '../mesh/MeshDraft';
 import { vertexCount, type PolyMesh } from '../mesh/PolyMesh';
@@ -17,6 +18,7 @@ import { mergePoints } from './mergePoints';
 import { type CompleteParams, counted, defineOperation } from './operation';
 import { PointGrid } from '../spatial/PointGrid';
 import { SurfaceSchema, type Surface } from '../document/base';
+import { onBox } from './tool';
 
 const n = Type.Number({ minimum: -1.0001, maximum: 1.0001 });
 const schema = params({
@@ -47,16 +49,29 @@ export const transformElements = defineOperation({
   title: 'Move, turn, size',
   on: ['face', 'edge', 'vertex'],
   params: schema,
+  example: onBox({ op: 'transform', select: { rule: 'facing', direction: [0, 1, 0] }, move: [0, 5, 0] }),
+  tools: [],
+  shows: {
+    point: false,
+    frame: false,
+    surface: false,
+    lay: (p) => p.surface !== undefined,
+    direction: (p) => p.surface !== undefined && p.lay === 'along',
+    falloff: (p) => p.reach !== 0,
+    along: (p) => p.reach !== 0,
+    weld: (p) => p.weld !== 0,
+  },
+  says: ({ points, welded }) => `Moved ${counted(points, 'point')}${welded ? `, welded ${welded}` : ''}.`,
   run(mesh, selection, p, meshOf) {
     const positions = mesh.positions.slice();
     const all = pointsOf(mesh, selection);
     const groups = p.about === 'each' ? islandPoints(mesh, selection) : [all];
     const onto = p.surface && layOnto(p.surface, p.lay, p.direction, meshOf);
-    let missed = 0;
+    const missed: number[] = [];
     const drawn = (v: number, share: number): void => {
       const at = pointOf(positions, v);
       const to = onto!(at);
-      if (!to) missed++;
+      if (!to) missed.push(v);
       else for (let k = 0; k < 3; k++) positions[3 * v + k] = at[k] + share * (to[k] - at[k]);
     };
     for (const points of groups) {
@@ -69,18 +84,28 @@ export const transformElements = defineOperation({
         if (onto) drawn(v, soft?.[v] ?? 1);
       }
     }
-    const unmatched = p.symmetry === 'none' ? 0 : mirrorMoves(mesh, positions, 'xyz'.indexOf(p.symmetry));
+    const unmatched = p.symmetry === 'none' ? [] : mirrorMoves(mesh, positions, 'xyz'.indexOf(p.symmetry));
     const moved = withPoints(mesh, positions);
     const welded = p.weld > 0 ? weldOntoOthers(moved, selection, all, p.weld) : null;
-    const notes = [
-      unmatched && `${counted(unmatched, 'point')} had no counterpart on the other side.`,
-      missed && `${counted(missed, 'point')} found no surface that way.`,
-    ].filter(Boolean);
+    const warnings: Warning[] = [];
+    if (unmatched.length)
+      warnings.push(
+        warn(
+          'unmatched',
+          `${counted(unmatched.length, 'point')} had no counterpart on the other side.`,
+          'vertex',
+          unmatched,
+        ),
+      );
+    if (missed.length)
+      warnings.push(
+        warn('missed', `${counted(missed.length, 'point')} found no surface that way.`, 'vertex', missed),
+      );
     return {
       mesh: welded?.mesh ?? moved,
       selection: welded?.selection ?? selection,
-      report: `Moved ${counted(all.length, 'point')}${welded ? `, welded ${welded.count}` : ''}.`,
-      warning: notes.length ? notes.join(' ') : undefined,
+      counts: { points: all.length, welded: welded?.count ?? 0 },
+      warnings,
     };
   },
 });
@@ -121,9 +146,9 @@ function weldOntoOthers(
 /**
  * Moves the counterpart of every moved point the same way across the plane through the piece's origin; points on the
  * plane stay on it. Where both sides were moved, each keeps its own move.
- * @returns how many moved points have no counterpart
+ * @returns moved points that have no counterpart
  */
-function mirrorMoves(mesh: PolyMesh, positions: Float64Array, axis: number): number {
+function mirrorMoves(mesh: PolyMesh, positions: Float64Array, axis: number): number[] {
   const from = mesh.positions;
   const grain = Math.max(1e-9, sizeOf(mesh) * TOLERANCE.straight);
   const key = (v: number, s: number): string =>
@@ -135,11 +160,11 @@ function mirrorMoves(mesh: PolyMesh, positions: Float64Array, axis: number): num
     if ([0, 1, 2].some((k) => positions[3 * v + k] !== from[3 * v + k])) moved.push(v);
   }
   const own = new Set(moved);
-  let unmatched = 0;
+  const unmatched: number[] = [];
   for (const v of moved) {
     const other = at.get(key(v, -1));
     if (other === v) positions[3 * v + axis] = from[3 * v + axis];
-    else if (other === undefined) unmatched++;
+    else if (other === undefined) unmatched.push(v);
     else if (!own.has(other))
       for (let k = 0; k < 3; k++) positions[3 * other + k] = (k === axis ? -1 : 1) * positions[3 * v + k];
   }

@@ -7,6 +7,7 @@ import { pointOf } from '../mesh/vec3';
 import { selectionOf } from '../select/selection';
 import { params } from './fields';
 import { counted, defineOperation } from './operation';
+import { onBox, onSheet } from './tool';
 
 function turned(mesh: PolyMesh, faces: Iterable<number>): { mesh: PolyMesh; faces: number[] } {
   const t = topologyOf(mesh);
@@ -33,12 +34,15 @@ export const turnOver = defineOperation({
   title: 'Turn over',
   on: ['face'],
   params: params({}),
+  example: onSheet({ op: 'turnOver', select: { rule: 'all', of: 'faces' } }),
+  tools: [{ words: 'flip reverse normals invert' }],
+  says: ({ faces }) => `Turned ${counted(faces, 'face')} over.`,
   run(mesh, selection) {
     const out = turned(mesh, selection.indices);
     return {
       mesh: out.mesh,
       selection: selectionOf('face', out.faces),
-      report: `Turned ${counted(out.faces.length, 'face')} over.`,
+      counts: { faces: out.faces.length },
     };
   },
 });
@@ -48,15 +52,21 @@ export const faceOutward = defineOperation({
   title: 'Face outward',
   on: ['face'],
   params: params({}),
+  example: onBox(
+    { op: 'turnOver', select: { rule: 'all', of: 'faces' } },
+    { op: 'faceOutward', select: { rule: 'last' } },
+  ),
+  tools: [{ words: 'flip normals outside' }],
+  says: ({ faces }) =>
+    faces ? `Turned ${counted(faces, 'face')} to look outward.` : 'All faces look outward already.',
   run(mesh) {
     const over = inwardFaces(mesh);
-    if (!over.length)
-      return { mesh, selection: selectionOf('face', []), report: 'All faces look outward already.' };
+    if (!over.length) return { mesh, selection: selectionOf('face', []), counts: { faces: 0 } };
     const out = turned(mesh, over);
     return {
       mesh: out.mesh,
       selection: selectionOf('face', out.faces),
-      report: `Turned ${counted(over.length, 'face')} to look outward.`,
+      counts: { faces: over.length },
     };
   },
 });

@@ -5,6 +5,7 @@
 import { Type, type Static, type TLiteral, type TObject, type TProperties } from 'typebox';
 import type { ModelHandle } from '../handle';
 import type { PolyMesh } from '../mesh/PolyMesh';
+import type { Offer } from '../offers';
 
 export type PrimitiveSchemaOf<K extends string, P extends TProperties> = TObject<
   { primitive: TLiteral<K> } & P
@@ -13,11 +14,9 @@ export type PrimitiveOf<K extends string, P extends TProperties> = Static<Primit
 /** With every default filled in. */
 export type CompleteOf<K extends string, P extends TProperties> = Required<PrimitiveOf<K, P>>;
 
-export interface PrimitiveDefinition<K extends string, P extends TProperties> {
+export interface PrimitiveDefinition<K extends string, P extends TProperties> extends Offer {
   kind: K;
   title: string;
-  /** What else people search for. */
-  words?: string;
   /** Parameters, all with defaults. */
   params: P;
   /** What is wrong beyond what the schema can say. */

@@ -5,6 +5,7 @@
 import type { Static, TObject } from 'typebox';
 import type { ModelHandle } from '../handle';
 import type { PolyMesh } from '../mesh/PolyMesh';
+import type { Offer } from '../offers';
 import { KINDS } from './kinds/index';
 
 export { circlePoint } from './lathe';
@@ -14,10 +15,9 @@ export type PrimitiveKind = Kinds['kind'];
 export type Primitive = Static<Kinds['schema']>;
 
 /** A kind as seen by what works with all of them. */
-interface AnyPrimitive {
+interface AnyPrimitive extends Offer {
   kind: PrimitiveKind;
   title: string;
-  words?: string;
   schema: TObject;
   fault?(p: Primitive): string | null;
   build(p: Primitive): PolyMesh;

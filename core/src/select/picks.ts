@@ -4,8 +4,9 @@ import { faceNormal } from '../mesh/measure';
 import { OperationError } from '../mesh/errors';
 import { topologyOf } from '../mesh/Topology';
 import { enclose, everything, grow, invert, repeatAlong, shrink, type CarryOn } from './grow';
-import { alike, resolveSelect, type Select, type Trait } from './rules';
+import { resolveSelect, type Select } from './rules';
 import { convertSelection, selectionOf, type Selection } from './selection';
+import { alike, type Trait } from './traits';
 import {
   borderEdges,
   edgeLoop,
@@ -73,7 +74,7 @@ export const PICKS = {
       o.tolerance ?? 0.01,
     ),
   repeat: (mesh, s, o) => repeatAlong(mesh, s, o),
-  rule: (mesh, s, o) => (o.select ? resolveSelect(mesh, o.select, s) : s),
+  rule: (mesh, s, o) => (o.select ? resolveSelect(mesh, o.select, { last: s }) : s),
 } satisfies Record<string, Pick>;
 
 export type PickName = keyof typeof PICKS;

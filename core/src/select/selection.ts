@@ -16,6 +16,18 @@ export const selectionOf = (kind: ElementKind, indices: Iterable<number>): Selec
   indices: [...new Set(indices)].sort((a, b) => a - b),
 });
 
+/** Kinds of element as recipes name them. */
+export type Kinds = 'faces' | 'edges' | 'points';
+export const KIND_OF: Record<Kinds, ElementKind> = { faces: 'face', edges: 'edge', points: 'vertex' };
+export const WORD_OF: Record<ElementKind, Kinds> = { face: 'faces', edge: 'edges', vertex: 'points' };
+
+/** Of so many elements, those that pass a test. */
+export function filtered(kind: ElementKind, n: number, test: (i: number) => boolean): Selection {
+  const indices: number[] = [];
+  for (let i = 0; i < n; i++) if (test(i)) indices.push(i);
+  return { kind, indices };
+}
+
 export const NOTHING: Selection = { kind: 'face', indices: [] };
 
 /** How many elements of a kind a mesh has. */
@@ -31,11 +43,8 @@ export function maskOf(mesh: PolyMesh, s: Selection): Uint8Array {
   return mask;
 }
 
-const fromMask = (kind: ElementKind, mask: Uint8Array): Selection => {
-  const indices: number[] = [];
-  for (let i = 0; i < mask.length; i++) if (mask[i]) indices.push(i);
-  return { kind, indices };
-};
+const fromMask = (kind: ElementKind, mask: Uint8Array): Selection =>
+  filtered(kind, mask.length, (i) => mask[i] > 0);
 
 /** The points of a selection, ascending. */
 export function pointsOf(mesh: PolyMesh, s: Selection): number[] {

@@ -22,6 +22,7 @@ import { flushPairs } from './flush';
 import { partOperands } from './partOperands';
 import type { CutMode, CutResult } from './cutResult';
 import type { Operand } from './Groups';
+import { cutterCode } from '../births/hash';
 import { rebuild } from './rebuild';
 import { markSound, solidOf, trimSolids } from './Solid';
 
@@ -33,13 +34,6 @@ export interface Cutter {
   name: string;
   /** Piece id, for messages and for rim codes. */
   id: string;
-}
-
-/** The code by which rim edges remember their cutter: 31-bit FNV-1a of the piece's id, never 0. */
-export function cutterCode(id: string): number {
-  let h = 0x811c9dc5;
-  for (let i = 0; i < id.length; i++) h = Math.imul(h ^ id.charCodeAt(i), 0x01000193);
-  return h & 0x7fffffff || 1;
 }
 
 /**

@@ -2,7 +2,7 @@
 import { faceCount, type PolyMesh } from '../mesh/PolyMesh';
 import { topologyOf } from '../mesh/Topology';
 import { triangulate } from '../planar/triangulate';
-import { valences } from '../select/rules';
+import { valences } from '../select/measure';
 
 export interface Cage {
   /** 3 numbers per point. */

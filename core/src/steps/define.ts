@@ -6,7 +6,10 @@ import { Type, type Static, type TLiteral, type TObject, type TProperties } from
 import type { ModelHandle } from '../handle';
 import type { PolyMesh } from '../mesh/PolyMesh';
 import type { Matrix } from '../mesh/transform';
-import type { Limits } from '../ops/operation';
+import type { Warning } from '../mesh/errors';
+import type { Offer } from '../offers';
+import type { Counts, Limits } from '../ops/operation';
+import type { Scope } from '../select/rules';
 import type { Lane } from './lanes';
 
 /** Keys every step has. */
@@ -51,8 +54,10 @@ export interface StepOutcome {
   mesh: PolyMesh;
   /** The key number for its bead, e.g. `−12` or `2 mm`. */
   key: string;
-  /** Something a person should look at; the result still stands. */
-  warning?: string;
+  /** How many of what, for whoever reports it. */
+  counts?: Counts;
+  /** Things a person should look at; the result still stands. Their elements are those of the mesh that was given. */
+  warnings?: Warning[];
   /** Made quickly for a hand that is at it; the same body, to be made whole when it lets go. */
   draft?: boolean;
 }
@@ -76,6 +81,35 @@ export interface StepField<S> {
   perPixel?: number;
 }
 
+/** The piece a step may be added to, as far as that decides which one it is. */
+export interface Seen {
+  name: string;
+  steps: ReadonlyArray<{ kind: string }>;
+  /** Steps made rims on it. */
+  hasRims: boolean;
+  /** Other pieces that are selected, in the order they were. */
+  others: string[];
+  nameOf(piece: string): string;
+  /** Faces whose shading drifts too far from the true, and the worst drift, degrees. */
+  drift: { faces: number; worst: number };
+}
+
+/** A command that adds a step. */
+export interface Adds<S> extends Omit<Offer, 'next'> {
+  /** Of the command; `add-step-` and the kind when left out. */
+  id?: string;
+  title: string;
+  /** What the history calls it; the title when left out. */
+  label?(seen: Seen): string;
+  step: S | ((seen: Seen) => S);
+  /** The other pieces that are selected become its cutters, nested in this one. */
+  consumes?: true;
+  /** Where the piece has such a step, that one is switched on or off instead; at every level. */
+  switches?: true;
+  /** What the next moves say of it; null where it is not likely wanted. */
+  offers?(seen: Seen): { text: string; value?: string } | null;
+}
+
 export interface StepDefinition<K extends string, P extends TProperties> {
   kind: K;
   title: string;
@@ -84,10 +118,12 @@ export interface StepDefinition<K extends string, P extends TProperties> {
   example: StepOf<K, P>;
   params: P;
   fields: ReadonlyArray<StepField<StepOf<K, P>>>;
-  /** The command that adds one, and what else people search for; kinds that need other pieces are added by theirs. */
-  adds?: { title: string; words?: string; step: StepOf<K, P> };
+  /** The commands that add one; the first is what its lane offers while it is empty. */
+  adds?: ReadonlyArray<Adds<StepOf<K, P>>>;
   /** Name of its bead when a person gave none. */
   label?(step: StepOf<K, P>, nameOf: (piece: string) => string): string;
+  /** The scopes it works with. */
+  scopes?(step: StepOf<K, P>): Scope[];
   /** The results a step works with, by piece id. */
   operands?(step: StepOf<K, P>): string[];
   /** The step with one more operand beside a given one; for kinds that work with lists of pieces. */

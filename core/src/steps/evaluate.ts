@@ -6,18 +6,18 @@ import type { MeshBase } from '../document/base';
 import type { Kept, Piece } from '../document/schema';
 import { ActionRun, type ActionReport } from '../document/actions';
 import { cutterCycle, needed, operandsOf } from '../document/graph';
+import { keptName, recalled, withKept, type Recalled } from '../document/kept';
 import { worldMatrix } from '../document/placement';
 import type { PolyMesh } from '../mesh/PolyMesh';
 import { EMPTY_MESH, faceCount } from '../mesh/PolyMesh';
-import { faultOf, OperationError, type Fault } from '../mesh/errors';
+import { faultOf, OperationError, type Fault, type Warning } from '../mesh/errors';
 import { IDENTITY, invert, multiply, type Matrix } from '../mesh/transform';
-import { LIMITS, refuseTooMany, type Limits } from '../ops/operation';
+import { LIMITS, refuseTooMany, type Counts, type Limits } from '../ops/operation';
 import { buildPrimitive, type Primitive } from '../primitives';
 import { baseBirths, expecting, giveBirths } from '../births/births';
 import { Makers } from '../births/Makers';
 import { isSound, markSound } from '../solid/Solid';
-import { KIND_OF, type Kinds } from '../select/rules';
-import { elementCount, selectionOf, type Selection } from '../select/selection';
+import type { Selection } from '../select/selection';
 import type { About, Operand } from './define';
 import { inLaneOrder, STEPS, type Step } from './steps';
 
@@ -29,8 +29,9 @@ export interface StepReport {
   ms: number;
   /** The key number for its bead, e.g. `−12` or `2 mm`. */
   key: string;
-  /** Something a person should look at; the result still stands. */
-  warning?: string;
+  counts: Counts;
+  /** Things a person should look at; the result still stands. */
+  warnings: Warning[];
   fault?: Fault;
 }
 
@@ -77,6 +78,7 @@ export class Evaluator {
   private readonly bases = new Map<string, { key: string; mesh: PolyMesh }>();
   private readonly surfaces = new Map<string, PolyMesh>();
   private readonly runs = new Map<string, ActionRun>();
+  private readonly keptMarks = new Map<string, { base: PolyMesh; key: string; mesh: PolyMesh }>();
   private readonly steps = new Map<string, Cached>();
   private readonly results = new Map<string, BuildResult>();
   private readonly joined = new Map<string, ReadonlySet<string>>();
@@ -99,7 +101,7 @@ export class Evaluator {
     this.pieces = new Map(pieces.map((p) => [p.id, p]));
     this.results.clear();
     this.joined.clear();
-    for (const cache of [this.bases, this.runs])
+    for (const cache of [this.bases, this.runs, this.keptMarks])
       for (const id of cache.keys()) if (!this.pieces.has(id)) cache.delete(id);
     for (const cache of [this.steps, this.memories])
       for (const key of cache.keys()) if (!this.pieces.has(key.split('/')[0])) cache.delete(key);
@@ -124,7 +126,7 @@ export class Evaluator {
     const { mesh: base, reports: actions, last: picked } = this.edited(piece);
     const ordered = inLaneOrder((piece.steps ?? []).map((step, index) => ({ ...step, index })));
     const active = ordered.filter((s) => !s.off).length;
-    let mesh = base;
+    let mesh = this.marked(piece, base);
     const reports: StepReport[] = [];
     let count = 0;
     let draft = operandsOf(piece).some((c) => this.results.get(c)?.draft);
@@ -147,6 +149,8 @@ export class Evaluator {
           kind: plain.kind,
           ms: performance.now() - before,
           key: 'fault',
+          counts: {},
+          warnings: [],
           fault: faultOf(e),
         });
       }
@@ -182,7 +186,7 @@ export class Evaluator {
       run = new ActionRun(context, { piece: piece.id, makers: this.makers });
       this.runs.set(piece.id, run);
     }
-    return run.run(base, piece.actions);
+    return run.run(base, piece.actions, piece.selections);
   }
 
   /** @throws OperationError `no-piece` */
@@ -199,19 +203,29 @@ export class Evaluator {
 
   /**
    * What a kept selection is now, after the actions that came since.
-   * @returns with how many of its elements nothing is left of
    * @throws OperationError `no-piece`
    */
-  recall(id: string, kept: Kept): { selection: Selection; lost: number } {
+  recall(id: string, kept: Kept): Recalled {
     const { mesh } = this.editedPiece(id);
-    const { after = Infinity, ...list } = kept;
-    const [word, indices] = Object.entries(list)[0] as [Kinds, number[]];
-    const s = selectionOf(KIND_OF[word], indices);
-    const followed = this.runs.get(id)?.follow(s, after) ?? { selection: s, lost: 0 };
-    const n = elementCount(mesh, s.kind);
-    const there = followed.selection.indices.filter((i) => i < n);
-    const lost = followed.lost + followed.selection.indices.length - there.length;
-    return { selection: { kind: s.kind, indices: there }, lost };
+    return this.runs.get(id)?.recall(kept, mesh) ?? recalled(kept, mesh, []);
+  }
+
+  /** The edited base with the kept selections marked that steps ask for; the same mesh as long as those are the same. */
+  private marked(piece: Piece, base: PolyMesh): PolyMesh {
+    const names = new Set((piece.steps ?? []).flatMap((s) => STEPS[s.kind].scopes?.(s as never) ?? []).flatMap((r) => keptName(r) ?? [])); // prettier-ignore
+    const selections = new Map<string, Selection>();
+    for (const name of names) {
+      const kept = piece.selections?.[name];
+      if (kept) selections.set(name, this.recall(piece.id, kept).selection);
+    }
+    if (!selections.size) return base;
+    const key = JSON.stringify([...selections]);
+    const known = this.keptMarks.get(piece.id);
+    if (known?.base === base && known.key === key) return known.mesh;
+    const mesh = withKept(base, selections);
+    if (isSound(base)) markSound(mesh);
+    this.keptMarks.set(piece.id, { base, key, mesh });
+    return mesh;
   }
 
   private base(piece: Piece): PolyMesh {
@@ -287,7 +301,7 @@ export class Evaluator {
     refuseTooMany({ title: kind.title }, faceCount(made), this.limits.faces);
     const mesh = made === given ? input : giveBirths(made, name, `${piece.id}/${name}`, this.makers);
     if (isSound(made)) markSound(mesh);
-    const full = { kind: step.kind, ...report };
+    const full = { kind: step.kind, ...report, counts: report.counts ?? {}, warnings: report.warnings ?? [] };
     const cached: Cached = {
       input,
       key,

@@ -1,6 +1,6 @@
 /** What the program asks of steps: their types, schemas, lanes and titles, all from the list of kinds. */
 import { Type, type Static, type TSchema } from 'typebox';
-import type { StepDefinition, StepField } from './define';
+import type { Adds, StepDefinition, StepField } from './define';
 import { STEP_LIST } from './kinds';
 import { LANES, type Lane } from './lanes';
 
@@ -19,7 +19,7 @@ export interface AnyStepKind extends Omit<
 > {
   kind: StepKind;
   example: Step;
-  adds?: { title: string; words?: string; step: Step };
+  adds?: ReadonlyArray<Adds<Step>>;
   fields: ReadonlyArray<StepField<Step>>;
   schema: TSchema & { properties: Record<string, TSchema> };
 }

@@ -1,10 +1,23 @@
-/** What a command is: its name, when it can act, and what it does. */
-export interface Command {
+/** What a command is: its name, when it can act, where it is offered, and what it does. */
+import type { Offer } from '@urnsmith/core/offers';
+import type { ElementLevel } from '../state/benchSlice';
+
+export interface Command extends Offer {
   id: string;
   title: string;
   group: 'Add' | 'Piece' | 'Build' | 'View' | 'Look' | 'Tool' | 'History' | 'Pick' | 'Edit';
   /** At which level it can act; at any, if not said. */
   when?: 'pieces' | 'elements';
+  /** Levels at which the Card has a button for it. */
+  card?: ReadonlyArray<ElementLevel>;
   enabled?: () => boolean;
   run: () => void;
 }
+
+/** Its name where room is scarce. */
+export const shortTitle = (c: Command): string =>
+  c.short ??
+  c.title
+    .replace(/^(Add|Pick|Look from|Keys:|Cut:) (the |along the |a |what is )?/, '')
+    .split(/[,;:]| on the | with the | the others | of this | at the picked | on or off| into view/)[0]
+    .replace(/^./, (x) => x.toUpperCase());

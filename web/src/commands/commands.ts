@@ -12,6 +12,8 @@ import type { Command } from './command';
 import { keyName } from './keymap';
 import { keyInForce } from './keys';
 import { PIECE_COMMANDS } from './pieceCommands';
+import { STEP_COMMANDS } from './stepCommands';
+import { TOOL_COMMANDS } from './toolCommands';
 import { VIEW_COMMANDS } from './viewCommands';
 
 const s = () => store.getState().bench;
@@ -30,6 +32,7 @@ const COMMON_COMMANDS: Command[] = [
   {
     id: 'undo',
     title: 'Undo',
+    words: 'back revert',
     group: 'History',
     enabled: () => store.getState().document.undo.length > 0,
     run: undo,
@@ -37,6 +40,7 @@ const COMMON_COMMANDS: Command[] = [
   {
     id: 'redo',
     title: 'Redo',
+    words: 'again forward',
     group: 'History',
     enabled: () => store.getState().document.redo.length > 0,
     run: redo,
@@ -44,16 +48,24 @@ const COMMON_COMMANDS: Command[] = [
   {
     id: 'history',
     title: 'History and milestones',
+    words: 'versions milestones actions log restore snapshot',
     group: 'History',
     run: () => d(bench.dialogOpened('history')),
   },
   {
     id: 'go-crate',
     title: 'Export from the Crate',
+    words: 'export save file glb gltf obj stl ply download',
     group: 'History',
     run: () => goTo?.(`/scene/${store.getState().document.id}/crate`),
   },
-  { id: 'go-scenes', title: 'Go to the scenes', group: 'History', run: () => goTo?.('/') },
+  {
+    id: 'go-scenes',
+    title: 'Go to the scenes',
+    words: 'open library files import home',
+    group: 'History',
+    run: () => goTo?.('/'),
+  },
   {
     id: 'about',
     title: 'About Urnsmith and its memory',
@@ -78,10 +90,11 @@ const COMMON_COMMANDS: Command[] = [
 const FOR_PIECES = new Set(['Add', 'Piece', 'Build']);
 
 export const COMMANDS: Command[] = [
-  ...[...PIECE_COMMANDS, ...VIEW_COMMANDS, ...COMMON_COMMANDS].map((c): Command =>
+  ...[...PIECE_COMMANDS, ...STEP_COMMANDS, ...VIEW_COMMANDS, ...COMMON_COMMANDS].map((c): Command =>
     FOR_PIECES.has(c.group) || c.when ? { when: 'pieces', ...c } : c,
   ),
   ...ELEMENT_COMMANDS,
+  ...TOOL_COMMANDS,
 ];
 
 /** It can act at the level that is handled now. */

@@ -1,15 +1,6 @@
 /** Commands on whole pieces: adding, cutting, building, arranging. */
-import { STEPS } from '@urnsmith/core/steps/steps';
 import { PRIMITIVES, PRIMITIVE_KINDS } from '@urnsmith/core/primitives/index';
-import {
-  addPrimitive,
-  addStep,
-  cutWith,
-  deletePieces,
-  editStep,
-  flagPieces,
-  groupPieces,
-} from '../state/actions';
+import { addPrimitive, deletePieces, flagPieces, groupPieces } from '../state/actions';
 import { duplicateAndRemember, repeatDuplicate, settle } from '../state/arrange';
 import { bench } from '../state/benchSlice';
 import { hostsOfCutter } from '../state/selectors';
@@ -32,54 +23,6 @@ function spot(): [number, number, number] {
   return [Math.round(t.x), Math.round(t.y), Math.round(t.z)];
 }
 
-function cut(mode: 'subtract' | 'union' | 'intersect'): void {
-  const { selected } = s();
-  const host = selected.at(-1);
-  if (!host) {
-    d(bench.noticed({ text: 'Select the cutters first, then the piece to cut.', tone: 'problem' }));
-    return;
-  }
-  cutWith(host, selected.slice(0, -1), mode);
-}
-
-function hasRims(): boolean {
-  const { document, bench: b } = store.getState();
-  return document.pieces.find((p) => p.id === b.active)?.steps?.some((x) => STEPS[x.kind].makesRims) ?? false;
-}
-
-function round(): void {
-  const id = s().active;
-  if (!id) return;
-  addStep(
-    id,
-    {
-      kind: 'bevel',
-      scope: hasRims() ? { rule: 'rims' } : { rule: 'sharp', angle: 30 },
-      width: 2,
-      segments: 3,
-      profile: 1,
-      clamp: true,
-    },
-    hasRims() ? 'Round the rims' : 'Round sharp edges',
-  );
-}
-
-/** Adds a smooth step, or switches the one there is on and off. */
-function smooth(): void {
-  const { active, level } = s();
-  const piece = store.getState().document.pieces.find((p) => p.id === active);
-  if (!piece) return;
-  const index = (piece.steps ?? []).findIndex((x) => x.kind === 'smooth');
-  if (index < 0) addStep(piece.id, { kind: 'smooth', levels: 2, exportLevels: 3 }, 'Smooth');
-  else
-    editStep(piece.id, index, `Switch smoothing ${piece.steps![index].off ? 'on' : 'off'}`, (x) => ({
-      ...x,
-      off: !x.off,
-    }));
-  // At element level the hands stay on the cage.
-  if (level !== 'piece') d(bench.stepChosen(null));
-}
-
 const pivot = (where: 'middle' | 'foot' | 'peg', title: string): Command => ({
   id: `pivot-${where}`,
   title,
@@ -92,6 +35,9 @@ export const PIECE_COMMANDS: Command[] = [
   ...PRIMITIVE_KINDS.map((k): Command => ({
     id: `add-${k}`,
     title: `Add ${PRIMITIVES[k].title.toLowerCase()}`,
+    words: PRIMITIVES[k].words,
+    ring: PRIMITIVES[k].ring,
+    next: PRIMITIVES[k].next,
     group: 'Add',
     run: () => addPrimitive(k, spot(), s().peg ?? s().gridFrame),
   })),
@@ -100,64 +46,9 @@ export const PIECE_COMMANDS: Command[] = [
   { id: 'tool-turn', title: 'Turn', group: 'Tool', run: () => d(bench.toolTaken('turn')) },
   { id: 'tool-resize', title: 'Resize', group: 'Tool', run: () => d(bench.toolTaken('resize')) },
   {
-    id: 'cut-subtract',
-    title: 'Cut: subtract the others from the last selected',
-    group: 'Build',
-    enabled: some,
-    run: () => cut('subtract'),
-  },
-  {
-    id: 'cut-union',
-    title: 'Cut: union with the last selected',
-    group: 'Build',
-    enabled: some,
-    run: () => cut('union'),
-  },
-  {
-    id: 'cut-intersect',
-    title: 'Cut: intersect with the last selected',
-    group: 'Build',
-    enabled: some,
-    run: () => cut('intersect'),
-  },
-  { id: 'round', title: 'Round edges', group: 'Build', enabled: some, run: round },
-  {
-    id: 'normals',
-    title: 'Set shading normals',
-    group: 'Build',
-    enabled: some,
-    run: () => {
-      const id = s().active;
-      if (id)
-        addStep(id, { kind: 'normals', weight: 'area', hardAngle: 40, rank: true }, 'Set shading normals');
-    },
-  },
-  {
-    id: 'smooth',
-    title: 'Smooth preview on or off',
-    group: 'Look',
-    enabled: some,
-    run: smooth,
-  },
-  ...Object.values(STEPS).flatMap(({ kind, adds }): Command[] =>
-    adds
-      ? [
-          {
-            id: `add-step-${kind}`,
-            title: adds.title,
-            group: 'Build',
-            enabled: some,
-            run: () => {
-              const id = s().active;
-              if (id) addStep(id, adds.step, adds.title);
-            },
-          },
-        ]
-      : [],
-  ),
-  {
     id: 'before-after',
     title: 'Shading before / after',
+    short: 'Before / after',
     group: 'Look',
     enabled: some,
     run: () => d(bench.stageShown(s().stage === 'Shade' ? null : 'Shade')),
@@ -165,6 +56,8 @@ export const PIECE_COMMANDS: Command[] = [
   {
     id: 'duplicate',
     title: 'Duplicate',
+    ring: { piece: 3 },
+    words: 'copy clone',
     group: 'Piece',
     enabled: some,
     run: duplicateAndRemember,
@@ -172,6 +65,8 @@ export const PIECE_COMMANDS: Command[] = [
   {
     id: 'repeat-duplicate',
     title: 'Place another like the last duplicate',
+    short: 'Another like it',
+    words: 'array again copy pattern',
     group: 'Piece',
     enabled: some,
     run: repeatDuplicate,
@@ -179,6 +74,8 @@ export const PIECE_COMMANDS: Command[] = [
   {
     id: 'settle',
     title: 'Settle the placement into the mesh',
+    short: 'Settle',
+    words: 'apply freeze bake transform scale reset',
     group: 'Piece',
     enabled: some,
     run: () => settle(s().active!, ['move', 'turn', 'size']),
@@ -189,6 +86,8 @@ export const PIECE_COMMANDS: Command[] = [
   {
     id: 'join',
     title: 'Join pieces into one, shells as they are',
+    short: 'Join pieces',
+    words: 'merge combine attach',
     group: 'Piece',
     enabled: some,
     run: () => void joinPieces(),
@@ -196,6 +95,8 @@ export const PIECE_COMMANDS: Command[] = [
   {
     id: 'separate',
     title: 'Separate shells into pieces',
+    short: 'Separate',
+    words: 'split detach loose parts',
     group: 'Piece',
     enabled: some,
     run: () => void separateShells(),
@@ -203,6 +104,8 @@ export const PIECE_COMMANDS: Command[] = [
   {
     id: 'delete',
     title: 'Delete',
+    ring: { piece: 5 },
+    words: 'remove erase',
     group: 'Piece',
     enabled: some,
     run: () => deletePieces(s().selected),
@@ -210,6 +113,7 @@ export const PIECE_COMMANDS: Command[] = [
   {
     id: 'group',
     title: 'Group',
+    words: 'parent folder nest',
     group: 'Piece',
     enabled: some,
     run: () => groupPieces(s().selected),
@@ -217,6 +121,9 @@ export const PIECE_COMMANDS: Command[] = [
   {
     id: 'hide',
     title: 'Hide or show',
+    short: 'Hide',
+    ring: { piece: 4 },
+    words: 'visibility show',
     group: 'Piece',
     enabled: some,
     run: () => flagPieces(s().selected, 'hidden'),
@@ -224,6 +131,7 @@ export const PIECE_COMMANDS: Command[] = [
   {
     id: 'faint',
     title: 'Faint or solid',
+    words: 'ghost transparent see',
     group: 'Piece',
     enabled: some,
     run: () => flagPieces(s().selected, 'faint'),
@@ -239,6 +147,9 @@ export const PIECE_COMMANDS: Command[] = [
     id: 'isolate',
     when: 'pieces',
     title: 'Isolate the selection',
+    short: 'Isolate',
+    ring: { piece: 6 },
+    words: 'solo focus only',
     group: 'View',
     run: () => d(bench.toggled('isolated')),
   },
@@ -279,6 +190,7 @@ export const PIECE_COMMANDS: Command[] = [
   {
     id: 'select-cutters',
     title: 'Select the cutters of this piece',
+    short: 'Its cutters',
     group: 'Piece',
     enabled: some,
     run: () => {

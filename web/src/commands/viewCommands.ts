@@ -12,9 +12,17 @@ const s = () => store.getState().bench;
 const some = (): boolean => s().selected.length > 0;
 const d = store.dispatch;
 
+const LOOK_WORDS: Partial<Record<Look, string>> = {
+  normals: 'face orientation direction',
+  facing: 'orientation backfaces flipped',
+  drift: 'shading errors check',
+  gloss: 'reflection shiny zebra',
+};
+
 const look = (value: Look): Command => ({
   id: `look-${value}`,
   title: `Look: ${value}`,
+  words: LOOK_WORDS[value],
   group: 'Look',
   run: () => d(bench.lookChosen(value)),
 });
@@ -42,6 +50,9 @@ export const VIEW_COMMANDS: Command[] = [
   {
     id: 'frame',
     title: 'Bring the selection into view',
+    short: 'Into view',
+    ring: { piece: 7 },
+    words: 'zoom focus fit view',
     group: 'View',
     run: () => {
       const stage = currentStage();
@@ -53,6 +64,8 @@ export const VIEW_COMMANDS: Command[] = [
     id: 'frame-all',
     when: 'pieces',
     title: 'Bring everything into view',
+    short: 'Everything',
+    words: 'zoom fit view home',
     group: 'View',
     run: () => {
       const stage = currentStage();
@@ -69,21 +82,36 @@ export const VIEW_COMMANDS: Command[] = [
   {
     id: 'parallel',
     title: 'Parallel or perspective view',
+    words: 'orthographic ortho perspective camera',
     group: 'View',
     run: () => d(bench.toggled('parallel')),
   },
-  { id: 'wire', title: 'Wire on or off', group: 'Look', run: () => d(bench.toggled('wire')) },
-  { id: 'xray', title: 'X-ray on or off', group: 'Look', run: () => d(bench.toggled('xray')) },
+  {
+    id: 'wire',
+    title: 'Wire on or off',
+    words: 'wireframe edges mesh',
+    group: 'Look',
+    run: () => d(bench.toggled('wire')),
+  },
+  {
+    id: 'xray',
+    title: 'X-ray on or off',
+    words: 'see transparent',
+    group: 'Look',
+    run: () => d(bench.toggled('xray')),
+  },
   { id: 'grid', title: 'Grid on or off', group: 'Look', run: () => d(bench.toggled('grid')) },
   {
     id: 'seat-grid',
     title: 'Seat the grid on the picked elements or the face under the pointer',
+    words: 'construction align',
     group: 'View',
     run: () => onStage(seatGrid),
   },
   {
     id: 'seat-peg',
     title: 'Set the peg on the picked elements or the face under the pointer',
+    words: 'pivot origin cursor axis',
     group: 'View',
     run: () => onStage(seatPeg),
   },
@@ -111,7 +139,13 @@ export const VIEW_COMMANDS: Command[] = [
         stage.redraw();
       }),
   })),
-  { id: 'snap', title: 'Snapping on or off', group: 'Tool', run: () => d(bench.toggled('snap')) },
+  {
+    id: 'snap',
+    title: 'Snapping on or off',
+    words: 'magnet grid',
+    group: 'Tool',
+    run: () => d(bench.toggled('snap')),
+  },
   {
     id: 'next-look',
     title: 'Next look',

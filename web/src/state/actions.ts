@@ -15,14 +15,14 @@ import {
 import { withPieces, withReferences } from '@urnsmith/core/document/sections';
 import { invert, multiply, type Matrix, transformOf } from '@urnsmith/core/mesh/transform';
 import { firstPrimitive, PRIMITIVES, type PrimitiveKind } from '@urnsmith/core/primitives/index';
-import { laneOf, STEPS, type CutStep, type Step } from '@urnsmith/core/steps/steps';
+import { laneOf, STEPS, type Step } from '@urnsmith/core/steps/steps';
 import { bench } from './benchSlice';
 import { acted, broughtAgain, headOf, previewed, tookBack } from './documentSlice';
 import { saver } from './saving';
 import { store } from './store';
 
 const pieces = (): Piece[] => store.getState().document.pieces;
-const notice = (text: string, undo = false, tone: 'info' | 'problem' = 'info'): void => {
+export const notice = (text: string, undo = false, tone: 'info' | 'problem' = 'info'): void => {
   store.dispatch(bench.noticed({ text, undo, tone }));
 };
 
@@ -223,18 +223,18 @@ function withOperandsJoined(p: Piece, fresh: ReadonlyMap<string, string>): Piece
   return { ...p, steps: p.steps!.map((s) => [...new Set(used)].reduce(joined, s)) };
 }
 
-/** Makes the first pieces cutters of the last one, live. */
-export function cutWith(host: string, cutters: string[], mode: CutStep['mode']): void {
+const nameOf = (id: string): string => pieces().find((p) => p.id === id)?.name ?? id;
+
+/** Adds a step that works with other pieces, which become cutters nested in the host. */
+export function addCutting(host: string, step: Step, cutters: string[], label: string): void {
   const list = pieces();
-  const named = list.find((p) => p.id === host)?.name ?? host;
   if (!cutters.length) {
     notice('Select the cutters first, then the piece to cut, and cut again.', false, 'problem');
     return;
   }
   const stepId = newStepId(list.find((p) => p.id === host)!);
   const after = list.map((p): Piece => {
-    if (p.id === host)
-      return { ...p, steps: [...(p.steps ?? []), { kind: 'cut', id: stepId, mode, cutters }] };
+    if (p.id === host) return { ...p, steps: [...(p.steps ?? []), { ...step, id: stepId }] };
     if (cutters.includes(p.id)) return { ...p, role: 'cutter' };
     return p;
   });
@@ -244,19 +244,10 @@ export function cutWith(host: string, cutters: string[], mode: CutStep['mode']):
     return;
   }
   const index = after.find((p) => p.id === host)!.steps!.length - 1;
-  if (
-    !commit(
-      `${titleOf(mode)} ${cutters.length === 1 ? nameOf(cutters[0]) : `${cutters.length} pieces`} ${mode === 'union' ? 'to' : 'from'} ${named}`,
-      withCuttersNested(after, new Set(cutters)),
-    )
-  )
-    return;
+  if (!commit(label, withCuttersNested(after, new Set(cutters)))) return;
   store.dispatch(bench.selected({ ids: [host] }));
   store.dispatch(bench.stepChosen(index));
 }
-
-const titleOf = (mode: string): string => mode[0].toUpperCase() + mode.slice(1);
-const nameOf = (id: string): string => pieces().find((p) => p.id === id)?.name ?? id;
 
 export function newStepId(p: Piece): string {
   const taken = new Set((p.steps ?? []).map((s) => s.id));

@@ -5,7 +5,7 @@ import { OperationError } from '@urnsmith/core/mesh/errors';
 import { applyMatrix, invert, transformOf, type Matrix } from '@urnsmith/core/mesh/transform';
 import type { Vec3 } from '@urnsmith/core/mesh/vec3';
 import { drawnSheet } from '@urnsmith/core/ops/drawFace';
-import type { Selection } from '@urnsmith/core/select/selection';
+import { listed, type Select } from '@urnsmith/core/select/rules';
 import { keepMesh } from './meshes';
 import type { Stage } from '../viewport/Stage';
 import { builds } from '../workers/builds';
@@ -65,7 +65,7 @@ export async function finishDrawing(stage: Stage): Promise<void> {
   if (d.tool === 'face') {
     const points = openLine(d);
     if (!inHand()) return void (await newSheet(points, stage));
-    if (await act('drawFace', { points, view: view.along }, allFaces())) show(null);
+    if (await act('drawFace', { points, view: view.along }, ALL_FACES)) show(null);
     return;
   }
   const lines = d.lines.filter((l) => l.length > 1);
@@ -79,14 +79,11 @@ export async function finishDrawing(stage: Stage): Promise<void> {
         ...(view.eye && { eye: view.eye }),
         ...(state().bench.elements.through && { through: true }),
       },
-      allFaces(),
+      ALL_FACES,
     );
 }
 
-const allFaces = (): Selection => {
-  const count = builds.get(state().bench.active ?? '')?.cage?.shape.counts.faces ?? 0;
-  return { kind: 'face', indices: Array.from({ length: count }, (_, f) => f) };
-};
+const ALL_FACES: Select = { rule: 'all', of: 'faces' };
 
 /** How the stage is looked at, in the frame of the piece in hand: the direction, and the eye unless it is far away. */
 function viewOf(stage: Stage): { along: Vec3; eye: Vec3 | null } {
@@ -159,7 +156,7 @@ export async function strokeSlice(
   // Picked faces are meant alone, but not what a slice before has left picked.
   const { kind, indices } = hand.selection;
   const some = kind === 'face' && indices.length > 0 && last?.op !== 'planeSlice';
-  if (await act('planeSlice', plane, some ? hand.selection : allFaces())) {
+  if (await act('planeSlice', plane, some ? listed(hand.selection) : ALL_FACES)) {
     sliced = hand.piece.id;
     show({ tool: 'slice', lines: [] });
   }
@@ -196,6 +193,6 @@ let ringWanted: { edge: number; slide: number } | null = null;
 let ringAsked = false;
 
 export async function cutRing(edge: number, slide: number): Promise<void> {
-  if (await act('ringCut', slide ? { slide: round(slide) } : {}, { kind: 'edge', indices: [edge] }))
+  if (await act('ringCut', slide ? { slide: round(slide) } : {}, { edges: [edge] }))
     show({ tool: 'ring', lines: [] });
 }

@@ -2,10 +2,11 @@
 import type { Action } from '@urnsmith/core/document/actions';
 import type { Kept, Piece } from '@urnsmith/core/document/schema';
 import { OPERATIONS } from '@urnsmith/core/ops/index';
-import { counted, defaultsOf } from '@urnsmith/core/ops/operation';
+import { counted, defaultsOf, sentenceOf, type Counts } from '@urnsmith/core/ops/operation';
 import type { PickName, PickOptions } from '@urnsmith/core/select/picks';
-import { listed, WORD_OF, type Select } from '@urnsmith/core/select/rules';
-import type { ElementKind, Selection } from '@urnsmith/core/select/selection';
+import type { Warning } from '@urnsmith/core/mesh/errors';
+import { listed, type Select } from '@urnsmith/core/select/rules';
+import { WORD_OF, type ElementKind, type Selection } from '@urnsmith/core/select/selection';
 import { keepMesh } from './meshes';
 import { builds } from '../workers/builds';
 import type { Reply } from '../workers/build.worker';
@@ -117,14 +118,14 @@ function selectOf(id: string, s: Selection): Select {
 }
 
 /** Applies an operation to what is picked (or to a given selection) as one action of the history. */
-export const act = (op: string, params: Record<string, unknown> = {}, on?: Selection): Promise<boolean> =>
+export const act = (op: string, params: Record<string, unknown> = {}, on?: Select): Promise<boolean> =>
   underWay(applied(op, params, on));
 
-async function applied(op: string, params: Record<string, unknown>, on?: Selection): Promise<boolean> {
+async function applied(op: string, params: Record<string, unknown>, on?: Select): Promise<boolean> {
   const hand = inHand();
   if (!hand) return false;
   const { piece } = hand;
-  const action: Action = { op, select: selectOf(piece.id, on ?? hand.selection), ...params };
+  const action: Action = { op, select: on ?? selectOf(piece.id, hand.selection), ...params };
   const reply = await builds.ask(piece.id, { kind: 'act', action });
   if (!reply) return false;
   if (!('selection' in reply)) return show(piece.id, reply);
@@ -137,10 +138,18 @@ async function applied(op: string, params: Record<string, unknown>, on?: Selecti
     actions: [...(base.actions ?? []), action],
   }));
   await show(piece.id, reply);
-  store.dispatch(
-    bench.noticed({ text: [reply.report, reply.warning].filter(Boolean).join(' '), tone: 'info' }),
-  );
+  store.dispatch(bench.noticed({ text: saidOf(action, reply), tone: 'info' }));
   return true;
+}
+
+/** What came of an action, in sentences. */
+export function saidOf(
+  action: Action,
+  { counts, warnings }: { counts?: Counts; warnings?: Warning[] },
+): string {
+  const { op, select: _, ...params } = action;
+  const done = sentenceOf(OPERATIONS[op], counts ?? {}, params);
+  return [done, ...(warnings ?? []).map((w) => w.message)].join(' ');
 }
 
 /** Characters of actions beyond which the mesh they make is stored instead of them. */

@@ -4,19 +4,19 @@ import { applyAction, type Action, type ActionReport } from '@urnsmith/core/docu
 import type { Kept, Piece } from '@urnsmith/core/document/schema';
 import { referencesOf } from '@urnsmith/core/document/sections';
 import { decodeMesh, encodeMesh } from '@urnsmith/core/formats/meshBlob';
-import { faultOf, OperationError, type Fault } from '@urnsmith/core/mesh/errors';
+import { faultOf, OperationError, type Fault, type Warning } from '@urnsmith/core/mesh/errors';
 import { loadKernel } from '@urnsmith/core/solid/kernel';
 import { buffersOf, displayOf, type Display } from '@urnsmith/core/steps/display';
 import { Evaluator } from '@urnsmith/core/steps/evaluate';
 import { cageBuffers, cageOf, type Cage } from '@urnsmith/core/steps/cage';
 import { transformMesh, type Matrix } from '@urnsmith/core/mesh/transform';
 import { joinMeshes } from '@urnsmith/core/ops/join';
-import { LIMITS, type Limits } from '@urnsmith/core/ops/operation';
+import { LIMITS, type Counts, type Limits } from '@urnsmith/core/ops/operation';
 import { ringCutLines } from '@urnsmith/core/ops/ringCut';
 import { everything } from '@urnsmith/core/select/grow';
 import { insideOutline, type Look, type ScreenOutline } from '@urnsmith/core/select/inside';
 import { softWeights, type Soft } from '@urnsmith/core/select/soft';
-import { listed } from '@urnsmith/core/select/rules';
+import { listed, noKept } from '@urnsmith/core/select/rules';
 import { pickMore, type PickName, type PickOptions } from '@urnsmith/core/select/picks';
 import {
   convertSelection,
@@ -80,7 +80,7 @@ export type Question =
   /** Where a ring cut would run. */
   | { kind: 'ring'; edge: number; count: number; slide: number };
 export type Reply =
-  | { selection: Selection; report?: string; warning?: string; lost?: number }
+  | { selection: Selection; counts?: Counts; warnings?: Warning[]; lost?: number }
   /** With its kept selections as they are now, for a piece that goes on from these bytes. */
   | { bytes: Uint8Array; selections?: Piece['selections'] }
   | { shells: number[][] }
@@ -205,11 +205,21 @@ function keptNow(id: string): Piece['selections'] {
 
 function reply(id: string, mesh: PolyMesh, last: Selection | null, q: Question): Reply {
   if (q.kind === 'act') {
-    const { selection, report, warning } = applyAction(mesh, q.action, last, {
-      meshOf: evaluator.meshOf,
-      limits,
-    });
-    return { selection, report, warning };
+    const kept = (name: string): Selection => {
+      const s = evaluator.piece(id).selections?.[name];
+      if (!s) throw noKept(name);
+      return evaluator.recall(id, s).selection;
+    };
+    const { selection, counts, warnings } = applyAction(
+      mesh,
+      q.action,
+      { last, kept },
+      {
+        meshOf: evaluator.meshOf,
+        limits,
+      },
+    );
+    return { selection, counts, warnings };
   }
   if (q.kind === 'bake') {
     const others = (q.with ?? []).map((o) => transformMesh(evaluator.build(o.id).mesh, o.place));

@@ -45,15 +45,27 @@ export interface BevelResult {
   mesh: PolyMesh;
   report: {
     roundedEdges: number;
-    /** Least width any group of edges reached, mm. */
-    reachedWidth: number;
-    /** Groups of connected edges that had to stop before the full width, and the number of groups. */
-    stoppedGroups: number;
-    groups: number;
+    groups: BevelGroup[];
     /** Short sides used up on the way. */
     consumedSides: number;
   };
 }
+
+/** Rounded edges that are connected and grow together. */
+export interface BevelGroup {
+  /** Of the mesh that was given. */
+  edges: number[];
+  /** The width they reached, mm. */
+  reached: number;
+}
+
+/** Groups that had to stop before the full width. */
+export const stoppedOf = (groups: ReadonlyArray<BevelGroup>, width: number): BevelGroup[] =>
+  groups.filter((g) => g.reached < width * (1 - TOLERANCE.bevelEvent));
+
+/** Least width any of them reached; the width asked for where there are none. */
+export const leastWidth = (groups: ReadonlyArray<BevelGroup>, width: number): number =>
+  groups.reduce((least, g) => Math.min(least, g.reached), width);
 
 /** Everything the assembly needs. */
 export interface Growth {
@@ -94,7 +106,7 @@ export function bevel(
     roundedEdges++;
   }
   if (!roundedEdges || o.width <= 0) {
-    const { mesh: same, report } = unchanged(mesh, o);
+    const { mesh: same, report } = unchanged(mesh);
     return { mesh: same, report };
   }
   const folded = besideFolds(t, rounded);
@@ -151,7 +163,8 @@ function onPart(
       report,
     } = grownWhole(part.mesh, here(rounded), here(flat), o, { size: sizeOf(mesh), rim });
     const back = own.map((v) => (v < 0 ? -1 : part.vertexOf[v]));
-    return { mesh: keepManifold(putBack(mesh, faces, made, back), mesh), report };
+    const groups = report.groups.map((g) => ({ ...g, edges: g.edges.map((k) => edgeOf[k]) }));
+    return { mesh: keepManifold(putBack(mesh, faces, made, back), mesh), report: { ...report, groups } };
   } catch (e) {
     if (e instanceof OperationError && e.elements?.domain === 'edge')
       e.elements.indices = e.elements.indices.map((k) => edgeOf[k]);
@@ -189,10 +202,10 @@ function grownWhole(
   }
 }
 
-const unchanged = (mesh: PolyMesh, o: BevelOptions): Grown => ({
+const unchanged = (mesh: PolyMesh): Grown => ({
   mesh,
   own: Int32Array.from({ length: mesh.positions.length / 3 }, (_, v) => v),
-  report: { roundedEdges: 0, reachedWidth: o.width, stoppedGroups: 0, groups: 0, consumedSides: 0 },
+  report: { roundedEdges: 0, groups: [], consumedSides: 0 },
 });
 
 function openEdges(mesh: PolyMesh): number {
@@ -239,27 +252,20 @@ function grown(mesh: PolyMesh, t: Topology, o: BevelOptions, prepared: Prepared,
   if (!nodes.every((n) => [...n.at, ...n.velocity].every(Number.isFinite))) throw tooBent(mesh, rounded);
   const fronts = new Fronts(nodes, laid.sides, regions.length, caps, o.width, size);
   const outcome = fronts.grow();
-  const stopped = [...outcome.reached].filter((r) => r < o.width * (1 - TOLERANCE.bevelEvent)).length;
-  const least = outcome.reached.reduce((a, b) => Math.min(a, b), o.width);
-  if (!o.clamp && stopped) throw tooWide(mesh, t, rounded, groups.ofVertex, outcome.reached, o.width);
-  const stuck = (e: number): boolean =>
-    outcome.reached[groups.ofVertex[t.edges[2 * e]]] <= TOLERANCE.kernel * size;
+  const grouped = Array.from(outcome.reached, (reached): BevelGroup => ({ edges: [], reached }));
+  const groupOf = (e: number): number => groups.ofVertex[t.edges[2 * e]];
+  for (const e of edgesOf(rounded)) grouped[groupOf(e)].edges.push(e);
+  if (!o.clamp && stoppedOf(grouped, o.width).length)
+    throw tooWide(mesh, t, rounded, groups.ofVertex, outcome.reached, o.width);
+  const stuck = (e: number): boolean => outcome.reached[groupOf(e)] <= TOLERANCE.kernel * size;
   const free = [...edgesOf(rounded)].filter((e) => !stuck(e));
   if (free.length < roundedEdges) {
     // Groups that cannot grow at all stay sharp.
     const kept = new Uint8Array(rounded.length);
     for (const e of free) kept[e] = 1;
-    const rest = free.length ? grownWhole(mesh, kept, flat, o, whole) : unchanged(mesh, o);
-    return {
-      mesh: rest.mesh,
-      own: rest.own,
-      report: {
-        ...rest.report,
-        reachedWidth: 0,
-        stoppedGroups: rest.report.stoppedGroups + groups.count - rest.report.groups,
-        groups: groups.count,
-      },
-    };
+    const rest = free.length ? grownWhole(mesh, kept, flat, o, whole) : unchanged(mesh);
+    const left = grouped.filter((g) => stuck(g.edges[0])).map((g) => ({ ...g, reached: 0 }));
+    return { ...rest, report: { ...rest.report, groups: [...rest.report.groups, ...left] } };
   }
   const growth: Growth = {
     mesh,
@@ -286,12 +292,6 @@ function grown(mesh: PolyMesh, t: Topology, o: BevelOptions, prepared: Prepared,
   return {
     mesh: result,
     own,
-    report: {
-      roundedEdges,
-      reachedWidth: least,
-      stoppedGroups: stopped,
-      groups: groups.count,
-      consumedSides: outcome.consumedSides,
-    },
+    report: { roundedEdges, groups: grouped, consumedSides: outcome.consumedSides },
   };
 }

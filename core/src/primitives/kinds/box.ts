@@ -9,6 +9,8 @@ export const box = definePrimitive({
   kind: 'box',
   title: 'Box',
   words: 'cube block brick',
+  ring: { add: 0 },
+  next: { add: 0 },
   params: {
     width: length('Width', 100),
     height: length('Height', 100),

@@ -10,6 +10,7 @@ export const cone = definePrimitive({
   kind: 'cone',
   title: 'Cone',
   words: 'taper point funnel',
+  ring: { add: 4 },
   params: {
     bottomRadius: length('Bottom radius', 50, 0),
     topRadius: length('Top radius', 0, 0),

@@ -8,6 +8,8 @@ export const cylinder = definePrimitive({
   kind: 'cylinder',
   title: 'Cylinder',
   words: 'rod pipe can circle',
+  ring: { add: 1 },
+  next: { add: 1 },
   params: {
     radius: length('Radius', 50),
     height: length('Height', 100),

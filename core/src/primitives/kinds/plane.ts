@@ -9,6 +9,7 @@ export const plane = definePrimitive({
   kind: 'plane',
   title: 'Plane',
   words: 'sheet quad',
+  ring: { add: 7 },
   params: {
     width: length('Width', 100),
     depth: length('Depth', 100),

@@ -9,6 +9,7 @@ export const quadSphere = definePrimitive({
   kind: 'quadSphere',
   title: 'Quad sphere',
   words: 'ball cube round',
+  ring: { add: 6 },
   params: {
     radius: length('Radius', 50),
     divisions: Type.Optional(count('Divisions', 8, 1, 128)),

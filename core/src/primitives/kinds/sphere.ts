@@ -10,6 +10,7 @@ export const sphere = definePrimitive({
   kind: 'sphere',
   title: 'Sphere',
   words: 'ball globe',
+  ring: { add: 3 },
   params: {
     radius: length('Radius', 50),
     sides: Type.Optional(count('Sides', 32, 3)),

@@ -10,6 +10,7 @@ export const torus = definePrimitive({
   kind: 'torus',
   title: 'Torus',
   words: 'ring doughnut circle',
+  ring: { add: 5 },
   params: {
     radius: length('Radius', 50),
     tubeRadius: length('Tube radius', 12),

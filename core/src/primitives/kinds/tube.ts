@@ -10,6 +10,8 @@ export const tube = definePrimitive({
   kind: 'tube',
   title: 'Tube',
   words: 'pipe ring',
+  ring: { add: 2 },
+  next: { add: 2 },
   params: {
     outerRadius: length('Outer radius', 50),
     innerRadius: length('Inner radius', 35),

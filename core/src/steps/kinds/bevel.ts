@@ -1,10 +1,12 @@
 /** Round: the edges in scope take a profile. */
 import { Type } from 'typebox';
 import { bevel as bevelMesh } from '../../ops/bevel/bevel';
+import { warn } from '../../mesh/errors';
+import { stoppedEarly } from '../../ops/bevelEdges';
 import { facesBevelled } from '../../ops/bounds';
 import { refuseTooMany } from '../../ops/operation';
 import { defineStep } from '../define';
-import { edgesInScope, ScopeSchema } from '../scope';
+import { edgesInScope, ScopeSchema } from '../../select/rules';
 
 export const bevel = defineStep({
   kind: 'bevel',
@@ -27,10 +29,33 @@ export const bevel = defineStep({
     { key: 'profile', perPixel: 0.02, captions: ['−1 scoop', '0 flat', '1 round', '2 square'] },
     { key: 'clamp' },
   ],
+  adds: [
+    {
+      id: 'round',
+      title: 'Round edges',
+      short: 'Round',
+      words: 'bevel fillet chamfer soften',
+      label: ({ hasRims }) => (hasRims ? 'Round the rims' : 'Round sharp edges'),
+      step: ({ hasRims }) => ({
+        kind: 'bevel',
+        scope: hasRims ? ({ rule: 'rims' } as const) : ({ rule: 'sharp', angle: 30 } as const),
+        width: 2,
+        segments: 3,
+        profile: 1,
+        clamp: true,
+      }),
+      ring: { piece: 1 },
+      offers: ({ steps, hasRims }) =>
+        steps.some((s) => s.kind === 'bevel')
+          ? null
+          : { text: hasRims ? 'Round the rims' : 'Round sharp edges', value: '2 mm' },
+    },
+  ],
   label({ scope }) {
     const rule = scope?.rule ?? 'sharp';
     return rule === 'rims' ? 'Rims' : rule === 'all' ? 'All edges' : 'Sharp edges';
   },
+  scopes: ({ scope }) => (scope ? [scope] : []),
   run(mesh, step, { limits }) {
     const segments = step.segments ?? 3;
     const edges = edgesInScope(mesh, step.scope ?? { rule: 'sharp', angle: 30 });
@@ -42,10 +67,9 @@ export const bevel = defineStep({
       clamp: step.clamp ?? true,
     });
     const key = `${Number(step.width.toPrecision(4))} mm · ${segments} seg`;
-    if (!report.roundedEdges) return { mesh: out, key, warning: 'No edge is in scope.' };
-    const stopped = report.stoppedGroups
-      ? `${report.stoppedGroups} of ${report.groups} runs of edges stop early, the first at ${Number(report.reachedWidth.toPrecision(3))} mm.`
-      : undefined;
-    return { mesh: out, key, warning: stopped };
+    const counts = { edges: report.roundedEdges, groups: report.groups.length };
+    if (!report.roundedEdges)
+      return { mesh: out, key, counts, warnings: [warn('none-in-scope', 'No edge is in scope.')] };
+    return { mesh: out, key, counts, warnings: stoppedEarly(report.groups, step.width) };
   },
 });

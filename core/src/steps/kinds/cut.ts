@@ -1,6 +1,7 @@
 /** Cut: other pieces taken from, added to or shared with this one. */
 import { Type } from 'typebox';
 import { carryingList, reference } from '../../document/references';
+import { warn } from '../../mesh/errors';
 import { faceCount, type PolyMesh } from '../../mesh/PolyMesh';
 import { transformMesh, type Matrix } from '../../mesh/transform';
 import { hashOfText } from '../../births/hash';
@@ -9,7 +10,10 @@ import type { CutResult } from '../../solid/cutResult';
 import { cut as cutSolids } from '../../solid/boolean';
 import { isSound, markSound } from '../../solid/Solid';
 import { movedOperands, NARROW, withPartsApart, withPartsTogether, type CutMemory } from '../cutRest';
-import { defineStep } from '../define';
+import { defineStep, type Seen } from '../define';
+
+const othersOf = ({ others, nameOf }: Seen): string =>
+  others.length === 1 ? nameOf(others[0]) : `${others.length} pieces`;
 
 const MODE_SIGN = { subtract: '−', union: '+', intersect: '∩' } as const;
 
@@ -30,6 +34,38 @@ export const cut = defineStep({
     resting: Type.Optional(Type.Array(reference('pieces', 'mention'), { maxItems: 1000 })),
   },
   fields: [{ key: 'mode', wide: true }, { key: 'cutters' }, { key: 'join' }],
+  adds: [
+    {
+      id: 'cut-subtract',
+      title: 'Cut: subtract the others from the last selected',
+      short: 'Cut',
+      words: 'boolean difference hole minus remove',
+      consumes: true,
+      label: (seen) => `Subtract ${othersOf(seen)} from ${seen.name}`,
+      step: ({ others }) => ({ kind: 'cut' as const, mode: 'subtract' as const, cutters: others }),
+      ring: { piece: 0 },
+      offers: ({ others, name }) =>
+        others.length ? { text: `Subtract from ${name}`, value: `${others.length}` } : null,
+    },
+    {
+      id: 'cut-union',
+      title: 'Cut: union with the last selected',
+      words: 'boolean add combine merge join plus',
+      consumes: true,
+      label: (seen) => `Union ${othersOf(seen)} to ${seen.name}`,
+      step: ({ others }) => ({ kind: 'cut' as const, mode: 'union' as const, cutters: others }),
+      offers: ({ others, name }) =>
+        others.length ? { text: `Unite with ${name}`, value: `${others.length}` } : null,
+    },
+    {
+      id: 'cut-intersect',
+      title: 'Cut: intersect with the last selected',
+      words: 'boolean overlap common',
+      consumes: true,
+      label: (seen) => `Intersect ${othersOf(seen)} with ${seen.name}`,
+      step: ({ others }) => ({ kind: 'cut' as const, mode: 'intersect' as const, cutters: others }),
+    },
+  ],
   label: ({ cutters }, nameOf) => (cutters.length === 1 ? nameOf(cutters[0]) : `${cutters.length} cutters`),
   operands: activeCutters,
   makesRims: true,
@@ -41,8 +77,9 @@ export const cut = defineStep({
   }),
   run(mesh, step, { piece, operands, draft, memory }) {
     const key = `${MODE_SIGN[step.mode]} ${operands.length}`;
-    if (!operands.length) return { mesh, key, warning: 'All cutters are switched off.' };
-    if (!faceCount(mesh) && step.mode !== 'union') return { mesh, key, warning: 'Nothing is left to cut.' };
+    if (!operands.length) return { mesh, key, warnings: [warn('all-off', 'All cutters are switched off.')] };
+    if (!faceCount(mesh) && step.mode !== 'union')
+      return { mesh, key, warnings: [warn('nothing-left', 'Nothing is left to cut.')] };
     const cutters = operands
       .filter((o) => !o.inside)
       .map((o) => ({ id: o.id, name: o.name, mesh: placed(o.mesh, o.matrix) }));
@@ -74,13 +111,14 @@ export const cut = defineStep({
       mesh: result.mesh,
       key,
       draft: moved !== null,
-      warning: failed
-        ? `“${failed.name}” has a step that failed: ${failed.failed}`
+      counts: { cutters: cutters.length },
+      warnings: failed
+        ? [warn('operand-failed', `“${failed.name}” has a step that failed: ${failed.failed}`)]
         : !faceCount(result.mesh)
-          ? 'The cut leaves nothing of the piece.'
+          ? [warn('nothing-left', 'The cut leaves nothing of the piece.')]
           : !result.report.touched && !moved
-            ? 'No cutter touches the piece.'
-            : undefined,
+            ? [warn('touches-nothing', 'No cutter touches the piece.')]
+            : [],
     };
   },
 });

@@ -44,11 +44,13 @@ export const mirror = defineStep({
     ),
   },
   fields: [{ key: 'axes' }, { key: 'about' }, { key: 'keep' }],
-  adds: {
-    title: 'Mirror, live',
-    words: 'symmetry reflect flip half',
-    step: { kind: 'mirror', axes: ['x'], about: 'piece', keep: 'positive' },
-  },
+  adds: [
+    {
+      title: 'Mirror, live',
+      words: 'symmetry reflect flip half',
+      step: { kind: 'mirror', axes: ['x'], about: 'piece', keep: 'positive' },
+    },
+  ],
   label: ({ axes }) => `Mirror ${axes.join(', ').toUpperCase()}`,
   about: aboutOf,
   run(mesh, { axes, keep = 'positive' }, { frame }) {

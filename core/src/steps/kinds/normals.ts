@@ -31,6 +31,20 @@ export const normals = defineStep({
     { key: 'cutOff' },
     { key: 'rank', label: 'Large faces lead, strips follow' },
   ],
+  adds: [
+    {
+      id: 'normals',
+      title: 'Set shading normals',
+      short: 'Normals',
+      words: 'shading weighted smooth hard clean',
+      step: { kind: 'normals', weight: 'area', hardAngle: 40, rank: true },
+      ring: { piece: 2 },
+      offers: ({ steps, drift }) =>
+        drift.faces && !steps.some((s) => s.kind === 'normals')
+          ? { text: 'Flatten shading', value: `drift ${drift.worst.toFixed(1)}°` }
+          : null,
+    },
+  ],
   shadesOnly: true,
   run(mesh, step) {
     const weight = step.weight ?? 'area';

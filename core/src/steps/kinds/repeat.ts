@@ -3,7 +3,7 @@ import { withoutTraces } from '../../mesh/layerKinds';
 import { Type } from 'typebox';
 import { joinMeshes } from '../../ops/join';
 import { refuseTooMany } from '../../ops/operation';
-import { OperationError } from '../../mesh/errors';
+import { OperationError, warn } from '../../mesh/errors';
 import { boundsOf } from '../../mesh/measure';
 import { allMade } from '../../mesh/lineage';
 import { faceCount, type PolyMesh } from '../../mesh/PolyMesh';
@@ -66,17 +66,20 @@ export const repeat = defineStep({
     { key: 'about', when: (s) => s.pattern === 'radial' },
     { key: 'merge' },
   ],
-  adds: {
-    title: 'Repeat, live',
-    words: 'array copies pattern radial circular linear row',
-    step: { kind: 'repeat', pattern: 'linear', count: 3, offset: [10, 0, 0] },
-  },
+  adds: [
+    {
+      title: 'Repeat, live',
+      words: 'array copies pattern radial circular linear row',
+      step: { kind: 'repeat', pattern: 'linear', count: 3, offset: [10, 0, 0] },
+    },
+  ],
   handles: (step) => (step.pattern === 'linear' ? handlesInLine(step) : handlesAround(step)),
   label: ({ pattern, count }) => `${count} ${pattern === 'radial' ? 'around' : 'in line'}`,
   about: aboutOf,
   run(mesh, step, { frame, limits }) {
     const key = `× ${step.count}`;
-    if (!faceCount(mesh)) return { mesh, key, warning: 'There is nothing to repeat.' };
+    if (!faceCount(mesh))
+      return { mesh, key, warnings: [warn('nothing-there', 'There is nothing to repeat.')] };
     refuseTooMany({ title: repeat.title }, faceCount(mesh) * step.count, limits.faces);
     const places = step.pattern === 'linear' ? inLine(mesh, step) : around(step, frame);
     const copies = places.map((m, k) => {

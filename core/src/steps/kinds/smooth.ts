@@ -3,10 +3,11 @@ import { Type } from 'typebox';
 import { subdivide } from '../../subdivide/catmullClark';
 import { ontoLimit } from '../../subdivide/limit';
 import { withoutWideFaces } from '../../subdivide/withoutWideFaces';
+import { warn } from '../../mesh/errors';
 import type { PolyMesh } from '../../mesh/PolyMesh';
 import { topologyOf } from '../../mesh/Topology';
 import { defineStep } from '../define';
-import { edgesInScope, ScopeSchema } from '../scope';
+import { edgesInScope, ScopeSchema } from '../../select/rules';
 
 /** More levels than there ever are. */
 const FOR_GOOD = 10;
@@ -36,6 +37,17 @@ export const smooth = defineStep({
     { key: 'strength', when: (s) => s.crease !== undefined, perPixel: 0.05 },
     { key: 'limit' },
   ],
+  adds: [
+    {
+      id: 'smooth',
+      title: 'Smooth preview on or off',
+      short: 'Smooth preview',
+      words: 'subdivide subdivision soften',
+      switches: true,
+      step: { kind: 'smooth', levels: 2, exportLevels: 3 },
+    },
+  ],
+  scopes: ({ crease }) => (crease ? [crease] : []),
   run(given, step, { final, limits }) {
     const held = step.crease
       ? creased(given, edgesInScope(given, step.crease), step.strength ?? FOR_GOOD)
@@ -47,10 +59,16 @@ export const smooth = defineStep({
     return {
       mesh: levels && step.limit ? ontoLimit(subdivide(mesh, levels)) : subdivide(mesh, levels),
       key: `${levels} ${levels === 1 ? 'level' : 'levels'}`,
-      warning:
+      counts: { levels },
+      warnings:
         levels < wanted
-          ? `Stopped at ${levels} levels: more would make over ${limits.faces / 1e6} million faces.`
-          : undefined,
+          ? [
+              warn(
+                'too-many-faces',
+                `Stopped at ${levels} levels: more would make over ${limits.faces / 1e6} million faces.`,
+              ),
+            ]
+          : [],
     };
   },
 });

@@ -9,6 +9,7 @@ import { LANES, laneOf, STEPS, type Lane, type Step } from '@urnsmith/core/steps
 import type { StepReport } from '@urnsmith/core/steps/evaluate';
 import { beadOf } from './beads';
 import { commandById } from '../../commands/commands';
+import { addsId } from '../../commands/stepCommands';
 import { moveStep, shiftStep } from '../../state/actions';
 import { bench } from '../../state/benchSlice';
 import { activePiece } from '../../state/selectors';
@@ -58,13 +59,10 @@ function Who({ piece, ms }: { piece: Piece | null; ms?: number }) {
 
 const milliseconds = (ms: number): string => (ms < 1 ? '< 1 ms' : `${Math.round(ms)} ms`);
 
-/** Empty lanes offer the command that puts something there. */
-const OFFERS: Partial<Record<Lane, string>> = {
-  Cut: 'cut-subtract',
-  Edge: 'round',
-  Repeat: 'add-step-mirror',
-  Smooth: 'smooth',
-  Shade: 'normals',
+/** The command an empty lane offers: the first that any kind of it has. */
+const offerOf = (lane: Lane): string | null => {
+  const kind = Object.values(STEPS).find((k) => k.lane === lane && k.adds);
+  return kind ? addsId(kind.kind, kind.adds![0]) : null;
 };
 
 interface LaneProps {
@@ -79,7 +77,7 @@ const LaneView = memo(function LaneView({ lane, piece, reports }: LaneProps) {
   const steps = (piece.steps ?? [])
     .map((step, index) => ({ step, index }))
     .filter(({ step }) => laneOf(step) === lane);
-  const offer = OFFERS[lane];
+  const offer = offerOf(lane);
   const empty = lane !== 'Form' && steps.length === 0;
   return (
     <div className={clsx('lane', empty && 'nil', stage === lane && 'staged')} data-lane={lane}>
@@ -152,7 +150,7 @@ function Bead({ pieceId, step, index, report }: BeadProps) {
   const act = useAct();
   const chosen = useApp((s) => s.bench.step === index);
   const byId = useApp((s) => s.document.pieces);
-  const problem = report?.fault?.message ?? report?.warning;
+  const problem = report?.fault?.message ?? warningOf(report);
   const making = useMaking(beadOf(pieceId, step, index));
   return (
     <button
@@ -162,7 +160,7 @@ function Bead({ pieceId, step, index, report }: BeadProps) {
         making.told && 'told',
         step.off && 'off',
         report?.fault && 'broken',
-        !report?.fault && report?.warning && 'warn',
+        !report?.fault && warningOf(report) && 'warn',
       )}
       title={problem}
       {...making.point}
@@ -186,7 +184,7 @@ function Bead({ pieceId, step, index, report }: BeadProps) {
         {stepTitle(step, byId)}
         {report?.fault ? (
           <CircleX size={11} aria-label="fault" />
-        ) : report?.warning ? (
+        ) : warningOf(report) ? (
           <TriangleAlert size={11} aria-label="warning" />
         ) : null}
       </b>
@@ -194,6 +192,9 @@ function Bead({ pieceId, step, index, report }: BeadProps) {
     </button>
   );
 }
+
+/** What a person should look at, in sentences. */
+const warningOf = (r: StepReport | undefined): string => (r?.warnings ?? []).map((w) => w.message).join(' ');
 
 const beadKey = (r: StepReport): string =>
   r.fault ? 'cannot act' : r.ms >= 0.5 ? `${r.key} · ${milliseconds(r.ms)}` : r.key;

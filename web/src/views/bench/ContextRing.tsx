@@ -1,55 +1,14 @@
 /** The context ring: a right click puts the likeliest things around the pointer. */
 import { useEffect, useRef } from 'react';
 import { createPortal } from 'react-dom';
-import { commandById } from '../../commands/commands';
-import type { Level } from '../../state/benchSlice';
+import type { Page } from '@urnsmith/core/offers';
+import { shortTitle, type Command } from '../../commands/command';
+import { COMMANDS } from '../../commands/commands';
 import { useApp } from '../../state/store';
 
-const ADD = [
-  'add-box',
-  'add-cylinder',
-  'add-tube',
-  'add-sphere',
-  'add-cone',
-  'add-torus',
-  'add-quadSphere',
-  'add-plane',
-];
-/** What the ring offers with something in hand, by level. */
-const WITH: Record<Level, string[]> = {
-  piece: ['cut-subtract', 'round', 'normals', 'duplicate', 'hide', 'delete', 'isolate', 'frame'],
-  face: ['edit-extrude', 'edit-inset', 'edit-bridge', 'edit-copyFaces', 'pick-grow', 'edit-remove', 'edit-detach', 'pick-flat'],
-  edge: ['edit-bevel', 'edit-ringCut', 'pick-loop', 'edit-slide', 'edit-connect', 'edit-remove', 'edit-markHard', 'pick-ring'],
-  point: ['edit-connect', 'edit-weldMiddle', 'edit-bevel', 'edit-slide', 'pick-grow', 'edit-remove', 'edit-flatten', 'pick-way'],
-}; // prettier-ignore
-/** With nothing picked at an element level. */
-const BARE = ['pick-all', 'edit-knife', 'edit-ringCut', 'level-piece', 'level-face', 'level-edge', 'level-point', 'edit-planeSlice']; // prettier-ignore
-
-const SHORT: Record<string, string> = {
-  'add-quadSphere': 'Quad sphere',
-  'cut-subtract': 'Cut',
-  round: 'Round',
-  normals: 'Normals',
-  isolate: 'Isolate',
-  frame: 'In view',
-  hide: 'Hide',
-  'edit-copyFaces': 'Duplicate',
-  'edit-remove': 'Delete',
-  'edit-detach': 'Take off',
-  'edit-weldMiddle': 'Weld',
-  'edit-markHard': 'Hard',
-  'edit-planeSlice': 'Slice',
-  'pick-grow': 'Grow',
-  'pick-flat': 'Flat region',
-  'pick-loop': 'Loop',
-  'pick-ring': 'Ring',
-  'pick-way': 'Way between',
-  'pick-all': 'Pick all',
-  'level-piece': 'Pieces',
-  'level-face': 'Faces',
-  'level-edge': 'Edges',
-  'level-point': 'Points',
-};
+/** What is offered on a page of the ring, by seat. */
+const onPage = (page: Page): Command[] =>
+  COMMANDS.filter((c) => c.ring?.[page] !== undefined).sort((a, b) => a.ring![page]! - b.ring![page]!);
 
 /** How far the ring reaches from its middle, pixels; it is kept that far inside the window. */
 const REACH = { x: 164, y: 98 };
@@ -67,7 +26,7 @@ export const ringPlace = (
 export function ContextRing({ at, onClose }: { at: { x: number; y: number }; onClose: () => void }) {
   const level = useApp((s) => s.bench.level);
   const any = useApp((s) => (s.bench.level === 'piece' ? s.bench.selected : s.bench.picked).length > 0);
-  const ids = any ? WITH[level] : level === 'piece' ? ADD : BARE;
+  const offered = onPage(any ? level : level === 'piece' ? 'add' : 'bare');
   const first = useRef<HTMLButtonElement>(null);
   useEffect(() => first.current?.focus(), []);
   const middle = ringPlace(at, { width: window.innerWidth, height: window.innerHeight });
@@ -95,12 +54,11 @@ export function ContextRing({ at, onClose }: { at: { x: number; y: number }; onC
         style={{ left: middle.x, top: middle.y }}
         onPointerDown={(e) => e.stopPropagation()}
       >
-        {ids.map((id, i) => {
-          const a = (2 * Math.PI * i) / ids.length - Math.PI / 2;
-          const c = commandById(id);
+        {offered.map((c, i) => {
+          const a = (2 * Math.PI * i) / offered.length - Math.PI / 2;
           return (
             <button
-              key={id}
+              key={c.id}
               ref={i === 0 ? first : undefined}
               role="menuitem"
               style={{
@@ -112,7 +70,7 @@ export function ContextRing({ at, onClose }: { at: { x: number; y: number }; onC
                 c.run();
               }}
             >
-              {SHORT[id] ?? c.title.replace(/^Add /, '').replace(/^./, (x) => x.toUpperCase())}
+              {shortTitle(c)}
             </button>
           );
         })}

@@ -1,7 +1,8 @@
 /** Tools for the picked elements, ways to pick, and how handles and softness behave. */
 import { memo, useDeferredValue, useState } from 'react';
-import { ALIKE, type Trait } from '@urnsmith/core/select/rules';
-import { atLevel, commandById } from '../../commands/commands';
+import { ALIKE, type Trait } from '@urnsmith/core/select/traits';
+import { shortTitle, type Command } from '../../commands/command';
+import { atLevel, COMMANDS } from '../../commands/commands';
 import type { ElementLevel, Level } from '../../state/benchSlice';
 import { forgetSelection, KIND, nameSelection, pick, recallSelection } from '../../state/elements';
 import { activePiece } from '../../state/selectors';
@@ -12,28 +13,7 @@ import { HandleSettings } from './HandleSettings';
 import { RulePicks } from './RulePicks';
 import { KeyCap } from '../../ui/KeyCap';
 
-const TOOLS = {
-  face: ['extrude', 'extrudeEach', 'extrudePeg', 'inset', 'insetEach', 'knife', 'makeRound', 'flatten', 'flattenView', 'bridge', 'splitApart', 'copyFaces', 'detach', 'fan', 'triangulate', 'pairTriangles', 'turnOver', 'faceOutward', 'mirrorOnce', 'thicken', 'planeSlice', 'drawFace', 'collapse', 'remove'],
-  edge: ['bevel',
-    'extrude',
-    'openAlong', 'ringCut', 'supportLoops', 'slide', 'knife', 'connect', 'fill', 'fillGrid', 'bridge', 'straighten', 'spaceEvenly', 'makeRound', 'collapse', 'markHard', 'crease', 'seam', 'roundShare', 'clearHard', 'markOver', 'planeSlice', 'drawFace', 'remove'],
-  point: ['bevel', 'weld', 'weldMiddle', 'connect', 'knife', 'slide', 'push', 'relax', 'flatten', 'flattenView', 'straighten', 'spaceEvenly', 'makeRound', 'fill', 'drawFace', 'planeSlice', 'remove'],
-} as const; // prettier-ignore
-const PICKS = [
-  'loop',
-  'ring',
-  'border',
-  'grow',
-  'shrink',
-  'invert',
-  'all',
-  'flat',
-  'shell',
-  'way',
-  'enclose',
-  'alike',
-  'repeat',
-];
+const PICKS = COMMANDS.filter((c) => c.id.startsWith('pick-') && c.id !== 'pick-none' && c.enabled);
 
 /** Its tools act on what is picked now, so it may be put up after the stage, which it would hold up otherwise. */
 export function ElementCard() {
@@ -51,11 +31,11 @@ const Tools = memo(function Tools({ level }: { level: ElementLevel }) {
         <b>Tools</b>
         <PickFirst level={level} />
       </div>
-      <Buttons ids={TOOLS[level].map((t) => `edit-${t}`)} label="Tools" />
+      <Buttons commands={COMMANDS.filter((c) => c.card?.includes(level))} label="Tools" />
       <div className="head sub">
         <b>Pick</b>
       </div>
-      <Buttons ids={PICKS.map((p) => `pick-${p}`)} label="Pick" />
+      <Buttons commands={PICKS} label="Pick" />
       <PickOptions level={level} />
       <RulePicks />
       <NamedSelections />
@@ -69,57 +49,20 @@ function PickFirst({ level }: { level: ElementLevel }) {
   return <span className="dim">{any ? '' : `pick ${level}s first`}</span>;
 }
 
-function Buttons({ ids, label }: { ids: string[]; label: string }) {
-  const commands = ids.map(commandById);
+function Buttons({ commands, label }: { commands: Command[]; label: string }) {
   // What can be done depends on what is picked; only that is followed.
   const can = useApp(() => commands.map((c) => Number(atLevel(c) && (c.enabled?.() ?? true))).join(''));
   return (
     <div className="tools" role="group" aria-label={label}>
       {commands.map((c, k) => (
         <button key={c.id} disabled={can[k] === '0'} title={c.title} onClick={() => c.run()}>
-          {SHORT[c.id] ??
-            c.title
-              .replace(/^(Pick|Mark) (the |along the |a |edges )?/, '')
-              .replace(/^./, (x) => x.toUpperCase())}
+          {shortTitle(c)}
           <KeyCap of={c.id} />
         </button>
       ))}
     </div>
   );
 }
-
-const SHORT: Record<string, string> = {
-  'edit-remove': 'Delete, dissolve',
-  'edit-detach': 'New piece',
-  'edit-pairTriangles': 'To quads',
-  'edit-copyFaces': 'Duplicate',
-  'edit-planeSlice': 'Plane slice',
-  'edit-weld': 'Weld near',
-  'edit-weldMiddle': 'Weld together',
-  'edit-fan': 'Fan',
-  'edit-push': 'Push',
-  'edit-flattenView': 'Flatten to view',
-  'edit-extrudeEach': 'Extrude each',
-  'edit-insetEach': 'Inset each',
-  'edit-fillGrid': 'Fill: grid',
-  'edit-markHard': 'Hard',
-  'edit-crease': 'Crease',
-  'edit-seam': 'Seam',
-  'edit-clearHard': 'Not hard',
-  'edit-roundShare': 'Half width',
-  'edit-markOver': 'All over an angle',
-  'edit-drawFace': 'Draw a face',
-  'edit-extrudePeg': 'Along the peg',
-  'pick-grow': 'Grow',
-  'pick-shrink': 'Shrink',
-  'pick-invert': 'Others',
-  'pick-way': 'Way',
-  'pick-enclose': 'Enclosed',
-  'pick-alike': 'Alike',
-  'pick-repeat': 'Carry on',
-  'pick-shell': 'Shell',
-  'pick-flat': 'Flat region',
-};
 
 /** How alike is alike, and how a pattern is carried on. */
 function PickOptions({ level }: { level: ElementLevel }) {

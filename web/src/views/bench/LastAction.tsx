@@ -3,31 +3,23 @@ import { memo } from 'react';
 import { clsx } from 'clsx';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { OPERATIONS } from '@urnsmith/core/ops/index';
+import type { AnyOperation } from '@urnsmith/core/ops/operation';
 import type { Select } from '@urnsmith/core/select/rules';
-import { paramsOf, previewLast, retune } from '../../state/elements';
+import { KIND_OF, type ElementKind, type Kinds } from '@urnsmith/core/select/selection';
+import { paramsOf, previewLast, retune, saidOf } from '../../state/elements';
 import { useBuilt } from '../../workers/builds';
 import { CheckField, ChoiceField, optionsOf, RowField, SchemaField, type FieldSchema } from '../../ui/fields';
-/** Parameters a person does not type: lines drawn, frames taken from the view. */
-const HIDDEN = new Set(['lines', 'points', 'eye', 'view', 'frame', 'point', 'surface']);
-
 /** A number shows only while it counts. */
-function isShown(key: string, op: string, values: Record<string, unknown>): boolean {
-  if (HIDDEN.has(key)) return key === 'point' && op !== 'transform';
-  if (key === 'axis') return values.along === 'axis';
-  if (op === 'transform' && key === 'lay') return values.surface !== undefined;
-  if (op === 'transform' && key === 'direction')
-    return values.surface !== undefined && values.lay === 'along';
-  if (op === 'transform' && key === 'weld') return values.weld !== 0;
-  if (key === 'direction') return values.onto === 'direction';
-  if (op === 'transform' && (key === 'falloff' || key === 'along')) return values.reach !== 0;
-  if (op === 'slide' && key === 'toward') return isOfPoints(values.select as Select);
-  if (op === 'slide') return key === 'by' || key === values.by;
-  if (op === 'weld' && key === 'distance') return values.to === 'near';
-  if (op === 'fill' && key !== 'with') return values.with === 'grid';
-  return true;
+function isShown(key: string, op: AnyOperation, values: Record<string, unknown>): boolean {
+  const rule = op.shows?.[key];
+  return typeof rule === 'function' ? rule(values as never, kindOf(values.select as Select)) : rule !== false;
 }
 
-const isOfPoints = (s: Select): boolean => 'points' in s || ('of' in s && s.of === 'points');
+/** What kind of element an action is on, as far as its selection says. */
+const kindOf = (s: Select): ElementKind => {
+  const word = 'rule' in s ? ('of' in s && s.of) || 'edges' : (Object.keys(s)[0] as Kinds);
+  return KIND_OF[word];
+};
 
 export function LastAction({ piece }: { piece: Piece }) {
   const built = useBuilt(piece.id);
@@ -37,7 +29,7 @@ export function LastAction({ piece }: { piece: Piece }) {
   const said = built?.actions.at(-1);
   const values = paramsOf(action);
   const fields = Object.entries(operation.params.properties as Record<string, FieldSchema>).filter(([k]) =>
-    isShown(k, action.op, values),
+    isShown(k, operation, values),
   );
   return (
     <section className="lastAction" aria-label="Last action" data-actions={piece.actions!.length}>
@@ -48,9 +40,9 @@ export function LastAction({ piece }: { piece: Piece }) {
       {fields.map(([key, f]) => (
         <ActionField key={`${action.op}/${key}`} name={key} field={f} value={values[key]} />
       ))}
-      {said?.report && (
+      {said && !said.fault && (
         <p className="dim pad" role="status">
-          {said.report} {said.warning}
+          {saidOf(action, said)}
         </p>
       )}
     </section>

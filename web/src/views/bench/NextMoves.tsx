@@ -1,50 +1,45 @@
 /** Next moves: the few things most likely wanted with what is selected. */
-import { STEPS } from '@urnsmith/core/steps/steps';
+import type { Page } from '@urnsmith/core/offers';
 import type { Command } from '../../commands/command';
-import { commandById } from '../../commands/commands';
+import { commandById, COMMANDS } from '../../commands/commands';
+import { seenNow, stepMoves } from '../../commands/stepCommands';
 import { activePiece } from '../../state/selectors';
 import { useApp } from '../../state/store';
 import { useBuilt } from '../../workers/builds';
 import { KeyCap } from '../../ui/KeyCap';
 
-const ELEMENT_MOVES = {
-  face: ['edit-extrude', 'edit-inset', 'pick-grow'],
-  edge: ['edit-bevel', 'edit-ringCut', 'pick-loop'],
-  point: ['edit-weldMiddle', 'edit-connect', 'pick-grow'],
-} as const;
+interface Move {
+  command: Command;
+  text: string;
+  value?: string;
+}
+
+const ranked = (page: Page): Command[] =>
+  COMMANDS.filter((c) => c.next?.[page] !== undefined).sort((a, b) => a.next![page]! - b.next![page]!);
+
+/** What the kinds of step offer the chosen piece, then what is always at hand. */
+function pieceMoves(): Move[] {
+  const now = seenNow();
+  if (!now) return [];
+  const moves = stepMoves(now.seen).map(({ id, ...said }): Move => ({ command: commandById(id), ...said }));
+  const last = now.seen.hasRims ? 'select-cutters' : 'duplicate';
+  const text = now.seen.hasRims ? 'Select its cutters' : 'Duplicate';
+  return now.seen.others.length ? moves : [...moves, { command: commandById(last), text }];
+}
 
 export function NextMoves() {
+  // What is offered follows from these.
   const piece = useApp(activePiece);
-  const count = useApp((s) => s.bench.selected.length);
+  useBuilt(piece?.id ?? null);
+  useApp((s) => s.bench.selected);
   const level = useApp((s) => s.bench.level);
   const any = useApp((s) => s.bench.picked.length > 0);
   const empty = useApp((s) => s.document.pieces.length === 0);
-  const display = useBuilt(piece?.id ?? null)?.display;
-  const moves: Array<{ command: Command; text: string; value?: string }> = [];
-  const add = (id: string, text: string, value?: string): void =>
-    void moves.push({ command: commandById(id), text, value });
-  if (empty) {
-    add('add-box', 'Start with a box');
-    add('add-cylinder', 'Start with a cylinder');
-    add('add-tube', 'Start with a tube');
-  } else if (level !== 'piece') {
-    for (const id of any ? ELEMENT_MOVES[level] : ['pick-all', 'edit-knife']) add(id, commandById(id).title);
-  } else if (piece && !('group' in piece.base)) {
-    const steps = piece.steps ?? [];
-    const cuts = steps.some((s) => STEPS[s.kind].makesRims);
-    if (count > 1) {
-      add('cut-subtract', `Subtract from ${piece.name}`, `${count - 1}`);
-      add('cut-union', `Unite with ${piece.name}`, `${count - 1}`);
-    }
-    if (!steps.some((s) => s.kind === 'bevel'))
-      add('round', cuts ? 'Round the rims' : 'Round sharp edges', '2 mm');
-    if (!steps.some((s) => s.kind === 'normals') && (display?.shading.facesOver ?? 0) > 0)
-      add('normals', 'Flatten shading', `drift ${display!.shading.worst.toFixed(1)}°`);
-    if (count === 1) {
-      if (cuts) add('select-cutters', 'Select its cutters');
-      else add('duplicate', 'Duplicate');
-    }
-  }
+  const moves: Move[] = empty
+    ? ranked('add').map((command) => ({ command, text: command.title.replace('Add', 'Start with a') }))
+    : level === 'piece'
+      ? pieceMoves()
+      : ranked(any ? level : 'bare').map((command) => ({ command, text: command.title }));
   if (!moves.length) return null;
   return (
     <div className="next" role="group" aria-label="Next moves">

@@ -2,15 +2,15 @@
 import { Toggle } from 'radix-ui';
 import type { Piece } from '@urnsmith/core/document/schema';
 import type { StepField } from '@urnsmith/core/steps/define';
-import type { Scope } from '@urnsmith/core/steps/scope';
+import type { Scope } from '@urnsmith/core/select/rules';
 import { STEPS, type CutStep, type Step } from '@urnsmith/core/steps/steps';
 import { transformOf } from '@urnsmith/core/mesh/transform';
 import { editStep, preview } from '../../state/actions';
 import { useApp } from '../../state/store';
 import { CheckField, ListField, RowField, SchemaField, type FieldSchema } from '../../ui/fields';
-import { NumberField } from '../../ui/NumberField';
 import { Segmented } from '../../ui/Segmented';
 import { CutterList } from './CutterList';
+import { ScopeFields } from './ScopeFields';
 import type { StepProps } from './stepProps';
 
 type Values = Record<string, unknown>;
@@ -41,7 +41,7 @@ interface FieldProps extends StepProps {
 function OneField({ piece, index, step, field }: FieldProps) {
   const key: string = field.key;
   const kind = STEPS[step.kind];
-  const schema = kind.schema.properties[key] as FieldSchema & { default?: unknown };
+  const schema = kind.schema.properties[key] as FieldSchema & { default?: unknown; scope?: true };
   const label = field.label ?? schema.title ?? key;
   const value = (step as Values)[key] ?? schema.default;
   const name = `${kind.title}: ${label.toLowerCase()}`;
@@ -51,11 +51,12 @@ function OneField({ piece, index, step, field }: FieldProps) {
   const show = (change: Values): void =>
     preview({ [piece.id]: withStep(piece, index, { ...step, ...change } as Step) });
   const set = (v: unknown): void => put({ [key]: v });
-  if (key === 'scope' || key === 'crease')
+  if (schema.scope)
     return (
       <ScopeFields
         label={field.label ?? 'Scope'}
         none={field.none}
+        kept={Object.keys(piece.selections ?? {})}
         value={value as Scope | undefined}
         onShow={(scope) => show({ [key]: scope })}
         onPut={(scope) => put({ [key]: scope })}
@@ -155,58 +156,6 @@ function SeveralField({ label, options, value, onChange }: SeveralProps) {
         ))}
       </div>
     </div>
-  );
-}
-
-interface ScopeProps {
-  label: string;
-  /** The word for no scope at all, where that can be. */
-  none?: string;
-  value: Scope | undefined;
-  onShow: (scope: Scope | undefined) => void;
-  onPut: (scope: Scope | undefined) => void;
-}
-
-function ScopeFields({ label, none, value, onShow, onPut }: ScopeProps) {
-  const scope: Scope | null = value ?? (none ? null : { rule: 'sharp', angle: 30 });
-  const rules = [
-    { value: 'rims', label: 'rims', hint: 'Edges made by cuts' },
-    { value: 'sharp', label: 'sharp', hint: 'Edges sharper than an angle' },
-    { value: 'all', label: 'all', hint: 'Every edge' },
-  ] as const;
-  const choice = (
-    <Segmented<Scope['rule'] | 'none'>
-      label={label}
-      className={none ? undefined : 'wide'}
-      value={scope?.rule ?? 'none'}
-      options={none ? [{ value: 'none', label: none, hint: 'No edge' }, ...rules.slice(0, 2)] : rules}
-      onChange={(rule) =>
-        onPut(rule === 'none' ? undefined : rule === 'sharp' ? { rule, angle: 30 } : { rule })
-      }
-    />
-  );
-  return (
-    <>
-      {none ? (
-        <div className="field choice">
-          <span className="lab">{label}</span>
-          {choice}
-        </div>
-      ) : (
-        choice
-      )}
-      {scope?.rule === 'sharp' && (
-        <NumberField
-          label="Sharper than"
-          value={scope.angle}
-          unit="°"
-          minimum={0}
-          maximum={180}
-          onPreview={(angle) => onShow({ rule: 'sharp', angle })}
-          onCommit={(angle) => onPut({ rule: 'sharp', angle })}
-        />
-      )}
-    </>
   );
 }
 

@@ -4,6 +4,7 @@ import { clsx } from 'clsx';
 import { useKeysQuery, useSaveKeysMutation } from '../../api/settingsApi';
 import { holdersOf } from '../../commands/clashes';
 import type { Command } from '../../commands/command';
+import { shortTitle } from '../../commands/command';
 import { COMMANDS } from '../../commands/commands';
 import { found } from '../../commands/find';
 import { keyLabel, KEYMAP, keyName, keyOf, type ChangedKeys } from '../../commands/keymap';
@@ -105,7 +106,7 @@ function Keyboard(p: {
                 title={`${keyLabel(held + k)}: ${c.title}`}
                 onClick={() => p.onLight(c.id)}
               >
-                {shortOf(c)}
+                {shortTitle(c)}
               </button>
             ) : null;
           })}
@@ -126,48 +127,6 @@ function Keyboard(p: {
     </div>
   );
 }
-
-/** A command's name short enough for a cap. */
-const shortOf = (c: Command): string =>
-  SHORT[c.id] ??
-  c.title
-    .replace(/^(Pick|Look from) (the |along the |what is )?/, '')
-    .replace(/^(Cut|Keys): /, '')
-    .split(/[,;:]| on the | with the | the others | of this | at the picked | on or off| into view/)[0]
-    .replace(/^./, (x) => x.toUpperCase());
-
-const SHORT: Record<string, string> = {
-  'select-cutters': 'Its cutters',
-  'square-on': 'Square-on',
-  'repeat-duplicate': 'Another like it',
-  'edit-planeSlice': 'Slice by a stroke',
-  'edit-openAlong': 'Open along',
-  'edit-extrudeEach': 'Extrude each',
-  'edit-push': 'Push',
-  'edit-weld': 'Weld near',
-  'edit-weldMiddle': 'Weld at middle',
-  'edit-fan': 'Fan',
-  'edit-drawFace': 'Draw a face',
-  'edit-detach': 'New piece',
-  'pick-through': 'Pick through',
-  'pick-way': 'Shortest path',
-  'pick-grow': 'Pick more',
-  'pick-shrink': 'Pick less',
-  'pick-invert': 'The others',
-  'pick-repeat': 'Carry on',
-  settle: 'Settle',
-  join: 'Join pieces',
-  separate: 'Separate',
-  normals: 'Normals',
-  smooth: 'Smooth preview',
-  'before-after': 'Before / after',
-  parallel: 'Parallel',
-  'seat-peg': 'Set the peg',
-  'take-peg': 'Peg away',
-  frame: 'Bring into view',
-  'frame-all': 'Everything',
-  isolate: 'Isolate',
-};
 
 /** One command with its key; the next key pressed after *Change* is its new one. */
 function CommandKey(p: {

@@ -1,0 +1,43 @@
+/** Kept selections: elements under a name, which follow what is done to the piece after they were kept. */
+import type { ElementMap, ElementMaps } from '../mesh/lineage';
+import { KEPT } from '../mesh/layerKinds';
+import type { PolyMesh } from '../mesh/PolyMesh';
+import { elementCount, KIND_OF, maskOf, selectionOf, type Kinds, type Selection } from '../select/selection';
+import type { Scope, Select } from '../select/rules';
+import type { Kept } from './schema';
+
+export interface Recalled {
+  selection: Selection;
+  /** Of how many elements nothing is left. */
+  lost: number;
+}
+
+/**
+ * What kept elements are now.
+ * @param mesh as it is now
+ * @param maps of the actions since they were kept, in order
+ */
+export function recalled(kept: Kept, mesh: PolyMesh, maps: ReadonlyArray<ElementMaps>): Recalled {
+  const { after: _, ...list } = kept;
+  const [word, indices] = Object.entries(list)[0] as [Kinds, number[]];
+  const { kind } = selectionOf(KIND_OF[word], []);
+  const since = maps.map((m) => m[kind]);
+  const whole = since.length ? since.reduce((a: ElementMap, b) => a.then(b)) : null;
+  const now = whole ? whole.follow(indices) : indices;
+  const n = elementCount(mesh, kind);
+  const there = now.filter((i) => i < n);
+  const lost = (whole?.lost(indices).length ?? 0) + now.length - there.length;
+  return { selection: selectionOf(kind, there), lost };
+}
+
+/** The name of the kept selection a rule means; null for another rule. */
+export const keptName = (rule: Scope | Select | undefined): string | null =>
+  rule && 'rule' in rule && rule.rule === 'kept' ? rule.name : null;
+
+/** The mesh with selections marked in layers of their names, so that steps find them in whatever becomes of it. */
+export function withKept(mesh: PolyMesh, selections: ReadonlyMap<string, Selection>): PolyMesh {
+  const layers = { ...mesh.layers };
+  for (const [name, s] of selections)
+    layers[s.kind] = { ...layers[s.kind], [KEPT + name]: { size: 1, data: maskOf(mesh, s) } };
+  return { ...mesh, layers };
+}

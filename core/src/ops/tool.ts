@@ -1,0 +1,53 @@
+/** The ways an operation is started by hand: buttons, keys, entries of the ring. */
+import type { Action } from '../document/actions';
+import type { Vec3 } from '../mesh/vec3';
+import type { Offer } from '../offers';
+import type { Primitive } from '../primitives';
+import type { ElementKind } from '../select/selection';
+
+/** Who starts it, and from where: what first values are taken from. */
+export interface Hand {
+  /** What is picked. */
+  kind: ElementKind;
+  /** A round length near a share of the size of what is seen, mm. */
+  share(part: number): number;
+  /** Unit directions in the piece's frame: of the peg's axis (up without one), toward the eye, to the right as seen. */
+  peg(): Vec3;
+  eye(): Vec3;
+  right(): Vec3;
+}
+
+export interface Tool extends Offer {
+  /**
+   * Name of its command; the operation's own when left out. Tools of several operations under one name are one command
+   * that acts by what is picked.
+   */
+  id?: string;
+  /** Instead of the operation's; of tools under one name, one has it. */
+  title?: string;
+  /** What must be picked for it; the kinds the operation works on when left out. */
+  at?: ReadonlyArray<ElementKind>;
+  /** It has a key, and no button on the Card. */
+  keyOnly?: true;
+  /** First values. */
+  start?(hand: Hand): Record<string, unknown>;
+  /** It acts on all elements, whatever is picked. */
+  onAll?: true;
+  /** It is taken in hand and drawn on the model… */
+  draws?: 'knife' | 'ring' | 'slice' | 'face';
+  /** …but acts at once where something is picked for it. */
+  actsOnPicks?: true;
+}
+
+/** A small piece that shows what an operation does: the last of its actions. */
+export interface Example {
+  base: Primitive;
+  actions: ReadonlyArray<Action>;
+}
+
+const box: Primitive = { primitive: 'box', width: 40, height: 40, depth: 40 };
+const sheet: Primitive = { primitive: 'plane', width: 40, depth: 40, segments: [4, 4] };
+
+export const onBox = (...actions: Action[]): Example => ({ base: box, actions });
+/** 40 × 40 mm, in 4 × 4 faces. */
+export const onSheet = (...actions: Action[]): Example => ({ base: sheet, actions });

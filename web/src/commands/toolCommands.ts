@@ -1,0 +1,82 @@
+/** Commands that start operations on what is picked, from the tools the operations state. */
+import { OPERATIONS } from '@urnsmith/core/ops/index';
+import type { AnyOperation } from '@urnsmith/core/ops/operation';
+import type { Hand, Tool } from '@urnsmith/core/ops/tool';
+import type { ElementKind } from '@urnsmith/core/select/selection';
+import type { ElementLevel } from '../state/benchSlice';
+import { act, inHand } from '../state/elements';
+import { finishDrawing, takeDrawing } from '../state/drawing';
+import { store } from '../state/store';
+import type { Command } from './command';
+import { pegAxis, rightOfView, roundShare, towardEye } from './seenFrom';
+import { currentStage } from './stage';
+
+export const picked = (): boolean => (inHand()?.selection.indices.length ?? 0) > 0;
+export const editing = (): boolean => inHand() !== null;
+
+const LEVEL: Record<ElementKind, ElementLevel> = { face: 'face', edge: 'edge', vertex: 'point' };
+
+/** A tool with the operation it starts. */
+interface Start {
+  op: AnyOperation;
+  tool: Tool;
+}
+
+const kindsOf = ({ op, tool }: Start): ReadonlyArray<ElementKind> => tool.at ?? op.on;
+
+function hand(kind: ElementKind): Hand {
+  return { kind, share: roundShare, peg: pegAxis, eye: towardEye, right: rightOfView };
+}
+
+/** Starts of one name, the first that suits what is picked before the others. */
+function run(starts: Start[]): void {
+  const kind = inHand()?.selection.kind ?? 'face';
+  const start = starts.find((s) => kindsOf(s).includes(kind)) ?? starts[0];
+  const { op, tool } = start;
+  const { drawing } = store.getState().bench;
+  if (tool.draws && !(tool.actsOnPicks && picked() && !drawing && kindsOf(start).includes(kind))) {
+    const stage = currentStage();
+    const drawn = drawing?.tool === tool.draws && drawing.lines.some((l) => l.length > 1);
+    if (drawn && stage) void finishDrawing(stage);
+    else void takeDrawing(tool.draws);
+    return;
+  }
+  void act(op.kind, tool.start?.(hand(kind)), tool.onAll && { rule: 'all', of: 'edges' });
+}
+
+function command(id: string, starts: Start[]): Command {
+  const tools = starts.map((s) => s.tool);
+  const titled = starts.find((s) => s.tool.title) ?? starts[0];
+  const card = starts.filter((s) => !s.tool.keyOnly).flatMap((s) => kindsOf(s).map((k) => LEVEL[k]));
+  const first = <K extends 'short' | 'words'>(key: K): Pick<Tool, K> | object => {
+    const t = tools.find((x) => x[key]);
+    return t ? { [key]: t[key] } : {};
+  };
+  return {
+    id: `edit-${id}`,
+    title: titled.tool.title ?? titled.op.title,
+    group: 'Edit',
+    // A face can be drawn with nothing in hand: it becomes a piece.
+    ...(!tools.some((t) => t.draws === 'face') && { when: 'elements' as const }),
+    ...first('short'),
+    ...first('words'),
+    ring: Object.assign({}, ...tools.map((t) => t.ring)),
+    next: Object.assign({}, ...tools.map((t) => t.next)),
+    card,
+    enabled: tools.some((t) => t.draws === 'face')
+      ? undefined
+      : tools.some((t) => t.draws || t.onAll)
+        ? editing
+        : picked,
+    run: () => run(starts),
+  };
+}
+
+const byName = new Map<string, Start[]>();
+for (const op of Object.values(OPERATIONS))
+  for (const tool of op.tools ?? [{}]) {
+    const id = tool.id ?? op.kind;
+    byName.set(id, [...(byName.get(id) ?? []), { op, tool }]);
+  }
+
+export const TOOL_COMMANDS: Command[] = [...byName].map(([id, starts]) => command(id, starts));

@@ -1,0 +1,90 @@
+/** What a step acts on: a rule, and the rule's own number, mark or name. */
+import { LASTING_RULES, type Scope } from '@urnsmith/core/select/rules';
+import { ListField, SchemaField, type FieldSchema } from '../../ui/fields';
+import { Segmented } from '../../ui/Segmented';
+
+interface ScopeProps {
+  label: string;
+  /** The word for no scope at all, where that can be. */
+  none?: string;
+  value: Scope | undefined;
+  /** Names of the piece's kept selections. */
+  kept: string[];
+  onShow: (scope: Scope | undefined) => void;
+  onPut: (scope: Scope | undefined) => void;
+}
+
+/** Rules the Card offers, with their first values; the one in force is shown whatever it is. */
+function offered(kept: string[], now: Scope | null): Scope[] {
+  const first = Object.values(LASTING_RULES).flatMap((r): Scope[] => (r.first ? [r.first] : []));
+  if (kept.length) first.push({ rule: 'kept', name: kept[0] });
+  return now && !first.some((r) => r.rule === now.rule) ? [...first, now] : first;
+}
+
+export function ScopeFields({ label, none, value, kept, onShow, onPut }: ScopeProps) {
+  const scope: Scope | null = value ?? (none ? null : { rule: 'sharp', angle: 30 });
+  const rules = offered(kept, scope);
+  const options = rules.map(({ rule }) => ({
+    value: rule as string,
+    label: rule as string,
+    hint: LASTING_RULES[rule].title,
+  }));
+  const choice = (
+    <Segmented
+      label={label}
+      className={none ? undefined : 'wide'}
+      value={scope?.rule ?? 'none'}
+      options={none ? [{ value: 'none', label: none, hint: 'No edge' }, ...options] : options}
+      onChange={(rule) => onPut(rules.find((r) => r.rule === rule))}
+    />
+  );
+  return (
+    <>
+      {none ? (
+        <div className="field choice">
+          <span className="lab">{label}</span>
+          {choice}
+        </div>
+      ) : (
+        choice
+      )}
+      {scope && <RuleFields scope={scope} kept={kept} onShow={onShow} onPut={onPut} />}
+    </>
+  );
+}
+
+/** The rule's keys that a person sets here: those with a title. */
+function RuleFields({
+  scope,
+  kept,
+  onShow,
+  onPut,
+}: Pick<ScopeProps, 'kept' | 'onShow' | 'onPut'> & { scope: Scope }) {
+  const keys = Object.entries(LASTING_RULES[scope.rule].schema.properties as Record<string, FieldSchema>);
+  const values = scope as unknown as Record<string, unknown>;
+  return keys.map(([key, schema]) => {
+    if (!schema.title) return null;
+    const now = (v: unknown): Scope => ({ ...scope, [key]: v }) as Scope;
+    const options = schema.anyOf?.map((o) => o.const) ?? (scope.rule === 'kept' ? kept : null);
+    if (options)
+      return (
+        <ListField
+          key={key}
+          label={schema.title}
+          value={values[key] as string}
+          options={options}
+          onChange={(v) => onPut(now(v))}
+        />
+      );
+    return (
+      <SchemaField
+        key={key}
+        schema={schema}
+        label={schema.title}
+        value={values[key] as number}
+        onPreview={(v) => onShow(now(v))}
+        onCommit={(v) => onPut(now(v))}
+      />
+    );
+  });
+}
