@@ -55,7 +55,8 @@ export function createApp({ db, webRoot, limits }: AppOptions) {
         formAction: ["'none'"],
         frameAncestors: ["'none'"],
       },
-      crossOriginEmbedderPolicy: false,
+      // With it the page may share memory with its workers, and so stop what they are at.
+      crossOriginEmbedderPolicy: 'require-corp',
       // Plain HTTP on loopback.
       strictTransportSecurity: false,
     }),

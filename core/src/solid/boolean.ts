@@ -23,6 +23,7 @@ import { partOperands } from './partOperands';
 import type { CutMode, CutResult } from './cutResult';
 import type { Operand } from './Groups';
 import { cutterCode } from '../births/hash';
+import { partOf, UNWATCHED, type Watch } from '../watch';
 import { rebuild } from './rebuild';
 import { markSound, solidOf, trimSolids } from './Solid';
 
@@ -41,6 +42,7 @@ export interface Cutter {
  * together; intersect keeps what lies inside the host and every cutter.
  * @param joins flat neighbours that come from different operands become one face
  * @param widest corners a polygon may have where a face must be divided; the fewest polygons when left out
+ * @param watch asked between its stages and per cutter; what it throws leaves nothing behind
  * @throws OperationError naming the operand that is not a closed, uncrossed solid.
  */
 export function cut(
@@ -49,17 +51,27 @@ export function cut(
   mode: CutMode,
   joins = true,
   widest = Infinity,
+  watch: Watch = UNWATCHED,
 ): CutResult {
   const { Manifold } = kernel();
   const hostSolid = solidOf(host.mesh, host.name, host.id);
-  const solids = [hostSolid, ...cutters.map((c) => solidOf(c.mesh, c.name, c.id))];
+  const each = (i: number): void => watch((0.3 * i) / (cutters.length + 1));
+  const solids = [
+    hostSolid,
+    ...cutters.map((c, i) => {
+      each(i + 1);
+      return solidOf(c.mesh, c.name, c.id);
+    }),
+  ];
   const pairs = cutters.length ? flushPairs(solids) : [];
+  watch(0.35);
   const { parted, hair } = partOperands(solids, pairs, mode);
   const exact = pairs.length > 0;
   const placed: Exact[] = solids.map((s, i) =>
     !exact ? s : parted[i] ? movedBody(s, parted[i].apart) : exactOf(s),
   );
   const operate = { subtract: 'difference', union: 'union', intersect: 'intersection' } as const;
+  watch(0.4);
   const body = Manifold[operate[mode]](placed.map((p) => p.body));
   try {
     const operands = solids.map((solid, i): Operand => ({
@@ -69,7 +81,7 @@ export function cut(
       index: placed[i].index,
     }));
     const reach = Math.max(2 * TOLERANCE.kernel * hostSolid.size, 16 * hair);
-    const result = rebuild(body, operands, { mode, pairs, exact, reach, joins, widest });
+    const result = rebuild(body, operands, { mode, pairs, exact, reach, joins, widest }, partOf(watch, 0.6, 0.95)); // prettier-ignore
     const divided = divideDoubled(result.mesh);
     markSound(divided?.mesh ?? result.mesh);
     return divided

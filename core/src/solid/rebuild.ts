@@ -1,4 +1,5 @@
 /** Puts the kernel's triangles back together into the polygons they came from. See boolean.ts. */
+import type { Watch } from '../watch';
 import { makeMesh } from '../mesh/PolyMesh';
 import { separateFans } from '../mesh/separateFans';
 import type { CutMode, CutResult } from './cutResult';
@@ -32,17 +33,21 @@ export function rebuild(
   body: Manifold,
   operands: ReadonlyArray<Operand>,
   { mode, pairs, exact, reach, joins, widest }: CutPlan,
+  watch: Watch,
 ): CutResult {
   const mesh = body.getMesh();
   const points = exact ? exactPoints(body) : Float64Array.from(mesh.vertProperties);
   const groups = new Groups(mesh, points, operands);
+  watch(0.2);
   const positions = restorePositions(groups);
   const welds = pointsToWeld(groups, positions, reach);
   sharpenPoints(positions, groups, welds, 2 * reach);
   const twins = cleanTriangles(groups, positions, reach, welds, joins && pairs.length > 0);
   if (joins && twins) joinFlat(groups, positions, pairs, twins, reach);
+  watch(0.4);
   const traced = traceLoops(groups, operands, positions, widest);
   const straight = dropStraight(traced, groups, positions, TOLERANCE.straight * operands[0].solid.size);
+  watch(0.7);
   const out = assemble(straight, positions, operands, groups, reach);
   return { ...out, report: { ...out.report, touched: groups.changesAnything(mode === 'union') } };
 }

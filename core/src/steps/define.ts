@@ -10,6 +10,7 @@ import type { Warning } from '../mesh/errors';
 import type { Offer } from '../offers';
 import type { Counts, Limits } from '../ops/operation';
 import type { Scope } from '../select/rules';
+import type { Watch } from '../watch';
 import type { Lane } from './lanes';
 
 /** Keys every step has. */
@@ -46,6 +47,8 @@ export interface StepContext {
   limits: Limits;
   /** A hand is at it: what is quickly made will do until it lets go. */
   draft: boolean;
+  /** Asked inside long work, with how far it is. */
+  watch: Watch;
   /** Whatever the step left here in its last run; only ever used to be quicker. */
   memory: { kept?: unknown };
 }

@@ -8,6 +8,7 @@ import { ActionRun, type ActionReport } from '../document/actions';
 import { cutterCycle, needed, operandsOf } from '../document/graph';
 import { keptName, recalled, withKept, type Recalled } from '../document/kept';
 import { worldMatrix } from '../document/placement';
+import { mapsOf, tracked, type ElementMaps } from '../mesh/lineage';
 import type { PolyMesh } from '../mesh/PolyMesh';
 import { EMPTY_MESH, faceCount } from '../mesh/PolyMesh';
 import { faultOf, OperationError, type Fault, type Warning } from '../mesh/errors';
@@ -18,7 +19,8 @@ import { baseBirths, expecting, giveBirths } from '../births/births';
 import { Makers } from '../births/Makers';
 import { isSound, markSound } from '../solid/Solid';
 import type { Selection } from '../select/selection';
-import type { About, Operand } from './define';
+import { UNWATCHED, type Watch } from '../watch';
+import type { About, Operand, StepContext } from './define';
 import { inLaneOrder, STEPS, type Step } from './steps';
 
 export interface StepReport {
@@ -56,7 +58,10 @@ export interface MeshSource {
 }
 
 export interface Progress {
-  /** Called before every step; throw to cancel. */
+  /**
+   * Called before every step and inside long ones, with how many steps are done, a share of one included. What it
+   * throws ends the build; what was built before stays kept.
+   */
   (done: number, total: number, label: string): void;
 }
 
@@ -132,12 +137,14 @@ export class Evaluator {
     let draft = operandsOf(piece).some((c) => this.results.get(c)?.draft);
     for (const step of ordered.slice(0, upTo)) {
       if (step.off) continue;
-      progress?.(count++, active, piece.name ?? id);
+      const done = count++;
+      const watch: Watch = (share) => progress?.(done + share, active, piece.name ?? id);
+      watch(0);
       const { index, ...plain } = step;
       const before = performance.now();
       const name = stepName(plain, index);
       try {
-        const { mesh: next, report, draft: quick } = this.runStep(name, piece, plain as Step, mesh);
+        const { mesh: next, report, draft: quick } = this.runStep(name, piece, plain as Step, mesh, watch);
         draft ||= quick;
         reports.push({ index, ms: performance.now() - before, ...report });
         mesh = next;
@@ -263,10 +270,11 @@ export class Evaluator {
     piece: Piece,
     step: Step,
     input: PolyMesh,
+    watch: Watch,
   ): Pick<Cached, 'mesh' | 'report' | 'draft'> {
     const kind = STEPS[step.kind];
-    const operands = kind.operands ? this.operands(piece, step, kind.operands(step as never)) : [];
-    const frame = kind.about ? this.frameOf(piece, kind.about(step as never)) : IDENTITY;
+    const needs = this.needsOf(piece, step);
+    const { operands, frame } = needs;
     const key = JSON.stringify({ ...step, id: undefined, name: undefined });
     const matrices = [...operands.map((o) => o.matrix), frame].map((m) => m.join()).join(';');
     const slot = `${piece.id}/${name}`;
@@ -289,30 +297,58 @@ export class Evaluator {
       mesh: made,
       draft = false,
       ...report
-    } = kind.run(given, step as never, {
-      piece,
-      operands,
-      frame,
-      final: this.final,
-      limits: this.limits,
-      draft: this.draft,
-      memory,
-    });
+    } = kind.run(given, step as never, { ...needs, draft: this.draft, memory, watch });
     refuseTooMany({ title: kind.title }, faceCount(made), this.limits.faces);
     const mesh = made === given ? input : giveBirths(made, name, `${piece.id}/${name}`, this.makers);
     if (isSound(made)) markSound(mesh);
-    const full = { kind: step.kind, ...report, counts: report.counts ?? {}, warnings: report.warnings ?? [] };
     const cached: Cached = {
       input,
       key,
       operands: operands.map((o) => o.mesh),
       matrices,
       mesh,
-      report: full,
+      report: {
+        kind: step.kind,
+        ...report,
+        counts: report.counts ?? {},
+        warnings: report.warnings ?? [],
+      },
       draft,
     };
     this.steps.set(slot, cached);
     return cached;
+  }
+
+  /** What a step works with beside its own numbers. */
+  private needsOf(piece: Piece, step: Step): Omit<StepContext, 'draft' | 'memory' | 'watch'> {
+    const kind = STEPS[step.kind];
+    return {
+      piece,
+      operands: kind.operands ? this.operands(piece, step, kind.operands(step as never)) : [],
+      frame: kind.about ? this.frameOf(piece, kind.about(step as never)) : IDENTITY,
+      final: this.final,
+      limits: this.limits,
+    };
+  }
+
+  /**
+   * What became of what in a step: maps from the elements of its result to those of the mesh it was given. They are
+   * made when they are asked for, by running the step once more with its elements tracked; builds do not wait for it.
+   * @param index of the step in the piece's list
+   * @throws OperationError of the step itself, or `no-step`
+   */
+  stepMaps(id: string, index: number): ElementMaps {
+    this.build(id);
+    const piece = this.piece(id);
+    const step = piece.steps?.[index];
+    const cached = step && this.steps.get(`${id}/${stepName(step, index)}`);
+    if (!cached || step.off) throw new OperationError('no-step', `Step ${index} of “${id}” has no result.`);
+    const { input } = cached;
+    const given = tracked(expecting(input));
+    if (isSound(input)) markSound(given);
+    const context = { ...this.needsOf(piece, step), draft: false, memory: {}, watch: UNWATCHED };
+    const { mesh } = STEPS[step.kind].run(given, step as never, context);
+    return mapsOf(mesh, input);
   }
 
   /** From the frame a step works about to the piece's own. */

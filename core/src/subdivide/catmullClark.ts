@@ -3,6 +3,7 @@
  * (DeRose, Kass, Truong 1998, §3): an edge of crease s is sharp for s levels, a fraction of a level blends the two
  * rules. Open edges are infinitely sharp, corners of an open rim with one face stay where they are.
  */
+import { UNWATCHED, type Watch } from '../watch';
 import { copyLayers, evenly, writeElement, type Layer, type LayerSet } from '../mesh/layers';
 import { hashOf } from '../births/hash';
 import { numberParts } from '../mesh/lineage';
@@ -46,9 +47,12 @@ export function subdivideOnce(mesh: PolyMesh, again = false): PolyMesh {
 }
 
 /** Several levels. */
-export function subdivide(mesh: PolyMesh, levels: number): PolyMesh {
+export function subdivide(mesh: PolyMesh, levels: number, watch: Watch = UNWATCHED): PolyMesh {
   let out = mesh;
-  for (let k = 0; k < levels; k++) out = subdivideOnce(out, k > 0);
+  for (let k = 0; k < levels; k++) {
+    watch(4 ** (k - levels));
+    out = subdivideOnce(out, k > 0);
+  }
   return out;
 }
 

@@ -7,6 +7,7 @@ import { namedOperands } from '@urnsmith/core/document/graph';
 import type { Piece } from '@urnsmith/core/document/schema';
 import type { Fault } from '@urnsmith/core/mesh/errors';
 import { faceLimit } from '../state/faceLimit';
+import { newStopFlag, STOPPED } from './stopping';
 import { patchOf } from './piecesPatch';
 import type { Answer, BuildWorker, Job, Question, Reply, Want } from './build.worker';
 
@@ -35,6 +36,10 @@ interface Slot {
   waiting: Map<string, Request>;
   /** How often in a row its place had a worker that failed. */
   failures: number;
+  /** Set to end what is running; null where the worker has to be ended for that. */
+  stop: Int32Array | null;
+  /** It was asked to stop; ends its worker when it does not. */
+  stopping?: ReturnType<typeof setTimeout>;
   /** Its worker has failed and is not there. */
   broken?: boolean;
   /** Answers null when the worker is ended, so that no question waits for ever. */
@@ -47,11 +52,8 @@ const AT_ONCE = 64;
 /** A build that takes longer shows its progress. */
 const PATIENCE_MS = 300;
 
-const STOPPED: Fault = {
-  code: 'stopped',
-  message: 'Building this piece was stopped; what is shown is older than its numbers.',
-  fix: 'Change a number, switch off the slow step, or build it again.',
-};
+/** A worker that is asked to stop and has not after this is ended, with what it kept. */
+const GRACE_MS = 600;
 
 const TRIED_AGAIN: Fault = {
   code: 'worker-failed',
@@ -100,21 +102,41 @@ export class BuildPool {
     return this.slots.every((s) => !s.running.size && !s.waiting.size);
   }
 
-  /** Ends what is running and all that waits behind it, with a fault that says so. */
+  /**
+   * Ends what is running and all that waits behind it, with a fault that says so. A worker asked to stop keeps what it
+   * has built so far; one that does not hear it is ended.
+   */
   cancel(): void {
     this.onProgress(null);
     for (const s of [...this.slots]) {
-      if (!s.running.size) continue;
-      this.replace(s);
-      for (const id of new Set([...s.running.keys(), ...s.waiting.keys()]))
-        this.onAnswer(id, { fault: STOPPED });
+      if (!s.running.size || s.stopping !== undefined) continue;
+      const waiting = [...s.waiting.keys()];
+      s.waiting.clear();
+      for (const id of waiting) this.onAnswer(id, { fault: STOPPED });
+      if (!s.stop) {
+        this.end(s);
+        continue;
+      }
+      Atomics.store(s.stop, 0, 1);
+      s.stopping = setTimeout(() => this.end(s), GRACE_MS);
     }
+  }
+
+  /** Puts a fresh worker in the place of one that is at something, which was stopped. */
+  private end(s: Slot): void {
+    const running = [...s.running.keys()];
+    const fresh = this.replace(s);
+    fresh.waiting = s.waiting;
+    fresh.pieces = s.pieces;
+    for (const id of running) this.onAnswer(id, { fault: STOPPED });
+    void this.work(fresh);
   }
 
   /** Puts a fresh worker in the place of one. */
   private replace(s: Slot): Slot {
     s.end();
     clearTimeout(s.timer);
+    clearTimeout(s.stopping);
     const fresh = this.open();
     this.slots[this.slots.indexOf(s)] = fresh;
     return fresh;
@@ -169,6 +191,7 @@ export class BuildPool {
       at: null,
       waiting: new Map(),
       failures: 0,
+      stop: newStopFlag(),
       ended,
       end,
     };
@@ -178,7 +201,7 @@ export class BuildPool {
       // What an ended worker had still sent says nothing any more.
       if (slow && slot.timer === undefined && this.slots.includes(slot)) this.onProgress(slot.at);
     };
-    void api.tellProgress(Comlink.proxy(tell)).catch(() => {});
+    void api.tellProgress(Comlink.proxy(tell), slot.stop).catch(() => {});
     raw.onerror = () => this.failed(slot);
     return slot;
   }
@@ -221,6 +244,13 @@ export class BuildPool {
     clearTimeout(timer);
     if (!this.slots.includes(slot)) return;
     for (const [id] of answers) slot.running.delete(id);
+    if (slot.stopping !== undefined) {
+      clearTimeout(slot.stopping);
+      slot.stopping = undefined;
+      Atomics.store(slot.stop!, 0, 0);
+      for (const id of slot.running.keys()) answers.push([id, { fault: STOPPED }]);
+      slot.running.clear();
+    }
     putBack(slot);
     slot.failures = 0;
     slot.at = null;

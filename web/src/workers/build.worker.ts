@@ -27,8 +27,10 @@ import {
 import wasmUrl from 'manifold-3d/manifold.wasm?url';
 import { outbox } from '../state/outbox';
 import { applyPatch, type PiecesPatch } from './piecesPatch';
+import { STOPPED } from './stopping';
 import { LastSent } from './sameTriangles';
 import type { TreeArrays } from './tree.worker';
+import { Stopped } from '@urnsmith/core/watch';
 import type { PolyMesh } from '@urnsmith/core/mesh/PolyMesh';
 
 export type Answer =
@@ -105,6 +107,11 @@ const pieces = new Map<string, Piece>();
 let taken = false;
 let limits = LIMITS;
 let evaluator = new Evaluator(source);
+/** Set by the page to end what is being built. */
+let stop: Int32Array | null = null;
+/** Telling more often would cost more than it says. */
+const TELL_EVERY_MS = 40;
+let told = 0;
 let tell: ((piece: string, done: number, total: number, label: string) => void) | null = null;
 /** Answers come back together as long as they are quick. */
 const A_WHILE_MS = 24;
@@ -118,9 +125,10 @@ const api = {
     evaluator.setPieces([...pieces.values()]);
   },
 
-  /** Whom to tell what a build is at. */
-  tellProgress(to: typeof tell): void {
+  /** Whom to tell what a build is at, and where to look whether it is to end. */
+  tellProgress(to: typeof tell, flag: Int32Array | null): void {
     tell = to;
+    stop = flag;
   },
 
   /** Builds what it gets done in a while, at least one; the others are to be asked for again. */
@@ -156,7 +164,13 @@ const api = {
 function answer({ id, upTo, want }: Job, buffers: ArrayBufferLike[]): Answer {
   try {
     const started = performance.now();
-    const progress = (done: number, total: number, label: string): void => tell?.(id, done, total, label);
+    const progress = (done: number, total: number, label: string): void => {
+      if (stop && Atomics.load(stop, 0)) throw new Stopped();
+      const now = performance.now();
+      if (now - told < TELL_EVERY_MS) return;
+      told = now;
+      tell?.(id, done, total, label);
+    };
     const result = evaluator.build(id, progress, upTo < 0 ? Infinity : upTo, want.draft);
     const display = sent.toSend(id, displayOf(result, performance.now() - started), want.hasLast);
     const before = want.cage === 'changed' ? (caged.get(id) ?? null) : null;
@@ -168,7 +182,7 @@ function answer({ id, upTo, want }: Job, buffers: ArrayBufferLike[]): Answer {
     if (forTree) buffers.push(forTree.positions.buffer, forTree.index.buffer);
     return { display, actions, picked, cage, forTree, draft };
   } catch (e) {
-    return { fault: faultOf(e) };
+    return { fault: e instanceof Stopped ? STOPPED : faultOf(e) };
   }
 }
 

@@ -52,9 +52,16 @@ class Assembly {
   }
   build(): { mesh: PolyMesh; own: Int32Array } {
     const { g } = this;
-    g.regions.forEach((_, r) => (g.touched[r] ? this.addRegion(r) : this.copyRegion(r)));
+    g.regions.forEach((_, r) => {
+      if (!g.touched[r]) return this.copyRegion(r);
+      g.watch((0.5 * r) / g.regions.length);
+      this.addRegion(r);
+    });
+    g.watch(0.5);
     for (let e = 0; e < g.rounded.length; e++) if (g.rounded[e]) this.addStrip(e);
+    g.watch(0.7);
     for (const v of g.plan.vertices) this.addPatch(v);
+    g.watch(0.85);
     this.removeThin();
     return this.finish();
   }

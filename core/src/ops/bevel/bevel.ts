@@ -16,6 +16,7 @@
 import type { PolyMesh } from '../../mesh/PolyMesh';
 import { isClosed, topologyOf, type Topology } from '../../mesh/Topology';
 import { faceNormal, sizeOf } from '../../mesh/measure';
+import { partOf as stretch, UNWATCHED, type Watch } from '../../watch';
 import { TOLERANCE } from '../../mesh/tolerance';
 import { OperationError } from '../../mesh/errors';
 import { dot } from '../../mesh/vec3';
@@ -82,18 +83,21 @@ export interface Growth {
   fronts: Fronts;
   fixedNode: (v: number) => number;
   size: number;
+  watch: Watch;
   /** The error that says a region's outlines touch. */
   refuseRegion: (region: number) => Error;
 }
 
 /**
  * Rounds the given edges. Open, bridge and flat edges among them are left alone.
+ * @param watch asked as the width grows and per face that is assembled
  * @throws OperationError `bevel-too-wide` when `clamp` is off and the width does not fit.
  */
 export function bevel(
   mesh: PolyMesh,
   edges: Iterable<number>,
   options: Partial<BevelOptions> = {},
+  watch: Watch = UNWATCHED,
 ): BevelResult {
   const o = { ...BEVEL_DEFAULTS, ...options };
   const t = topologyOf(mesh);
@@ -114,8 +118,8 @@ export function bevel(
   const picked = facesAround(mesh, t, rounded);
   const { mesh: out, report } =
     picked.count * 2 < picked.faces.length
-      ? onPart(mesh, picked.faces, rounded, flat, o)
-      : grownWhole(mesh, rounded, flat, o, { size: sizeOf(mesh), rim: isClosed(mesh) ? 0 : null });
+      ? onPart(mesh, picked.faces, rounded, flat, o, watch)
+      : grownWhole(mesh, rounded, flat, o, { size: sizeOf(mesh), rim: isClosed(mesh) ? 0 : null, watch });
   return { mesh: markSound(out), report };
 }
 
@@ -151,6 +155,7 @@ function onPart(
   rounded: Uint8Array,
   flat: Uint8Array,
   o: BevelOptions,
+  watch: Watch,
 ): BevelResult {
   const part = partOf(mesh, faces);
   const edgeOf = edgesOfPart(mesh, part);
@@ -161,7 +166,7 @@ function onPart(
       mesh: made,
       own,
       report,
-    } = grownWhole(part.mesh, here(rounded), here(flat), o, { size: sizeOf(mesh), rim });
+    } = grownWhole(part.mesh, here(rounded), here(flat), o, { size: sizeOf(mesh), rim, watch });
     const back = own.map((v) => (v < 0 ? -1 : part.vertexOf[v]));
     const groups = report.groups.map((g) => ({ ...g, edges: g.edges.map((k) => edgeOf[k]) }));
     return { mesh: keepManifold(putBack(mesh, faces, made, back), mesh), report: { ...report, groups } };
@@ -177,6 +182,7 @@ interface Whole {
   size: number;
   /** How many open edges there are and must be after; null where rounding may change that. */
   rim: number | null;
+  watch: Watch;
 }
 
 type Grown = BevelResult & { own: Int32Array };
@@ -250,7 +256,15 @@ function grown(mesh: PolyMesh, t: Topology, o: BevelOptions, prepared: Prepared,
   const laid = laySides(mesh, t, rounded, regions, planner, groups.ofVertex, speed);
   const { nodes } = planner.plan;
   if (!nodes.every((n) => [...n.at, ...n.velocity].every(Number.isFinite))) throw tooBent(mesh, rounded);
-  const fronts = new Fronts(nodes, laid.sides, regions.length, caps, o.width, size);
+  const fronts = new Fronts(
+    nodes,
+    laid.sides,
+    regions.length,
+    caps,
+    o.width,
+    size,
+    stretch(whole.watch, 0.1, 0.5),
+  );
   const outcome = fronts.grow();
   const grouped = Array.from(outcome.reached, (reached): BevelGroup => ({ edges: [], reached }));
   const groupOf = (e: number): number => groups.ofVertex[t.edges[2 * e]];
@@ -279,6 +293,7 @@ function grown(mesh: PolyMesh, t: Topology, o: BevelOptions, prepared: Prepared,
     fronts,
     fixedNode: (v) => planner.fixedNode(v),
     size,
+    watch: stretch(whole.watch, 0.5, 1),
     refuseRegion: (r) => {
       const around = laid.loops[r]!.flatMap((l) => l.nodes.map((n) => nodes[n].group)).filter((g) => g >= 0);
       return new TouchingOutlines(new Map(around.map((g) => [g, outcome.reached[g]])));

@@ -8,6 +8,7 @@
  *    side that is used up stops the group of rounded edges it belongs to;
  *  - a reflex corner reaches another side: both their groups stop there, touching.
  */
+import type { Watch } from '../../watch';
 import { Heap } from '../../spatial/Heap';
 import { TOLERANCE } from '../../mesh/tolerance';
 import { addScaled, cross, dot, sub, type Vec3 } from '../../mesh/vec3';
@@ -65,6 +66,7 @@ export class Fronts {
     private readonly caps: Float64Array,
     private readonly width: number,
     private readonly size: number,
+    private readonly watch: Watch,
   ) {
     this.frozenAt = new Float64Array(caps.length).fill(Infinity);
     this.sidesOfNode = nodes.map(() => []);
@@ -79,11 +81,16 @@ export class Fronts {
 
   grow(): Outcome {
     for (let i = 0; i < this.sides.length; i++) this.scheduleSpan(i, 0);
-    for (const list of this.sidesOfRegion) this.scheduleHits(list, list, 0);
+    for (const list of this.sidesOfRegion) {
+      this.watch(0);
+      this.scheduleHits(list, list, 0);
+    }
     this.caps.forEach((time, g) => {
       if (time < this.width) this.queue.push({ time, side: -1 - g, version: 0, hitBy: -1, hitVersion: 0 });
     });
+    let events = 0;
     for (let e = this.queue.pop(); e && e.time < this.width; e = this.queue.pop()) {
+      if (events++ % 256 === 0) this.watch(e.time / this.width);
       if (e.side < 0) {
         this.freezeGroups([-1 - e.side], e.time);
         continue;

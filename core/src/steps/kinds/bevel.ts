@@ -56,16 +56,12 @@ export const bevel = defineStep({
     return rule === 'rims' ? 'Rims' : rule === 'all' ? 'All edges' : 'Sharp edges';
   },
   scopes: ({ scope }) => (scope ? [scope] : []),
-  run(mesh, step, { limits }) {
+  run(mesh, step, { limits, watch }) {
     const segments = step.segments ?? 3;
     const edges = edgesInScope(mesh, step.scope ?? { rule: 'sharp', angle: 30 });
     refuseTooMany({ title: bevel.title }, facesBevelled(mesh, edges, segments), limits.faces);
-    const { mesh: out, report } = bevelMesh(mesh, edges, {
-      width: step.width,
-      segments,
-      profile: step.profile ?? 1,
-      clamp: step.clamp ?? true,
-    });
+    const options = { width: step.width, segments, profile: step.profile ?? 1, clamp: step.clamp ?? true };
+    const { mesh: out, report } = bevelMesh(mesh, edges, options, watch);
     const key = `${Number(step.width.toPrecision(4))} mm · ${segments} seg`;
     const counts = { edges: report.roundedEdges, groups: report.groups.length };
     if (!report.roundedEdges)

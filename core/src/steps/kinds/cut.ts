@@ -75,7 +75,7 @@ export const cut = defineStep({
     cutters: step.cutters.flatMap((c) => (c === beside ? [c, added] : [c])),
     ...(step.resting?.includes(beside) && { resting: [...step.resting, added] }),
   }),
-  run(mesh, step, { piece, operands, draft, memory }) {
+  run(mesh, step, { piece, operands, draft, memory, watch }) {
     const key = `${MODE_SIGN[step.mode]} ${operands.length}`;
     if (!operands.length) return { mesh, key, warnings: [warn('all-off', 'All cutters are switched off.')] };
     if (!faceCount(mesh) && step.mode !== 'union')
@@ -85,7 +85,7 @@ export const cut = defineStep({
       .map((o) => ({ id: o.id, name: o.name, mesh: placed(o.mesh, o.matrix) }));
     const all = (of: PolyMesh, by: typeof cutters, widest?: number): CutResult => {
       const host = { mesh: of, name: piece.name ?? piece.id, id: piece.id };
-      const out = cutSolids(host, by, step.mode, step.join ?? true, widest);
+      const out = cutSolids(host, by, step.mode, step.join ?? true, widest, watch);
       nameCutters(out, by);
       return out;
     };

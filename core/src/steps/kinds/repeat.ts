@@ -10,6 +10,7 @@ import { faceCount, type PolyMesh } from '../../mesh/PolyMesh';
 import { cosSin, IDENTITY, invert, multiply, transformMesh, type Matrix } from '../../mesh/transform';
 import { dot, length, pointOf, scale, unit, type Vec3 } from '../../mesh/vec3';
 import { cut } from '../../solid/boolean';
+import { partOf } from '../../watch';
 import { isSound, markSound } from '../../solid/Solid';
 import type { ModelHandle } from '../../handle';
 import { aboutOf, aboutParams } from '../about';
@@ -76,13 +77,14 @@ export const repeat = defineStep({
   handles: (step) => (step.pattern === 'linear' ? handlesInLine(step) : handlesAround(step)),
   label: ({ pattern, count }) => `${count} ${pattern === 'radial' ? 'around' : 'in line'}`,
   about: aboutOf,
-  run(mesh, step, { frame, limits }) {
+  run(mesh, step, { frame, limits, watch }) {
     const key = `× ${step.count}`;
     if (!faceCount(mesh))
       return { mesh, key, warnings: [warn('nothing-there', 'There is nothing to repeat.')] };
     refuseTooMany({ title: repeat.title }, faceCount(mesh) * step.count, limits.faces);
     const places = step.pattern === 'linear' ? inLine(mesh, step) : around(step, frame);
     const copies = places.map((m, k) => {
+      watch((0.5 * k) / places.length);
       const copy = transformMesh(mesh, m);
       return k ? allMade(copy, 'copy', () => k) : copy;
     });
@@ -92,7 +94,10 @@ export const repeat = defineStep({
         name: `copy ${k + 1}`,
         id: `copy${k}`,
       }));
-      return { mesh: withoutTraces(cut(first, others, 'union').mesh), key };
+      return {
+        mesh: withoutTraces(cut(first, others, 'union', true, Infinity, partOf(watch, 0.5, 1)).mesh),
+        key,
+      };
     }
     const out = joinMeshes(copies);
     const meet = copies.length > 1 && boxesMeet(copies);

@@ -48,7 +48,7 @@ export const smooth = defineStep({
     },
   ],
   scopes: ({ crease }) => (crease ? [crease] : []),
-  run(given, step, { final, limits }) {
+  run(given, step, { final, limits, watch }) {
     const held = step.crease
       ? creased(given, edgesInScope(given, step.crease), step.strength ?? FOR_GOOD)
       : given;
@@ -56,8 +56,9 @@ export const smooth = defineStep({
     const wanted = final ? (step.exportLevels ?? 3) : (step.levels ?? 2);
     let levels = wanted;
     while (levels > 0 && mesh.corners.length * 4 ** (levels - 1) > limits.faces) levels--;
+    const fine = subdivide(mesh, levels, watch);
     return {
-      mesh: levels && step.limit ? ontoLimit(subdivide(mesh, levels)) : subdivide(mesh, levels),
+      mesh: levels && step.limit ? ontoLimit(fine) : fine,
       key: `${levels} ${levels === 1 ? 'level' : 'levels'}`,
       counts: { levels },
       warnings:

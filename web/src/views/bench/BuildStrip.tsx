@@ -44,7 +44,8 @@ function Who({ piece, ms }: { piece: Piece | null; ms?: number }) {
       <b title={piece?.name}>{piece?.name ?? 'Build'}</b>
       {p ? (
         <span className="working" role="status">
-          {p.done + 1}/{p.total} {p.label}
+          {Math.floor(p.done) + 1}/{p.total} {p.label}
+          <progress value={p.done} max={p.total} aria-label="How far" />
           <button onClick={() => builds.cancel()}>stop</button>
         </span>
       ) : (
