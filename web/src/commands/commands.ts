@@ -17,7 +17,6 @@ import { TOOL_COMMANDS } from './toolCommands';
 import { VIEW_COMMANDS } from './viewCommands';
 
 const s = () => store.getState().bench;
-const d = store.dispatch;
 
 const onStage = (f: (stage: Stage) => void): void => {
   const stage = currentStage();
@@ -50,7 +49,7 @@ const COMMON_COMMANDS: Command[] = [
     title: 'History and milestones',
     words: 'versions milestones actions log restore snapshot',
     group: 'History',
-    run: () => d(bench.dialogOpened('history')),
+    run: () => store.dispatch(bench.dialogOpened('history')),
   },
   {
     id: 'go-crate',
@@ -70,19 +69,19 @@ const COMMON_COMMANDS: Command[] = [
     id: 'about',
     title: 'About Urnsmith and its memory',
     group: 'History',
-    run: () => d(bench.dialogOpened('about')),
+    run: () => store.dispatch(bench.dialogOpened('about')),
   },
   {
     id: 'keys',
     title: 'Keys: see and change them',
     group: 'Tool',
-    run: () => d(bench.dialogOpened('keys')),
+    run: () => store.dispatch(bench.dialogOpened('keys')),
   },
   {
     id: 'search',
     title: 'Find a command',
     group: 'Tool',
-    run: () => d(bench.toggled('searchOpen')),
+    run: () => store.dispatch(bench.toggled('searchOpen')),
   },
 ];
 
@@ -105,7 +104,7 @@ export const atLevel = (c: Command): boolean =>
 export function runFromAnywhere(c: Command): void {
   const act = (): void => {
     if (c.enabled?.() ?? true) c.run();
-    else d(bench.noticed({ text: `${c.title}: ${NEEDS[c.when ?? 'pieces']}`, tone: 'info' }));
+    else store.dispatch(bench.noticed({ text: `${c.title}: ${NEEDS[c.when ?? 'pieces']}`, tone: 'info' }));
   };
   if (atLevel(c)) return act();
   void takeLevel(c.when === 'pieces' ? 'piece' : 'face').then(() => {
@@ -137,7 +136,7 @@ export function releaseKey(e: KeyboardEvent): void {
   if (borrowed?.key !== e.key.toLowerCase()) return;
   const { from, since, held, used } = borrowed;
   borrowed = null;
-  if (held || (used && e.timeStamp - since > HOLD_MS)) d(bench.toolTaken(from));
+  if (held || (used && e.timeStamp - since > HOLD_MS)) store.dispatch(bench.toolTaken(from));
 }
 
 /** What keys mean while a drawing tool is in hand. */

@@ -13,7 +13,6 @@ import type { Command } from './command';
 
 const s = () => store.getState().bench;
 const some = (): boolean => s().selected.length > 0;
-const d = store.dispatch;
 
 /** New pieces stand where the view looks, on whole millimetres. */
 function spot(): [number, number, number] {
@@ -41,17 +40,17 @@ export const PIECE_COMMANDS: Command[] = [
     group: 'Add',
     run: () => addPrimitive(k, spot(), s().peg ?? s().gridFrame),
   })),
-  { id: 'tool-select', title: 'Select', group: 'Tool', run: () => d(bench.toolTaken('select')) },
-  { id: 'tool-move', title: 'Move', group: 'Tool', run: () => d(bench.toolTaken('move')) },
-  { id: 'tool-turn', title: 'Turn', group: 'Tool', run: () => d(bench.toolTaken('turn')) },
-  { id: 'tool-resize', title: 'Resize', group: 'Tool', run: () => d(bench.toolTaken('resize')) },
+  { id: 'tool-select', title: 'Select', group: 'Tool', run: () => store.dispatch(bench.toolTaken('select')) },
+  { id: 'tool-move', title: 'Move', group: 'Tool', run: () => store.dispatch(bench.toolTaken('move')) },
+  { id: 'tool-turn', title: 'Turn', group: 'Tool', run: () => store.dispatch(bench.toolTaken('turn')) },
+  { id: 'tool-resize', title: 'Resize', group: 'Tool', run: () => store.dispatch(bench.toolTaken('resize')) },
   {
     id: 'before-after',
     title: 'Shading before / after',
     short: 'Before / after',
     group: 'Look',
     enabled: some,
-    run: () => d(bench.stageShown(s().stage === 'Shade' ? null : 'Shade')),
+    run: () => store.dispatch(bench.stageShown(s().stage === 'Shade' ? null : 'Shade')),
   },
   {
     id: 'duplicate',
@@ -151,14 +150,14 @@ export const PIECE_COMMANDS: Command[] = [
     ring: { piece: 6 },
     words: 'solo focus only',
     group: 'View',
-    run: () => d(bench.toggled('isolated')),
+    run: () => store.dispatch(bench.toggled('isolated')),
   },
   {
     id: 'select-all',
     title: 'Select all',
     group: 'Piece',
     run: () =>
-      d(
+      store.dispatch(
         bench.selected({
           ids: store
             .getState()
@@ -171,7 +170,7 @@ export const PIECE_COMMANDS: Command[] = [
     id: 'select-none',
     title: 'Select nothing',
     group: 'Piece',
-    run: () => d(bench.selected({ ids: [] })),
+    run: () => store.dispatch(bench.selected({ ids: [] })),
   },
   {
     id: 'type-number',
@@ -185,7 +184,7 @@ export const PIECE_COMMANDS: Command[] = [
     title: 'Save',
     group: 'History',
     run: () =>
-      d(bench.noticed({ text: 'Nothing to do: every action is saved as it happens.', tone: 'info' })),
+      store.dispatch(bench.noticed({ text: 'Nothing to do: every action is saved as it happens.', tone: 'info' })),
   },
   {
     id: 'select-cutters',
@@ -196,7 +195,7 @@ export const PIECE_COMMANDS: Command[] = [
     run: () => {
       const hosts = hostsOfCutter(store.getState());
       const ids = [...hosts].filter(([, h]) => h.includes(s().active ?? '')).map(([c]) => c);
-      if (ids.length) d(bench.selected({ ids }));
+      if (ids.length) store.dispatch(bench.selected({ ids }));
     },
   },
 ];

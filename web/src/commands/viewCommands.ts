@@ -10,7 +10,6 @@ import type { Command } from './command';
 
 const s = () => store.getState().bench;
 const some = (): boolean => s().selected.length > 0;
-const d = store.dispatch;
 
 const LOOK_WORDS: Partial<Record<Look, string>> = {
   normals: 'face orientation direction',
@@ -24,7 +23,7 @@ const look = (value: Look): Command => ({
   title: `Look: ${value}`,
   words: LOOK_WORDS[value],
   group: 'Look',
-  run: () => d(bench.lookChosen(value)),
+  run: () => store.dispatch(bench.lookChosen(value)),
 });
 
 const view = (v: View): Command => ({
@@ -84,23 +83,23 @@ export const VIEW_COMMANDS: Command[] = [
     title: 'Parallel or perspective view',
     words: 'orthographic ortho perspective camera',
     group: 'View',
-    run: () => d(bench.toggled('parallel')),
+    run: () => store.dispatch(bench.toggled('parallel')),
   },
   {
     id: 'wire',
     title: 'Wire on or off',
     words: 'wireframe edges mesh',
     group: 'Look',
-    run: () => d(bench.toggled('wire')),
+    run: () => store.dispatch(bench.toggled('wire')),
   },
   {
     id: 'xray',
     title: 'X-ray on or off',
     words: 'see transparent',
     group: 'Look',
-    run: () => d(bench.toggled('xray')),
+    run: () => store.dispatch(bench.toggled('xray')),
   },
-  { id: 'grid', title: 'Grid on or off', group: 'Look', run: () => d(bench.toggled('grid')) },
+  { id: 'grid', title: 'Grid on or off', group: 'Look', run: () => store.dispatch(bench.toggled('grid')) },
   {
     id: 'seat-grid',
     title: 'Seat the grid on the picked elements or the face under the pointer',
@@ -144,13 +143,13 @@ export const VIEW_COMMANDS: Command[] = [
     title: 'Snapping on or off',
     words: 'magnet grid',
     group: 'Tool',
-    run: () => d(bench.toggled('snap')),
+    run: () => store.dispatch(bench.toggled('snap')),
   },
   {
     id: 'next-look',
     title: 'Next look',
     group: 'Look',
-    run: () => d(bench.lookChosen(LOOKS[(LOOKS.indexOf(s().look) + 1) % LOOKS.length])),
+    run: () => store.dispatch(bench.lookChosen(LOOKS[(LOOKS.indexOf(s().look) + 1) % LOOKS.length])),
   },
   ...LOOKS.map(look),
 ];

@@ -1,5 +1,4 @@
 /** Built pieces, outside Redux: filled by the pool, read by views through hooks. */
-import { useSyncExternalStore } from 'react';
 import type { ActionReport } from '@urnsmith/core/document/actions';
 import type { Piece } from '@urnsmith/core/document/schema';
 import type { Fault } from '@urnsmith/core/mesh/errors';
@@ -29,7 +28,7 @@ export interface Built {
 /** A cage with its shape, which is sent only when it changed. */
 export type WholeCage = { positions: Float32Array; shape: CageShape; forTree?: TreeArrays | null };
 
-class Builds {
+export class Builds {
   private readonly results = new Map<string, Built>();
   private readonly listeners = new Set<() => void>();
   private pieces: Piece[] = [];
@@ -255,21 +254,4 @@ const standsElsewhere = (before: Piece | undefined, now: Piece): boolean =>
 
 function stepsBefore(piece: Piece, lane: Lane): number {
   return inLaneOrder(piece.steps ?? []).filter((s) => LANES.indexOf(laneOf(s)) < LANES.indexOf(lane)).length;
-}
-
-export const builds = new Builds();
-
-/** Re-renders whenever any build changed. */
-export function useBuildsVersion(): number {
-  return useSyncExternalStore(builds.subscribe, () => builds.version);
-}
-
-/** What a slow build is at. */
-export function useProgress(): Progress | null {
-  return useSyncExternalStore(builds.subscribe, () => builds.progress);
-}
-
-/** The build of one piece. */
-export function useBuilt(id: string | null): Built | undefined {
-  return useSyncExternalStore(builds.subscribe, () => (id ? builds.get(id) : undefined));
 }

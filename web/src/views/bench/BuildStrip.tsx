@@ -14,7 +14,8 @@ import { moveStep, shiftStep } from '../../state/actions';
 import { bench } from '../../state/benchSlice';
 import { activePiece } from '../../state/selectors';
 import { useAct, useApp } from '../../state/store';
-import { builds, useBuilt, useProgress } from '../../workers/builds';
+import { useBuilt, useProgress } from '../../scene/useScene';
+import { builds } from '../../workers/builds';
 
 export function BuildStrip() {
   const piece = useApp(activePiece);

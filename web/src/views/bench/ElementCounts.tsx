@@ -2,7 +2,7 @@
 import type { Select } from '@urnsmith/core/select/rules';
 import { pick } from '../../state/elements';
 import { useApp } from '../../state/store';
-import { useBuilt } from '../../workers/builds';
+import { useBuilt } from '../../scene/useScene';
 
 const WORDS = { face: 'faces', edge: 'edges', point: 'points' } as const;
 const n = (x: number): string => x.toLocaleString('en').replace(/,/g, ' ');

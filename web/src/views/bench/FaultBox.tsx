@@ -5,7 +5,8 @@ import type { Fault } from '@urnsmith/core/mesh/errors';
 import { editStep } from '../../state/actions';
 import { bench } from '../../state/benchSlice';
 import { useAct } from '../../state/store';
-import { builds, useBuilt } from '../../workers/builds';
+import { useBuilt } from '../../scene/useScene';
+import { builds } from '../../workers/builds';
 
 export function FaultBox({ piece }: { piece: Piece }) {
   const built = useBuilt(piece.id);

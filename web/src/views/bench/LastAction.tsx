@@ -7,7 +7,7 @@ import type { AnyOperation } from '@urnsmith/core/ops/operation';
 import type { Select } from '@urnsmith/core/select/rules';
 import { KIND_OF, type ElementKind, type Kinds } from '@urnsmith/core/select/selection';
 import { paramsOf, previewLast, retune, saidOf } from '../../state/elements';
-import { useBuilt } from '../../workers/builds';
+import { useBuilt } from '../../scene/useScene';
 import { CheckField, ChoiceField, optionsOf, RowField, SchemaField, type FieldSchema } from '../../ui/fields';
 /** A number shows only while it counts. */
 function isShown(key: string, op: AnyOperation, values: Record<string, unknown>): boolean {

@@ -23,7 +23,7 @@ import { bench, type LedgerFilter } from '../../state/benchSlice';
 import { hostsOfCutter, roleOf } from '../../state/selectors';
 import { store, useAct, useApp } from '../../state/store';
 import { NameField } from '../../ui/NameField';
-import { useBuilt } from '../../workers/builds';
+import { useBuilt } from '../../scene/useScene';
 import { ledgerRows, type LedgerRow } from './ledgerRows';
 
 const FILTERS: LedgerFilter[] = ['all', 'solids', 'cutters', 'guides', 'hidden'];

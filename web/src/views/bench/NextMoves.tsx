@@ -5,7 +5,7 @@ import { commandById, COMMANDS } from '../../commands/commands';
 import { seenNow, stepMoves } from '../../commands/stepCommands';
 import { activePiece } from '../../state/selectors';
 import { useApp } from '../../state/store';
-import { useBuilt } from '../../workers/builds';
+import { useBuilt } from '../../scene/useScene';
 import { KeyCap } from '../../ui/KeyCap';
 
 interface Move {

@@ -1,7 +1,8 @@
 /** Faces of what is selected, or of all solids. */
 import { livePieces } from '../../state/selectors';
 import { useApp } from '../../state/store';
-import { builds, useBuildsVersion } from '../../workers/builds';
+import { useBuildsVersion } from '../../scene/useScene';
+import { builds } from '../../workers/builds';
 
 export function PieceCounts() {
   useBuildsVersion();

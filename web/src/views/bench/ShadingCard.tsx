@@ -3,7 +3,7 @@ import type { Piece } from '@urnsmith/core/document/schema';
 import { formatNumber } from '@urnsmith/core/document/expression';
 import { DRIFT_LIMIT } from '@urnsmith/core/steps/display';
 import { commandById } from '../../commands/commands';
-import { useBuilt } from '../../workers/builds';
+import { useBuilt } from '../../scene/useScene';
 
 export function ShadingCard({ piece }: { piece: Piece }) {
   const display = useBuilt(piece.id)?.display;

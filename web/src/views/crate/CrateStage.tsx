@@ -4,7 +4,8 @@ import { stagePieces } from '../bench/stageContents';
 import { livePieces } from '../../state/selectors';
 import { store, useApp } from '../../state/store';
 import { Stage } from '../../viewport/Stage';
-import { builds, useBuildsVersion } from '../../workers/builds';
+import { useBuildsVersion } from '../../scene/useScene';
+import { builds } from '../../workers/builds';
 
 export function CrateStage({ ids }: { ids: string[] }) {
   const canvas = useRef<HTMLCanvasElement>(null);

@@ -7,7 +7,8 @@ import { saver } from '../../state/saving';
 import { livePieces, roleOf } from '../../state/selectors';
 import { useApp } from '../../state/store';
 import { Segmented } from '../../ui/Segmented';
-import { builds, useBuildsVersion } from '../../workers/builds';
+import { useBuildsVersion } from '../../scene/useScene';
+import { builds } from '../../workers/builds';
 import { CrateStage } from './CrateStage';
 
 const ABOUT: Record<Format, string> = {

@@ -1,0 +1,41 @@
+/**
+ * Everything that belongs to one open scene: its store, what is built of it, how it is saved, the stage it is shown on.
+ * It is made when the scene is opened and gone when it is left; nothing of it is kept anywhere else.
+ */
+import { Saver } from '../state/saving';
+import type { Outgoing } from '../state/outgoing';
+import { createSceneStore, type SceneStore } from '../state/store';
+import type { Stage } from '../viewport/Stage';
+import { Builds } from '../workers/builds';
+import { startEffects } from './effects';
+
+export class OpenScene {
+  readonly store: SceneStore;
+  readonly builds = new Builds();
+  readonly saver: Saver;
+  /** The stage on view; null in views without one. */
+  stage: Stage | null = null;
+  /** Goes to another view. */
+  goTo: (path: string) => void = () => {};
+  private readonly endEffects: () => void;
+
+  constructor(
+    readonly id: string,
+    outgoing: Outgoing,
+  ) {
+    const { store, listeners } = createSceneStore();
+    this.store = store;
+    this.saver = new Saver(id, store, outgoing);
+    this.endEffects = startEffects(this, listeners);
+  }
+
+  open(): Promise<void> {
+    return this.saver.open();
+  }
+
+  close(): void {
+    this.endEffects();
+    this.saver.close();
+    this.builds.clear();
+  }
+}
