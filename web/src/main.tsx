@@ -4,24 +4,22 @@ import { Provider } from 'react-redux';
 import { createBrowserRouter, RouterProvider } from 'react-router';
 import '@fontsource-variable/instrument-sans/index.css';
 import './app.css';
-import { saver } from './state/saving';
-import { store } from './state/store';
+import { App } from './scene/App';
 import { ScenesView } from './views/scenes/ScenesView';
 import { SceneShell } from './views/SceneShell';
 import { BenchView } from './views/bench/BenchView';
 import { CrateView } from './views/crate/CrateView';
 import { Lost } from './views/Lost';
-import { installMeasure } from './workers/measure';
 
-installMeasure();
+const app = new App();
 // What windows closed earlier left unsent goes on its way, whatever is opened now.
-void saver.sendLeftovers().catch(() => {});
+void app.outgoing.sendLeftovers().catch(() => {});
 
 const router = createBrowserRouter([
   { path: '/', element: <ScenesView />, errorElement: <Lost /> },
   {
     path: '/scene/:id',
-    element: <SceneShell />,
+    element: <SceneShell app={app} />,
     errorElement: <Lost />,
     children: [
       { path: 'bench', element: <BenchView /> },
@@ -33,7 +31,7 @@ const router = createBrowserRouter([
 
 createRoot(document.getElementById('root')!).render(
   <StrictMode>
-    <Provider store={store}>
+    <Provider store={app.store}>
       <RouterProvider router={router} />
     </Provider>
   </StrictMode>,

@@ -40,10 +40,11 @@ import {
 import { bench } from '../src/state/benchSlice';
 import { drawPoint, finishDrawing, putDrawingAway, takeDrawing, undoPoint } from '../src/state/drawing';
 import { joinPieces, separateShells } from '../src/state/parts';
+import type { OpenScene } from '../src/scene/OpenScene';
+import { Outgoing } from '../src/state/outgoing';
 import { outbox } from '../src/state/outbox';
-import { saver } from '../src/state/saving';
-import { store } from '../src/state/store';
 import { CanvasStage } from './canvasStage';
+import { openScene } from './openScene';
 
 const folder = mkdtempSync(join(tmpdir(), 'urnsmith-actions-'));
 let server: Running;
@@ -62,7 +63,14 @@ afterAll(async () => {
   rmSync(folder, { recursive: true });
 });
 
+const outgoing = new Outgoing();
+let scene: OpenScene;
 let id = '';
+async function open(): Promise<void> {
+  scene?.close();
+  scene = openScene(id, outgoing);
+  await scene.open();
+}
 beforeEach(async () => {
   const r = await fetch('/api/scenes', {
     method: 'POST',
@@ -70,15 +78,14 @@ beforeEach(async () => {
     body: JSON.stringify({ name: 'Actions' }),
   });
   id = ((await r.json()) as { id: string }).id;
-  store.dispatch(bench.benchCleared());
-  await saver.open(id);
+  await open();
 });
 
-const pieces = (): Piece[] => store.getState().document.pieces;
+const pieces = (): Piece[] => scene.store.getState().document.pieces;
 const piece = (name: string): Piece => pieces().find((p) => p.name === name)!;
-const last = (): string | undefined => store.getState().document.undo.at(-1)?.label;
+const last = (): string | undefined => scene.store.getState().document.undo.at(-1)?.label;
 const stored = async (): Promise<{ pieces: Piece[]; undo: Array<{ label: string }>; redo: unknown[] }> => {
-  await saver.settled();
+  await scene.saver.settled();
   const state = (await (await fetch(`/api/scenes/${id}`)).json()) as SceneState;
   return { ...state, pieces: piecesOf(state.document) };
 };
@@ -96,13 +103,13 @@ async function elsewhere(change: (list: Piece[]) => Piece[]): Promise<Response> 
 
 const cutWith = (host: string, cutters: string[], mode: 'subtract' | 'union'): void => {
   const named = pieces().find((p) => p.id === cutters[0])?.name;
-  addCutting(host, { kind: 'cut', mode, cutters }, cutters, `Cut with ${named}`);
+  addCutting(scene, host, { kind: 'cut', mode, cutters }, cutters, `Cut with ${named}`);
 };
 
 describe('actions', () => {
   it('add primitives under fresh names, complete with every number', async () => {
-    addPrimitive('box');
-    addPrimitive('box', [1, 2, 3]);
+    addPrimitive(scene, 'box');
+    addPrimitive(scene, 'box', [1, 2, 3]);
     expect(pieces().map((p) => p.name)).toEqual(['Box', 'Box 2']);
     expect(piece('Box').base).toEqual({
       primitive: 'box',
@@ -112,105 +119,105 @@ describe('actions', () => {
       segments: [1, 1, 1],
     });
     expect(piece('Box 2').transform).toEqual({ move: [1, 2, 3] });
-    expect(store.getState().bench.selected).toEqual([piece('Box 2').id]);
+    expect(scene.store.getState().bench.selected).toEqual([piece('Box 2').id]);
     expect((await stored()).pieces).toEqual(pieces());
   });
 
   it('cut: make cutters of pieces, refuse circles, free cutters again', async () => {
-    const host = addPrimitive('box');
-    const tool = addPrimitive('cylinder');
+    const host = addPrimitive(scene, 'box');
+    const tool = addPrimitive(scene, 'cylinder');
     cutWith(host, [tool], 'subtract');
     expect([piece('Cylinder').role, piece('Box').steps![0]]).toMatchObject([
       'cutter',
       { kind: 'cut', mode: 'subtract', cutters: [tool] },
     ]);
     expect(last()).toBe('Cut with Cylinder');
-    expect([store.getState().bench.active, store.getState().bench.step]).toEqual([host, 0]);
+    expect([scene.store.getState().bench.active, scene.store.getState().bench.step]).toEqual([host, 0]);
     cutWith(tool, [host], 'union');
-    expect(store.getState().bench.notice).toMatchObject({
+    expect(scene.store.getState().bench.notice).toMatchObject({
       tone: 'problem',
       text: 'That would cut in a circle: Box → Cylinder → Box.',
     });
     cutWith(host, [], 'subtract');
-    expect(store.getState().bench.notice!.text).toMatch(/Select the cutters first/);
-    removeStep(host, 0, 'Remove the cut');
+    expect(scene.store.getState().bench.notice!.text).toMatch(/Select the cutters first/);
+    removeStep(scene, host, 0, 'Remove the cut');
     expect([piece('Cylinder').role, piece('Box').steps]).toEqual(['solid', []]);
     expect((await stored()).undo).toHaveLength(4);
   });
 
   it('delete: children go along, hosts lose the cutter, one undo brings all back', async () => {
-    const host = addPrimitive('box');
-    const tool = addPrimitive('cylinder');
-    const child = addPrimitive('torus');
+    const host = addPrimitive(scene, 'box');
+    const tool = addPrimitive(scene, 'cylinder');
+    const child = addPrimitive(scene, 'torus');
     cutWith(host, [tool], 'subtract');
-    nest(child, tool);
+    nest(scene, child, tool);
     const before = pieces();
-    deletePieces([tool]);
+    deletePieces(scene, [tool]);
     expect(pieces().map((p) => [p.name, p.steps])).toEqual([['Box', []]]);
-    expect(store.getState().bench.notice).toMatchObject({ undo: true });
-    undo();
+    expect(scene.store.getState().bench.notice).toMatchObject({ undo: true });
+    undo(scene);
     expect(pieces()).toEqual(before);
-    redo();
+    redo(scene);
     expect((await stored()).pieces.map((p) => p.name)).toEqual(['Box']);
   });
 
   it('duplicate: copies of host and cutter cut one another', async () => {
-    const host = addPrimitive('box');
-    const tool = addPrimitive('cylinder');
+    const host = addPrimitive(scene, 'box');
+    const tool = addPrimitive(scene, 'cylinder');
     cutWith(host, [tool], 'subtract');
     const cuttersOf = (name: string): string[] => (piece(name).steps![0] as { cutters: string[] }).cutters;
-    duplicatePieces([host, tool]);
+    duplicatePieces(scene, [host, tool]);
     expect(cuttersOf('Box 2')).toEqual([piece('Cylinder 2').id]);
     // The cutter is nested in its host, so a copy of the host alone has its own.
-    duplicatePieces([host]);
-    expect(store.getState().bench.selected).toEqual([piece('Box 3').id]);
+    duplicatePieces(scene, [host]);
+    expect(scene.store.getState().bench.selected).toEqual([piece('Box 3').id]);
     expect(cuttersOf('Box 3')).toEqual([piece('Cylinder 3').id]);
     expect(piece('Cylinder 3').parent).toBe(piece('Box 3').id);
     // A copy of the cutter alone cuts in the same step.
-    duplicatePieces([tool]);
+    duplicatePieces(scene, [tool]);
     expect(cuttersOf('Box')).toEqual([tool, piece('Cylinder 4').id]);
     expect(cuttersOf('Box 2')).toEqual([piece('Cylinder 2').id]);
     expect((await stored()).pieces).toHaveLength(7);
   });
 
   it('keep cutters with what they cut: nested, left in the world on demand, released, deleted along', () => {
-    const host = addPrimitive('box', [100, 0, 0]);
-    const tool = addPrimitive('cylinder', [110, 5, 0]);
+    const host = addPrimitive(scene, 'box', [100, 0, 0]);
+    const tool = addPrimitive(scene, 'cylinder', [110, 5, 0]);
     const at = (name: string): [string | undefined, number[]] => [
       piece(name).parent,
       piece(name).transform!.move!,
     ];
     cutWith(host, [tool], 'subtract');
     expect(at('Cylinder')).toEqual([host, [10, 5, 0]]);
-    setStaysInWorld(tool, true);
+    setStaysInWorld(scene, tool, true);
     expect([...at('Cylinder'), piece('Cylinder').staysInWorld]).toEqual([undefined, [110, 5, 0], true]);
     // Cutting with it again leaves it there.
-    const other = addPrimitive('box', [120, 0, 0]);
+    const other = addPrimitive(scene, 'box', [120, 0, 0]);
     cutWith(other, [tool], 'subtract');
     expect(at('Cylinder')[0]).toBeUndefined();
-    setStaysInWorld(tool, false);
+    setStaysInWorld(scene, tool, false);
     expect([...at('Cylinder'), piece('Cylinder').staysInWorld]).toEqual([host, [10, 5, 0], undefined]);
     // Its first host goes; the other still needs it.
-    deletePieces([host]);
+    deletePieces(scene, [host]);
     expect(at('Cylinder')).toEqual([other, [-10, 5, 0]]);
-    removeStep(other, 0, 'Remove the cut');
+    removeStep(scene, other, 0, 'Remove the cut');
     expect([...at('Cylinder'), piece('Cylinder').role]).toEqual([undefined, [110, 5, 0], 'solid']);
-    undo();
-    deletePieces([other]);
+    undo(scene);
+    deletePieces(scene, [other]);
     expect(pieces()).toEqual([]);
-    expect(store.getState().bench.notice!.text).toBe('Deleted Box 2 with 1 nested in it.');
+    expect(scene.store.getState().bench.notice!.text).toBe('Deleted Box 2 with 1 nested in it.');
   });
 
   it('nest and group without moving anything in the world', async () => {
-    const a = addPrimitive('box', [10, 0, 0]);
-    const b = addPrimitive('torus', [0, 5, 0]);
-    nest(b, a);
+    const a = addPrimitive(scene, 'box', [10, 0, 0]);
+    const b = addPrimitive(scene, 'torus', [0, 5, 0]);
+    nest(scene, b, a);
     expect([piece('Torus').parent, piece('Torus').transform!.move]).toEqual([a, [-10, 5, 0]]);
-    nest(a, b);
-    expect(store.getState().bench.notice!.text).toBe('Box cannot be nested inside itself.');
-    nest(b, null);
+    nest(scene, a, b);
+    expect(scene.store.getState().bench.notice!.text).toBe('Box cannot be nested inside itself.');
+    nest(scene, b, null);
     expect([piece('Torus').parent, piece('Torus').transform!.move]).toEqual([undefined, [0, 5, 0]]);
-    groupPieces([a, b]);
+    groupPieces(scene, [a, b]);
     expect([piece('Group').base, piece('Box').parent, piece('Torus').parent]).toEqual([
       { group: true },
       piece('Group').id,
@@ -220,217 +227,239 @@ describe('actions', () => {
   });
 
   it('move steps along their lane only', () => {
-    const a = addPrimitive('box');
-    addStep(a, { kind: 'bevel', width: 1 }, 'Round');
-    addStep(a, { kind: 'normals' }, 'Shade');
-    addStep(a, { kind: 'bevel', width: 3 }, 'Round more');
-    shiftStep(a, 2, -1);
+    const a = addPrimitive(scene, 'box');
+    addStep(scene, a, { kind: 'bevel', width: 1 }, 'Round');
+    addStep(scene, a, { kind: 'normals' }, 'Shade');
+    addStep(scene, a, { kind: 'bevel', width: 3 }, 'Round more');
+    shiftStep(scene, a, 2, -1);
     expect(piece('Box').steps!.map((s) => (s.kind === 'bevel' ? s.width : s.kind))).toEqual([
       3,
       1,
       'normals',
     ]);
-    moveStep(a, 0, 2);
-    expect(store.getState().bench.notice!.text).toBe('Round steps stay in the Edge lane.');
-    editStep(a, 0, 'Width', (s) => ({ ...s, width: 4 }) as typeof s);
+    moveStep(scene, a, 0, 2);
+    expect(scene.store.getState().bench.notice!.text).toBe('Round steps stay in the Edge lane.');
+    editStep(scene, a, 0, 'Width', (s) => ({ ...s, width: 4 }) as typeof s);
     expect(piece('Box').steps![0]).toMatchObject({ width: 4 });
     expect(piece('Box').steps!.map((s) => s.id)).toEqual(['s3', 's1', 's2']);
   });
 
   it('flag, say what they did, and do nothing when nothing changes', () => {
-    const a = addPrimitive('box');
-    flagPieces([a], 'hidden');
+    const a = addPrimitive(scene, 'box');
+    flagPieces(scene, [a], 'hidden');
     expect([piece('Box').hidden, last()]).toEqual([true, 'Hide Box']);
-    flagPieces([a], 'hidden');
+    flagPieces(scene, [a], 'hidden');
     expect([piece('Box').hidden, last()]).toEqual([false, 'Show Box']);
-    expect(commit('Nothing', pieces())).toBe(false);
+    expect(commit(scene, 'Nothing', pieces())).toBe(false);
     expect(last()).toBe('Show Box');
   });
 
   it('are kept while the server is away and sent when it is back', async () => {
-    addPrimitive('box');
+    addPrimitive(scene, 'box');
     await stored();
     away = true;
-    addPrimitive('cone');
-    undo();
-    addPrimitive('disc');
+    addPrimitive(scene, 'cone');
+    undo(scene);
+    addPrimitive(scene, 'disc');
     await new Promise((r) => setTimeout(r, 50));
-    expect(store.getState().document.save).toBe('offline');
+    expect(scene.store.getState().document.save).toBe('offline');
     away = false;
     const s = await stored();
     expect(s.pieces.map((p) => p.name)).toEqual(['Box', 'Disc']);
     expect([s.undo.map((r) => r.label), s.redo]).toEqual([['Add Box', 'Add Disc'], []]);
-    expect(store.getState().document.save).toBe('saved');
+    expect(scene.store.getState().document.save).toBe('saved');
   });
 
   it('hold together with what another window did to other pieces', async () => {
-    const a = addPrimitive('box');
+    const a = addPrimitive(scene, 'box');
     await stored();
     await elsewhere((l) => [...l, { id: 'x', name: 'Theirs', base: { primitive: 'sphere', radius: 4 } }]);
-    flagPieces([a], 'locked');
+    flagPieces(scene, [a], 'locked');
     const s = await stored();
     expect(s.pieces.map((p) => [p.name, p.locked])).toEqual([
       ['Box', true],
       ['Theirs', undefined],
     ]);
-    expect([pieces(), store.getState().document.save]).toEqual([s.pieces, 'saved']);
+    expect([pieces(), scene.store.getState().document.save]).toEqual([s.pieces, 'saved']);
     // What did not change is still the same object: nothing is built again.
     const before = piece('Box');
     await elsewhere((l) => l.filter((p) => p.id !== 'x'));
-    await saver.sync();
+    await scene.saver.sync();
     expect([pieces().map((p) => p.name), piece('Box') === before]).toEqual([['Box'], true]);
   });
 
   it('become a scene of their own when another window changed the same piece, and say so', async () => {
-    const a = addPrimitive('box');
+    const a = addPrimitive(scene, 'box');
     await stored();
     await elsewhere((l) => l.map((p) => ({ ...p, name: 'Theirs' })));
-    addPrimitive('cone');
+    addPrimitive(scene, 'cone');
     editStepless(a, 'Mine');
-    addPrimitive('torus');
+    addPrimitive(scene, 'torus');
     await stored();
     expect(pieces().map((p) => p.name)).toEqual(['Theirs', 'Cone']);
-    const [recovered] = store.getState().document.recovered;
+    const [recovered] = scene.store.getState().document.recovered;
     expect(recovered.name).toMatch(/^Actions \(recovered /);
     const copy = (await (await fetch(`/api/scenes/${recovered.id}`)).json()) as SceneState;
     expect(piecesOf(copy.document).map((p) => p.name)).toEqual(['Mine', 'Cone', 'Torus']);
     // The window goes on with the scene as it is.
-    addPrimitive('disc');
+    addPrimitive(scene, 'disc');
     expect((await stored()).pieces.map((p) => p.name)).toEqual(['Theirs', 'Cone', 'Disc']);
   });
 
   it('that are refused are set aside with the reason, and those after them are kept', async () => {
-    const a = addPrimitive('box');
-    commit('Flatten', pieces().map((p) => ({ ...p, transform: { size: [0, 1, 1] as [number, number, number] } }))); // prettier-ignore
-    addPrimitive('cone');
+    const a = addPrimitive(scene, 'box');
+    commit(scene, 'Flatten', pieces().map((p) => ({ ...p, transform: { size: [0, 1, 1] as [number, number, number] } }))); // prettier-ignore
+    addPrimitive(scene, 'cone');
     const s = await stored();
     expect(s.pieces.map((p) => [p.name, p.transform])).toEqual([
       ['Box', undefined],
       ['Cone', undefined],
     ]);
     expect(pieces()).toEqual(s.pieces);
-    expect([store.getState().document.aside, store.getState().document.save]).toEqual([1, 'saved']);
+    expect([scene.store.getState().document.aside, scene.store.getState().document.save]).toEqual([
+      1,
+      'saved',
+    ]);
     const [aside] = await outbox.asides(id);
     expect(aside).toMatchObject({ label: 'Flatten', reason: expect.stringContaining('A size of 0') });
     await outbox.dropAside(aside.id);
     expect(await outbox.asides(id)).toEqual([]);
-    flagPieces([a], 'hidden');
+    flagPieces(scene, [a], 'hidden');
     expect((await stored()).pieces[0].hidden).toBe(true);
   });
 
   it('shorten names that grow too long, and give copies short ones of their own', async () => {
     const long = 'Bracket '.repeat(40).trim();
-    commit('Long', [{ id: 'l', name: long, base: { primitive: 'box', width: 1, height: 1, depth: 1 } }]);
+    commit(scene, 'Long', [
+      { id: 'l', name: long, base: { primitive: 'box', width: 1, height: 1, depth: 1 } },
+    ]);
     expect(pieces()[0].name).toHaveLength(120);
-    for (let k = 0; k < 30; k++) duplicatePieces([pieces().at(-1)!.id]);
+    for (let k = 0; k < 30; k++) duplicatePieces(scene, [pieces().at(-1)!.id]);
     const names = pieces().map((p) => p.name!);
     expect([new Set(names).size, Math.max(...names.map((n) => n.length))]).toEqual([31, 120]);
-    commit('Bolt', [...pieces(), { id: 'b', name: 'Bolt copy copy', base: { group: true } }]);
-    duplicatePieces(['b']);
-    duplicatePieces([pieces().at(-1)!.id]);
+    commit(scene, 'Bolt', [...pieces(), { id: 'b', name: 'Bolt copy copy', base: { group: true } }]);
+    duplicatePieces(scene, ['b']);
+    duplicatePieces(scene, [pieces().at(-1)!.id]);
     expect(pieces().slice(-2).map((p) => p.name)).toEqual(['Bolt', 'Bolt 2']); // prettier-ignore
     expect((await stored()).pieces).toHaveLength(34);
-    expect(store.getState().document.aside).toBe(0);
+    expect(scene.store.getState().document.aside).toBe(0);
   });
 
   it('undo on and on, over pages fetched from the journal', async () => {
-    addPrimitive('box');
-    for (let k = 1; k <= 230; k++) commit(`Width ${k}`, pieces().map((p) => ({ ...p, base: { primitive: 'box', width: k, height: 1, depth: 1 } }))); // prettier-ignore
+    addPrimitive(scene, 'box');
+    for (let k = 1; k <= 230; k++) commit(scene, `Width ${k}`, pieces().map((p) => ({ ...p, base: { primitive: 'box', width: k, height: 1, depth: 1 } }))); // prettier-ignore
     await stored();
-    await saver.open(id);
-    expect(store.getState().document.undo).toHaveLength(200);
+    await open();
+    expect(scene.store.getState().document.undo).toHaveLength(200);
     for (let k = 0; k < 231; k++) {
-      undo();
+      undo(scene);
       if (k % 20 === 0) await new Promise((r) => setTimeout(r, 30));
     }
     expect(pieces()).toEqual([]);
     const s = await stored();
-    expect([s.pieces, s.undo, store.getState().document.aside]).toEqual([[], [], 0]);
-    for (let k = 0; k < 231; k++) redo();
+    expect([s.pieces, s.undo, scene.store.getState().document.aside]).toEqual([[], [], 0]);
+    for (let k = 0; k < 231; k++) redo(scene);
     expect((await stored()).pieces[0].base).toMatchObject({ width: 230 });
-    const { undo: steps } = store.getState().document;
-    await saver.goTo(steps[9].action);
+    const { undo: steps } = scene.store.getState().document;
+    await scene.saver.goTo(steps[9].action);
     expect([last(), pieces()[0].base]).toMatchObject([steps[9].label, { width: 9 }]);
+  });
+
+  it('of one scene leave nothing behind in another', async () => {
+    addPrimitive(scene, 'box');
+    duplicateAndRemember(scene);
+    const [, copy] = pieces();
+    commit(scene, 'Move', pieces().map((p) => (p.id === copy.id ? { ...p, transform: { move: [9, 0, 0] } } : p))); // prettier-ignore
+    resetPlacement(scene, copy.id);
+    expect(canRestore(scene, copy.id)).toBe(true);
+    scene.store.dispatch(bench.selected({ ids: [copy.id] }));
+    await stored();
+    await open();
+    // The same scene, opened again: what was in hand is gone, and so is what is remembered of it.
+    expect([canRestore(scene, copy.id), scene.store.getState().bench.selected]).toEqual([false, []]);
+    const before = pieces().length;
+    repeatDuplicate(scene);
+    expect([pieces().length, scene.store.getState().bench.notice?.tone]).toEqual([before, 'problem']);
   });
 
   it('tell the truth about where work is while the server cannot store it', async () => {
     await stored();
     away = true;
-    addPrimitive('box');
-    addPrimitive('cone');
+    addPrimitive(scene, 'box');
+    addPrimitive(scene, 'cone');
     await new Promise((r) => setTimeout(r, 50));
-    expect(store.getState().document).toMatchObject({ save: 'offline', waiting: 2, held: 2 });
+    expect(scene.store.getState().document).toMatchObject({ save: 'offline', waiting: 2, held: 2 });
     away = false;
     await stored();
-    expect(store.getState().document).toMatchObject({ save: 'saved', waiting: 0 });
+    expect(scene.store.getState().document).toMatchObject({ save: 'saved', waiting: 0 });
     expect(await outbox.all()).toEqual([]);
   });
 });
 
 const editStepless = (piece: string, name: string): boolean =>
-  commit(`Rename to ${name}`, pieces().map((p) => (p.id === piece ? { ...p, name } : p))); // prettier-ignore
+  commit(scene, `Rename to ${name}`, pieces().map((p) => (p.id === piece ? { ...p, name } : p))); // prettier-ignore
 
 describe('pieces arranged', () => {
   beforeEach(() => {
-    commit('Two boxes', [
+    commit(scene, 'Two boxes', [
       { id: 'a', name: 'A', base: { primitive: 'box', width: 10, height: 10, depth: 10 }, transform: { move: [0, 0, 0] } },
       { id: 'b', name: 'B', base: { primitive: 'box', width: 10, height: 10, depth: 10 }, transform: { move: [30, 5, 0], turn: [0, 30, 0] } },
     ]); // prettier-ignore
   });
 
   it('repeat an offset as one entry of the history, again and again', async () => {
-    store.dispatch(bench.selected({ ids: ['a'] }));
-    duplicateAndRemember();
-    const copy = store.getState().bench.selected[0];
-    commit('Move it', pieces().map((p) => (p.id === copy ? { ...p, transform: { move: [12, 0, 3] } } : p))); // prettier-ignore
-    const before = store.getState().document.undo.length;
-    repeatDuplicate();
-    repeatDuplicate();
-    expect(store.getState().document.undo).toHaveLength(before + 2);
+    scene.store.dispatch(bench.selected({ ids: ['a'] }));
+    duplicateAndRemember(scene);
+    const copy = scene.store.getState().bench.selected[0];
+    commit(scene, 'Move it', pieces().map((p) => (p.id === copy ? { ...p, transform: { move: [12, 0, 3] } } : p))); // prettier-ignore
+    const before = scene.store.getState().document.undo.length;
+    repeatDuplicate(scene);
+    repeatDuplicate(scene);
+    expect(scene.store.getState().document.undo).toHaveLength(before + 2);
     const moves = pieces().slice(3).map((p) => p.transform!.move!.map((x) => Math.round(x))); // prettier-ignore
     expect(moves).toEqual([
       [24, 0, 6],
       [36, 0, 9],
     ]);
-    undo();
+    undo(scene);
     expect(pieces()).toHaveLength(4);
     expect((await stored()).pieces).toHaveLength(4);
   });
 
   it('have nothing to repeat before something was duplicated and is still there', () => {
-    store.dispatch(bench.selected({ ids: ['a'] }));
-    duplicateAndRemember();
-    undo();
-    repeatDuplicate();
-    expect(store.getState().bench.notice!.text).toContain('Duplicate a piece');
+    scene.store.dispatch(bench.selected({ ids: ['a'] }));
+    duplicateAndRemember(scene);
+    undo(scene);
+    repeatDuplicate(scene);
+    expect(scene.store.getState().bench.notice!.text).toContain('Duplicate a piece');
     expect(pieces()).toHaveLength(2);
   });
 
   it('lose a placement and get it back', () => {
-    resetPlacement('b');
+    resetPlacement(scene, 'b');
     expect(piece('B').transform).toBeUndefined();
-    expect(canRestore('b')).toBe(true);
-    restorePlacement('b');
+    expect(canRestore(scene, 'b')).toBe(true);
+    restorePlacement(scene, 'b');
     expect(piece('B').transform).toEqual({ move: [30, 5, 0], turn: [0, 30, 0] });
-    expect([canRestore('b'), last()]).toEqual([false, 'Restore placement of B']);
+    expect([canRestore(scene, 'b'), last()]).toEqual([false, 'Restore placement of B']);
   });
 
   it('say why they cannot be joined or separated', async () => {
-    const told = (): string => store.getState().bench.notice!.text;
-    store.dispatch(bench.selected({ ids: ['a'] }));
-    await joinPieces();
+    const told = (): string => scene.store.getState().bench.notice!.text;
+    scene.store.dispatch(bench.selected({ ids: ['a'] }));
+    await joinPieces(scene);
     expect(told()).toContain('at least two');
-    commit('Lock one', pieces().map((p) => (p.id === 'b' ? { ...p, locked: true } : p))); // prettier-ignore
-    store.dispatch(bench.selected({ ids: ['a', 'b'] }));
-    await joinPieces();
+    commit(scene, 'Lock one', pieces().map((p) => (p.id === 'b' ? { ...p, locked: true } : p))); // prettier-ignore
+    scene.store.dispatch(bench.selected({ ids: ['a', 'b'] }));
+    await joinPieces(scene);
     expect(told()).toContain('unlocked');
     cutWith('b', ['a'], 'subtract');
-    commit('A third', [...pieces().map((p) => ({ ...p, locked: undefined })), { id: 'c', name: 'C', base: pieces()[0].base }]); // prettier-ignore
-    store.dispatch(bench.selected({ ids: ['a', 'c'] }));
-    await joinPieces();
+    commit(scene, 'A third', [...pieces().map((p) => ({ ...p, locked: undefined })), { id: 'c', name: 'C', base: pieces()[0].base }]); // prettier-ignore
+    scene.store.dispatch(bench.selected({ ids: ['a', 'c'] }));
+    await joinPieces(scene);
     expect(told()).toContain('B is cut by a piece that would be gone');
-    store.dispatch(bench.selected({ ids: [] }));
-    await separateShells();
+    scene.store.dispatch(bench.selected({ ids: [] }));
+    await separateShells(scene);
     expect(told()).toBe('Select a piece with faces first.');
     expect(pieces()).toHaveLength(3);
   });
@@ -438,37 +467,37 @@ describe('pieces arranged', () => {
 
 describe('drawing on the stage', () => {
   const stage = new CanvasStage();
-  const lines = () => store.getState().bench.drawing?.lines;
+  const lines = () => scene.store.getState().bench.drawing?.lines;
 
   it('sets points, takes them back, begins further lines and closes them', () => {
-    store.dispatch(bench.drawn({ tool: 'knife', lines: [] }));
-    drawPoint(stage.asStage, [0, 0, 0]);
-    drawPoint(stage.asStage, [1, 0, 0]);
-    drawPoint(stage.asStage, [1, 1, 0]);
-    undoPoint();
+    scene.store.dispatch(bench.drawn({ tool: 'knife', lines: [] }));
+    drawPoint(scene, stage.asStage, [0, 0, 0]);
+    drawPoint(scene, stage.asStage, [1, 0, 0]);
+    drawPoint(scene, stage.asStage, [1, 1, 0]);
+    undoPoint(scene);
     expect(lines()).toEqual([[[0, 0, 0], [1, 0, 0]]]); // prettier-ignore
-    drawPoint(stage.asStage, [5, 0, 0], { apart: true });
-    drawPoint(stage.asStage, [6, 0, 0]);
-    drawPoint(stage.asStage, [6, 1, 0]);
-    drawPoint(stage.asStage, [5, 0, 0], { closes: true });
+    drawPoint(scene, stage.asStage, [5, 0, 0], { apart: true });
+    drawPoint(scene, stage.asStage, [6, 0, 0]);
+    drawPoint(scene, stage.asStage, [6, 1, 0]);
+    drawPoint(scene, stage.asStage, [5, 0, 0], { closes: true });
     expect(lines()!.map((l) => l.length)).toEqual([2, 4, 0]);
     expect(lines()![1][3]).toEqual([5, 0, 0]);
     // Back over the end of a line into the one before.
-    for (let k = 0; k < 5; k++) undoPoint();
+    for (let k = 0; k < 5; k++) undoPoint(scene);
     expect(lines()).toEqual([[[0, 0, 0]]]);
-    putDrawingAway();
+    putDrawingAway(scene);
     expect(lines()).toBeUndefined();
-    undoPoint();
-    drawPoint(stage.asStage, [0, 0, 0]);
-    expect(store.getState().bench.drawing).toBeNull();
+    undoPoint(scene);
+    drawPoint(scene, stage.asStage, [0, 0, 0]);
+    expect(scene.store.getState().bench.drawing).toBeNull();
   });
 
   it('makes a piece of a face drawn with nothing in hand, in the frame of the grid', async () => {
-    store.dispatch(bench.gridSeated([1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 20, 0, 1]));
-    await takeDrawing('face');
-    for (const p of [[0, 20, 0], [10, 20, 0], [10, 20, 8]] as const) drawPoint(stage.asStage, [...p]); // prettier-ignore
+    scene.store.dispatch(bench.gridSeated([1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 20, 0, 1]));
+    await takeDrawing(scene, 'face');
+    for (const p of [[0, 20, 0], [10, 20, 0], [10, 20, 8]] as const) drawPoint(scene, stage.asStage, [...p]); // prettier-ignore
     stage.rig.look('top');
-    await finishDrawing(stage.asStage);
+    await finishDrawing(scene, stage.asStage);
     const sheet = pieces().at(-1)!;
     expect([sheet.name, sheet.transform!.move]).toEqual(['Sheet', [0, 20, 0]]);
     await stored();
@@ -477,22 +506,22 @@ describe('drawing on the stage', () => {
     expect([faceCount(mesh), surfaceArea(mesh)]).toEqual([1, 40]);
     // It looks up at who drew it from above.
     expect(faceNormal(mesh, 0)).toEqual([0, 1, 0]);
-    expect(store.getState().bench.selected).toEqual([sheet.id]);
+    expect(scene.store.getState().bench.selected).toEqual([sheet.id]);
   });
 
   it('keeps what was drawn when it is no face, and says why', async () => {
-    await takeDrawing('face');
-    drawPoint(stage.asStage, [0, 0, 0]);
-    drawPoint(stage.asStage, [10, 0, 0]);
+    await takeDrawing(scene, 'face');
+    drawPoint(scene, stage.asStage, [0, 0, 0]);
+    drawPoint(scene, stage.asStage, [10, 0, 0]);
     const before = pieces().length;
-    await finishDrawing(stage.asStage);
-    expect(store.getState().bench.notice!.text).toContain('at least three points');
+    await finishDrawing(scene, stage.asStage);
+    expect(scene.store.getState().bench.notice!.text).toContain('at least three points');
     expect([pieces().length, lines()![0].length]).toEqual([before, 2]);
     // Taken again, the tool is put away.
-    await takeDrawing('face');
+    await takeDrawing(scene, 'face');
     expect(lines()).toBeUndefined();
     // Tools for elements need some in hand.
-    await takeDrawing('knife');
+    await takeDrawing(scene, 'knife');
     expect(lines()).toBeUndefined();
   });
 });

@@ -8,7 +8,9 @@ import { holdersOf } from '../src/commands/clashes';
 import { KEYMAP, keyLabel, keyName, keyOf } from '../src/commands/keymap';
 import { settingsApi } from '../src/api/settingsApi';
 import { bench } from '../src/state/benchSlice';
-import { store } from '../src/state/store';
+import { openScene } from './openScene';
+
+let scene = openScene();
 
 const key = (k: string, m: Partial<KeyboardEvent> = {}): KeyboardEvent =>
   ({ key: k, ctrlKey: false, altKey: false, shiftKey: false, metaKey: false, ...m }) as KeyboardEvent;
@@ -51,39 +53,39 @@ describe('commands', () => {
 
 describe('keys', () => {
   beforeEach(() => {
-    store.dispatch(bench.benchCleared());
+    scene = openScene();
   });
-  const state = () => store.getState().bench;
+  const state = () => scene.store.getState().bench;
 
   it('take a point back and put the tool away while something is drawn, and mean their commands after', () => {
-    store.dispatch(bench.drawn({ tool: 'face', lines: [[[0, 0, 0], [1, 0, 0]]] })); // prettier-ignore
-    expect(runKey(key('Backspace'))).toBe(true);
+    scene.store.dispatch(bench.drawn({ tool: 'face', lines: [[[0, 0, 0], [1, 0, 0]]] })); // prettier-ignore
+    expect(runKey(scene, key('Backspace'))).toBe(true);
     expect(state().drawing!.lines[0]).toHaveLength(1);
-    runKey(key('Delete'));
-    runKey(key('Delete'));
+    runKey(scene, key('Delete'));
+    runKey(scene, key('Delete'));
     expect(state().drawing!.lines.flat()).toEqual([]);
-    runKey(key('Escape'));
+    runKey(scene, key('Escape'));
     expect(state().drawing).toBeNull();
-    store.dispatch(bench.selected({ ids: ['x'] }));
-    runKey(key('Escape'));
+    scene.store.dispatch(bench.selected({ ids: ['x'] }));
+    runKey(scene, key('Escape'));
     expect(state().selected).toEqual([]);
   });
 
   it('of a tool leave other keys alone, and unknown ones to the page', () => {
-    store.dispatch(bench.drawn({ tool: 'knife', lines: [[[0, 0, 0]]] }));
-    runKey(key('s'));
+    scene.store.dispatch(bench.drawn({ tool: 'knife', lines: [[[0, 0, 0]]] }));
+    runKey(scene, key('s'));
     expect([state().tool, state().drawing!.tool]).toEqual(['move', 'knife']);
-    expect(runKey(key('F9'))).toBe(false);
+    expect(runKey(scene, key('F9'))).toBe(false);
   });
 
   describe('of tools', () => {
-    const down = (timeStamp: number, more = {}): boolean => runKey(key('d', { timeStamp, ...more }));
-    const up = (timeStamp: number): void => releaseKey(key('d', { timeStamp }));
+    const down = (timeStamp: number, more = {}): boolean => runKey(scene, key('d', { timeStamp, ...more }));
+    const up = (timeStamp: number): void => releaseKey(scene, key('d', { timeStamp }));
 
     it('borrow the tool for a gesture while they are held, and keep it when they are tapped', () => {
       down(0);
       expect(state().tool).toBe('turn');
-      noteGesture();
+      noteGesture(scene);
       up(900);
       expect(state().tool).toBe('select');
       down(1000);
@@ -104,9 +106,9 @@ describe('keys', () => {
       down(0);
       up(2500);
       expect(state().tool).toBe('turn');
-      store.dispatch(bench.toolTaken('select'));
+      scene.store.dispatch(bench.toolTaken('select'));
       down(3000);
-      noteGesture();
+      noteGesture(scene);
       up(3120);
       expect(state().tool).toBe('turn');
     });
@@ -114,15 +116,15 @@ describe('keys', () => {
 
   it('that a person changed count instead of those it came with', async () => {
     const change = (keys: Record<string, string>) =>
-      store.dispatch(settingsApi.util.upsertQueryData('keys', undefined, keys));
+      scene.store.dispatch(settingsApi.util.upsertQueryData('keys', undefined, keys));
     await change({ 'tool-move': 'F7', 'tool-turn': '' });
-    for (const k of ['s', 'd']) runKey(key(k));
+    for (const k of ['s', 'd']) runKey(scene, key(k));
     expect(state().tool).toBe('select');
-    runKey(key('F7'));
+    runKey(scene, key('F7'));
     expect(state().tool).toBe('move');
     expect([keyOf('tool-turn', { 'tool-turn': '' }), keyOf('tool-turn', {})]).toEqual([undefined, 'd']);
     await change({});
-    runKey(key('d'));
+    runKey(scene, key('d'));
     expect(state().tool).toBe('turn');
   });
 
@@ -137,24 +139,24 @@ describe('keys', () => {
 
   it('act only where their command can', () => {
     // No peg stands, so it cannot be taken away; nothing is selected, so nothing is duplicated.
-    expect(commandById('take-peg').enabled!()).toBe(false);
-    store.dispatch(bench.pegSet([1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 5, 6, 7, 1]));
-    expect(commandById('take-peg').enabled!()).toBe(true);
-    runKey(key('p', { altKey: true }));
+    expect(commandById('take-peg').enabled!(scene)).toBe(false);
+    scene.store.dispatch(bench.pegSet([1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 5, 6, 7, 1]));
+    expect(commandById('take-peg').enabled!(scene)).toBe(true);
+    runKey(scene, key('p', { altKey: true }));
     expect(state().peg).toBeNull();
-    expect(commandById('pivot-peg').enabled!()).toBe(false);
-    expect(atLevel(commandById('edit-knife'))).toBe(false);
-    expect(atLevel(commandById('edit-drawFace'))).toBe(true);
+    expect(commandById('pivot-peg').enabled!(scene)).toBe(false);
+    expect(atLevel(scene, commandById('edit-knife'))).toBe(false);
+    expect(atLevel(scene, commandById('edit-drawFace'))).toBe(true);
   });
 
   it('put new pieces on the peg, or on the grid where no peg stands', () => {
     const add = commandById('add-box');
-    const placed = (): Piece['transform'] => store.getState().document.pieces.at(-1)!.transform;
-    store.dispatch(bench.gridSeated([1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 3, 0, 1]));
-    add.run();
+    const placed = (): Piece['transform'] => scene.store.getState().document.pieces.at(-1)!.transform;
+    scene.store.dispatch(bench.gridSeated([1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 3, 0, 1]));
+    add.run(scene);
     expect(placed()!.move).toEqual([0, 3, 0]);
-    store.dispatch(bench.pegSet([0, 0, -1, 0, 0, 1, 0, 0, 1, 0, 0, 0, 5, 6, 7, 1]));
-    add.run();
+    scene.store.dispatch(bench.pegSet([0, 0, -1, 0, 0, 1, 0, 0, 1, 0, 0, 0, 5, 6, 7, 1]));
+    add.run(scene);
     expect(placed()!.move).toEqual([5, 6, 7]);
     expect(placed()!.turn!.map(Math.round)).toEqual([0, 90, 0]);
   });
@@ -162,9 +164,9 @@ describe('keys', () => {
 
 describe('what drags snap to', () => {
   it('is any set of things, each switched by itself', () => {
-    store.dispatch(bench.benchCleared());
-    expect(store.getState().bench.snapTo).toEqual(['grid']);
-    for (const k of ['point', 'face', 'grid', 'point'] as const) store.dispatch(bench.snapToggled(k));
-    expect(store.getState().bench.snapTo).toEqual(['face']);
+    scene = openScene();
+    expect(scene.store.getState().bench.snapTo).toEqual(['grid']);
+    for (const k of ['point', 'face', 'grid', 'point'] as const) scene.store.dispatch(bench.snapToggled(k));
+    expect(scene.store.getState().bench.snapTo).toEqual(['face']);
   });
 });

@@ -13,9 +13,11 @@ import { displayOf } from '@urnsmith/core/steps/display';
 import { bench } from '../src/state/benchSlice';
 import { acted } from '../src/state/documentSlice';
 import { elementHandle, ownFrame, pointsOfPicked } from '../src/state/elementHandle';
-import { store } from '../src/state/store';
 import type { Built, WholeCage } from '../src/workers/builds';
 import { LastSent, putBack } from '../src/workers/sameTriangles';
+import { openScene } from './openScene';
+
+let scene = openScene();
 
 const primitive: Primitive = { primitive: 'cylinder', radius: 8, height: 12, sides: 9, rings: 2 };
 const mesh = buildPrimitive(primitive);
@@ -43,13 +45,13 @@ const pose: fc.Arbitrary<Transform> = fc.record({
 
 function hold(transform: Transform | undefined, level: 'face' | 'edge' | 'point', picked: number[]): void {
   const piece: Piece = { id: 'a', name: 'Can', base: primitive, ...(transform && { transform }) };
-  store.dispatch(
+  scene.store.dispatch(
     acted({
       action: 'a1',
       label: 'Can',
       forward: [
         {
-          op: store.getState().document.doc.pieces.a ? 'replace' : 'add',
+          op: scene.store.getState().document.doc.pieces.a ? 'replace' : 'add',
           path: ['pieces', 'a'],
           value: piece,
         },
@@ -57,13 +59,13 @@ function hold(transform: Transform | undefined, level: 'face' | 'edge' | 'point'
       inverse: [],
     }),
   );
-  store.dispatch(bench.selected({ ids: ['a'] }));
-  store.dispatch(bench.levelTaken(level));
-  store.dispatch(bench.elementsPicked(picked));
+  scene.store.dispatch(bench.selected({ ids: ['a'] }));
+  scene.store.dispatch(bench.levelTaken(level));
+  scene.store.dispatch(bench.elementsPicked(picked));
 }
 
 beforeEach(() => {
-  store.dispatch(bench.benchCleared());
+  scene = openScene();
 });
 
 describe('points of picked elements', () => {
@@ -94,7 +96,7 @@ describe('the handle', () => {
     fc.assert(
       fc.property(pose, fc.uniqueArray(fc.nat(17), { minLength: 1 }), (t, picked) => {
         hold(t, 'point', picked);
-        const { at } = elementHandle(store.getState(), built(cage))!;
+        const { at } = elementHandle(scene.store.getState(), built(cage))!;
         const m = transformMatrix(t);
         const middle = [0, 1, 2].map(
           (k) => picked.reduce((s, v) => s + mesh.positions[3 * v + k], 0) / picked.length,
@@ -106,30 +108,30 @@ describe('the handle', () => {
 
   it('goes where the points went, though the selection is the same', () => {
     hold(undefined, 'face', [0, 1]);
-    const before = elementHandle(store.getState(), built(cage))!.at;
+    const before = elementHandle(scene.store.getState(), built(cage))!.at;
     const moved = { ...cage, positions: cage.positions.map((x, i) => (i % 3 === 1 ? x + 5 : x)) };
-    const after = elementHandle(store.getState(), built(moved))!.at;
+    const after = elementHandle(scene.store.getState(), built(moved))!.at;
     expect(sub(after, before)).toEqual([0, 5, 0].map((x) => expect.closeTo(x, 4) as number));
   });
 
   it('is none at Piece level, with nothing picked, or when what was picked is gone', () => {
     hold(undefined, 'face', []);
-    expect(elementHandle(store.getState(), built(cage))).toBeNull();
-    store.dispatch(bench.elementsPicked([12345]));
-    expect(elementHandle(store.getState(), built(cage))).toBeNull();
-    store.dispatch(bench.levelTaken('piece'));
-    expect(elementHandle(store.getState(), built(cage))).toBeNull();
+    expect(elementHandle(scene.store.getState(), built(cage))).toBeNull();
+    scene.store.dispatch(bench.elementsPicked([12345]));
+    expect(elementHandle(scene.store.getState(), built(cage))).toBeNull();
+    scene.store.dispatch(bench.levelTaken('piece'));
+    expect(elementHandle(scene.store.getState(), built(cage))).toBeNull();
   });
 
   it('stands along the world, the piece, the seated grid, or as the view is', () => {
     const t: Transform = { move: [1, 2, 3], turn: [0, 90, 0], size: [1, 1, 1] };
     hold(t, 'face', [0]);
     const along = (frame: 'world' | 'piece' | 'grid' | 'view'): number[] | null => {
-      store.dispatch(bench.elementSettings({ frame }));
-      return elementHandle(store.getState(), built(cage))!.matrix;
+      scene.store.dispatch(bench.elementSettings({ frame }));
+      return elementHandle(scene.store.getState(), built(cage))!.matrix;
     };
     const grid = transformMatrix({ move: [0, 0, 0], turn: [0, 0, 45], size: [1, 1, 1] });
-    store.dispatch(bench.gridSeated(grid));
+    scene.store.dispatch(bench.gridSeated(grid));
     expect(along('world')!.slice(0, 3)).toEqual([1, 0, 0]);
     expect(along('piece')).toEqual(transformMatrix(t));
     expect(along('grid')).toEqual(grid);
@@ -138,14 +140,16 @@ describe('the handle', () => {
 
   it('turns about the pivot or the peg when that is chosen, and moves from the middle all the same', () => {
     hold({ move: [7, 0, 0], turn: [0, 0, 0], size: [1, 1, 1] }, 'face', [0]);
-    store.dispatch(bench.toolTaken('turn'));
-    store.dispatch(bench.elementSettings({ about: 'pivot' }));
-    const at = (): Vec3 => elementHandle(store.getState(), built(cage))!.at;
+    scene.store.dispatch(bench.toolTaken('turn'));
+    scene.store.dispatch(bench.elementSettings({ about: 'pivot' }));
+    const at = (): Vec3 => elementHandle(scene.store.getState(), built(cage))!.at;
     expect(at()).toEqual([7, 0, 0]);
-    store.dispatch(bench.elementSettings({ about: 'peg' }));
-    store.dispatch(bench.pegSet(transformMatrix({ move: [1, 2, 3], turn: [0, 0, 0], size: [1, 1, 1] })));
+    scene.store.dispatch(bench.elementSettings({ about: 'peg' }));
+    scene.store.dispatch(
+      bench.pegSet(transformMatrix({ move: [1, 2, 3], turn: [0, 0, 0], size: [1, 1, 1] })),
+    );
     expect(at()).toEqual([1, 2, 3]);
-    store.dispatch(bench.toolTaken('move'));
+    scene.store.dispatch(bench.toolTaken('move'));
     expect(at()).not.toEqual([1, 2, 3]);
   });
 });

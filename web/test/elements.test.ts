@@ -18,11 +18,13 @@ import { bench, benchReducer, type BenchState } from '../src/state/benchSlice';
 import type { ElementSettings } from '../src/state/elementSettings';
 import { inHand, inTurn, pick, takeLevel } from '../src/state/elements';
 import { acted } from '../src/state/documentSlice';
-import { store } from '../src/state/store';
 import { elementDrag, type Surroundings } from '../src/viewport/elementDrag';
 import type { DragValue } from '../src/viewport/dragValue';
+import { openScene } from './openScene';
 
-const settings: ElementSettings = store.getState().bench.elements;
+let scene = openScene();
+
+const settings: ElementSettings = scene.store.getState().bench.elements;
 const box = buildPrimitive({ primitive: 'box', width: 10, height: 8, depth: 6 });
 const drag = (v: Partial<DragValue>): DragValue => ({
   tool: 'move',
@@ -165,10 +167,10 @@ describe('a drag of elements', () => {
 
 describe('levels and selection', () => {
   beforeEach(() => {
-    store.dispatch(bench.benchCleared());
+    scene = openScene();
   });
   const run = (...actions: Parameters<typeof benchReducer>[1][]): BenchState =>
-    actions.reduce<BenchState>(benchReducer, store.getState().bench);
+    actions.reduce<BenchState>(benchReducer, scene.store.getState().bench);
 
   it('a level is of one piece: choosing another empties the selection, none goes back to pieces', () => {
     const at = run(
@@ -204,8 +206,8 @@ describe('levels and selection', () => {
   });
 
   it('elements are in hand only of a piece with faces', async () => {
-    expect(inHand()).toBeNull();
-    store.dispatch(
+    expect(inHand(scene)).toBeNull();
+    scene.store.dispatch(
       acted({
         label: 'Add',
         action: 'a1',
@@ -220,26 +222,29 @@ describe('levels and selection', () => {
         inverse: [],
       }),
     );
-    store.dispatch(bench.selected({ ids: ['g'] }));
-    await takeLevel('face');
-    expect([store.getState().bench.level, store.getState().bench.notice?.tone]).toEqual(['piece', 'problem']);
-    store.dispatch(bench.selected({ ids: ['b'] }));
-    store.dispatch(bench.levelTaken('point'));
-    expect(inHand()).toMatchObject({ piece: { id: 'b' }, selection: { kind: 'vertex', indices: [] } });
+    scene.store.dispatch(bench.selected({ ids: ['g'] }));
+    await takeLevel(scene, 'face');
+    expect([scene.store.getState().bench.level, scene.store.getState().bench.notice?.tone]).toEqual([
+      'piece',
+      'problem',
+    ]);
+    scene.store.dispatch(bench.selected({ ids: ['b'] }));
+    scene.store.dispatch(bench.levelTaken('point'));
+    expect(inHand(scene)).toMatchObject({ piece: { id: 'b' }, selection: { kind: 'vertex', indices: [] } });
   });
 });
 
 it('keys that come faster than answers wait their turn, in order', async () => {
   const order: string[] = [];
-  inTurn(() => order.push('at once'));
+  inTurn(scene, () => order.push('at once'));
   expect(order).toEqual(['at once']);
-  const first = pick('all').then(() => order.push('answered'));
-  inTurn(() => order.push('second'));
-  inTurn(() => order.push('third'));
+  const first = pick(scene, 'all').then(() => order.push('answered'));
+  inTurn(scene, () => order.push('second'));
+  inTurn(scene, () => order.push('third'));
   expect(order).toEqual(['at once']);
   await first;
   await new Promise((r) => setTimeout(r, 20));
   expect(order).toEqual(['at once', 'answered', 'second', 'third']);
-  inTurn(() => order.push('at once again'));
+  inTurn(scene, () => order.push('at once again'));
   expect(order.at(-1)).toBe('at once again');
 });

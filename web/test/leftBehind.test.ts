@@ -1,4 +1,6 @@
 /** What closed windows leave behind: the outbox with and without the browser's stores, and who sends it later. */
+import type { OpenScene } from '../src/scene/OpenScene';
+import { Outgoing } from '../src/state/outgoing';
 import 'fake-indexeddb/auto';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -11,8 +13,7 @@ import type { Piece } from '@urnsmith/core/document/schema';
 import { piecesOf, withPieces, type SceneDocument } from '@urnsmith/core/document/sections';
 import { start, type Running } from '../../server/src/start';
 import { nextTurn, outbox, type Waiting } from '../src/state/outbox';
-import { saver } from '../src/state/saving';
-import { store } from '../src/state/store';
+import { openScene } from './openScene';
 
 /** Local storage as a browser has it. */
 class Front implements Storage {
@@ -113,6 +114,14 @@ class ClosedWindow {
 }
 const rename = (id: string, name: string) => (l: Piece[]) => l.map((p) => (p.id === id ? { ...p, name } : p));
 
+const outgoing = new Outgoing();
+let scene: OpenScene;
+async function open(id: string): Promise<void> {
+  scene?.close();
+  scene = openScene(id, outgoing);
+  await scene.open();
+}
+
 describe('the outbox', () => {
   const item = (id: string): Waiting => ({
     id,
@@ -177,8 +186,8 @@ describe('what a closed window left', () => {
     const id = await create(box('a'));
     const w = await ClosedWindow.at(id);
     for (let k = 1; k <= 5; k++) await w.did(`Rename ${k}`, rename('a', `n${k}`));
-    await saver.open(id);
-    expect(store.getState().document.pieces.map((p) => p.name)).toEqual(['n5']);
+    await open(id);
+    expect(scene.store.getState().document.pieces.map((p) => p.name)).toEqual(['n5']);
     expect((await stateOf(id)).undo).toHaveLength(5);
     expect(await outbox.all()).toEqual([]);
   });
@@ -187,7 +196,7 @@ describe('what a closed window left', () => {
     const [one, two] = [await create(box('a')), await create(box('a'))];
     await (await ClosedWindow.at(one)).did('One', rename('a', 'one'));
     await (await ClosedWindow.at(two)).did('Two', rename('a', 'two'));
-    await saver.sendLeftovers();
+    await outgoing.sendLeftovers();
     expect([await namesIn(one), await namesIn(two)]).toEqual([['one'], ['two']]);
   });
 
@@ -198,9 +207,9 @@ describe('what a closed window left', () => {
     await second.did('B', rename('b', 'second'));
     await second.did('Clash', rename('a', 'second too'));
     await second.did('After', (l) => [...l, box('c', 'third')]);
-    await saver.open(id);
+    await open(id);
     expect(await namesIn(id)).toEqual(['first', 'second']);
-    const [recovered] = store.getState().document.recovered.slice(-1);
+    const [recovered] = scene.store.getState().document.recovered.slice(-1);
     expect(recovered.name).toMatch(/^Left \(recovered /);
     // What the second window had on its screen, to the last.
     expect(await namesIn(recovered.id)).toEqual(['second too', 'second', 'third']);
@@ -218,7 +227,7 @@ describe('what a closed window left', () => {
       body: JSON.stringify(action),
     });
     expect(sent.status).toBe(200);
-    await saver.open(id);
+    await open(id);
     expect([(await stateOf(id)).seq, await namesIn(id)]).toEqual([1, ['a', 'b']]);
   });
 
@@ -230,13 +239,13 @@ describe('what a closed window left', () => {
       l.map((p) => ({ ...p, transform: { size: [0, 1, 1] as [number, number, number] } })),
     );
     await w.did('Good too', (l) => [...l, box('b', 'added')]);
-    await saver.open(id);
-    expect(store.getState().document.pieces.map((p) => [p.name, p.transform])).toEqual([
+    await open(id);
+    expect(scene.store.getState().document.pieces.map((p) => [p.name, p.transform])).toEqual([
       ['good', undefined],
       ['added', undefined],
     ]);
     expect((await outbox.asides(id)).map((x) => x.label)).toEqual(['Bad']);
-    expect(store.getState().document.aside).toBe(1);
+    expect(scene.store.getState().document.aside).toBe(1);
     for (const x of await outbox.asides(id)) await outbox.dropAside(x.id);
   });
 
@@ -244,7 +253,7 @@ describe('what a closed window left', () => {
     const id = await create(box('a'));
     await (await ClosedWindow.at(id)).did('Late', rename('a', 'late'));
     await fetch(`/api/scenes/${id}`, { method: 'DELETE' });
-    await saver.sendLeftovers();
+    await outgoing.sendLeftovers();
     expect([await outbox.all(), (await outbox.asides(id)).map((x) => x.label)]).toEqual([[], ['Late']]);
     for (const x of await outbox.asides(id)) await outbox.dropAside(x.id);
   });
@@ -258,8 +267,8 @@ it('a scene opens though IndexedDB does not answer, and what it held is sent onc
   const { getAll } = IDBObjectStore.prototype;
   IDBObjectStore.prototype.getAll = () => new IDBRequest();
   try {
-    await saver.open(id);
-    expect([store.getState().document.status, store.getState().document.pieces[0].name]).toEqual([
+    await open(id);
+    expect([scene.store.getState().document.status, scene.store.getState().document.pieces[0].name]).toEqual([
       'ready',
       'a',
     ]);
@@ -274,7 +283,7 @@ it('a scene opens though IndexedDB does not answer, and what it held is sent onc
       },
     )
     .toBe(1);
-  await saver.settled();
+  await outgoing.settled();
   expect(await outbox.all()).toEqual([]);
 });
 

@@ -1,5 +1,6 @@
 /** What a command is: its name, when it can act, where it is offered, and what it does. */
 import type { Offer } from '@urnsmith/core/offers';
+import type { OpenScene } from '../scene/OpenScene';
 import type { ElementLevel } from '../state/benchSlice';
 
 export interface Command extends Offer {
@@ -10,8 +11,8 @@ export interface Command extends Offer {
   when?: 'pieces' | 'elements';
   /** Levels at which the Card has a button for it. */
   card?: ReadonlyArray<ElementLevel>;
-  enabled?: () => boolean;
-  run: () => void;
+  enabled?: (scene: OpenScene) => boolean;
+  run: (scene: OpenScene) => void;
 }
 
 /** Its name where room is scarce. */

@@ -1,12 +1,12 @@
 /** Every command of the Bench, and the keys that stand for them. */
+import type { OpenScene } from '../scene/OpenScene';
+import { perScene } from '../scene/perScene';
 import { redo, undo } from '../state/actions';
 import { inTurn, takeLevel } from '../state/elements';
 import { bench, type Tool } from '../state/benchSlice';
-import { store } from '../state/store';
+
 import { ELEMENT_COMMANDS } from './elementCommands';
 import { finishDrawing, putDrawingAway, undoPoint } from '../state/drawing';
-import type { Stage } from '../viewport/Stage';
-import { currentStage } from './stage';
 
 import type { Command } from './command';
 import { keyName } from './keymap';
@@ -16,16 +16,7 @@ import { STEP_COMMANDS } from './stepCommands';
 import { TOOL_COMMANDS } from './toolCommands';
 import { VIEW_COMMANDS } from './viewCommands';
 
-const s = () => store.getState().bench;
-
-const onStage = (f: (stage: Stage) => void): void => {
-  const stage = currentStage();
-  if (stage) f(stage);
-};
-
-/** Goes to another view; the shell says how. */
-let goTo: ((path: string) => void) | null = null;
-export const setGoTo = (go: ((path: string) => void) | null): void => void (goTo = go);
+const s = (scene: OpenScene) => scene.store.getState().bench;
 
 const COMMON_COMMANDS: Command[] = [
   {
@@ -33,7 +24,7 @@ const COMMON_COMMANDS: Command[] = [
     title: 'Undo',
     words: 'back revert',
     group: 'History',
-    enabled: () => store.getState().document.undo.length > 0,
+    enabled: (scene) => scene.store.getState().document.undo.length > 0,
     run: undo,
   },
   {
@@ -41,7 +32,7 @@ const COMMON_COMMANDS: Command[] = [
     title: 'Redo',
     words: 'again forward',
     group: 'History',
-    enabled: () => store.getState().document.redo.length > 0,
+    enabled: (scene) => scene.store.getState().document.redo.length > 0,
     run: redo,
   },
   {
@@ -49,39 +40,39 @@ const COMMON_COMMANDS: Command[] = [
     title: 'History and milestones',
     words: 'versions milestones actions log restore snapshot',
     group: 'History',
-    run: () => store.dispatch(bench.dialogOpened('history')),
+    run: (scene) => scene.store.dispatch(bench.dialogOpened('history')),
   },
   {
     id: 'go-crate',
     title: 'Export from the Crate',
     words: 'export save file glb gltf obj stl ply download',
     group: 'History',
-    run: () => goTo?.(`/scene/${store.getState().document.id}/crate`),
+    run: (scene) => scene.goTo(`/scene/${scene.store.getState().document.id}/crate`),
   },
   {
     id: 'go-scenes',
     title: 'Go to the scenes',
     words: 'open library files import home',
     group: 'History',
-    run: () => goTo?.('/'),
+    run: (scene) => scene.goTo('/'),
   },
   {
     id: 'about',
     title: 'About Urnsmith and its memory',
     group: 'History',
-    run: () => store.dispatch(bench.dialogOpened('about')),
+    run: (scene) => scene.store.dispatch(bench.dialogOpened('about')),
   },
   {
     id: 'keys',
     title: 'Keys: see and change them',
     group: 'Tool',
-    run: () => store.dispatch(bench.dialogOpened('keys')),
+    run: (scene) => scene.store.dispatch(bench.dialogOpened('keys')),
   },
   {
     id: 'search',
     title: 'Find a command',
     group: 'Tool',
-    run: () => store.dispatch(bench.toggled('searchOpen')),
+    run: (scene) => scene.store.dispatch(bench.toggled('searchOpen')),
   },
 ];
 
@@ -97,18 +88,19 @@ export const COMMANDS: Command[] = [
 ];
 
 /** It can act at the level that is handled now. */
-export const atLevel = (c: Command): boolean =>
-  !c.when || (c.when === 'elements') === (s().level !== 'piece');
+export const atLevel = (scene: OpenScene, c: Command): boolean =>
+  !c.when || (c.when === 'elements') === (s(scene).level !== 'piece');
 
 /** Runs a command found by name: one of another level takes that level first, and acts if it can there. */
-export function runFromAnywhere(c: Command): void {
+export function runFromAnywhere(scene: OpenScene, c: Command): void {
   const act = (): void => {
-    if (c.enabled?.() ?? true) c.run();
-    else store.dispatch(bench.noticed({ text: `${c.title}: ${NEEDS[c.when ?? 'pieces']}`, tone: 'info' }));
+    if (c.enabled?.(scene) ?? true) c.run(scene);
+    else
+      scene.store.dispatch(bench.noticed({ text: `${c.title}: ${NEEDS[c.when ?? 'pieces']}`, tone: 'info' }));
   };
-  if (atLevel(c)) return act();
-  void takeLevel(c.when === 'pieces' ? 'piece' : 'face').then(() => {
-    if (atLevel(c)) act();
+  if (atLevel(scene, c)) return act();
+  void takeLevel(scene, c.when === 'pieces' ? 'piece' : 'face').then(() => {
+    if (atLevel(scene, c)) act();
   });
 }
 const NEEDS = {
@@ -123,51 +115,61 @@ export const commandById = (id: string): Command => BY_ID.get(id)!;
  * A tool's key held down borrows the tool: letting go after a gesture with it, or of a key that has begun to repeat,
  * brings the old one back. How long it was down alone says nothing: the page may have been at something else.
  */
-let borrowed: { key: string; from: Tool; since: number; held: boolean; used: boolean } | null = null;
+interface Borrowed {
+  key: string;
+  from: Tool;
+  since: number;
+  held: boolean;
+  used: boolean;
+}
+const hand = perScene((): { borrowed: Borrowed | null } => ({ borrowed: null }));
 /** A gesture begun while the key was just being let go of is not one with a borrowed tool. */
 const HOLD_MS = 350;
 
 /** A gesture begins on the stage. */
-export function noteGesture(): void {
+export function noteGesture(scene: OpenScene): void {
+  const { borrowed } = hand(scene);
   if (borrowed) borrowed.used = true;
 }
 
-export function releaseKey(e: KeyboardEvent): void {
-  if (borrowed?.key !== e.key.toLowerCase()) return;
-  const { from, since, held, used } = borrowed;
-  borrowed = null;
-  if (held || (used && e.timeStamp - since > HOLD_MS)) store.dispatch(bench.toolTaken(from));
+export function releaseKey(scene: OpenScene, e: KeyboardEvent): void {
+  const own = hand(scene);
+  if (own.borrowed?.key !== e.key.toLowerCase()) return;
+  const { from, since, held, used } = own.borrowed;
+  own.borrowed = null;
+  if (held || (used && e.timeStamp - since > HOLD_MS)) scene.store.dispatch(bench.toolTaken(from));
 }
 
 /** What keys mean while a drawing tool is in hand. */
-const DRAWING_KEYS: Record<string, () => void> = {
-  Enter: () => onStage((stage) => void finishDrawing(stage)),
+const DRAWING_KEYS: Record<string, (scene: OpenScene) => void> = {
+  Enter: (scene) => void (scene.stage && finishDrawing(scene, scene.stage)),
   Escape: putDrawingAway,
   Delete: undoPoint,
 };
 
 /** Runs the command a key stands for; true when there was one. */
-export function runKey(e: KeyboardEvent): boolean {
+export function runKey(scene: OpenScene, e: KeyboardEvent): boolean {
   const name = keyName(e);
   if (name === null) return false;
-  if (s().drawing && name in DRAWING_KEYS) {
-    DRAWING_KEYS[name]();
+  if (s(scene).drawing && name in DRAWING_KEYS) {
+    DRAWING_KEYS[name](scene);
     return true;
   }
-  const c = COMMANDS.find((x) => keyInForce(x.id) === name && atLevel(x));
+  const own = hand(scene);
+  const c = COMMANDS.find((x) => keyInForce(scene, x.id) === name && atLevel(scene, x));
   if (!c) return false;
   if (c.group === 'Tool' && c.id.startsWith('tool-')) {
     if (e.repeat) {
-      if (borrowed?.key === name) borrowed.held = true;
+      if (own.borrowed?.key === name) own.borrowed.held = true;
       return true;
     }
-    borrowed = { key: name, from: s().tool, since: e.timeStamp, held: false, used: false };
+    own.borrowed = { key: name, from: s(scene).tool, since: e.timeStamp, held: false, used: false };
   }
   const run = (): void => {
-    if (atLevel(c) && (c.enabled?.() ?? true)) c.run();
+    if (atLevel(scene, c) && (c.enabled?.(scene) ?? true)) c.run(scene);
   };
   // What a key means for elements depends on what the keys before it left picked.
-  if (c.when === 'elements' || c.id.startsWith('level-')) inTurn(run);
+  if (c.when === 'elements' || c.id.startsWith('level-')) inTurn(scene, run);
   else run();
   return true;
 }

@@ -5,7 +5,7 @@ import { bench, type Level } from '../state/benchSlice';
 import { pick, takeLevel } from '../state/elements';
 import { detachFaces } from '../state/parts';
 import { pivotToPicked } from '../state/placing';
-import { store } from '../state/store';
+
 import type { Command } from './command';
 import { editing, picked } from './toolCommands';
 
@@ -16,7 +16,7 @@ const choose = (name: PickName, title: string, offer: Offer = {}): Command => ({
   group: 'Pick',
   when: 'elements',
   enabled: editing,
-  run: () => void pick(name),
+  run: (scene) => void pick(scene, name),
 });
 
 const level = (l: Level, title: string, offer: Offer): Command => ({
@@ -24,15 +24,23 @@ const level = (l: Level, title: string, offer: Offer): Command => ({
   title,
   ...offer,
   group: 'Pick',
-  run: () => void takeLevel(l),
+  run: (scene) => void takeLevel(scene, l),
 });
 
 export const ELEMENT_COMMANDS: Command[] = [
   level('piece', 'Handle pieces', { short: 'Pieces', words: 'objects parts', ring: { bare: 3 } }),
   level('face', 'Edit faces', { short: 'Faces', words: 'polygons faces', ring: { bare: 4 } }),
   level('edge', 'Edit edges', { short: 'Edges', words: 'edges', ring: { bare: 5 } }),
-  level('point', 'Edit points', { short: 'Points', words: 'vertex vertices points', ring: { bare: 6 } }),
-  choose('loop', 'Pick along the loop', { words: 'edges around', ring: { edge: 2 }, next: { edge: 2 } }),
+  level('point', 'Edit points', {
+    short: 'Points',
+    words: 'vertex vertices points',
+    ring: { bare: 6 },
+  }),
+  choose('loop', 'Pick along the loop', {
+    words: 'edges around',
+    ring: { edge: 2 },
+    next: { edge: 2 },
+  }),
   choose('ring', 'Pick along the ring', { words: 'edges across', ring: { edge: 7 } }),
   choose('border', 'Pick the border'),
   choose('grow', 'Grow the selection', {
@@ -56,7 +64,10 @@ export const ELEMENT_COMMANDS: Command[] = [
     title: 'Pick through the whole depth',
     group: 'Pick',
     when: 'elements',
-    run: () => store.dispatch(bench.elementSettings({ through: !store.getState().bench.elements.through })),
+    run: (scene) =>
+      scene.store.dispatch(
+        bench.elementSettings({ through: !scene.store.getState().bench.elements.through }),
+      ),
   },
   {
     id: 'soft',
@@ -64,7 +75,8 @@ export const ELEMENT_COMMANDS: Command[] = [
     words: 'falloff gradual',
     group: 'Pick',
     when: 'elements',
-    run: () => store.dispatch(bench.elementSettings({ soft: !store.getState().bench.elements.soft })),
+    run: (scene) =>
+      scene.store.dispatch(bench.elementSettings({ soft: !scene.store.getState().bench.elements.soft })),
   },
   {
     id: 'edit-detach',
@@ -76,7 +88,7 @@ export const ELEMENT_COMMANDS: Command[] = [
     group: 'Edit',
     when: 'elements',
     enabled: picked,
-    run: () => void detachFaces(),
+    run: (scene) => void detachFaces(scene),
   },
   {
     id: 'edit-number',
@@ -98,10 +110,10 @@ export const ELEMENT_COMMANDS: Command[] = [
     title: 'Pick nothing, back to pieces',
     group: 'Edit',
     when: 'elements',
-    run: () => {
-      const b = store.getState().bench;
-      if (b.picked.length) store.dispatch(bench.elementsPicked([]));
-      else void takeLevel('piece');
+    run: (scene) => {
+      const b = scene.store.getState().bench;
+      if (b.picked.length) scene.store.dispatch(bench.elementsPicked([]));
+      else void takeLevel(scene, 'piece');
     },
   },
 ];

@@ -1,15 +1,18 @@
 /** The keys in force: those the keymap gives, with what the person changed. */
+import type { OpenScene } from '../scene/OpenScene';
 import { settingsApi } from '../api/settingsApi';
-import { store, useApp, type RootState } from '../state/store';
+import { useApp, type RootState } from '../state/store';
 import { keyLabel, keyOf, type ChangedKeys } from './keymap';
 
 const NONE: ChangedKeys = {};
 const changedKeys = (s: RootState): ChangedKeys => settingsApi.endpoints.keys.select()(s).data ?? NONE;
 
-export const keyInForce = (id: string): string | undefined => keyOf(id, changedKeys(store.getState()));
+export const keyInForce = (scene: OpenScene, id: string): string | undefined =>
+  keyOf(id, changedKeys(scene.store.getState()));
 
 /** Reads what the person changed; until then, or without a server, the keymap holds. */
-export const loadKeys = (): void => void store.dispatch(settingsApi.endpoints.keys.initiate());
+export const loadKeys = (scene: OpenScene): void =>
+  void scene.store.dispatch(settingsApi.endpoints.keys.initiate());
 
 /** The cap of a command's key, kept up to date. */
 export function useKeyLabel(id: string): string | undefined {

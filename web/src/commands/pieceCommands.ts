@@ -1,23 +1,23 @@
 /** Commands on whole pieces: adding, cutting, building, arranging. */
+import type { OpenScene } from '../scene/OpenScene';
 import { PRIMITIVES, PRIMITIVE_KINDS } from '@urnsmith/core/primitives/index';
 import { addPrimitive, deletePieces, flagPieces, groupPieces } from '../state/actions';
 import { duplicateAndRemember, repeatDuplicate, settle } from '../state/arrange';
 import { bench } from '../state/benchSlice';
 import { hostsOfCutter } from '../state/selectors';
-import { store } from '../state/store';
+
 import { joinPieces, separateShells } from '../state/parts';
 import { pivotsTo } from '../state/placing';
-import { currentStage } from './stage';
 
 import type { Command } from './command';
 
-const s = () => store.getState().bench;
-const some = (): boolean => s().selected.length > 0;
+const s = (scene: OpenScene) => scene.store.getState().bench;
+const some = (scene: OpenScene): boolean => s(scene).selected.length > 0;
 
 /** New pieces stand where the view looks, on whole millimetres. */
-function spot(): [number, number, number] {
-  const stage = currentStage();
-  if (!stage || !store.getState().document.pieces.length) return [0, 0, 0];
+function spot(scene: OpenScene): [number, number, number] {
+  const stage = scene.stage;
+  if (!stage || !scene.store.getState().document.pieces.length) return [0, 0, 0];
   const t = stage.rig.target;
   return [Math.round(t.x), Math.round(t.y), Math.round(t.z)];
 }
@@ -26,8 +26,8 @@ const pivot = (where: 'middle' | 'foot' | 'peg', title: string): Command => ({
   id: `pivot-${where}`,
   title,
   group: 'Piece',
-  enabled: () => some() && (where !== 'peg' || s().peg !== null),
-  run: () => pivotsTo(where),
+  enabled: (scene) => some(scene) && (where !== 'peg' || s(scene).peg !== null),
+  run: (scene) => pivotsTo(scene, where),
 });
 
 export const PIECE_COMMANDS: Command[] = [
@@ -38,19 +38,39 @@ export const PIECE_COMMANDS: Command[] = [
     ring: PRIMITIVES[k].ring,
     next: PRIMITIVES[k].next,
     group: 'Add',
-    run: () => addPrimitive(k, spot(), s().peg ?? s().gridFrame),
+    run: (scene) => addPrimitive(scene, k, spot(scene), s(scene).peg ?? s(scene).gridFrame),
   })),
-  { id: 'tool-select', title: 'Select', group: 'Tool', run: () => store.dispatch(bench.toolTaken('select')) },
-  { id: 'tool-move', title: 'Move', group: 'Tool', run: () => store.dispatch(bench.toolTaken('move')) },
-  { id: 'tool-turn', title: 'Turn', group: 'Tool', run: () => store.dispatch(bench.toolTaken('turn')) },
-  { id: 'tool-resize', title: 'Resize', group: 'Tool', run: () => store.dispatch(bench.toolTaken('resize')) },
+  {
+    id: 'tool-select',
+    title: 'Select',
+    group: 'Tool',
+    run: (scene) => scene.store.dispatch(bench.toolTaken('select')),
+  },
+  {
+    id: 'tool-move',
+    title: 'Move',
+    group: 'Tool',
+    run: (scene) => scene.store.dispatch(bench.toolTaken('move')),
+  },
+  {
+    id: 'tool-turn',
+    title: 'Turn',
+    group: 'Tool',
+    run: (scene) => scene.store.dispatch(bench.toolTaken('turn')),
+  },
+  {
+    id: 'tool-resize',
+    title: 'Resize',
+    group: 'Tool',
+    run: (scene) => scene.store.dispatch(bench.toolTaken('resize')),
+  },
   {
     id: 'before-after',
     title: 'Shading before / after',
     short: 'Before / after',
     group: 'Look',
     enabled: some,
-    run: () => store.dispatch(bench.stageShown(s().stage === 'Shade' ? null : 'Shade')),
+    run: (scene) => scene.store.dispatch(bench.stageShown(s(scene).stage === 'Shade' ? null : 'Shade')),
   },
   {
     id: 'duplicate',
@@ -77,7 +97,7 @@ export const PIECE_COMMANDS: Command[] = [
     words: 'apply freeze bake transform scale reset',
     group: 'Piece',
     enabled: some,
-    run: () => settle(s().active!, ['move', 'turn', 'size']),
+    run: (scene) => settle(scene, s(scene).active!, ['move', 'turn', 'size']),
   },
   pivot('middle', 'Put pivots at the middle'),
   pivot('foot', 'Put pivots at the foot'),
@@ -89,7 +109,7 @@ export const PIECE_COMMANDS: Command[] = [
     words: 'merge combine attach',
     group: 'Piece',
     enabled: some,
-    run: () => void joinPieces(),
+    run: (scene) => void joinPieces(scene),
   },
   {
     id: 'separate',
@@ -98,7 +118,7 @@ export const PIECE_COMMANDS: Command[] = [
     words: 'split detach loose parts',
     group: 'Piece',
     enabled: some,
-    run: () => void separateShells(),
+    run: (scene) => void separateShells(scene),
   },
   {
     id: 'delete',
@@ -107,7 +127,7 @@ export const PIECE_COMMANDS: Command[] = [
     words: 'remove erase',
     group: 'Piece',
     enabled: some,
-    run: () => deletePieces(s().selected),
+    run: (scene) => deletePieces(scene, s(scene).selected),
   },
   {
     id: 'group',
@@ -115,7 +135,7 @@ export const PIECE_COMMANDS: Command[] = [
     words: 'parent folder nest',
     group: 'Piece',
     enabled: some,
-    run: () => groupPieces(s().selected),
+    run: (scene) => groupPieces(scene, s(scene).selected),
   },
   {
     id: 'hide',
@@ -125,7 +145,7 @@ export const PIECE_COMMANDS: Command[] = [
     words: 'visibility show',
     group: 'Piece',
     enabled: some,
-    run: () => flagPieces(s().selected, 'hidden'),
+    run: (scene) => flagPieces(scene, s(scene).selected, 'hidden'),
   },
   {
     id: 'faint',
@@ -133,14 +153,14 @@ export const PIECE_COMMANDS: Command[] = [
     words: 'ghost transparent see',
     group: 'Piece',
     enabled: some,
-    run: () => flagPieces(s().selected, 'faint'),
+    run: (scene) => flagPieces(scene, s(scene).selected, 'faint'),
   },
   {
     id: 'lock',
     title: 'Lock or unlock',
     group: 'Piece',
     enabled: some,
-    run: () => flagPieces(s().selected, 'locked'),
+    run: (scene) => flagPieces(scene, s(scene).selected, 'locked'),
   },
   {
     id: 'isolate',
@@ -150,16 +170,16 @@ export const PIECE_COMMANDS: Command[] = [
     ring: { piece: 6 },
     words: 'solo focus only',
     group: 'View',
-    run: () => store.dispatch(bench.toggled('isolated')),
+    run: (scene) => scene.store.dispatch(bench.toggled('isolated')),
   },
   {
     id: 'select-all',
     title: 'Select all',
     group: 'Piece',
-    run: () =>
-      store.dispatch(
+    run: (scene) =>
+      scene.store.dispatch(
         bench.selected({
-          ids: store
+          ids: scene.store
             .getState()
             .document.pieces.filter((p) => !p.hidden)
             .map((p) => p.id),
@@ -170,7 +190,7 @@ export const PIECE_COMMANDS: Command[] = [
     id: 'select-none',
     title: 'Select nothing',
     group: 'Piece',
-    run: () => store.dispatch(bench.selected({ ids: [] })),
+    run: (scene) => scene.store.dispatch(bench.selected({ ids: [] })),
   },
   {
     id: 'type-number',
@@ -183,8 +203,10 @@ export const PIECE_COMMANDS: Command[] = [
     id: 'save',
     title: 'Save',
     group: 'History',
-    run: () =>
-      store.dispatch(bench.noticed({ text: 'Nothing to do: every action is saved as it happens.', tone: 'info' })),
+    run: (scene) =>
+      scene.store.dispatch(
+        bench.noticed({ text: 'Nothing to do: every action is saved as it happens.', tone: 'info' }),
+      ),
   },
   {
     id: 'select-cutters',
@@ -192,10 +214,10 @@ export const PIECE_COMMANDS: Command[] = [
     short: 'Its cutters',
     group: 'Piece',
     enabled: some,
-    run: () => {
-      const hosts = hostsOfCutter(store.getState());
-      const ids = [...hosts].filter(([, h]) => h.includes(s().active ?? '')).map(([c]) => c);
-      if (ids.length) store.dispatch(bench.selected({ ids }));
+    run: (scene) => {
+      const hosts = hostsOfCutter(scene.store.getState());
+      const ids = [...hosts].filter(([, h]) => h.includes(s(scene).active ?? '')).map(([c]) => c);
+      if (ids.length) scene.store.dispatch(bench.selected({ ids }));
     },
   },
 ];

@@ -1,21 +1,21 @@
 /** Commands that add live steps, from what the kinds of step state. */
+import type { OpenScene } from '../scene/OpenScene';
 import type { Adds, Seen } from '@urnsmith/core/steps/define';
 import { STEPS, type Step, type StepKind } from '@urnsmith/core/steps/steps';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { addCutting, addStep, editStep, notice } from '../state/actions';
 import { bench } from '../state/benchSlice';
 import { activePiece } from '../state/selectors';
-import { store } from '../state/store';
-import { builds } from '../workers/builds';
+
 import type { Command } from './command';
 
 /** The chosen piece, as far as that decides what is added. */
-export function seenNow(): { piece: Piece; seen: Seen } | null {
-  const s = store.getState();
+export function seenNow(scene: OpenScene): { piece: Piece; seen: Seen } | null {
+  const s = scene.store.getState();
   const piece = activePiece(s);
   if (!piece || 'group' in piece.base) return null;
   const steps = piece.steps ?? [];
-  const shading = builds.get(piece.id)?.display?.shading;
+  const shading = scene.builds.get(piece.id)?.display?.shading;
   return {
     piece,
     seen: {
@@ -29,30 +29,36 @@ export function seenNow(): { piece: Piece; seen: Seen } | null {
   };
 }
 
-function run(kind: StepKind, adds: Adds<Step>): void {
-  const now = seenNow();
+function run(scene: OpenScene, kind: StepKind, adds: Adds<Step>): void {
+  const now = seenNow(scene);
   if (!now) {
-    notice('Select a piece with faces first.', false, 'problem');
+    notice(scene, 'Select a piece with faces first.', false, 'problem');
     return;
   }
   const { piece, seen } = now;
   const label = adds.label?.(seen) ?? adds.title;
   const step = typeof adds.step === 'function' ? adds.step(seen) : adds.step;
   if (adds.consumes) {
-    addCutting(piece.id, step, seen.others, label);
+    addCutting(scene, piece.id, step, seen.others, label);
     return;
   }
   const there = adds.switches ? seen.steps.findIndex((x) => x.kind === kind) : -1;
-  if (there < 0) addStep(piece.id, step, label);
+  if (there < 0) addStep(scene, piece.id, step, label);
   else {
     const off = piece.steps![there].off;
-    editStep(piece.id, there, `Switch ${STEPS[kind].title.toLowerCase()} ${off ? 'on' : 'off'}`, (x) => ({
-      ...x,
-      off: !off,
-    }));
+    editStep(
+      scene,
+      piece.id,
+      there,
+      `Switch ${STEPS[kind].title.toLowerCase()} ${off ? 'on' : 'off'}`,
+      (x) => ({
+        ...x,
+        off: !off,
+      }),
+    );
   }
   // At element level the hands stay on the cage.
-  if (store.getState().bench.level !== 'piece') store.dispatch(bench.stepChosen(null));
+  if (scene.store.getState().bench.level !== 'piece') scene.store.dispatch(bench.stepChosen(null));
 }
 
 export const addsId = (kind: string, adds: { id?: string }): string => adds.id ?? `add-step-${kind}`;
@@ -66,8 +72,8 @@ export const STEP_COMMANDS: Command[] = Object.values(STEPS).flatMap(({ kind, ad
     ring: a.ring,
     // A preview is switched at any level.
     group: a.switches ? 'Look' : 'Build',
-    enabled: () => store.getState().bench.selected.length > 0,
-    run: () => run(kind, a),
+    enabled: (scene) => scene.store.getState().bench.selected.length > 0,
+    run: (scene) => run(scene, kind, a),
   })),
 );
 

@@ -1,4 +1,5 @@
 /** Commands that start operations on what is picked, from the tools the operations state. */
+import type { OpenScene } from '../scene/OpenScene';
 import { OPERATIONS } from '@urnsmith/core/ops/index';
 import type { AnyOperation } from '@urnsmith/core/ops/operation';
 import type { Hand, Tool } from '@urnsmith/core/ops/tool';
@@ -6,13 +7,12 @@ import type { ElementKind } from '@urnsmith/core/select/selection';
 import type { ElementLevel } from '../state/benchSlice';
 import { act, inHand } from '../state/elements';
 import { finishDrawing, takeDrawing } from '../state/drawing';
-import { store } from '../state/store';
+
 import type { Command } from './command';
 import { pegAxis, rightOfView, roundShare, towardEye } from './seenFrom';
-import { currentStage } from './stage';
 
-export const picked = (): boolean => (inHand()?.selection.indices.length ?? 0) > 0;
-export const editing = (): boolean => inHand() !== null;
+export const picked = (scene: OpenScene): boolean => (inHand(scene)?.selection.indices.length ?? 0) > 0;
+export const editing = (scene: OpenScene): boolean => inHand(scene) !== null;
 
 const LEVEL: Record<ElementKind, ElementLevel> = { face: 'face', edge: 'edge', vertex: 'point' };
 
@@ -24,24 +24,30 @@ interface Start {
 
 const kindsOf = ({ op, tool }: Start): ReadonlyArray<ElementKind> => tool.at ?? op.on;
 
-function hand(kind: ElementKind): Hand {
-  return { kind, share: roundShare, peg: pegAxis, eye: towardEye, right: rightOfView };
+function hand(scene: OpenScene, kind: ElementKind): Hand {
+  return {
+    kind,
+    share: (part) => roundShare(scene, part),
+    peg: () => pegAxis(scene),
+    eye: () => towardEye(scene),
+    right: () => rightOfView(scene),
+  };
 }
 
 /** Starts of one name, the first that suits what is picked before the others. */
-function run(starts: Start[]): void {
-  const kind = inHand()?.selection.kind ?? 'face';
+function run(scene: OpenScene, starts: Start[]): void {
+  const kind = inHand(scene)?.selection.kind ?? 'face';
   const start = starts.find((s) => kindsOf(s).includes(kind)) ?? starts[0];
   const { op, tool } = start;
-  const { drawing } = store.getState().bench;
-  if (tool.draws && !(tool.actsOnPicks && picked() && !drawing && kindsOf(start).includes(kind))) {
-    const stage = currentStage();
+  const { drawing } = scene.store.getState().bench;
+  if (tool.draws && !(tool.actsOnPicks && picked(scene) && !drawing && kindsOf(start).includes(kind))) {
+    const stage = scene.stage;
     const drawn = drawing?.tool === tool.draws && drawing.lines.some((l) => l.length > 1);
-    if (drawn && stage) void finishDrawing(stage);
-    else void takeDrawing(tool.draws);
+    if (drawn && stage) void finishDrawing(scene, stage);
+    else void takeDrawing(scene, tool.draws);
     return;
   }
-  void act(op.kind, tool.start?.(hand(kind)), tool.onAll && { rule: 'all', of: 'edges' });
+  void act(scene, op.kind, tool.start?.(hand(scene, kind)), tool.onAll && { rule: 'all', of: 'edges' });
 }
 
 function command(id: string, starts: Start[]): Command {
@@ -68,7 +74,7 @@ function command(id: string, starts: Start[]): Command {
       : tools.some((t) => t.draws || t.onAll)
         ? editing
         : picked,
-    run: () => run(starts),
+    run: (scene) => run(scene, starts),
   };
 }
 

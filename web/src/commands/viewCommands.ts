@@ -1,15 +1,16 @@
 /** Commands on how the stage is looked at, and what the hand goes by: views, looks, grid, peg, snapping. */
+import type { OpenScene } from '../scene/OpenScene';
 import { bench, LOOKS, type Look } from '../state/benchSlice';
-import { store } from '../state/store';
+
 import { levelGrid, lookSquareOn, seatGrid, seatPeg, takePegAway } from '../state/placing';
 import type { Stage } from '../viewport/Stage';
-import { currentStage } from './stage';
+
 import type { View } from '../viewport/CameraRig';
 
 import type { Command } from './command';
 
-const s = () => store.getState().bench;
-const some = (): boolean => s().selected.length > 0;
+const s = (scene: OpenScene) => scene.store.getState().bench;
+const some = (scene: OpenScene): boolean => s(scene).selected.length > 0;
 
 const LOOK_WORDS: Partial<Record<Look, string>> = {
   normals: 'face orientation direction',
@@ -23,23 +24,22 @@ const look = (value: Look): Command => ({
   title: `Look: ${value}`,
   words: LOOK_WORDS[value],
   group: 'Look',
-  run: () => store.dispatch(bench.lookChosen(value)),
+  run: (scene) => scene.store.dispatch(bench.lookChosen(value)),
 });
 
 const view = (v: View): Command => ({
   id: `view-${v}`,
   title: `Look from ${v === 'top' ? 'above' : v === 'bottom' ? 'below' : `the ${v}`}`,
   group: 'View',
-  run: () => {
-    const stage = currentStage();
+  run: (scene) => {
+    const stage = scene.stage;
     stage?.rig.look(v);
     stage?.redraw();
   },
 });
 
-const onStage = (f: (stage: Stage) => void): void => {
-  const stage = currentStage();
-  if (stage) f(stage);
+const onStage = (scene: OpenScene, f: (scene: OpenScene, stage: Stage) => void): void => {
+  if (scene.stage) f(scene, scene.stage);
 };
 
 /** Steps round what is looked at. */
@@ -53,9 +53,9 @@ export const VIEW_COMMANDS: Command[] = [
     ring: { piece: 7 },
     words: 'zoom focus fit view',
     group: 'View',
-    run: () => {
-      const stage = currentStage();
-      stage?.rig.frame(stage.bounds(some() ? s().selected : undefined));
+    run: (scene) => {
+      const stage = scene.stage;
+      stage?.rig.frame(stage.bounds(some(scene) ? s(scene).selected : undefined));
       stage?.redraw();
     },
   },
@@ -66,8 +66,8 @@ export const VIEW_COMMANDS: Command[] = [
     short: 'Everything',
     words: 'zoom fit view home',
     group: 'View',
-    run: () => {
-      const stage = currentStage();
+    run: (scene) => {
+      const stage = scene.stage;
       stage?.rig.frame(stage.bounds());
       stage?.redraw();
     },
@@ -83,42 +83,47 @@ export const VIEW_COMMANDS: Command[] = [
     title: 'Parallel or perspective view',
     words: 'orthographic ortho perspective camera',
     group: 'View',
-    run: () => store.dispatch(bench.toggled('parallel')),
+    run: (scene) => scene.store.dispatch(bench.toggled('parallel')),
   },
   {
     id: 'wire',
     title: 'Wire on or off',
     words: 'wireframe edges mesh',
     group: 'Look',
-    run: () => store.dispatch(bench.toggled('wire')),
+    run: (scene) => scene.store.dispatch(bench.toggled('wire')),
   },
   {
     id: 'xray',
     title: 'X-ray on or off',
     words: 'see transparent',
     group: 'Look',
-    run: () => store.dispatch(bench.toggled('xray')),
+    run: (scene) => scene.store.dispatch(bench.toggled('xray')),
   },
-  { id: 'grid', title: 'Grid on or off', group: 'Look', run: () => store.dispatch(bench.toggled('grid')) },
+  {
+    id: 'grid',
+    title: 'Grid on or off',
+    group: 'Look',
+    run: (scene) => scene.store.dispatch(bench.toggled('grid')),
+  },
   {
     id: 'seat-grid',
     title: 'Seat the grid on the picked elements or the face under the pointer',
     words: 'construction align',
     group: 'View',
-    run: () => onStage(seatGrid),
+    run: (scene) => onStage(scene, seatGrid),
   },
   {
     id: 'seat-peg',
     title: 'Set the peg on the picked elements or the face under the pointer',
     words: 'pivot origin cursor axis',
     group: 'View',
-    run: () => onStage(seatPeg),
+    run: (scene) => onStage(scene, seatPeg),
   },
   {
     id: 'take-peg',
     title: 'Take the peg away',
     group: 'View',
-    enabled: () => s().peg !== null,
+    enabled: (scene) => s(scene).peg !== null,
     run: takePegAway,
   },
   { id: 'level-grid', title: 'Level the grid', group: 'View', run: levelGrid },
@@ -126,14 +131,14 @@ export const VIEW_COMMANDS: Command[] = [
     id: 'square-on',
     title: 'Look square-on at the picked elements or the face under the pointer',
     group: 'View',
-    run: () => onStage(lookSquareOn),
+    run: (scene) => onStage(scene, lookSquareOn),
   },
   ...STEPS.map((degrees): Command => ({
     id: `step-${degrees}`,
     title: `Step ${Math.abs(degrees)}° round to the ${degrees > 0 ? 'right' : 'left'}`,
     group: 'View',
-    run: () =>
-      onStage((stage) => {
+    run: (scene) =>
+      onStage(scene, (_, stage) => {
         stage.rig.stepRound(degrees);
         stage.redraw();
       }),
@@ -143,13 +148,14 @@ export const VIEW_COMMANDS: Command[] = [
     title: 'Snapping on or off',
     words: 'magnet grid',
     group: 'Tool',
-    run: () => store.dispatch(bench.toggled('snap')),
+    run: (scene) => scene.store.dispatch(bench.toggled('snap')),
   },
   {
     id: 'next-look',
     title: 'Next look',
     group: 'Look',
-    run: () => store.dispatch(bench.lookChosen(LOOKS[(LOOKS.indexOf(s().look) + 1) % LOOKS.length])),
+    run: (scene) =>
+      scene.store.dispatch(bench.lookChosen(LOOKS[(LOOKS.indexOf(s(scene).look) + 1) % LOOKS.length])),
   },
   ...LOOKS.map(look),
 ];

@@ -11,7 +11,6 @@ import { startEffects } from './effects';
 
 export class OpenScene {
   readonly store: SceneStore;
-  readonly builds = new Builds();
   readonly saver: Saver;
   /** The stage on view; null in views without one. */
   stage: Stage | null = null;
@@ -22,6 +21,7 @@ export class OpenScene {
   constructor(
     readonly id: string,
     outgoing: Outgoing,
+    readonly builds = new Builds(),
   ) {
     const { store, listeners } = createSceneStore();
     this.store = store;

@@ -1,17 +1,13 @@
 /** What follows from changes of the store, apart from what is drawn of it. */
-import type { ListenerMiddlewareInstance } from '@reduxjs/toolkit';
 import { keepSelectionReal } from '../state/actions';
 import { followSelection } from '../state/followedSelection';
 import { synced } from '../state/documentSlice';
 import { livePieces } from '../state/selectors';
-import type { AppDispatch, RootState } from '../state/store';
+import type { SceneListeners } from '../state/store';
 import type { OpenScene } from './OpenScene';
 
-export function startEffects(
-  scene: OpenScene,
-  listeners: ListenerMiddlewareInstance<RootState, AppDispatch>,
-): () => void {
-  const { store, builds } = scene;
+export function startEffects(scene: OpenScene, listeners: SceneListeners): () => void {
+  const { builds } = scene;
   // At once with every change, so that whoever asks the worker next asks about what is there now.
   listeners.startListening({
     predicate: (_, now, before) =>
@@ -19,8 +15,7 @@ export function startEffects(
       (livePieces(now) !== livePieces(before) ||
         now.document.preview !== before.document.preview ||
         before.document.status !== 'ready'),
-    effect: (_, { getState }) =>
-      builds.show(livePieces(getState()), getState().document.preview !== null),
+    effect: (_, { getState }) => builds.show(livePieces(getState()), getState().document.preview !== null),
   });
   // A stage that is held shows the piece before a lane; at element level the base is sent along.
   listeners.startListening({
@@ -42,6 +37,5 @@ export function startEffects(
   return () => {
     endFollowing();
     listeners.clearListeners();
-    void store;
   };
 }

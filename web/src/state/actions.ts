@@ -1,4 +1,5 @@
 /** Actions on the open scene. Each is one named step of the history, saved as it happens. */
+import type { OpenScene } from '../scene/OpenScene';
 import { diffDocuments } from '@urnsmith/core/document/patch';
 import { cutterCycle, namedOperands, nestedIn } from '@urnsmith/core/document/graph';
 import { worldMatrix } from '@urnsmith/core/document/placement';
@@ -18,30 +19,33 @@ import { firstPrimitive, PRIMITIVES, type PrimitiveKind } from '@urnsmith/core/p
 import { laneOf, STEPS, type Step } from '@urnsmith/core/steps/steps';
 import { bench } from './benchSlice';
 import { acted, broughtAgain, headOf, previewed, tookBack } from './documentSlice';
-import { saver } from './saving';
-import { store } from './store';
 
-const pieces = (): Piece[] => store.getState().document.pieces;
-export const notice = (text: string, undo = false, tone: 'info' | 'problem' = 'info'): void => {
-  store.dispatch(bench.noticed({ text, undo, tone }));
+const pieces = (scene: OpenScene): Piece[] => scene.store.getState().document.pieces;
+export const notice = (
+  scene: OpenScene,
+  text: string,
+  undo = false,
+  tone: 'info' | 'problem' = 'info',
+): void => {
+  scene.store.dispatch(bench.noticed({ text, undo, tone }));
 };
 
 /** Commits a new list of pieces under a name; does nothing when nothing differs. */
-export function commit(label: string, after: Piece[]): boolean {
-  const { doc, damage } = store.getState().document;
+export function commit(scene: OpenScene, label: string, after: Piece[]): boolean {
+  const { doc, damage } = scene.store.getState().document;
   if (damage) {
-    store.dispatch(previewed(null));
-    notice(damage, false, 'problem');
+    scene.store.dispatch(previewed(null));
+    notice(scene, damage, false, 'problem');
     return false;
   }
   const change = diffDocuments(doc, withPieces(doc, after.map(withShortName)));
   if (!change) {
-    store.dispatch(previewed(null));
+    scene.store.dispatch(previewed(null));
     return false;
   }
   const short = shortened(label, LABEL_LIMIT);
-  const action = saver.add({ kind: 'revision', label: short, ...change });
-  store.dispatch(acted({ action, label: short, ...change }));
+  const action = scene.saver.add({ kind: 'revision', label: short, ...change });
+  scene.store.dispatch(acted({ action, label: short, ...change }));
   return true;
 }
 
@@ -51,80 +55,80 @@ const LABEL_LIMIT = 200;
 const withShortName = (p: Piece): Piece =>
   p.name !== undefined && p.name.length > NAME_LIMIT ? { ...p, name: shortened(p.name, NAME_LIMIT) } : p;
 
-export function undo(): void {
-  const { undo: done, more, damage } = store.getState().document;
+export function undo(scene: OpenScene): void {
+  const { undo: done, more, damage } = scene.store.getState().document;
   const last = done.at(-1);
   if (!last || damage) return;
   if (done.length === 1 && more) {
-    notice('Older steps are being fetched; undo again in a moment.');
-    void saver.fetchOlder();
+    notice(scene, 'Older steps are being fetched; undo again in a moment.');
+    void scene.saver.fetchOlder();
     return;
   }
-  saver.add({ kind: 'move', from: last.action, to: done.at(-2)?.action ?? START, patch: last.inverse });
-  store.dispatch(tookBack());
-  void saver.fetchOlder();
-  keepSelectionReal();
+  scene.saver.add({ kind: 'move', from: last.action, to: done.at(-2)?.action ?? START, patch: last.inverse });
+  scene.store.dispatch(tookBack());
+  void scene.saver.fetchOlder();
+  keepSelectionReal(scene);
 }
 
-export function redo(): void {
-  const { redo: next, damage } = store.getState().document;
+export function redo(scene: OpenScene): void {
+  const { redo: next, damage } = scene.store.getState().document;
   if (!next.length || damage) return;
-  saver.add({
+  scene.saver.add({
     kind: 'move',
-    from: headOf(store.getState().document),
+    from: headOf(scene.store.getState().document),
     to: next[0].action,
     patch: next[0].forward,
   });
-  store.dispatch(broughtAgain());
-  keepSelectionReal();
+  scene.store.dispatch(broughtAgain());
+  keepSelectionReal(scene);
 }
 
-saver.onExchange = keepSelectionReal;
-
-function keepSelectionReal(): void {
-  if (store.getState().bench.level !== 'piece') store.dispatch(bench.following());
-  const { selected, step, active } = store.getState().bench;
-  const byId = new Map(pieces().map((p) => [p.id, p]));
+export function keepSelectionReal(scene: OpenScene): void {
+  if (scene.store.getState().bench.level !== 'piece') scene.store.dispatch(bench.following());
+  const { selected, step, active } = scene.store.getState().bench;
+  const byId = new Map(pieces(scene).map((p) => [p.id, p]));
   if (selected.some((id) => !byId.has(id)))
-    store.dispatch(bench.selected({ ids: selected.filter((id) => byId.has(id)) }));
+    scene.store.dispatch(bench.selected({ ids: selected.filter((id) => byId.has(id)) }));
   else if (step !== null && active && !(byId.get(active)?.steps ?? [])[step])
-    store.dispatch(bench.stepChosen(null));
+    scene.store.dispatch(bench.stepChosen(null));
 }
 
-const change = (id: string, make: (p: Piece) => Piece): Piece[] =>
-  pieces().map((p) => (p.id === id ? make(p) : p));
+const change = (scene: OpenScene, id: string, make: (p: Piece) => Piece): Piece[] =>
+  pieces(scene).map((p) => (p.id === id ? make(p) : p));
 
 /** Changes one piece. */
-export const editPiece = (id: string, label: string, make: (p: Piece) => Piece): boolean =>
-  commit(label, change(id, make));
+export const editPiece = (scene: OpenScene, id: string, label: string, make: (p: Piece) => Piece): boolean =>
+  commit(scene, label, change(scene, id, make));
 
 /** Shows pieces as they would be, without making it an action. */
-export const preview = (changed: Record<string, Piece> | null): void => {
-  store.dispatch(previewed(changed));
+export const preview = (scene: OpenScene, changed: Record<string, Piece> | null): void => {
+  scene.store.dispatch(previewed(changed));
 };
 
-export function newId(prefix = 'p'): string {
-  const taken = new Set(pieces().map((p) => p.id));
+export function newId(scene: OpenScene, prefix = 'p'): string {
+  const taken = new Set(pieces(scene).map((p) => p.id));
   for (let k = taken.size + 1; ; k++) if (!taken.has(`${prefix}${k}`)) return `${prefix}${k}`;
 }
 
 /** A name no piece has yet. */
-export const newName = (title: string): string => freeName(title, new Set(pieces().map((p) => p.name)));
+export const newName = (scene: OpenScene, title: string): string =>
+  freeName(title, new Set(pieces(scene).map((p) => p.name)));
 
 /** Adds a primitive at a place, or at the origin of a seated grid, and selects it. */
 export function addPrimitive(
+  scene: OpenScene,
   kind: PrimitiveKind,
   at: [number, number, number] = [0, 0, 0],
   frame: Matrix | null = null,
 ): string {
   const piece: Piece = {
-    id: newId(),
-    name: newName(PRIMITIVES[kind].title),
+    id: newId(scene),
+    name: newName(scene, PRIMITIVES[kind].title),
     base: firstPrimitive(kind),
     ...(frame ? { transform: seated(frame) } : at.some((x) => x !== 0) ? { transform: { move: at } } : {}),
   };
-  commit(`Add ${piece.name}`, [...pieces(), piece]);
-  store.dispatch(bench.selected({ ids: [piece.id] }));
+  commit(scene, `Add ${piece.name}`, [...pieces(scene), piece]);
+  scene.store.dispatch(bench.selected({ ids: [piece.id] }));
   return piece.id;
 }
 
@@ -134,21 +138,22 @@ function seated(frame: Matrix): Piece['transform'] {
   return { move, turn };
 }
 
-export function deletePieces(ids: string[]): void {
+export function deletePieces(scene: OpenScene, ids: string[]): void {
   // What is nested in a piece goes with it, but for cutters that another piece needs.
-  const gone = nestedIn(pieces(), ids);
-  const kept = survivors(pieces(), gone, new Set(ids));
+  const gone = nestedIn(pieces(scene), ids);
+  const kept = survivors(pieces(scene), gone, new Set(ids));
   for (const id of kept.keys()) gone.delete(id);
-  const after = pieces()
+  const after = pieces(scene)
     .filter((p) => !gone.has(p.id))
     .map((p) => withoutPieces(kept.get(p.id) ?? p, gone));
-  const names = pieces().filter((p) => gone.has(p.id));
-  const asked = pieces().filter((p) => ids.includes(p.id));
+  const names = pieces(scene).filter((p) => gone.has(p.id));
+  const asked = pieces(scene).filter((p) => ids.includes(p.id));
   const along = names.length - asked.length;
   const what = asked.length === 1 ? (asked[0].name ?? asked[0].id) : `${asked.length} pieces`;
-  if (!commit(`Delete ${what}`, after)) return;
-  store.dispatch(bench.selected({ ids: [] }));
+  if (!commit(scene, `Delete ${what}`, after)) return;
+  scene.store.dispatch(bench.selected({ ids: [] }));
   notice(
+    scene,
     `Deleted ${what}${along > 0 ? ` with ${along} nested in ${asked.length === 1 ? 'it' : 'them'}` : ''}.`,
     true,
   );
@@ -158,9 +163,9 @@ export function deletePieces(ids: string[]): void {
 const withoutPieces = (p: Piece, gone: ReadonlySet<string>): Piece =>
   withReferences('pieces', p, (r) => (r.section === 'pieces' && gone.has(r.id) ? null : r.id));
 
-export function duplicatePieces(ids: string[]): void {
-  const { copies, tops, label, hosts } = copiesOf(ids);
-  if (commit(label, [...hosts, ...copies])) store.dispatch(bench.selected({ ids: tops }));
+export function duplicatePieces(scene: OpenScene, ids: string[]): void {
+  const { copies, tops, label, hosts } = copiesOf(scene, ids);
+  if (commit(scene, label, [...hosts, ...copies])) scene.store.dispatch(bench.selected({ ids: tops }));
 }
 
 export interface Copies {
@@ -177,8 +182,8 @@ export interface Copies {
  * Copies of pieces as they are, with ids and names of their own, and of all that is nested in them; what they refer to
  * among one another goes along. The copy of a cutter whose host is not copied joins the steps it cuts in.
  */
-export function copiesOf(ids: ReadonlyArray<string>): Copies {
-  const list = pieces();
+export function copiesOf(scene: OpenScene, ids: ReadonlyArray<string>): Copies {
+  const list = pieces(scene);
   const taken = new Set(list.map((p) => p.id));
   const names = new Set(list.map((p) => p.name));
   const fresh = new Map<string, string>();
@@ -223,13 +228,19 @@ function withOperandsJoined(p: Piece, fresh: ReadonlyMap<string, string>): Piece
   return { ...p, steps: p.steps!.map((s) => [...new Set(used)].reduce(joined, s)) };
 }
 
-const nameOf = (id: string): string => pieces().find((p) => p.id === id)?.name ?? id;
+const nameOf = (scene: OpenScene, id: string): string => pieces(scene).find((p) => p.id === id)?.name ?? id;
 
 /** Adds a step that works with other pieces, which become cutters nested in the host. */
-export function addCutting(host: string, step: Step, cutters: string[], label: string): void {
-  const list = pieces();
+export function addCutting(
+  scene: OpenScene,
+  host: string,
+  step: Step,
+  cutters: string[],
+  label: string,
+): void {
+  const list = pieces(scene);
   if (!cutters.length) {
-    notice('Select the cutters first, then the piece to cut, and cut again.', false, 'problem');
+    notice(scene, 'Select the cutters first, then the piece to cut, and cut again.', false, 'problem');
     return;
   }
   const stepId = newStepId(list.find((p) => p.id === host)!);
@@ -240,13 +251,13 @@ export function addCutting(host: string, step: Step, cutters: string[], label: s
   });
   const circle = cutterCycle(after);
   if (circle) {
-    notice(`That would cut in a circle: ${circle.join(' → ')}.`, false, 'problem');
+    notice(scene, `That would cut in a circle: ${circle.join(' → ')}.`, false, 'problem');
     return;
   }
   const index = after.find((p) => p.id === host)!.steps!.length - 1;
-  if (!commit(label, withCuttersNested(after, new Set(cutters)))) return;
-  store.dispatch(bench.selected({ ids: [host] }));
-  store.dispatch(bench.stepChosen(index));
+  if (!commit(scene, label, withCuttersNested(after, new Set(cutters)))) return;
+  scene.store.dispatch(bench.selected({ ids: [host] }));
+  scene.store.dispatch(bench.stepChosen(index));
 }
 
 export function newStepId(p: Piece): string {
@@ -255,74 +266,90 @@ export function newStepId(p: Piece): string {
 }
 
 /** Adds a step to a piece and opens it. */
-export function addStep(id: string, step: Step, label: string): void {
-  const p = pieces().find((x) => x.id === id);
+export function addStep(scene: OpenScene, id: string, step: Step, label: string): void {
+  const p = pieces(scene).find((x) => x.id === id);
   if (!p || 'group' in p.base) {
-    notice('Select a piece with faces first.', false, 'problem');
+    notice(scene, 'Select a piece with faces first.', false, 'problem');
     return;
   }
-  editPiece(id, label, (x) => ({ ...x, steps: [...(x.steps ?? []), { ...step, id: newStepId(x) }] }));
-  store.dispatch(bench.stepChosen(p.steps?.length ?? 0));
+  editPiece(scene, id, label, (x) => ({ ...x, steps: [...(x.steps ?? []), { ...step, id: newStepId(x) }] }));
+  scene.store.dispatch(bench.stepChosen(p.steps?.length ?? 0));
 }
 
-export function editStep(id: string, index: number, label: string, make: (s: Step) => Step): boolean {
-  return editPiece(id, label, (p) => ({ ...p, steps: p.steps!.map((s, i) => (i === index ? make(s) : s)) }));
+export function editStep(
+  scene: OpenScene,
+  id: string,
+  index: number,
+  label: string,
+  make: (s: Step) => Step,
+): boolean {
+  return editPiece(scene, id, label, (p) => ({
+    ...p,
+    steps: p.steps!.map((s, i) => (i === index ? make(s) : s)),
+  }));
 }
 
-export function removeStep(id: string, index: number, label: string): void {
-  const step = pieces().find((p) => p.id === id)?.steps?.[index];
+export function removeStep(scene: OpenScene, id: string, index: number, label: string): void {
+  const step = pieces(scene).find((p) => p.id === id)?.steps?.[index];
   if (!step) return;
-  const host = pieces().find((p) => p.id === id)!;
-  const after = pieces().map((p) =>
+  const host = pieces(scene).find((p) => p.id === id)!;
+  const after = pieces(scene).map((p) =>
     p.id === id ? { ...p, steps: p.steps!.filter((_, i) => i !== index) } : p,
   );
-  commit(label, withCuttersReleased(after, namedOperands(host)));
-  store.dispatch(bench.stepChosen(null));
+  commit(scene, label, withCuttersReleased(after, namedOperands(host)));
+  scene.store.dispatch(bench.stepChosen(null));
 }
 
 /** Puts a step where another of its lane stands. Steps of other lanes are left where they are. */
-export function moveStep(id: string, from: number, to: number): void {
-  const steps = pieces().find((p) => p.id === id)?.steps;
+export function moveStep(scene: OpenScene, id: string, from: number, to: number): void {
+  const steps = pieces(scene).find((p) => p.id === id)?.steps;
   const step = steps?.[from];
   if (!steps || !step || from === to || !steps[to]) return;
   if (laneOf(step) !== laneOf(steps[to])) {
-    notice(`${STEPS[step.kind].title} steps stay in the ${laneOf(step)} lane.`, false, 'problem');
+    notice(scene, `${STEPS[step.kind].title} steps stay in the ${laneOf(step)} lane.`, false, 'problem');
     return;
   }
   const after = steps.filter((_, i) => i !== from);
   after.splice(to, 0, step);
-  if (editPiece(id, `Move the ${STEPS[step.kind].title.toLowerCase()} step`, (p) => ({ ...p, steps: after })))
-    store.dispatch(bench.stepChosen(to));
+  if (
+    editPiece(scene, id, `Move the ${STEPS[step.kind].title.toLowerCase()} step`, (p) => ({
+      ...p,
+      steps: after,
+    }))
+  )
+    scene.store.dispatch(bench.stepChosen(to));
 }
 
 /** Moves a step one place along its lane. */
-export function shiftStep(id: string, index: number, by: -1 | 1): void {
-  const steps = pieces().find((p) => p.id === id)?.steps ?? [];
+export function shiftStep(scene: OpenScene, id: string, index: number, by: -1 | 1): void {
+  const steps = pieces(scene).find((p) => p.id === id)?.steps ?? [];
   for (let k = index + by; k >= 0 && k < steps.length; k += by)
-    if (laneOf(steps[k]) === laneOf(steps[index])) return moveStep(id, index, k);
+    if (laneOf(steps[k]) === laneOf(steps[index])) return moveStep(scene, id, index, k);
 }
 
 /** Nests a piece in another (or nowhere), keeping it where it is in the world. */
-export function nest(id: string, parent: string | null): void {
-  const byId = new Map(pieces().map((p) => [p.id, p]));
+export function nest(scene: OpenScene, id: string, parent: string | null): void {
+  const byId = new Map(pieces(scene).map((p) => [p.id, p]));
   for (let at = parent; at; at = byId.get(at)?.parent ?? null)
     if (at === id) {
-      notice(`${nameOf(id)} cannot be nested inside itself.`, false, 'problem');
+      notice(scene, `${nameOf(scene, id)} cannot be nested inside itself.`, false, 'problem');
       return;
     }
   if ((byId.get(id)?.parent ?? null) === parent) return;
   const world = worldMatrix(byId, id);
   const inParent: Matrix = parent ? multiply(invert(worldMatrix(byId, parent)), world) : world;
-  const label = parent ? `Nest ${nameOf(id)} in ${nameOf(parent)}` : `Take ${nameOf(id)} out`;
-  editPiece(id, label, (p) => {
+  const label = parent
+    ? `Nest ${nameOf(scene, id)} in ${nameOf(scene, parent)}`
+    : `Take ${nameOf(scene, id)} out`;
+  editPiece(scene, id, label, (p) => {
     const { parent: _, ...rest } = p;
     return { ...rest, ...(parent ? { parent } : {}), transform: transformOf(inParent) };
   });
 }
 
 /** Takes a cutter out of its host's frame, or back into it; it stays where it is. */
-export function setStaysInWorld(id: string, stays: boolean): void {
-  const list = pieces();
+export function setStaysInWorld(scene: OpenScene, id: string, stays: boolean): void {
+  const list = pieces(scene);
   const p = list.find((x) => x.id === id)!;
   const byId = new Map(list.map((x) => [x.id, x]));
   const host = hostsByOperand(list).get(id)?.[0];
@@ -332,33 +359,38 @@ export function setStaysInWorld(id: string, stays: boolean): void {
       list.map((x) => (x.id === id ? rest : x)),
       new Set([id]),
     );
-    commit(`Nest ${nameOf(id)} in ${host ? nameOf(host) : 'its host'}`, after);
+    commit(scene, `Nest ${nameOf(scene, id)} in ${host ? nameOf(scene, host) : 'its host'}`, after);
     return;
   }
   const out = p.parent === host && host ? movedInto(byId, p, byId.get(host)?.parent) : p;
   if (!out) {
-    notice(`${nameOf(id)} would be sheared outside of its host, whose size is uneven.`, false, 'problem');
+    notice(
+      scene,
+      `${nameOf(scene, id)} would be sheared outside of its host, whose size is uneven.`,
+      false,
+      'problem',
+    );
     return;
   }
-  editPiece(id, `Let ${nameOf(id)} stay in the world`, () => ({ ...out, staysInWorld: true }));
+  editPiece(scene, id, `Let ${nameOf(scene, id)} stay in the world`, () => ({ ...out, staysInWorld: true }));
 }
 
 /** Puts pieces under a new group. */
-export function groupPieces(ids: string[]): void {
+export function groupPieces(scene: OpenScene, ids: string[]): void {
   if (!ids.length) return;
-  const list = pieces();
-  const group: Piece = { id: newId('g'), name: newName('Group'), base: { group: true } };
+  const list = pieces(scene);
+  const group: Piece = { id: newId(scene, 'g'), name: newName(scene, 'Group'), base: { group: true } };
   const first = list.findIndex((p) => ids.includes(p.id));
   const parent = list[first].parent;
   const after = list.map((p) => (ids.includes(p.id) && p.parent === parent ? { ...p, parent: group.id } : p));
   after.splice(first, 0, parent ? { ...group, parent } : group);
-  commit(`Group ${ids.length} pieces`, after);
-  store.dispatch(bench.selected({ ids: [group.id] }));
+  commit(scene, `Group ${ids.length} pieces`, after);
+  scene.store.dispatch(bench.selected({ ids: [group.id] }));
 }
 
 /** Flips a flag on pieces: all get the opposite of what the first has. */
-export function flagPieces(ids: string[], flag: 'hidden' | 'faint' | 'locked'): void {
-  const first = pieces().find((p) => p.id === ids[0]);
+export function flagPieces(scene: OpenScene, ids: string[], flag: 'hidden' | 'faint' | 'locked'): void {
+  const first = pieces(scene).find((p) => p.id === ids[0]);
   if (!first) return;
   const on = !first[flag];
   const verb = {
@@ -368,7 +400,8 @@ export function flagPieces(ids: string[], flag: 'hidden' | 'faint' | 'locked'): 
   }[flag];
   const what = ids.length === 1 ? (first.name ?? first.id) : `${ids.length} pieces`;
   commit(
+    scene,
     `${verb} ${what}`,
-    pieces().map((p) => (ids.includes(p.id) ? { ...p, [flag]: on } : p)),
+    pieces(scene).map((p) => (ids.includes(p.id) ? { ...p, [flag]: on } : p)),
   );
 }

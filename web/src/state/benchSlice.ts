@@ -247,7 +247,10 @@ const slice = createSlice({
     noticeClosed: (s) => {
       s.notice = null;
     },
-    benchCleared: (s) => ({ ...initialState, panels: s.panels, look: s.look }),
+    /** How another scene was looked at. */
+    viewTaken: (s, { payload }: PayloadAction<Pick<BenchState, 'panels' | 'look'>>) => {
+      Object.assign(s, payload);
+    },
   },
 });
 

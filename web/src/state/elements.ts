@@ -1,4 +1,6 @@
 /** Editing a piece's elements: every operation is tried by the worker first, so a refusal changes nothing. */
+import type { OpenScene } from '../scene/OpenScene';
+import { perScene } from '../scene/perScene';
 import type { Action } from '@urnsmith/core/document/actions';
 import type { Kept, Piece } from '@urnsmith/core/document/schema';
 import { OPERATIONS } from '@urnsmith/core/ops/index';
@@ -8,137 +10,160 @@ import type { Warning } from '@urnsmith/core/mesh/errors';
 import { listed, type Select } from '@urnsmith/core/select/rules';
 import { WORD_OF, type ElementKind, type Selection } from '@urnsmith/core/select/selection';
 import { keepMesh } from './meshes';
-import { builds } from '../workers/builds';
+
 import type { Reply } from '../workers/build.worker';
 import { commit, editPiece, preview, undo } from './actions';
 import { bench, type ElementLevel, type Level } from './benchSlice';
-import { store } from './store';
 
 export const KIND: Record<ElementLevel, ElementKind> = { face: 'face', edge: 'edge', point: 'vertex' };
 
-const state = () => store.getState();
-const problem = (text: string): void => {
-  store.dispatch(bench.noticed({ text, tone: 'problem' }));
+const state = (scene: OpenScene) => scene.store.getState();
+const problem = (scene: OpenScene, text: string): void => {
+  scene.store.dispatch(bench.noticed({ text, tone: 'problem' }));
 };
 
 /** The piece whose elements are edited, and what is picked of it. */
-export function inHand(): { piece: Piece; selection: Selection } | null {
-  const { level, active, picked } = state().bench;
-  const piece = state().document.pieces.find((p) => p.id === active);
+export function inHand(scene: OpenScene): { piece: Piece; selection: Selection } | null {
+  const { level, active, picked } = state(scene).bench;
+  const piece = state(scene).document.pieces.find((p) => p.id === active);
   if (level === 'piece' || !piece || 'group' in piece.base) return null;
   return { piece, selection: { kind: KIND[level], indices: picked } };
 }
 
-/** Work that is under way with the worker, and when all of it is done. */
-let running = 0;
-let allDone: Promise<unknown> = Promise.resolve();
+/** Work that is under way with the worker, and when all of it is done; and what waits for its turn after it. */
+const work = perScene(() => ({
+  running: 0,
+  allDone: Promise.resolve() as Promise<unknown>,
+  queue: Promise.resolve() as Promise<unknown>,
+  queued: 0,
+}));
 
-function underWay<T>(work: Promise<T>): Promise<T> {
-  running++;
-  const done = work.finally(() => running--);
-  allDone = Promise.allSettled([allDone, done]);
+function underWay<T>(scene: OpenScene, asked: Promise<T>): Promise<T> {
+  const own = work(scene);
+  own.running++;
+  const done = asked.finally(() => own.running--);
+  own.allDone = Promise.allSettled([own.allDone, done]);
   return done;
 }
 
-let queue: Promise<unknown> = Promise.resolve();
-let queued = 0;
-
 /** Runs a command of the hand at once, or after what was begun before it: keys may come faster than answers. */
-export function inTurn(run: () => void): void {
-  if (!running && !queued) return run();
-  queued++;
-  queue = queue
+export function inTurn(scene: OpenScene, run: () => void): void {
+  const own = work(scene);
+  if (!own.running && !own.queued) return run();
+  own.queued++;
+  own.queue = own.queue
     .then(async () => {
-      while (running) await allDone;
+      while (own.running) await own.allDone;
     })
     .then(run)
-    .finally(() => queued--);
+    .finally(() => own.queued--);
 }
 
 /** Goes to a level; what is picked is brought along where it can be. */
-export const takeLevel = (level: Level): Promise<void> => underWay(toLevel(level));
+export const takeLevel = (scene: OpenScene, level: Level): Promise<void> =>
+  underWay(scene, toLevel(scene, level));
 
-async function toLevel(level: Level): Promise<void> {
-  const { bench: b, document } = state();
+async function toLevel(scene: OpenScene, level: Level): Promise<void> {
+  const { bench: b, document } = state(scene);
   const piece = document.pieces.find((p) => p.id === b.active);
   if (level !== 'piece' && (!piece || 'group' in piece.base)) {
-    problem('Select a piece with faces first.');
+    problem(scene, 'Select a piece with faces first.');
     return;
   }
-  const before = inHand();
-  store.dispatch(bench.levelTaken(level));
-  builds.editElementsOf(level === 'piece' ? null : piece!.id);
+  const before = inHand(scene);
+  scene.store.dispatch(bench.levelTaken(level));
+  scene.builds.editElementsOf(level === 'piece' ? null : piece!.id);
   if (level === 'piece' || !before?.selection.indices.length) return;
-  const reply = await builds.ask(piece!.id, {
+  const reply = await scene.builds.ask(piece!.id, {
     kind: 'convert',
     selection: before.selection,
     to: KIND[level],
   });
-  if (reply && 'selection' in reply && state().bench.level === level)
-    store.dispatch(bench.elementsPicked(reply.selection.indices));
+  if (reply && 'selection' in reply && state(scene).bench.level === level)
+    scene.store.dispatch(bench.elementsPicked(reply.selection.indices));
 }
 
 /** A selecting command: loops, rings, growing, rules. */
-export const pick = (name: PickName, options?: PickOptions): Promise<void> => underWay(picked(name, options));
+export const pick = (scene: OpenScene, name: PickName, options?: PickOptions): Promise<void> =>
+  underWay(scene, picked(scene, name, options));
 
-async function picked(name: PickName, options?: PickOptions): Promise<void> {
-  const hand = inHand();
+async function picked(scene: OpenScene, name: PickName, options?: PickOptions): Promise<void> {
+  const hand = inHand(scene);
   if (!hand) return;
-  const reply = await builds.ask(hand.piece.id, { kind: 'pick', name, selection: hand.selection, options });
-  if (reply && (await show(hand.piece.id, reply)) && name === 'rule' && !inHand()?.selection.indices.length)
-    store.dispatch(bench.noticed({ text: 'The piece has none of those.', tone: 'info' }));
+  const reply = await scene.builds.ask(hand.piece.id, {
+    kind: 'pick',
+    name,
+    selection: hand.selection,
+    options,
+  });
+  if (
+    reply &&
+    (await show(scene, hand.piece.id, reply)) &&
+    name === 'rule' &&
+    !inHand(scene)?.selection.indices.length
+  )
+    scene.store.dispatch(bench.noticed({ text: 'The piece has none of those.', tone: 'info' }));
 }
 
 /** Puts the selection of a reply in hand; the level follows when another kind of element came out. */
-async function show(id: string, reply: Reply): Promise<boolean> {
+async function show(scene: OpenScene, id: string, reply: Reply): Promise<boolean> {
   if (!('fault' in reply) && !('selection' in reply)) return false;
   if ('fault' in reply) {
-    problem([reply.fault.message, reply.fault.fix].filter(Boolean).join(' '));
-    if (reply.fault.elements) lightUp(reply.fault.elements);
+    problem(scene, [reply.fault.message, reply.fault.fix].filter(Boolean).join(' '));
+    if (reply.fault.elements) lightUp(scene, reply.fault.elements);
     return false;
   }
-  if (state().bench.active !== id) return false;
+  if (state(scene).bench.active !== id) return false;
   const { kind, indices } = reply.selection;
   const level = (Object.keys(KIND) as ElementLevel[]).find((l) => KIND[l] === kind)!;
-  if (level !== state().bench.level && indices.length) store.dispatch(bench.levelTaken(level));
-  store.dispatch(bench.elementsPicked(indices));
+  if (level !== state(scene).bench.level && indices.length) scene.store.dispatch(bench.levelTaken(level));
+  scene.store.dispatch(bench.elementsPicked(indices));
   return true;
 }
 
-function lightUp({ domain, indices }: { domain: ElementKind; indices: number[] }): void {
+function lightUp(scene: OpenScene, { domain, indices }: { domain: ElementKind; indices: number[] }): void {
   const level = (Object.keys(KIND) as ElementLevel[]).find((l) => KIND[l] === domain)!;
-  if (level === state().bench.level) store.dispatch(bench.elementsPicked(indices));
+  if (level === state(scene).bench.level) scene.store.dispatch(bench.elementsPicked(indices));
 }
 
 /** A selection as an action names it: everything by its rule, anything else by its list. */
-function selectOf(id: string, s: Selection): Select {
-  const counts = builds.get(id)?.cage?.shape.counts;
+function selectOf(scene: OpenScene, id: string, s: Selection): Select {
+  const counts = scene.builds.get(id)?.cage?.shape.counts;
   const of = WORD_OF[s.kind];
   return counts && s.indices.length === counts[of] && counts[of] > 0 ? { rule: 'all', of } : listed(s);
 }
 
 /** Applies an operation to what is picked (or to a given selection) as one action of the history. */
-export const act = (op: string, params: Record<string, unknown> = {}, on?: Select): Promise<boolean> =>
-  underWay(applied(op, params, on));
+export const act = (
+  scene: OpenScene,
+  op: string,
+  params: Record<string, unknown> = {},
+  on?: Select,
+): Promise<boolean> => underWay(scene, applied(scene, op, params, on));
 
-async function applied(op: string, params: Record<string, unknown>, on?: Select): Promise<boolean> {
-  const hand = inHand();
+async function applied(
+  scene: OpenScene,
+  op: string,
+  params: Record<string, unknown>,
+  on?: Select,
+): Promise<boolean> {
+  const hand = inHand(scene);
   if (!hand) return false;
   const { piece } = hand;
-  const action: Action = { op, select: on ?? selectOf(piece.id, hand.selection), ...params };
-  const reply = await builds.ask(piece.id, { kind: 'act', action });
+  const action: Action = { op, select: on ?? selectOf(scene, piece.id, hand.selection), ...params };
+  const reply = await scene.builds.ask(piece.id, { kind: 'act', action });
   if (!reply) return false;
-  if (!('selection' in reply)) return show(piece.id, reply);
-  const base = await baseFor(piece);
-  const now = state().document.pieces.find((p) => p.id === piece.id);
+  if (!('selection' in reply)) return show(scene, piece.id, reply);
+  const base = await baseFor(scene, piece);
+  const now = state(scene).document.pieces.find((p) => p.id === piece.id);
   if (now !== piece) return false;
-  editPiece(piece.id, `${OPERATIONS[op].title}: ${piece.name ?? piece.id}`, (p) => ({
+  editPiece(scene, piece.id, `${OPERATIONS[op].title}: ${piece.name ?? piece.id}`, (p) => ({
     ...p,
     ...base,
     actions: [...(base.actions ?? []), action],
   }));
-  await show(piece.id, reply);
-  store.dispatch(bench.noticed({ text: saidOf(action, reply), tone: 'info' }));
+  await show(scene, piece.id, reply);
+  scene.store.dispatch(bench.noticed({ text: saidOf(action, reply), tone: 'info' }));
   return true;
 }
 
@@ -159,10 +184,13 @@ const LONG_ACTIONS = 200_000;
  * Base and actions the next action goes on from. Long lists of actions become a stored mesh, so that neither opening
  * the scene nor saving one more action takes longer and longer; undo still leads back over it.
  */
-async function baseFor(piece: Piece): Promise<Pick<Piece, 'base' | 'actions' | 'selections'>> {
+async function baseFor(
+  scene: OpenScene,
+  piece: Piece,
+): Promise<Pick<Piece, 'base' | 'actions' | 'selections'>> {
   const { base, actions, selections } = piece;
   if (!actions || JSON.stringify(actions).length < LONG_ACTIONS) return { base, actions, selections };
-  const reply = await builds.ask(piece.id, { kind: 'bake' });
+  const reply = await scene.builds.ask(piece.id, { kind: 'bake' });
   if (!reply || !('bytes' in reply)) return { base, actions, selections };
   try {
     return { base: { blob: await keepMesh(reply.bytes) }, actions: [], selections: reply.selections };
@@ -173,34 +201,35 @@ async function baseFor(piece: Piece): Promise<Pick<Piece, 'base' | 'actions' | '
 }
 
 /** Retunes the last action; the history keeps one entry for it. */
-export function retune(changes: Record<string, unknown>): void {
-  const hand = inHand();
+export function retune(scene: OpenScene, changes: Record<string, unknown>): void {
+  const hand = inHand(scene);
   const last = hand?.piece.actions?.at(-1);
   if (!hand || !last) return;
   const { piece } = hand;
   const label = `${OPERATIONS[last.op].title}: ${piece.name ?? piece.id}`;
-  const amends = state().document.undo.at(-1)?.label === label;
-  if (amends) undo();
-  store.dispatch(bench.noticeClosed());
-  const base = state().document.pieces.find((p) => p.id === piece.id)!;
+  const amends = state(scene).document.undo.at(-1)?.label === label;
+  if (amends) undo(scene);
+  scene.store.dispatch(bench.noticeClosed());
+  const base = state(scene).document.pieces.find((p) => p.id === piece.id)!;
   const actions = [...(amends ? (base.actions ?? []) : base.actions!.slice(0, -1)), { ...last, ...changes }];
-  preview(null);
+  preview(scene, null);
   commit(
+    scene,
     label,
-    state().document.pieces.map((p) => (p.id === piece.id ? { ...p, actions } : p)),
+    state(scene).document.pieces.map((p) => (p.id === piece.id ? { ...p, actions } : p)),
   );
 }
 
 /** Shows the piece with its last action changed, or with one more, while a hand is at it. */
-export function previewActions(piece: Piece, actions: Action[]): void {
-  preview({ [piece.id]: { ...piece, actions } });
+export function previewActions(scene: OpenScene, piece: Piece, actions: Action[]): void {
+  preview(scene, { [piece.id]: { ...piece, actions } });
 }
 
 /** Shows the piece in hand with numbers of its last action changed. */
-export function previewLast(changes: Record<string, unknown>): void {
-  const piece = inHand()?.piece;
+export function previewLast(scene: OpenScene, changes: Record<string, unknown>): void {
+  const piece = inHand(scene)?.piece;
   const last = piece?.actions?.at(-1);
-  if (piece && last) previewActions(piece, [...piece.actions!.slice(0, -1), { ...last, ...changes }]);
+  if (piece && last) previewActions(scene, piece, [...piece.actions!.slice(0, -1), { ...last, ...changes }]);
 }
 
 /** The last action's parameters, completed. */
@@ -210,33 +239,37 @@ export const paramsOf = (action: Action): Record<string, unknown> => ({
 });
 
 /** Keeps what is picked under a name, with the piece; it follows the actions that come after. */
-export function nameSelection(name: string): void {
-  const hand = inHand();
+export function nameSelection(scene: OpenScene, name: string): void {
+  const hand = inHand(scene);
   if (!hand || !name.trim() || !hand.selection.indices.length) return;
   const kept = { ...listed(hand.selection), after: hand.piece.actions?.length ?? 0 } as Kept;
-  editPiece(hand.piece.id, `Keep the selection “${name}”`, (p) => ({
+  editPiece(scene, hand.piece.id, `Keep the selection “${name}”`, (p) => ({
     ...p,
     selections: { ...p.selections, [name.trim()]: kept },
   }));
 }
 
 /** Picks a kept selection again; what is left of it. */
-export const recallSelection = (name: string): Promise<void> => underWay(recalled(name));
+export const recallSelection = (scene: OpenScene, name: string): Promise<void> =>
+  underWay(scene, recalled(scene, name));
 
-async function recalled(name: string): Promise<void> {
-  const hand = inHand();
+async function recalled(scene: OpenScene, name: string): Promise<void> {
+  const hand = inHand(scene);
   const kept = hand?.piece.selections?.[name];
   if (!hand || !kept) return;
-  const reply = await builds.ask(hand.piece.id, { kind: 'recall', kept });
-  if (!reply || !(await show(hand.piece.id, reply)) || !('selection' in reply)) return;
+  const reply = await scene.builds.ask(hand.piece.id, { kind: 'recall', kept });
+  if (!reply || !(await show(scene, hand.piece.id, reply)) || !('selection' in reply)) return;
   if (reply.lost)
-    problem(`Nothing is left of ${counted(reply.lost, 'element')} of “${name}”; what is there is picked.`);
+    problem(
+      scene,
+      `Nothing is left of ${counted(reply.lost, 'element')} of “${name}”; what is there is picked.`,
+    );
 }
 
-export function forgetSelection(name: string): void {
-  const hand = inHand();
+export function forgetSelection(scene: OpenScene, name: string): void {
+  const hand = inHand(scene);
   if (!hand) return;
-  editPiece(hand.piece.id, `Forget the selection “${name}”`, (p) => {
+  editPiece(scene, hand.piece.id, `Forget the selection “${name}”`, (p) => {
     const { [name]: _, ...selections } = p.selections ?? {};
     return { ...p, selections };
   });

@@ -1,17 +1,23 @@
 /** After an action, its retuning or undoing, what the last action left picked is picked. */
-import { bench, type ElementLevel } from './benchSlice';
+import type { OpenScene } from '../scene/OpenScene';
+import { perScene } from '../scene/perScene';
+import type { Built } from '../workers/builds';
+import { bench, type ElementLevel, type Level } from './benchSlice';
 import { KIND } from './elements';
-import { store } from './store';
-import { builds } from '../workers/builds';
 
-export function followSelection(): void {
-  const { bench: b, document } = store.getState();
+/** Whose last pick was taken up. */
+const last = perScene((): { built?: Built; level?: Level } => ({}));
+
+export function followSelection(scene: OpenScene): void {
+  const { bench: b, document } = scene.store.getState();
   if (!b.following || b.level === 'piece' || document.preview || !b.active) return;
-  const built = builds.get(b.active);
-  if (!built?.cage) return;
+  const built = scene.builds.get(b.active);
+  const own = last(scene);
+  if (!built?.cage || (own.built === built && own.level === b.level)) return;
+  Object.assign(own, { built, level: b.level });
   const { picked } = built;
   const now = (Object.keys(KIND) as ElementLevel[]).find((l) => KIND[l] === picked?.kind);
-  store.dispatch(
+  scene.store.dispatch(
     bench.selectionFollowed({
       level: picked?.indices.length && now ? now : b.level,
       picked: picked?.indices ?? [],

@@ -1,8 +1,11 @@
 /** How much points follow a soft selection, as it is drawn: found by the worker, the last answer shown until the next. */
 import type { Soft } from '@urnsmith/core/select/soft';
-import { builds, type WholeCage } from '../workers/builds';
+import type { Builds, WholeCage } from '../workers/builds';
+import { perScene } from '../scene/perScene';
 
-class Gradient {
+export class Gradient {
+  constructor(private readonly builds: Builds) {}
+
   private shown: { shape: WholeCage['shape']; weights: Float64Array } | null = null;
   /** What is wanted, as compared: lists by which they are, the rest by value. */
   private wanted: { points: Uint32Array; rest: string } | null = null;
@@ -31,14 +34,14 @@ class Gradient {
   private async ask(id: string, shape: WholeCage['shape'], points: Uint32Array, soft: Soft): Promise<void> {
     this.asking = true;
     const { wanted } = this;
-    const reply = await builds.ask(id, { kind: 'soft', points: [...points], soft });
+    const reply = await this.builds.ask(id, { kind: 'soft', points: [...points], soft });
     this.asking = false;
     if (!reply || !('weights' in reply)) return;
     this.shown = { shape, weights: reply.weights };
     // Showing it asks again when something else is wanted by now.
     if (wanted !== this.wanted) this.wanted = null;
-    builds.touch();
+    this.builds.touch();
   }
 }
 
-export const gradient = new Gradient();
+export const gradientOf = perScene((scene) => new Gradient(scene.builds));

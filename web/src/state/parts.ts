@@ -1,60 +1,63 @@
 /** Pieces made out of parts of a piece, and one piece made of several. */
+import type { OpenScene } from '../scene/OpenScene';
 import { namedOperands } from '@urnsmith/core/document/graph';
 import { worldMatrix } from '@urnsmith/core/document/placement';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { invert, multiply } from '@urnsmith/core/mesh/transform';
 import { listed } from '@urnsmith/core/select/rules';
 import { keepMesh } from './meshes';
-import { builds } from '../workers/builds';
+
 import { commit, newId, newName } from './actions';
 import { bench } from './benchSlice';
 import { inHand } from './elements';
 import { piecesById } from './selectors';
-import { store } from './store';
 
-const state = () => store.getState();
-const problem = (text: string): void => {
-  store.dispatch(bench.noticed({ text, tone: 'problem' }));
+const state = (scene: OpenScene) => scene.store.getState();
+const problem = (scene: OpenScene, text: string): void => {
+  scene.store.dispatch(bench.noticed({ text, tone: 'problem' }));
 };
 
 /** The same base with all its actions, keeping just these faces. */
-function part(piece: Piece, faces: number[], taken: Set<string>): Piece {
-  let [id, name] = [newId(), newName(`${piece.name ?? piece.id} part`)];
-  for (let k = 2; taken.has(id); k++) [id, name] = [`${newId()}-${k}`, `${piece.name ?? piece.id} part ${k}`];
+function part(scene: OpenScene, piece: Piece, faces: number[], taken: Set<string>): Piece {
+  let [id, name] = [newId(scene), newName(scene, `${piece.name ?? piece.id} part`)];
+  for (let k = 2; taken.has(id); k++)
+    [id, name] = [`${newId(scene)}-${k}`, `${piece.name ?? piece.id} part ${k}`];
   taken.add(id);
   const keep = { op: 'keepFaces', select: listed({ kind: 'face', indices: faces }) };
   return { ...piece, id, name, actions: [...(piece.actions ?? []), keep] };
 }
 
 /** Takes the picked faces off as a piece of their own; the old one loses them. */
-export function detachFaces(): void {
-  const hand = inHand();
+export function detachFaces(scene: OpenScene): void {
+  const hand = inHand(scene);
   if (!hand) return;
   const { piece, selection } = hand;
   if (selection.kind !== 'face' || !selection.indices.length)
-    return problem('Pick the faces to take off first.');
-  const off = part(piece, [...selection.indices], new Set());
+    return problem(scene, 'Pick the faces to take off first.');
+  const off = part(scene, piece, [...selection.indices], new Set());
   const gone = { op: 'deleteFaces', select: listed(selection) };
   const rest: Piece = { ...piece, actions: [...(piece.actions ?? []), gone] };
-  const pieces = state().document.pieces.flatMap((p) => (p.id === piece.id ? [rest, off] : [p]));
-  store.dispatch(bench.following());
-  commit(`Take ${selection.indices.length} faces off ${piece.name ?? piece.id}`, pieces);
+  const pieces = state(scene).document.pieces.flatMap((p) => (p.id === piece.id ? [rest, off] : [p]));
+  scene.store.dispatch(bench.following());
+  commit(scene, `Take ${selection.indices.length} faces off ${piece.name ?? piece.id}`, pieces);
 }
 
 const MOST_SHELLS = 500;
 
 /** Makes a piece of every shell of the active piece; the first stays what the piece is. */
-export async function separateShells(): Promise<void> {
-  const id = state().bench.active;
-  const piece = state().document.pieces.find((p) => p.id === id);
-  if (!piece || 'group' in piece.base) return problem('Select a piece with faces first.');
-  const reply = await builds.ask(piece.id, { kind: 'shells' });
-  if (!reply || !('shells' in reply)) return problem('The piece is not built yet; try again in a moment.');
+export async function separateShells(scene: OpenScene): Promise<void> {
+  const id = state(scene).bench.active;
+  const piece = state(scene).document.pieces.find((p) => p.id === id);
+  if (!piece || 'group' in piece.base) return problem(scene, 'Select a piece with faces first.');
+  const reply = await scene.builds.ask(piece.id, { kind: 'shells' });
+  if (!reply || !('shells' in reply))
+    return problem(scene, 'The piece is not built yet; try again in a moment.');
   const { shells } = reply;
   if (shells.length < 2)
-    return problem(`${piece.name ?? piece.id} is one shell; there is nothing to separate.`);
+    return problem(scene, `${piece.name ?? piece.id} is one shell; there is nothing to separate.`);
   if (shells.length > MOST_SHELLS)
     return problem(
+      scene,
       `${shells.length} shells are too many pieces; keep to ${MOST_SHELLS}, or take faces off instead.`,
     );
   const taken = new Set<string>();
@@ -62,39 +65,43 @@ export async function separateShells(): Promise<void> {
   const keep = { op: 'keepFaces', select: listed({ kind: 'face', indices: first }) };
   const parts = [
     { ...piece, actions: [...(piece.actions ?? []), keep] },
-    ...others.map((faces) => part(piece, faces, taken)),
+    ...others.map((faces) => part(scene, piece, faces, taken)),
   ];
   commit(
+    scene,
     `Separate ${shells.length} shells of ${piece.name ?? piece.id}`,
-    state().document.pieces.flatMap((p) => (p.id === piece.id ? parts : [p])),
+    state(scene).document.pieces.flatMap((p) => (p.id === piece.id ? parts : [p])),
   );
-  store.dispatch(bench.selected({ ids: parts.map((p) => p.id) }));
+  scene.store.dispatch(bench.selected({ ids: parts.map((p) => p.id) }));
 }
 
 /** Makes one piece of the selected ones, as they are built; shells stay shells, and the last one keeps its steps. */
-export async function joinPieces(): Promise<void> {
-  const byId = piecesById(state());
-  const ids = state().bench.selected.filter((id) => {
+export async function joinPieces(scene: OpenScene): Promise<void> {
+  const byId = piecesById(state(scene));
+  const ids = state(scene).bench.selected.filter((id) => {
     const p = byId.get(id);
     return p && !p.locked && !('group' in p.base);
   });
   const host = byId.get(ids.at(-1) ?? '');
-  if (!host || ids.length < 2) return problem('Select at least two unlocked pieces with faces to join.');
+  if (!host || ids.length < 2)
+    return problem(scene, 'Select at least two unlocked pieces with faces to join.');
   const others = ids.slice(0, -1);
-  const used = state().document.pieces.filter(
+  const used = state(scene).document.pieces.filter(
     (p) => !others.includes(p.id) && namedOperands(p).some((id) => others.includes(id)),
   );
   if (used.length)
     return problem(
+      scene,
       `${used[0].name ?? used[0].id} is cut by a piece that would be gone; settle that cut or leave the cutter out.`,
     );
   const inverse = invert(worldMatrix(byId, host.id));
-  const reply = await builds.ask(host.id, {
+  const reply = await scene.builds.ask(host.id, {
     kind: 'bake',
     with: others.map((id) => ({ id, place: multiply(inverse, worldMatrix(byId, id)) })),
   });
   if (!reply || !('bytes' in reply))
     return problem(
+      scene,
       reply && 'fault' in reply
         ? reply.fault.message
         : 'The pieces are not built yet; try again in a moment.',
@@ -104,8 +111,9 @@ export async function joinPieces(): Promise<void> {
     const gone = new Set(others);
     const { actions: _, selections: __, ...rest } = host;
     commit(
+      scene,
       `Join ${ids.length} pieces`,
-      state()
+      state(scene)
         .document.pieces.filter((p) => !gone.has(p.id))
         .map((p) =>
           p.id === host.id
@@ -115,8 +123,8 @@ export async function joinPieces(): Promise<void> {
               : p,
         ),
     );
-    store.dispatch(bench.selected({ ids: [host.id] }));
+    scene.store.dispatch(bench.selected({ ids: [host.id] }));
   } catch {
-    problem('The joined mesh could not be stored; the pieces are as they were.');
+    problem(scene, 'The joined mesh could not be stored; the pieces are as they were.');
   }
 }

@@ -1,16 +1,17 @@
 /** Placing: grid and peg seated on a face, a selection or three points, the view square-on to it, pivots put elsewhere. */
+import type { OpenScene } from '../scene/OpenScene';
 import { Matrix4, Vector3 } from 'three';
 import { pivotMoved } from '@urnsmith/core/document/arrangePieces';
 import { worldMatrix } from '@urnsmith/core/document/placement';
 import { applyMatrix, type Matrix } from '@urnsmith/core/mesh/transform';
 import type { Vec3 } from '@urnsmith/core/mesh/vec3';
 import { elementHandle } from './elementHandle';
-import { builds } from '../workers/builds';
+
 import type { Stage } from '../viewport/Stage';
 import { commit } from './actions';
 import { bench } from './benchSlice';
 import { piecesById } from './selectors';
-import { store, type RootState } from './store';
+import { type RootState } from './store';
 
 /** A frame with its Y along a direction; X as level as can be. */
 function frameAt(at: Vector3, up: Vector3): Matrix {
@@ -23,9 +24,9 @@ function frameAt(at: Vector3, up: Vector3): Matrix {
 }
 
 /** Three picked points: the plane through them, its X along the first two. */
-function planeOfThree(s: RootState): Matrix | null {
+function planeOfThree(scene: OpenScene, s: RootState): Matrix | null {
   const { level, picked, active } = s.bench;
-  const cage = active ? builds.get(active)?.cage : null;
+  const cage = active ? scene.builds.get(active)?.cage : null;
   if (level !== 'point' || picked.length !== 3 || !cage) return null;
   const m = worldMatrix(piecesById(s), active!);
   const [a, b, c] = picked.map(
@@ -42,12 +43,12 @@ function planeOfThree(s: RootState): Matrix | null {
 }
 
 /** What is meant: the picked elements, else the face under the pointer. */
-function meant(stage: Stage): Matrix | null {
-  const s = store.getState();
+function meant(scene: OpenScene, stage: Stage): Matrix | null {
+  const s = scene.store.getState();
   if (s.bench.level !== 'piece' && s.bench.picked.length) {
     const own = { ...s, bench: { ...s.bench, elements: { ...s.bench.elements, frame: 'own' as const } } };
-    const place = elementHandle(own, builds.get(s.bench.active!));
-    const three = planeOfThree(s);
+    const place = elementHandle(own, scene.builds.get(s.bench.active!));
+    const three = planeOfThree(scene, s);
     if (three) return three;
     if (place?.matrix)
       return new Matrix4()
@@ -59,25 +60,27 @@ function meant(stage: Stage): Matrix | null {
   return hit ? frameAt(hit.point, hit.normal) : null;
 }
 
-const nothing = (what: string): void => {
-  store.dispatch(bench.noticed({ text: `Point at a face, or pick some, to ${what}.`, tone: 'problem' }));
+const nothing = (scene: OpenScene, what: string): void => {
+  scene.store.dispatch(
+    bench.noticed({ text: `Point at a face, or pick some, to ${what}.`, tone: 'problem' }),
+  );
 };
 
-export function seatGrid(stage: Stage): void {
-  const frame = meant(stage);
-  if (!frame) return nothing('seat the grid on');
-  store.dispatch(bench.gridSeated(frame));
-  store.dispatch(
+export function seatGrid(scene: OpenScene, stage: Stage): void {
+  const frame = meant(scene, stage);
+  if (!frame) return nothing(scene, 'seat the grid on');
+  scene.store.dispatch(bench.gridSeated(frame));
+  scene.store.dispatch(
     bench.noticed({ text: 'The grid is seated: new pieces and handles follow it.', tone: 'info' }),
   );
 }
 
 /** Puts the peg where something is picked or pointed at. */
-export function seatPeg(stage: Stage): void {
-  const frame = meant(stage);
-  if (!frame) return nothing('set the peg on');
-  store.dispatch(bench.pegSet(frame));
-  store.dispatch(
+export function seatPeg(scene: OpenScene, stage: Stage): void {
+  const frame = meant(scene, stage);
+  if (!frame) return nothing(scene, 'set the peg on');
+  scene.store.dispatch(bench.pegSet(frame));
+  scene.store.dispatch(
     bench.noticed({
       text: 'The peg is set: turns, snaps and new pieces go by it.',
       tone: 'info',
@@ -85,29 +88,29 @@ export function seatPeg(stage: Stage): void {
   );
 }
 
-export function takePegAway(): void {
-  store.dispatch(bench.pegSet(null));
+export function takePegAway(scene: OpenScene): void {
+  scene.store.dispatch(bench.pegSet(null));
 }
 
 /** Puts the pivot of the piece in hand at the middle of what is picked. */
-export function pivotToPicked(): void {
-  const s = store.getState();
+export function pivotToPicked(scene: OpenScene): void {
+  const s = scene.store.getState();
   const id = s.bench.active;
   const own = { ...s, bench: { ...s.bench, tool: 'move' as const } };
-  const place = id ? elementHandle(own, builds.get(id)) : null;
-  if (!id || !place) return nothing('put the pivot at');
-  commit(`Pivot of ${nameOf(id)}`, pivotMoved(s.document.pieces, id, place.at));
+  const place = id ? elementHandle(own, scene.builds.get(id)) : null;
+  if (!id || !place) return nothing(scene, 'put the pivot at');
+  commit(scene, `Pivot of ${nameOf(scene, id)}`, pivotMoved(s.document.pieces, id, place.at));
 }
 
 /** Puts the pivots of all selected pieces at the middle or the foot of their bounds, or at the peg. */
-export function pivotsTo(where: 'middle' | 'foot' | 'peg'): void {
-  const { document, bench: b } = store.getState();
+export function pivotsTo(scene: OpenScene, where: 'middle' | 'foot' | 'peg'): void {
+  const { document, bench: b } = scene.store.getState();
   const peg = b.peg;
   let pieces = document.pieces;
   let count = 0;
   for (const id of b.selected) {
     const p = pieces.find((x) => x.id === id)!;
-    const bounds = builds.get(id)?.display?.bounds;
+    const bounds = scene.builds.get(id)?.display?.bounds;
     if (p.locked || (where !== 'peg' && !bounds)) continue;
     const m = worldMatrix(new Map(pieces.map((x) => [x.id, x])), id);
     const at: Vec3 =
@@ -120,19 +123,21 @@ export function pivotsTo(where: 'middle' | 'foot' | 'peg'): void {
     pieces = pivotMoved(pieces, id, at);
     count++;
   }
-  if (count) commit(`Pivot of ${count === 1 ? nameOf(b.selected[0]) : `${count} pieces`}`, pieces);
+  if (count)
+    commit(scene, `Pivot of ${count === 1 ? nameOf(scene, b.selected[0]) : `${count} pieces`}`, pieces);
 }
 
-const nameOf = (id: string): string => store.getState().document.pieces.find((p) => p.id === id)?.name ?? id;
+const nameOf = (scene: OpenScene, id: string): string =>
+  scene.store.getState().document.pieces.find((p) => p.id === id)?.name ?? id;
 
-export function levelGrid(): void {
-  store.dispatch(bench.gridSeated(null));
+export function levelGrid(scene: OpenScene): void {
+  scene.store.dispatch(bench.gridSeated(null));
 }
 
 /** Looks square-on at what is meant. */
-export function lookSquareOn(stage: Stage): void {
-  const frame = meant(stage);
-  if (!frame) return nothing('look at square-on');
+export function lookSquareOn(scene: OpenScene, stage: Stage): void {
+  const frame = meant(scene, stage);
+  if (!frame) return nothing(scene, 'look at square-on');
   const m = new Matrix4().fromArray(frame);
   const up = new Vector3().setFromMatrixColumn(m, 1);
   stage.rig.lookAlong(up, new Vector3().setFromMatrixPosition(m));

@@ -1,5 +1,11 @@
 /** The store of an open scene, and its typed hooks. */
-import { configureStore, createListenerMiddleware, type ListenerMiddlewareInstance } from '@reduxjs/toolkit';
+import {
+  combineReducers,
+  configureStore,
+  createListenerMiddleware,
+  type ThunkDispatch,
+  type UnknownAction,
+} from '@reduxjs/toolkit';
 import { useDispatch, useSelector } from 'react-redux';
 import { scenesApi } from '../api/scenesApi';
 import { settingsApi } from '../api/settingsApi';
@@ -18,20 +24,23 @@ export const createAppStore = () =>
     middleware: (d) => d().concat(scenesApi.middleware, settingsApi.middleware),
   });
 
+const sceneReducer = combineReducers({ document: documentReducer, bench: benchReducer, ...apis });
+export type RootState = ReturnType<typeof sceneReducer>;
+export type AppDispatch = ThunkDispatch<RootState, undefined, UnknownAction>;
+
 export function createSceneStore() {
-  const listeners = createListenerMiddleware();
+  const listeners = createListenerMiddleware<RootState, AppDispatch>();
   const store = configureStore({
-    reducer: { document: documentReducer, bench: benchReducer, ...apis },
+    reducer: sceneReducer,
     middleware: (d) =>
       d({ serializableCheck: false, immutableCheck: false })
         .prepend(listeners.middleware)
         .concat(scenesApi.middleware, settingsApi.middleware),
   });
-  return { store, listeners: listeners as ListenerMiddlewareInstance<RootState, AppDispatch> };
+  return { store, listeners };
 }
 
 export type SceneStore = ReturnType<typeof createSceneStore>['store'];
-export type RootState = ReturnType<SceneStore['getState']>;
-export type AppDispatch = SceneStore['dispatch'];
+export type SceneListeners = ReturnType<typeof createSceneStore>['listeners'];
 export const useApp = useSelector.withTypes<RootState>();
 export const useAct = useDispatch.withTypes<AppDispatch>();

@@ -1,4 +1,5 @@
 /** Command search: everything that can be done, by name, from any level. */
+import { useScene } from '../scene/useScene';
 import { useState } from 'react';
 import { Command } from 'cmdk';
 import { atLevel, COMMANDS, runFromAnywhere } from '../commands/commands';
@@ -9,6 +10,7 @@ import { useAct, useApp } from '../state/store';
 import { KeyCap } from '../ui/KeyCap';
 
 export function CommandSearch() {
+  const scene = useScene();
   const open = useApp((s) => s.bench.searchOpen);
   const act = useAct();
   const [typed, setTyped] = useState('');
@@ -19,7 +21,7 @@ export function CommandSearch() {
   };
   const all = COMMANDS.filter((c) => c.id !== 'search');
   const groups = typed.trim()
-    ? [['', found(all, typed, atLevel)] as const]
+    ? [['', found(all, typed, (c) => atLevel(scene, c))] as const]
     : [...new Set(all.map((c) => c.group))].map((g) => [g, all.filter((c) => c.group === g)] as const);
   return (
     <Command.Dialog
@@ -54,16 +56,17 @@ export function CommandSearch() {
 }
 
 function Items({ list, close }: { list: ReadonlyArray<AnyCommand>; close: () => void }) {
+  const scene = useScene();
   return list.map((c) => {
-    const here = atLevel(c);
+    const here = atLevel(scene, c);
     return (
       <Command.Item
         key={c.id}
         value={c.id}
-        disabled={here && c.enabled ? !c.enabled() : false}
+        disabled={here && c.enabled ? !c.enabled(scene) : false}
         onSelect={() => {
           close();
-          runFromAnywhere(c);
+          runFromAnywhere(scene, c);
         }}
       >
         <span>{c.title}</span>

@@ -1,4 +1,5 @@
 /** The one short message under the model: what happened, or why something could not. */
+import { useScene } from '../scene/useScene';
 import { useEffect } from 'react';
 import { CircleAlert, Info } from 'lucide-react';
 import { undo } from '../state/actions';
@@ -6,6 +7,7 @@ import { bench } from '../state/benchSlice';
 import { useAct, useApp } from '../state/store';
 
 export function Notices() {
+  const scene = useScene();
   const notice = useApp((s) => s.bench.notice);
   const act = useAct();
   useEffect(() => {
@@ -22,7 +24,7 @@ export function Notices() {
           {notice.undo && (
             <button
               onClick={() => {
-                undo();
+                undo(scene);
                 act(bench.noticeClosed());
               }}
             >

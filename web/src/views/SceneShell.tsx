@@ -1,45 +1,51 @@
-/** Frame of an open scene: loads it, shows the top bar, keeps builds up to date, listens to keys. */
-import { useEffect } from 'react';
+/** Frame of an open scene: opens it, shows the top bar, listens to keys. */
+import { useEffect, useState } from 'react';
+import { Provider } from 'react-redux';
 import { Link, Outlet, useNavigate, useParams } from 'react-router';
 import { loadKeys } from '../commands/keys';
-import { noteGesture, releaseKey, runKey, setGoTo } from '../commands/commands';
-import { bench } from '../state/benchSlice';
-import { saver } from '../state/saving';
-import { livePieces } from '../state/selectors';
-import { store, useAct, useApp } from '../state/store';
+import { noteGesture, releaseKey, runKey } from '../commands/commands';
+import type { App } from '../scene/App';
+import type { OpenScene } from '../scene/OpenScene';
+import { SceneContext, useScene } from '../scene/useScene';
+import { useApp } from '../state/store';
 import { Mark } from '../ui/Mark';
-import { builds } from '../workers/builds';
+import { installMeasure } from '../workers/measure';
 import { CommandSearch } from './CommandSearch';
 import { Dialogs } from './dialogs/Dialogs';
 import { Notices } from './Notices';
 import { TopBar } from './TopBar';
 
-export function SceneShell() {
+/** Opens the scene of the address, and closes it when it is left. */
+export function SceneShell({ app }: { app: App }) {
   const { id } = useParams();
-  const act = useAct();
+  const [scene, setScene] = useState<OpenScene | null>(null);
+  useEffect(() => {
+    const opened = app.open(id!);
+    setScene(opened);
+    return () => app.close(opened);
+  }, [app, id]);
+  if (!scene || scene.id !== id) return <Opening />;
+  return (
+    <Provider store={scene.store}>
+      <SceneContext value={scene}>
+        <Shell />
+      </SceneContext>
+    </Provider>
+  );
+}
+
+const Opening = () => (
+  <main className="lost" aria-busy>
+    <p>Opening…</p>
+  </main>
+);
+
+function Shell() {
+  const scene = useScene();
   const status = useApp((s) => s.document.status);
   const failure = useApp((s) => s.document.failure);
-  const ready = useApp((s) => s.document.status === 'ready' && s.document.id === id);
-  const stage = useApp((s) => s.bench.stage);
-  const active = useApp((s) => s.bench.active);
   const navigate = useNavigate();
-  useEffect(() => {
-    builds.clear();
-    act(bench.benchCleared());
-    void saver.open(id!);
-    return () => builds.clear();
-  }, [id, act]);
-  useEffect(() => {
-    if (!ready) return;
-    // At once with every change, so that whoever asks the worker next asks about what is there now.
-    const show = (): void => {
-      const s = store.getState();
-      builds.show(livePieces(s), s.document.preview !== null);
-    };
-    show();
-    return store.subscribe(show);
-  }, [ready]);
-  useEffect(() => builds.showStage(stage && active ? { id: active, lane: stage } : null), [stage, active]);
+  useEffect(() => installMeasure(scene), [scene]);
   useEffect(() => {
     const onKey = (e: KeyboardEvent): void => {
       if (e.defaultPrevented) return;
@@ -53,20 +59,21 @@ export function SceneShell() {
       // Space and Enter belong to the button or box that has the focus.
       if ((e.key === ' ' || e.key === 'Enter') && t.closest('button, a, [role=radio], [type=checkbox]'))
         return;
-      if (store.getState().document.status === 'ready' && runKey(e)) e.preventDefault();
+      if (scene.store.getState().document.status === 'ready' && runKey(scene, e)) e.preventDefault();
     };
-    loadKeys();
-    setGoTo((path) => void navigate(path));
+    const release = (e: KeyboardEvent): void => releaseKey(scene, e);
+    const gesture = (): void => noteGesture(scene);
+    loadKeys(scene);
+    scene.goTo = (path) => void navigate(path);
     window.addEventListener('keydown', onKey);
-    window.addEventListener('keyup', releaseKey);
-    window.addEventListener('pointerdown', noteGesture, { capture: true });
+    window.addEventListener('keyup', release);
+    window.addEventListener('pointerdown', gesture, { capture: true });
     return () => {
-      setGoTo(null);
       window.removeEventListener('keydown', onKey);
-      window.removeEventListener('keyup', releaseKey);
-      window.removeEventListener('pointerdown', noteGesture, { capture: true });
+      window.removeEventListener('keyup', release);
+      window.removeEventListener('pointerdown', gesture, { capture: true });
     };
-  }, [navigate]);
+  }, [scene, navigate]);
   if (status === 'failed')
     return (
       <main className="lost">
@@ -81,13 +88,7 @@ export function SceneShell() {
   return (
     <div className="shell">
       <TopBar />
-      {ready ? (
-        <Outlet />
-      ) : (
-        <main className="lost" aria-busy>
-          <p>Opening…</p>
-        </main>
-      )}
+      {status === 'ready' ? <Outlet /> : <Opening />}
       <CommandSearch />
       <Dialogs />
       <Notices />

@@ -1,4 +1,5 @@
 /** The bar over every view of a scene. */
+import { useScene } from '../scene/useScene';
 import { useEffect, useState } from 'react';
 import { shallowEqual } from 'react-redux';
 import { NavLink, Link } from 'react-router';
@@ -17,6 +18,7 @@ const VIEWS = [
 ] as const;
 
 export function TopBar() {
+  const scene = useScene();
   const act = useAct();
   const id = useApp((s) => s.document.id);
   const name = useApp((s) => s.document.name);
@@ -40,7 +42,7 @@ export function TopBar() {
       </div>
       <div className="right">
         <button
-          onClick={undo}
+          onClick={() => undo(scene)}
           disabled={!last}
           aria-label={last ? `Undo ${last.label}` : 'Undo'}
           title={last && `Undo “${last.label}”`}
@@ -48,7 +50,7 @@ export function TopBar() {
           <Undo2 size={14} aria-hidden /> <span>{last?.label}</span>
         </button>
         <button
-          onClick={redo}
+          onClick={() => redo(scene)}
           disabled={!next}
           aria-label={next ? `Redo ${next.label}` : 'Redo'}
           title={next && `Redo “${next.label}”`}

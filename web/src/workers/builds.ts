@@ -28,11 +28,19 @@ export interface Built {
 /** A cage with its shape, which is sent only when it changed. */
 export type WholeCage = { positions: Float32Array; shape: CageShape; forTree?: TreeArrays | null };
 
+type Pool = Pick<BuildPool, 'request' | 'ask' | 'cancel' | 'close' | 'idle'>;
+export type OpenPool = (...tell: Tail<ConstructorParameters<typeof BuildPool>>) => Pool;
+type Tail<T extends unknown[]> = T extends [unknown, ...infer R] ? R : never;
+
+/** A core is left to the page. */
+const poolOfWorkers: OpenPool = (...tell) =>
+  new BuildPool(Math.max(1, Math.min(4, (navigator.hardwareConcurrency || 2) - 1)), ...tell);
+
 export class Builds {
   private readonly results = new Map<string, Built>();
   private readonly listeners = new Set<() => void>();
   private pieces: Piece[] = [];
-  private pool: BuildPool | null = null;
+  private pool: Pool | null = null;
   private stage: { id: string; lane: Lane } | null = null;
   private caged: string | null = null;
   private draft = false;
@@ -45,6 +53,8 @@ export class Builds {
   /** What a slow build is at; null when none is. */
   progress: Progress | null = null;
   version = 0;
+
+  constructor(private readonly openPool: OpenPool = poolOfWorkers) {}
 
   /**
    * Takes the document's pieces as they are to be shown, and builds what a change reached.
@@ -168,8 +178,7 @@ export class Builds {
   private request(id: string): void {
     const piece = this.reach.pieces.get(id);
     if (!piece || 'group' in piece.base) return;
-    this.pool ??= new BuildPool(
-      Math.max(1, Math.min(4, (navigator.hardwareConcurrency || 2) - 1)),
+    this.pool ??= this.openPool(
       (piece_, answer) => {
         const old = this.results.get(piece_);
         const now = merged(old, answer);

@@ -1,5 +1,5 @@
 /** For `npm run bench`: tells, on an address with `?measure`, when a piece's next picture is up and what it took. */
-import { builds } from './builds';
+import type { OpenScene } from '../scene/OpenScene';
 
 export interface Picture {
   /** When the build's result was on the main thread, by performance.now(). */
@@ -36,13 +36,13 @@ export const frameDrawn = (): void => {
   for (const f of waiting) f();
 };
 
-export function installMeasure(): void {
+export function installMeasure(scene: OpenScene): void {
   if (!new URLSearchParams(location.search).has('measure')) return;
   const nextPicture = (id: string): Promise<Picture> =>
     new Promise((resolve) => {
-      const before = builds.get(id)?.display;
-      const stop = builds.subscribe(() => {
-        if (builds.get(id)?.display === before) return;
+      const before = scene.builds.get(id)?.display;
+      const stop = scene.builds.subscribe(() => {
+        if (scene.builds.get(id)?.display === before) return;
         stop();
         const arrived = performance.now();
         // The stage is updated by effects after this; the frame after that shows the result.

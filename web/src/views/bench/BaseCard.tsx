@@ -1,4 +1,5 @@
 /** The base of a piece: a primitive's dimensions and segment counts. */
+import { useScene } from '../../scene/useScene';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { OPERATIONS } from '@urnsmith/core/ops/index';
 import {
@@ -10,7 +11,7 @@ import {
 import { editPiece, preview } from '../../state/actions';
 import { bench } from '../../state/benchSlice';
 import { roleOf } from '../../state/selectors';
-import { store } from '../../state/store';
+
 import { ChoiceField, optionsOf, RowField, SchemaField, type FieldSchema } from '../../ui/fields';
 import { Segmented } from '../../ui/Segmented';
 
@@ -36,6 +37,7 @@ export function BaseCard({ piece }: { piece: Piece }) {
 
 /** An edited base is a mesh; its actions are told, and can be taken back to the primitive it was. */
 function Edited({ piece }: { piece: Piece }) {
+  const scene = useScene();
   const actions = piece.actions!;
   return (
     <p className="dim pad">
@@ -43,7 +45,9 @@ function Edited({ piece }: { piece: Piece }) {
       {OPERATIONS[actions[actions.length - 1].op].title.toLowerCase()}.{' '}
       <button
         className="link"
-        onClick={() => editPiece(piece.id, `Undo all edits of ${piece.name}`, ({ actions: _, ...p }) => p)}
+        onClick={() =>
+          editPiece(scene, piece.id, `Undo all edits of ${piece.name}`, ({ actions: _, ...p }) => p)
+        }
       >
         Back to the unedited base
       </button>
@@ -52,6 +56,7 @@ function Edited({ piece }: { piece: Piece }) {
 }
 
 function RoleChoice({ piece }: { piece: Piece }) {
+  const scene = useScene();
   return (
     <Segmented
       label="Role"
@@ -62,12 +67,13 @@ function RoleChoice({ piece }: { piece: Piece }) {
         { value: 'cutter', label: 'cutter' },
         { value: 'guide', label: 'guide' },
       ]}
-      onChange={(role) => editPiece(piece.id, `Make ${piece.name} a ${role}`, (p) => ({ ...p, role }))}
+      onChange={(role) => editPiece(scene, piece.id, `Make ${piece.name} a ${role}`, (p) => ({ ...p, role }))}
     />
   );
 }
 
 function PrimitiveFields({ piece, base }: { piece: Piece; base: Primitive }) {
+  const scene = useScene();
   const full = completePrimitive(base) as Record<string, unknown>;
   const fields = PRIMITIVES[base.primitive].schema.properties as Record<string, FieldSchema>;
   const withKey = (key: string, value: unknown): Piece => ({
@@ -78,15 +84,15 @@ function PrimitiveFields({ piece, base }: { piece: Piece; base: Primitive }) {
     const next = withKey(key, value);
     const fault = primitiveFault(next.base as Primitive);
     if (fault) {
-      preview(null);
-      store.dispatch(bench.noticed({ text: fault, tone: 'problem' }));
+      preview(scene, null);
+      scene.store.dispatch(bench.noticed({ text: fault, tone: 'problem' }));
       return;
     }
-    editPiece(piece.id, `${title} of ${piece.name}`, () => next);
+    editPiece(scene, piece.id, `${title} of ${piece.name}`, () => next);
   };
   const show = (key: string, value: unknown): void => {
     const next = withKey(key, value);
-    if (!primitiveFault(next.base as Primitive)) preview({ [piece.id]: next });
+    if (!primitiveFault(next.base as Primitive)) preview(scene, { [piece.id]: next });
   };
   return (
     <>

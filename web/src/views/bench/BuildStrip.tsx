@@ -1,4 +1,5 @@
 /** The Build strip: the chosen piece's lanes as a string, a bead for each step. */
+import { useScene } from '../../scene/useScene';
 import { memo } from 'react';
 import { clsx } from 'clsx';
 import { Plus, TriangleAlert, CircleX } from 'lucide-react';
@@ -15,7 +16,6 @@ import { bench } from '../../state/benchSlice';
 import { activePiece } from '../../state/selectors';
 import { useAct, useApp } from '../../state/store';
 import { useBuilt, useProgress } from '../../scene/useScene';
-import { builds } from '../../workers/builds';
 
 export function BuildStrip() {
   const piece = useApp(activePiece);
@@ -39,6 +39,7 @@ export function BuildStrip() {
 const NO_REPORTS: StepReport[] = [];
 
 function Who({ piece, ms }: { piece: Piece | null; ms?: number }) {
+  const scene = useScene();
   const p = useProgress();
   return (
     <div className="who">
@@ -47,7 +48,7 @@ function Who({ piece, ms }: { piece: Piece | null; ms?: number }) {
         <span className="working" role="status">
           {Math.floor(p.done) + 1}/{p.total} {p.label}
           <progress value={p.done} max={p.total} aria-label="How far" />
-          <button onClick={() => builds.cancel()}>stop</button>
+          <button onClick={() => scene.builds.cancel()}>stop</button>
         </span>
       ) : (
         piece &&
@@ -74,6 +75,7 @@ interface LaneProps {
 }
 
 const LaneView = memo(function LaneView({ lane, piece, reports }: LaneProps) {
+  const scene = useScene();
   const act = useAct();
   const stage = useApp((s) => s.bench.stage);
   const steps = (piece.steps ?? [])
@@ -107,7 +109,7 @@ const LaneView = memo(function LaneView({ lane, piece, reports }: LaneProps) {
           className="laneAdd"
           aria-label={commandById(offer).title}
           title={commandById(offer).title}
-          onClick={() => commandById(offer).run()}
+          onClick={() => commandById(offer).run(scene)}
         >
           <Plus size={11} aria-hidden />
         </button>
@@ -149,6 +151,7 @@ interface BeadProps {
 }
 
 function Bead({ pieceId, step, index, report }: BeadProps) {
+  const scene = useScene();
   const act = useAct();
   const chosen = useApp((s) => s.bench.step === index);
   const byId = useApp((s) => s.document.pieces);
@@ -172,13 +175,13 @@ function Bead({ pieceId, step, index, report }: BeadProps) {
       onDragOver={(e) => e.preventDefault()}
       onDrop={(e) => {
         const from = e.dataTransfer.getData('text/urnsmith-step');
-        if (from) moveStep(pieceId, Number(from), index);
+        if (from) moveStep(scene, pieceId, Number(from), index);
       }}
       onKeyDown={(e) => {
         // Alt with an arrow moves the bead along its lane.
         if (!e.altKey || (e.key !== 'ArrowLeft' && e.key !== 'ArrowRight')) return;
         e.preventDefault();
-        shiftStep(pieceId, index, e.key === 'ArrowLeft' ? -1 : 1);
+        shiftStep(scene, pieceId, index, e.key === 'ArrowLeft' ? -1 : 1);
       }}
       onClick={() => act(bench.stepChosen(index))}
     >

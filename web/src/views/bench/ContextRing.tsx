@@ -1,4 +1,5 @@
 /** The context ring: a right click puts the likeliest things around the pointer. */
+import { useScene } from '../../scene/useScene';
 import { useEffect, useRef } from 'react';
 import { createPortal } from 'react-dom';
 import type { Page } from '@urnsmith/core/offers';
@@ -24,6 +25,7 @@ export const ringPlace = (
 });
 
 export function ContextRing({ at, onClose }: { at: { x: number; y: number }; onClose: () => void }) {
+  const scene = useScene();
   const level = useApp((s) => s.bench.level);
   const any = useApp((s) => (s.bench.level === 'piece' ? s.bench.selected : s.bench.picked).length > 0);
   const offered = onPage(any ? level : level === 'piece' ? 'add' : 'bare');
@@ -64,10 +66,10 @@ export function ContextRing({ at, onClose }: { at: { x: number; y: number }; onC
               style={{
                 transform: `translate(-50%, -50%) translate(${Math.cos(a) * RADIUS.x}px, ${Math.sin(a) * RADIUS.y}px)`,
               }}
-              disabled={c.enabled ? !c.enabled() : false}
+              disabled={c.enabled ? !c.enabled(scene) : false}
               onClick={() => {
                 onClose();
-                c.run();
+                c.run(scene);
               }}
             >
               {shortTitle(c)}

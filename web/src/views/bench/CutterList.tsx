@@ -1,4 +1,5 @@
 /** The cutters of a cut: each can rest, be selected, or be taken out. */
+import { useScene } from '../../scene/useScene';
 import { Eye, EyeOff } from 'lucide-react';
 import type { CutStep } from '@urnsmith/core/steps/steps';
 import { editStep } from '../../state/actions';
@@ -7,10 +8,11 @@ import { useAct, useApp } from '../../state/store';
 import type { StepProps } from './stepProps';
 
 export function CutterList({ piece, index, step }: StepProps<CutStep>) {
+  const scene = useScene();
   const act = useAct();
   const pieces = useApp((s) => s.document.pieces);
   const edit = (label: string, make: (s: CutStep) => CutStep): boolean =>
-    editStep(piece.id, index, label, (s) => make(s as CutStep));
+    editStep(scene, piece.id, index, label, (s) => make(s as CutStep));
   return (
     <ul className="cutters" aria-label="Cutters">
       {step.cutters.map((id) => {

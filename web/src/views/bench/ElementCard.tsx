@@ -1,4 +1,5 @@
 /** Tools for the picked elements, ways to pick, and how handles and softness behave. */
+import { useScene } from '../../scene/useScene';
 import { memo, useDeferredValue, useState } from 'react';
 import { ALIKE, type Trait } from '@urnsmith/core/select/traits';
 import { shortTitle, type Command } from '../../commands/command';
@@ -50,12 +51,15 @@ function PickFirst({ level }: { level: ElementLevel }) {
 }
 
 function Buttons({ commands, label }: { commands: Command[]; label: string }) {
+  const scene = useScene();
   // What can be done depends on what is picked; only that is followed.
-  const can = useApp(() => commands.map((c) => Number(atLevel(c) && (c.enabled?.() ?? true))).join(''));
+  const can = useApp(() =>
+    commands.map((c) => Number(atLevel(scene, c) && (c.enabled?.(scene) ?? true))).join(''),
+  );
   return (
     <div className="tools" role="group" aria-label={label}>
       {commands.map((c, k) => (
-        <button key={c.id} disabled={can[k] === '0'} title={c.title} onClick={() => c.run()}>
+        <button key={c.id} disabled={can[k] === '0'} title={c.title} onClick={() => c.run(scene)}>
           {shortTitle(c)}
           <KeyCap of={c.id} />
         </button>
@@ -66,6 +70,7 @@ function Buttons({ commands, label }: { commands: Command[]; label: string }) {
 
 /** How alike is alike, and how a pattern is carried on. */
 function PickOptions({ level }: { level: ElementLevel }) {
+  const scene = useScene();
   const [o, set] = useState({ tolerance: 0.01, count: 0, start: 0, back: false, across: false });
   const [gap, setGap] = useState<number | null>(null);
   const traits = ALIKE[KIND[level]];
@@ -125,10 +130,10 @@ function PickOptions({ level }: { level: ElementLevel }) {
         ))}
       </div>
       <div className="tools" role="group" aria-label="Pick by these">
-        <button onClick={() => void pick('alike', { trait: chosen, tolerance: o.tolerance })}>
+        <button onClick={() => void pick(scene, 'alike', { trait: chosen, tolerance: o.tolerance })}>
           Pick alike
         </button>
-        <button onClick={() => void pick('repeat', { ...o, gap: gap ?? undefined })}>
+        <button onClick={() => void pick(scene, 'repeat', { ...o, gap: gap ?? undefined })}>
           Carry on{o.count ? ` ${o.count} times` : ' all round'}
         </button>
       </div>
@@ -138,6 +143,7 @@ function PickOptions({ level }: { level: ElementLevel }) {
 
 /** Selections kept with the piece. */
 function NamedSelections() {
+  const scene = useScene();
   const piece = useApp(activePiece);
   const any = useApp((s) => s.bench.picked.length > 0);
   const [name, setName] = useState('');
@@ -146,8 +152,8 @@ function NamedSelections() {
     <div className="kept" role="group" aria-label="Kept selections">
       {kept.map((n) => (
         <span key={n} className="chip">
-          <button onClick={() => recallSelection(n)}>{n}</button>
-          <button aria-label={`Forget ${n}`} onClick={() => forgetSelection(n)}>
+          <button onClick={() => recallSelection(scene, n)}>{n}</button>
+          <button aria-label={`Forget ${n}`} onClick={() => forgetSelection(scene, n)}>
             ✕
           </button>
         </span>
@@ -156,7 +162,7 @@ function NamedSelections() {
         className="field"
         onSubmit={(e) => {
           e.preventDefault();
-          nameSelection(name);
+          nameSelection(scene, name);
           setName('');
         }}
       >

@@ -1,4 +1,5 @@
 /** How many elements there are of which sort, and how many are picked; a click on a count picks those. */
+import { useScene } from '../../scene/useScene';
 import type { Select } from '@urnsmith/core/select/rules';
 import { pick } from '../../state/elements';
 import { useApp } from '../../state/store';
@@ -8,6 +9,7 @@ const WORDS = { face: 'faces', edge: 'edges', point: 'points' } as const;
 const n = (x: number): string => x.toLocaleString('en').replace(/,/g, ' ');
 
 export function ElementCounts() {
+  const scene = useScene();
   const active = useApp((s) => s.bench.active);
   const level = useApp((s) => s.bench.level);
   const counts = useBuilt(active)?.cage?.shape.counts;
@@ -49,7 +51,7 @@ export function ElementCounts() {
           key={s.what}
           className="countPick"
           title={`Pick all ${s.what}`}
-          onClick={() => void pick('rule', { select: s.select })}
+          onClick={() => void pick(scene, 'rule', { select: s.select })}
         >
           {s.text}
         </button>

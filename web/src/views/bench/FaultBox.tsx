@@ -1,4 +1,5 @@
 /** What is wrong with the piece in hand: the sentence, and a button that helps. */
+import { useScene } from '../../scene/useScene';
 import { CircleX } from 'lucide-react';
 import type { Piece } from '@urnsmith/core/document/schema';
 import type { Fault } from '@urnsmith/core/mesh/errors';
@@ -6,7 +7,6 @@ import { editStep } from '../../state/actions';
 import { bench } from '../../state/benchSlice';
 import { useAct } from '../../state/store';
 import { useBuilt } from '../../scene/useScene';
-import { builds } from '../../workers/builds';
 
 export function FaultBox({ piece }: { piece: Piece }) {
   const built = useBuilt(piece.id);
@@ -26,21 +26,28 @@ export function FaultBox({ piece }: { piece: Piece }) {
 }
 
 function Help({ piece, fault, step }: { piece: Piece; fault: Fault; step?: number }) {
+  const scene = useScene();
   const act = useAct();
   const other = fault.piece && fault.piece !== piece.id ? fault.piece : null;
   return (
     <div className="row2">
-      {fault.code === 'stopped' && <button onClick={() => builds.again(piece.id)}>Build it again</button>}
+      {fault.code === 'stopped' && (
+        <button onClick={() => scene.builds.again(piece.id)}>Build it again</button>
+      )}
       {other && <button onClick={() => act(bench.selected({ ids: [other] }))}>Go to that piece</button>}
       {fault.code === 'bevel-too-wide' && step !== undefined && (
         <button
-          onClick={() => editStep(piece.id, step, 'Stop where strips meet', (s) => ({ ...s, clamp: true }))}
+          onClick={() =>
+            editStep(scene, piece.id, step, 'Stop where strips meet', (s) => ({ ...s, clamp: true }))
+          }
         >
           Stop where strips meet
         </button>
       )}
       {step !== undefined && (
-        <button onClick={() => editStep(piece.id, step, 'Switch the step off', (s) => ({ ...s, off: true }))}>
+        <button
+          onClick={() => editStep(scene, piece.id, step, 'Switch the step off', (s) => ({ ...s, off: true }))}
+        >
           Switch the step off
         </button>
       )}

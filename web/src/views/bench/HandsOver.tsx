@@ -1,4 +1,5 @@
 /** The hands on the stage, and what shows while they work: the box and the lasso, the line of help, the ring. */
+import { useScene } from '../../scene/useScene';
 import { useEffect, useState } from 'react';
 import { Hands } from '../../viewport/Hands';
 import type { Outline } from '../../viewport/pointing';
@@ -8,6 +9,7 @@ import { handsHost, type Rect } from './handsHost';
 import { ToolLine } from './ToolLine';
 
 export function HandsOver({ stage }: { stage: Stage }) {
+  const scene = useScene();
   const [rubber, setRubber] = useState<Rect | null>(null);
   const [lasso, setLasso] = useState<Outline | null>(null);
   const [said, setSaid] = useState('');
@@ -16,7 +18,7 @@ export function HandsOver({ stage }: { stage: Stage }) {
     const menu = (x: number, y: number): void => setRing({ x, y });
     const hands = new Hands(
       stage,
-      handsHost(stage, { rubber: setRubber, lasso: setLasso, say: setSaid, menu }),
+      handsHost(scene, stage, { rubber: setRubber, lasso: setLasso, say: setSaid, menu }),
     );
     return () => hands.dispose();
   }, [stage]);

@@ -1,4 +1,5 @@
 /** The last action: its numbers stay adjustable until the next one. */
+import { useScene } from '../../scene/useScene';
 import { memo } from 'react';
 import { clsx } from 'clsx';
 import type { Piece } from '@urnsmith/core/document/schema';
@@ -60,9 +61,10 @@ const sameField = (a: ActionFieldProps, b: ActionFieldProps): boolean =>
   a.name === b.name && a.field === b.field && JSON.stringify(a.value) === JSON.stringify(b.value);
 
 const ActionField = memo(function ActionField({ name, field, value }: ActionFieldProps) {
+  const scene = useScene();
   const title = field.title ?? name;
-  const show = (v: unknown): void => previewLast({ [name]: v });
-  const retuned = (v: unknown): void => retune({ [name]: v });
+  const show = (v: unknown): void => previewLast(scene, { [name]: v });
+  const retuned = (v: unknown): void => retune(scene, { [name]: v });
   if (field.anyOf)
     return (
       <ChoiceField label={title} value={value as string} options={optionsOf(field)} onChange={retuned} />

@@ -1,4 +1,6 @@
 /** The Ledger: all pieces as a tree, cutters under their hosts. */
+import type { OpenScene } from '../../scene/OpenScene';
+import { useScene } from '../../scene/useScene';
 import { memo, useMemo, useRef, useState } from 'react';
 import { clsx } from 'clsx';
 import { ContextMenu, DropdownMenu } from 'radix-ui';
@@ -21,7 +23,7 @@ import { useKeyLabel } from '../../commands/keys';
 import { deletePieces, duplicatePieces, editPiece, flagPieces, groupPieces, nest } from '../../state/actions';
 import { bench, type LedgerFilter } from '../../state/benchSlice';
 import { hostsOfCutter, roleOf } from '../../state/selectors';
-import { store, useAct, useApp } from '../../state/store';
+import { useAct, useApp } from '../../state/store';
 import { NameField } from '../../ui/NameField';
 import { useBuilt } from '../../scene/useScene';
 import { ledgerRows, type LedgerRow } from './ledgerRows';
@@ -106,6 +108,7 @@ function filterCounts(pieces: Piece[]): Record<LedgerFilter, number> {
 }
 
 function Rows({ rows }: { rows: LedgerRow[] }) {
+  const scene = useScene();
   const scroller = useRef<HTMLDivElement>(null);
   const [drop, setDrop] = useState<string | null>(null);
   const virtual = useVirtualizer({
@@ -124,7 +127,7 @@ function Rows({ rows }: { rows: LedgerRow[] }) {
       onDragOver={(e) => e.preventDefault()}
       onDrop={(e) => {
         const id = e.dataTransfer.getData('text/urnsmith-piece');
-        if (id && e.target === e.currentTarget) nest(id, null);
+        if (id && e.target === e.currentTarget) nest(scene, id, null);
         setDrop(null);
       }}
     >
@@ -157,6 +160,7 @@ const sameRow = (a: RowProps, b: RowProps): boolean =>
   (Object.keys(a.row) as Array<keyof LedgerRow>).every((k) => a.row[k] === b.row[k]);
 
 const Row = memo(function Row({ row, top, dropping, onDropTarget }: RowProps) {
+  const scene = useScene();
   const act = useAct();
   const { piece } = row;
   const role = roleOf(piece);
@@ -165,7 +169,7 @@ const Row = memo(function Row({ row, top, dropping, onDropTarget }: RowProps) {
   const hovered = useApp((s) => s.bench.hovered === piece.id);
   const [editing, setEditing] = useState(false);
   const name = piece.name ?? piece.id;
-  const targets = (): string[] => (selected ? selectedNow() : [piece.id]);
+  const targets = (): string[] => (selected ? selectedNow(scene) : [piece.id]);
   return (
     <ContextMenu.Root>
       <ContextMenu.Trigger asChild>
@@ -198,7 +202,7 @@ const Row = memo(function Row({ row, top, dropping, onDropTarget }: RowProps) {
             e.stopPropagation();
             onDropTarget(null);
             const id = e.dataTransfer.getData('text/urnsmith-piece');
-            if (id && id !== piece.id) nest(id, piece.id);
+            if (id && id !== piece.id) nest(scene, id, piece.id);
           }}
           onMouseEnter={() => act(bench.hovered(piece.id))}
           onMouseLeave={() => act(bench.hovered(null))}
@@ -246,7 +250,7 @@ const Row = memo(function Row({ row, top, dropping, onDropTarget }: RowProps) {
             editing={editing}
             onDone={(next) => {
               setEditing(false);
-              if (next) editPiece(piece.id, `Rename ${name}`, (p) => ({ ...p, name: next }));
+              if (next) editPiece(scene, piece.id, `Rename ${name}`, (p) => ({ ...p, name: next }));
             }}
           />
           <Flags piece={piece} />
@@ -256,30 +260,33 @@ const Row = memo(function Row({ row, top, dropping, onDropTarget }: RowProps) {
       <ContextMenu.Portal>
         <ContextMenu.Content className="menu">
           <ContextMenu.Item onSelect={() => setTimeout(() => setEditing(true), 50)}>Rename</ContextMenu.Item>
-          <ContextMenu.Item onSelect={() => duplicatePieces(targets())}>Duplicate</ContextMenu.Item>
-          <ContextMenu.Item onSelect={() => flagPieces(targets(), 'hidden')}>
+          <ContextMenu.Item onSelect={() => duplicatePieces(scene, targets())}>Duplicate</ContextMenu.Item>
+          <ContextMenu.Item onSelect={() => flagPieces(scene, targets(), 'hidden')}>
             {piece.hidden ? 'Show' : 'Hide'}
           </ContextMenu.Item>
-          <ContextMenu.Item onSelect={() => flagPieces(targets(), 'faint')}>
+          <ContextMenu.Item onSelect={() => flagPieces(scene, targets(), 'faint')}>
             {piece.faint ? 'Solid' : 'Faint'}
           </ContextMenu.Item>
-          <ContextMenu.Item onSelect={() => flagPieces(targets(), 'locked')}>
+          <ContextMenu.Item onSelect={() => flagPieces(scene, targets(), 'locked')}>
             {piece.locked ? 'Unlock' : 'Lock'}
           </ContextMenu.Item>
           {piece.parent && (
-            <ContextMenu.Item onSelect={() => nest(piece.id, null)}>Take out of its parent</ContextMenu.Item>
+            <ContextMenu.Item onSelect={() => nest(scene, piece.id, null)}>
+              Take out of its parent
+            </ContextMenu.Item>
           )}
           <ContextMenu.Separator />
-          <ContextMenu.Item onSelect={() => deletePieces(targets())}>Delete</ContextMenu.Item>
+          <ContextMenu.Item onSelect={() => deletePieces(scene, targets())}>Delete</ContextMenu.Item>
         </ContextMenu.Content>
       </ContextMenu.Portal>
     </ContextMenu.Root>
   );
 }, sameRow);
 
-const selectedNow = (): string[] => store.getState().bench.selected;
+const selectedNow = (scene: OpenScene): string[] => scene.store.getState().bench.selected;
 
 function Flags({ piece }: { piece: Piece }) {
+  const scene = useScene();
   const flag = (
     name: 'hidden' | 'faint' | 'locked',
     label: string,
@@ -293,7 +300,7 @@ function Flags({ piece }: { piece: Piece }) {
       tabIndex={-1}
       onClick={(e) => {
         e.stopPropagation();
-        flagPieces([piece.id], name);
+        flagPieces(scene, [piece.id], name);
       }}
     >
       {icon}
@@ -320,6 +327,7 @@ function FaceCount({ piece, link }: { piece: Piece; link: boolean }) {
 }
 
 function AddMenu() {
+  const scene = useScene();
   return (
     <DropdownMenu.Root>
       <DropdownMenu.Trigger className="chip">
@@ -328,7 +336,7 @@ function AddMenu() {
       <DropdownMenu.Portal>
         <DropdownMenu.Content className="menu" side="top" align="start">
           {PRIMITIVE_KINDS.map((k) => (
-            <DropdownMenu.Item key={k} onSelect={() => commandById(`add-${k}`).run()}>
+            <DropdownMenu.Item key={k} onSelect={() => commandById(`add-${k}`).run(scene)}>
               {PRIMITIVES[k].title}
             </DropdownMenu.Item>
           ))}
@@ -339,13 +347,14 @@ function AddMenu() {
 }
 
 function GroupButton() {
+  const scene = useScene();
   const selected = useApp((s) => s.bench.selected);
   return (
     <button
       className="chip"
       disabled={!selected.length}
       title={useKeyLabel('group')}
-      onClick={() => groupPieces(selected)}
+      onClick={() => groupPieces(scene, selected)}
     >
       group
     </button>

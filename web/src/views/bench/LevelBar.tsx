@@ -1,4 +1,5 @@
 /** What is handled: pieces, or faces, edges, points of the one in hand. */
+import { useScene } from '../../scene/useScene';
 import { clsx } from 'clsx';
 import { LEVELS } from '../../state/benchSlice';
 import { takeLevel } from '../../state/elements';
@@ -7,6 +8,7 @@ import { useApp } from '../../state/store';
 import { KeyCap } from '../../ui/KeyCap';
 
 export function LevelBar() {
+  const scene = useScene();
   const level = useApp((s) => s.bench.level);
   const piece = useApp(activePiece);
   const editable = piece !== null && !('group' in piece.base);
@@ -19,7 +21,7 @@ export function LevelBar() {
           aria-checked={l === level}
           className={clsx(l === level && 'on')}
           disabled={l !== 'piece' && !editable}
-          onClick={() => void takeLevel(l)}
+          onClick={() => void takeLevel(scene, l)}
         >
           <i className={`lvl ${l}`} aria-hidden />
           {l[0].toUpperCase() + l.slice(1)}

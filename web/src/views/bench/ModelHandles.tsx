@@ -1,4 +1,5 @@
 /** Draggable numbers on the model, each with its value beside it: a primitive's dimensions, or those of the step at hand. */
+import { useScene } from '../../scene/useScene';
 import { useEffect, useRef } from 'react';
 import { Matrix4, Vector3 } from 'three';
 import { worldMatrix } from '@urnsmith/core/document/placement';
@@ -14,7 +15,7 @@ import {
 import { STEPS, type Step } from '@urnsmith/core/steps/steps';
 import { editPiece, preview } from '../../state/actions';
 import { activePiece, piecesById } from '../../state/selectors';
-import { store, useApp } from '../../state/store';
+import { useApp } from '../../state/store';
 import { nearestOnAxis } from '../../viewport/dragValue';
 import type { Stage } from '../../viewport/Stage';
 
@@ -76,6 +77,7 @@ interface NumberSchema {
 }
 
 function Handle(p: { stage: Stage; piece: Piece; target: Target; handle: ModelHandle }) {
+  const scene = useScene();
   const { stage, piece, target, handle } = p;
   const ref = useRef<HTMLDivElement>(null);
   const drag = useRef<{ from: number; value: number; next: Piece | null } | null>(null);
@@ -93,10 +95,10 @@ function Handle(p: { stage: Stage; piece: Piece; target: Target; handle: ModelHa
   };
   const nudge = (by: number): void => {
     const next = with_(value + by);
-    if (next) editPiece(piece.id, name, () => next);
+    if (next) editPiece(scene, piece.id, name, () => next);
   };
   const place = (): { at: Vector3; along: Vector3; perMm: number } => {
-    const m = new Matrix4().fromArray(worldMatrix(piecesById(store.getState()), piece.id));
+    const m = new Matrix4().fromArray(worldMatrix(piecesById(scene.store.getState()), piece.id));
     const at = new Vector3(...handle.at).applyMatrix4(m);
     const along = new Vector3(...handle.at)
       .add(new Vector3(...handle.along))
@@ -125,7 +127,7 @@ function Handle(p: { stage: Stage; piece: Piece; target: Target; handle: ModelHa
   /** Steps a pulled number goes by. */
   const stepFor = (snapOver: boolean): number => {
     if (whole) return 1;
-    const { snap, gridStep } = store.getState().bench;
+    const { snap, gridStep } = scene.store.getState().bench;
     const pixel = stage.rig.pixelSize(stage.rig.target);
     return snap !== snapOver ? gridStep : 10 ** Math.floor(Math.log10(Math.max(0.001, pixel)));
   };
@@ -152,13 +154,13 @@ function Handle(p: { stage: Stage; piece: Piece; target: Target; handle: ModelHa
         const next = with_(Math.round((g.value + pulled * handle.rate) / by) * by);
         if (!next) return;
         g.next = next;
-        preview({ [piece.id]: next });
+        preview(scene, { [piece.id]: next });
       }}
       onPointerUp={() => {
         const g = drag.current;
         drag.current = null;
-        if (g?.next) editPiece(piece.id, name, () => g.next!);
-        else preview(null);
+        if (g?.next) editPiece(scene, piece.id, name, () => g.next!);
+        else preview(scene, null);
       }}
       data-wheel={whole || undefined}
       onWheel={whole ? (e) => nudge(e.deltaY < 0 ? 1 : -1) : undefined}

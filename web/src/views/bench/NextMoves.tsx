@@ -1,4 +1,6 @@
 /** Next moves: the few things most likely wanted with what is selected. */
+import type { OpenScene } from '../../scene/OpenScene';
+import { useScene } from '../../scene/useScene';
 import type { Page } from '@urnsmith/core/offers';
 import type { Command } from '../../commands/command';
 import { commandById, COMMANDS } from '../../commands/commands';
@@ -18,8 +20,8 @@ const ranked = (page: Page): Command[] =>
   COMMANDS.filter((c) => c.next?.[page] !== undefined).sort((a, b) => a.next![page]! - b.next![page]!);
 
 /** What the kinds of step offer the chosen piece, then what is always at hand. */
-function pieceMoves(): Move[] {
-  const now = seenNow();
+function pieceMoves(scene: OpenScene): Move[] {
+  const now = seenNow(scene);
   if (!now) return [];
   const moves = stepMoves(now.seen).map(({ id, ...said }): Move => ({ command: commandById(id), ...said }));
   const last = now.seen.hasRims ? 'select-cutters' : 'duplicate';
@@ -28,6 +30,7 @@ function pieceMoves(): Move[] {
 }
 
 export function NextMoves() {
+  const scene = useScene();
   // What is offered follows from these.
   const piece = useApp(activePiece);
   useBuilt(piece?.id ?? null);
@@ -38,14 +41,14 @@ export function NextMoves() {
   const moves: Move[] = empty
     ? ranked('add').map((command) => ({ command, text: command.title.replace('Add', 'Start with a') }))
     : level === 'piece'
-      ? pieceMoves()
+      ? pieceMoves(scene)
       : ranked(any ? level : 'bare').map((command) => ({ command, text: command.title }));
   if (!moves.length) return null;
   return (
     <div className="next" role="group" aria-label="Next moves">
       <span className="dim">Next moves</span>
       {moves.slice(0, 3).map((m) => (
-        <button key={m.command.id} onClick={() => m.command.run()}>
+        <button key={m.command.id} onClick={() => m.command.run(scene)}>
           <b>{m.text}</b>
           <i>{m.value ?? <KeyCap of={m.command.id} />}</i>
         </button>

@@ -1,10 +1,11 @@
 /** Faces of what is selected, or of all solids. */
+import { useScene } from '../../scene/useScene';
 import { livePieces } from '../../state/selectors';
 import { useApp } from '../../state/store';
 import { useBuildsVersion } from '../../scene/useScene';
-import { builds } from '../../workers/builds';
 
 export function PieceCounts() {
+  const scene = useScene();
   useBuildsVersion();
   const selected = useApp((s) => s.bench.selected);
   const pieces = useApp(livePieces);
@@ -13,7 +14,7 @@ export function PieceCounts() {
     : pieces.filter((p) => (p.role ?? 'solid') === 'solid' && !p.hidden).map((p) => p.id);
   const sum = { faces: 0, tris: 0, quads: 0, ngons: 0 };
   for (const id of ids) {
-    const c = builds.get(id)?.display?.counts;
+    const c = scene.builds.get(id)?.display?.counts;
     if (!c) continue;
     sum.faces += c.faces;
     sum.tris += c.tris;

@@ -1,4 +1,5 @@
 /** Where a piece stands: move, turn, size, typed with units and arithmetic. */
+import { useScene } from '../../scene/useScene';
 import { useState } from 'react';
 import { isUneven } from '@urnsmith/core/document/arrangePieces';
 import type { Piece } from '@urnsmith/core/document/schema';
@@ -30,6 +31,7 @@ const ROWS: Array<{ part: Part; title: string; unit: string; step: number; limit
 const NO_SIZE = 'A size of 0 would leave nothing; make it small instead.';
 
 export function PlacementCard({ piece, count }: { piece: Piece; count: number }) {
+  const scene = useScene();
   const t = completeTransform(piece.transform);
   const withPart = (part: Part, v: number[]): Piece => ({
     ...piece,
@@ -53,21 +55,24 @@ export function PlacementCard({ piece, count }: { piece: Piece; count: number })
           schema={{ minimum: -r.limit, maximum: r.limit }}
           step={r.step}
           refuse={r.part === 'size' ? (v) => (v === 0 ? NO_SIZE : null) : undefined}
-          onPreview={(v) => preview({ [piece.id]: withPart(r.part, v) })}
-          onCommit={(v) => editPiece(piece.id, `${r.title} ${piece.name}`, () => withPart(r.part, v))}
+          onPreview={(v) => preview(scene, { [piece.id]: withPart(r.part, v) })}
+          onCommit={(v) => editPiece(scene, piece.id, `${r.title} ${piece.name}`, () => withPart(r.part, v))}
         />
       ))}
       {piece.role === 'cutter' && (
-        <CheckField checked={piece.staysInWorld ?? false} onChange={(v) => setStaysInWorld(piece.id, v)}>
+        <CheckField
+          checked={piece.staysInWorld ?? false}
+          onChange={(v) => setStaysInWorld(scene, piece.id, v)}
+        >
           stays in the world
         </CheckField>
       )}
       <SnapSettings />
       <Pivots />
       {!('group' in piece.base) && piece.transform && <Settle piece={piece} />}
-      {!piece.transform && canRestore(piece.id) && (
+      {!piece.transform && canRestore(scene, piece.id) && (
         <div className="tools" role="group" aria-label="Settle">
-          <button onClick={() => restorePlacement(piece.id)}>Restore placement</button>
+          <button onClick={() => restorePlacement(scene, piece.id)}>Restore placement</button>
         </div>
       )}
       {count > 1 && <Several />}
@@ -77,13 +82,14 @@ export function PlacementCard({ piece, count }: { piece: Piece; count: number })
 
 /** Where the pivot of each selected piece goes; nothing else moves. */
 function Pivots() {
+  const scene = useScene();
   const peg = useApp((s) => s.bench.peg !== null);
   return (
     <div className="field choice">
       <span className="lab">Pivot to</span>
       <div className="seg" role="group" aria-label="Pivot to">
         {(['middle', 'foot', 'peg'] as const).map((w) => (
-          <button key={w} disabled={w === 'peg' && !peg} onClick={() => pivotsTo(w)}>
+          <button key={w} disabled={w === 'peg' && !peg} onClick={() => pivotsTo(scene, w)}>
             {w}
           </button>
         ))}
@@ -94,6 +100,7 @@ function Pivots() {
 
 /** Turning the placement into the mesh, where it would distort what steps make of it or is simply not wanted. */
 function Settle({ piece }: { piece: Piece }) {
+  const scene = useScene();
   const uneven = isUneven(piece);
   return (
     <>
@@ -103,9 +110,9 @@ function Settle({ piece }: { piece: Piece }) {
         </p>
       )}
       <div className="tools" role="group" aria-label="Settle">
-        <button onClick={() => settle(piece.id, ['turn', 'size'])}>Settle turn and size</button>
-        <button onClick={() => settle(piece.id, ['move', 'turn', 'size'])}>Settle all</button>
-        <button onClick={() => resetPlacement(piece.id)}>Reset</button>
+        <button onClick={() => settle(scene, piece.id, ['turn', 'size'])}>Settle turn and size</button>
+        <button onClick={() => settle(scene, piece.id, ['move', 'turn', 'size'])}>Settle all</button>
+        <button onClick={() => resetPlacement(scene, piece.id)}>Reset</button>
       </div>
     </>
   );
@@ -115,6 +122,7 @@ const AXES = [0, 1, 2] as const;
 
 /** What is done with several pieces at once. */
 function Several() {
+  const scene = useScene();
   const [s, set] = useState({ move: 5, turn: 15, size: 0.1, seed: 1 });
   return (
     <>
@@ -123,17 +131,17 @@ function Several() {
       </div>
       <div className="tools" role="group" aria-label="Align and space">
         {AXES.map((k) => (
-          <button key={`a${k}`} onClick={() => align(k)}>
+          <button key={`a${k}`} onClick={() => align(scene, k)}>
             Align {'XYZ'[k]}
           </button>
         ))}
         {AXES.map((k) => (
-          <button key={`s${k}`} onClick={() => space(k)}>
+          <button key={`s${k}`} onClick={() => space(scene, k)}>
             Space {'XYZ'[k]}
           </button>
         ))}
-        <button onClick={() => scatter(s)}>Scatter</button>
-        <button onClick={() => void joinPieces()}>Join</button>
+        <button onClick={() => scatter(scene, s)}>Scatter</button>
+        <button onClick={() => void joinPieces(scene)}>Join</button>
       </div>
       <NumberField
         label="Scatter move"

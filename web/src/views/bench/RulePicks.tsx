@@ -1,4 +1,5 @@
 /** Picking by what elements are: sharp or flat up to an angle, marked, open, meeting more than two faces. */
+import { useScene } from '../../scene/useScene';
 import { useState } from 'react';
 import type { Select } from '@urnsmith/core/select/rules';
 import { pick } from '../../state/elements';
@@ -15,6 +16,7 @@ const RULES: Array<[string, (angle: number) => Select]> = [
 ];
 
 export function RulePicks() {
+  const scene = useScene();
   const [angle, setAngle] = useState(30);
   return (
     <>
@@ -27,9 +29,9 @@ export function RulePicks() {
         onCommit={setAngle}
       />
       <div className="tools" role="group" aria-label="Pick by rule">
-        <button onClick={() => void pick('flat', { angle })}>Flat up to {angle}°</button>
+        <button onClick={() => void pick(scene, 'flat', { angle })}>Flat up to {angle}°</button>
         {RULES.map(([title, select]) => (
-          <button key={title} onClick={() => void pick('rule', { select: select(angle) })}>
+          <button key={title} onClick={() => void pick(scene, 'rule', { select: select(angle) })}>
             {title}
           </button>
         ))}

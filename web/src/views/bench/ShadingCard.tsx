@@ -3,9 +3,10 @@ import type { Piece } from '@urnsmith/core/document/schema';
 import { formatNumber } from '@urnsmith/core/document/expression';
 import { DRIFT_LIMIT } from '@urnsmith/core/steps/display';
 import { commandById } from '../../commands/commands';
-import { useBuilt } from '../../scene/useScene';
+import { useBuilt, useScene } from '../../scene/useScene';
 
 export function ShadingCard({ piece }: { piece: Piece }) {
+  const scene = useScene();
   const display = useBuilt(piece.id)?.display;
   if (!display) return null;
   const { histogram, facesOver, counted, leftOut } = display.shading;
@@ -59,7 +60,7 @@ export function ShadingCard({ piece }: { piece: Piece }) {
       {facesOver > 0 && !hasNormals && (
         <div className="row2">
           <span className="dim">Let large faces lead their corners.</span>
-          <button className="btn" onClick={() => commandById('normals').run()}>
+          <button className="btn" onClick={() => commandById('normals').run(scene)}>
             Repair
           </button>
         </div>

@@ -1,4 +1,5 @@
 /** One step of a build: its fields, as its kind declares them. */
+import { useScene } from '../../scene/useScene';
 import { Trash2 } from 'lucide-react';
 import { STEPS } from '@urnsmith/core/steps/steps';
 import { editStep, removeStep } from '../../state/actions';
@@ -9,6 +10,7 @@ import { StepFields } from './StepFields';
 import type { StepProps } from './stepProps';
 
 export function StepCard({ piece, index, step }: StepProps) {
+  const scene = useScene();
   const pieces = useApp((s) => s.document.pieces);
   const title = stepTitle(step, pieces);
   return (
@@ -22,12 +24,15 @@ export function StepCard({ piece, index, step }: StepProps) {
         <CheckField
           checked={!step.off}
           onChange={(on) =>
-            editStep(piece.id, index, `Switch ${title} ${on ? 'on' : 'off'}`, (s) => ({ ...s, off: !on }))
+            editStep(scene, piece.id, index, `Switch ${title} ${on ? 'on' : 'off'}`, (s) => ({
+              ...s,
+              off: !on,
+            }))
           }
         >
           in use
         </CheckField>
-        <button className="quiet" onClick={() => removeStep(piece.id, index, `Remove ${title}`)}>
+        <button className="quiet" onClick={() => removeStep(scene, piece.id, index, `Remove ${title}`)}>
           <Trash2 size={13} aria-hidden /> Remove step
         </button>
       </div>

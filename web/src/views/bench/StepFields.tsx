@@ -1,4 +1,5 @@
 /** The fields of a step's parameters, made from its kind: numbers, choices, ticks, rows, and the few with a shape of their own. */
+import { useScene } from '../../scene/useScene';
 import { Toggle } from 'radix-ui';
 import type { Piece } from '@urnsmith/core/document/schema';
 import type { StepField } from '@urnsmith/core/steps/define';
@@ -39,6 +40,7 @@ interface FieldProps extends StepProps {
 }
 
 function OneField({ piece, index, step, field }: FieldProps) {
+  const scene = useScene();
   const key: string = field.key;
   const kind = STEPS[step.kind];
   const schema = kind.schema.properties[key] as FieldSchema & { default?: unknown; scope?: true };
@@ -46,10 +48,10 @@ function OneField({ piece, index, step, field }: FieldProps) {
   const value = (step as Values)[key] ?? schema.default;
   const name = `${kind.title}: ${label.toLowerCase()}`;
   const put = (change: Values): void => {
-    editStep(piece.id, index, name, (s) => ({ ...s, ...change }) as Step);
+    editStep(scene, piece.id, index, name, (s) => ({ ...s, ...change }) as Step);
   };
   const show = (change: Values): void =>
-    preview({ [piece.id]: withStep(piece, index, { ...step, ...change } as Step) });
+    preview(scene, { [piece.id]: withStep(piece, index, { ...step, ...change } as Step) });
   const set = (v: unknown): void => put({ [key]: v });
   if (schema.scope)
     return (

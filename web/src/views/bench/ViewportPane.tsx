@@ -1,6 +1,6 @@
 /** The stage with everything that lies over the model. */
 import { memo, useEffect, useRef, useState } from 'react';
-import { setStage } from '../../commands/stage';
+import { useScene } from '../../scene/useScene';
 import { useApp } from '../../state/store';
 import { Stage } from '../../viewport/Stage';
 import { drawnBy, frameDrawn } from '../../workers/measure';
@@ -18,12 +18,13 @@ import { ToolBar } from './ToolBar';
 export function ViewportPane() {
   const canvas = useRef<HTMLCanvasElement>(null);
   const pane = useRef<HTMLElement>(null);
-  const [stage, setStageState] = useState<Stage | null>(null);
+  const [stage, setStage] = useState<Stage | null>(null);
+  const scene = useScene();
 
   useEffect(() => {
     const s = new Stage(canvas.current!);
-    setStageState(s);
     setStage(s);
+    scene.stage = s;
     const stopTelling = s.onFrame(frameDrawn);
     drawnBy(() => s.drawn);
     const sized = new ResizeObserver(() => {
@@ -34,10 +35,10 @@ export function ViewportPane() {
     return () => {
       sized.disconnect();
       stopTelling();
-      setStage(null);
+      scene.stage = null;
       s.dispose();
     };
-  }, []);
+  }, [scene]);
 
   return (
     <main className="view" ref={pane} aria-label="Stage">

@@ -1,4 +1,5 @@
 /** What dragging handles does to the document: to pieces, or to picked elements of one. */
+import type { OpenScene } from '../../scene/OpenScene';
 import { Vector3 } from 'three';
 import type { Surface } from '@urnsmith/core/document/base';
 import type { Piece } from '@urnsmith/core/document/schema';
@@ -8,12 +9,12 @@ import { commit, preview } from '../../state/actions';
 import { attraction } from '../../state/attraction';
 import { act, inHand, previewActions } from '../../state/elements';
 import { piecesById } from '../../state/selectors';
-import { store } from '../../state/store';
+
 import { dragPieces, topOnly } from '../../viewport/drag';
 import { elementDrag } from '../../viewport/elementDrag';
 import type { DragValue } from '../../viewport/dragValue';
 import type { Stage } from '../../viewport/Stage';
-import { builds } from '../../workers/builds';
+
 import { elementHandle, pointsOfPicked, type Handle } from '../../state/elementHandle';
 import { handlePlace } from './stageContents';
 
@@ -26,7 +27,7 @@ export interface Drag {
   moving(): ReadonlySet<number> | null;
 }
 
-const state = () => store.getState();
+const state = (scene: OpenScene) => scene.store.getState();
 
 function axesOf(place: Handle, stage: Stage): Vector3[] {
   const m = place.matrix;
@@ -34,40 +35,41 @@ function axesOf(place: Handle, stage: Stage): Vector3[] {
   return [0, 1, 2].map((k) => new Vector3(m[4 * k], m[4 * k + 1], m[4 * k + 2]).normalize());
 }
 
-export function dragOfPieces(stage: Stage): Drag {
+export function dragOfPieces(scene: OpenScene, stage: Stage): Drag {
   let axes: Vector3[] = [];
   let pivot = new Vector3();
   let value: DragValue | null = null;
   let before = new Map<string, Piece>();
   return {
     start() {
-      const place = handlePlace(state());
-      if (!place || !topOnly(piecesById(state()), state().bench.selected).length) return null;
+      const place = handlePlace(state(scene));
+      if (!place || !topOnly(piecesById(state(scene)), state(scene).bench.selected).length) return null;
       axes = axesOf(place, stage);
       pivot = new Vector3(...place.at);
-      before = new Map(state().document.pieces.map((p) => [p.id, p]));
+      before = new Map(state(scene).document.pieces.map((p) => [p.id, p]));
       value = null;
       return axes;
     },
     move(v) {
       value = v;
-      preview(dragPieces(before, state().bench.selected, v, axes, pivot));
+      preview(scene, dragPieces(before, state(scene).bench.selected, v, axes, pivot));
     },
     drop() {
       if (!value) return;
-      const changed = dragPieces(before, state().bench.selected, value, axes, pivot);
+      const changed = dragPieces(before, state(scene).bench.selected, value, axes, pivot);
       const ids = Object.keys(changed);
       const verb = { move: 'Move', turn: 'Turn', resize: 'Resize' }[value.tool];
       commit(
+        scene,
         `${verb} ${ids.length === 1 ? (changed[ids[0]].name ?? ids[0]) : `${ids.length} pieces`}`,
-        state().document.pieces.map((p) => changed[p.id] ?? p),
+        state(scene).document.pieces.map((p) => changed[p.id] ?? p),
       );
     },
     moving: () => null,
   };
 }
 
-export function dragOfElements(stage: Stage): Drag {
+export function dragOfElements(scene: OpenScene, stage: Stage): Drag {
   let axes: Vector3[] = [];
   let piece: Piece | null = null;
   let toPiece: Matrix | null = null;
@@ -77,29 +79,29 @@ export function dragOfElements(stage: Stage): Drag {
   let finding: Promise<void> = Promise.resolve();
   let moving: ReadonlySet<number> = new Set();
   const action = () =>
-    elementDrag(inHand()!.selection, value!, axes, state().bench.elements, {
+    elementDrag(inHand(scene)!.selection, value!, axes, state(scene).bench.elements, {
       toPiece: toPiece!,
       at,
       back: stage.rig.back,
       surface,
     });
   const show = (): void => {
-    if (piece && value) previewActions(piece, [...(piece.actions ?? []), action()]);
+    if (piece && value) previewActions(scene, piece, [...(piece.actions ?? []), action()]);
   };
   return {
     start() {
-      const hand = inHand();
-      const built = hand && builds.get(hand.piece.id);
-      const place = hand && elementHandle(state(), built ?? undefined);
+      const hand = inHand(scene);
+      const built = hand && scene.builds.get(hand.piece.id);
+      const place = hand && elementHandle(state(scene), built ?? undefined);
       if (!hand || !place || !built?.cage || hand.piece.locked) return null;
       piece = hand.piece;
-      toPiece = invert(worldMatrix(piecesById(state()), piece.id));
+      toPiece = invert(worldMatrix(piecesById(state(scene)), piece.id));
       at = new Vector3(...place.at);
       axes = axesOf(place, stage);
-      const { level, picked } = state().bench;
+      const { level, picked } = state(scene).bench;
       moving = new Set(level === 'piece' ? [] : pointsOfPicked(built.cage.shape, level, picked));
       value = surface = null;
-      finding = attraction(piece).then((s) => {
+      finding = attraction(scene, piece).then((s) => {
         surface = s;
         show();
       });
@@ -116,7 +118,7 @@ export function dragOfElements(stage: Stage): Drag {
         value = last;
         const { op, select: _, ...params } = action();
         value = null;
-        void act(op, params);
+        void act(scene, op, params);
       });
     },
     moving: () => moving,

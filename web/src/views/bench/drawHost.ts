@@ -1,10 +1,11 @@
 /** The hands while a drawing tool is held: clicks set points, a stroke slices, hovering shows a ring cut. */
+import type { OpenScene } from '../../scene/OpenScene';
 import { Vector3 } from 'three';
 import type { Matrix } from '@urnsmith/core/mesh/transform';
 import { bench } from '../../state/benchSlice';
 import { cutRing, drawPoint, hoverRing, openLine, strokeSlice } from '../../state/drawing';
 import { inHand } from '../../state/elements';
-import { store } from '../../state/store';
+
 import { isNear, pointInSpace, pointOnPiece, shareAlong } from '../../viewport/drawPoint';
 import type { HandsHost } from '../../viewport/HandsHost';
 import { elementAt } from '../../viewport/pointing';
@@ -16,18 +17,18 @@ type DrawHost = Pick<HandsHost, 'drawPress' | 'drawStroke'> & {
   hover(x: number, y: number, slid: boolean): boolean;
 };
 
-const state = () => store.getState();
+const state = (scene: OpenScene) => scene.store.getState();
 
-export function drawHost(stage: Stage, snapScene: () => SnapScene): DrawHost {
-  const radius = (): number => state().bench.elements.pickRadius;
+export function drawHost(scene: OpenScene, stage: Stage, snapScene: () => SnapScene): DrawHost {
+  const radius = (): number => state(scene).bench.elements.pickRadius;
   const pressPoint = (x: number, y: number, e: PointerEvent): void => {
-    const b = state().bench;
+    const b = state(scene).bench;
     const d = b.drawing!;
     const line = openLine(d);
     const first = line[0];
     const least = d.tool === 'face' ? 3 : 2;
     if (first && line.length >= least && isNear(stage, first, x, y, radius()) && line.length > 2)
-      return drawPoint(stage, first, { closes: true });
+      return drawPoint(scene, stage, first, { closes: true });
     const snapped = b.snap !== (e.ctrlKey || e.metaKey);
     if (d.tool === 'knife') {
       const at = pointOnPiece(stage, x, y, {
@@ -35,35 +36,35 @@ export function drawHost(stage: Stage, snapScene: () => SnapScene): DrawHost {
         angle: snapped ? b.angleStep : 0,
         line: e.shiftKey ? [] : line,
       });
-      if (at) drawPoint(stage, at, { apart: e.shiftKey });
+      if (at) drawPoint(scene, stage, at, { apart: e.shiftKey });
       return;
     }
-    const scene = { ...snapScene(), moving: inHand() ? NONE : null };
-    const at = pointInSpace(stage, x, y, scene, b.gridFrame, snapped ? b.gridStep : 0);
+    const around = { ...snapScene(), moving: inHand(scene) ? NONE : null };
+    const at = pointInSpace(stage, x, y, around, b.gridFrame, snapped ? b.gridStep : 0);
     if (!at) return;
-    const local = inHand() ? at.applyMatrix4(stage.cage.group.matrix.clone().invert()) : at;
-    drawPoint(stage, local.toArray());
+    const local = inHand(scene) ? at.applyMatrix4(stage.cage.group.matrix.clone().invert()) : at;
+    drawPoint(scene, stage, local.toArray());
   };
   return {
     drawPress(x, y, e) {
-      const d = state().bench.drawing;
+      const d = state(scene).bench.drawing;
       if (!d) return null;
       if (d.tool === 'slice') return 'stroke';
       if (d.tool === 'ring') {
         const ring = ringAt(stage, x, y, radius(), e.shiftKey);
-        if (ring) void cutRing(ring.edge, ring.slide);
+        if (ring) void cutRing(scene, ring.edge, ring.slide);
         return 'click';
       }
       pressPoint(x, y, e);
       return 'click';
     },
-    drawStroke: (from, to, done) => void strokeSlice(stage, from, to, done),
+    drawStroke: (from, to, done) => void strokeSlice(scene, stage, from, to, done),
     hover(x, y, slid) {
-      if (state().bench.drawing?.tool !== 'ring') return false;
+      if (state(scene).bench.drawing?.tool !== 'ring') return false;
       const ring = ringAt(stage, x, y, radius(), slid);
-      if (state().bench.pointed !== (ring?.edge ?? null))
-        store.dispatch(bench.elementPointed(ring?.edge ?? null));
-      void hoverRing(ring?.edge ?? null, ring?.slide ?? 0);
+      if (state(scene).bench.pointed !== (ring?.edge ?? null))
+        scene.store.dispatch(bench.elementPointed(ring?.edge ?? null));
+      void hoverRing(scene, ring?.edge ?? null, ring?.slide ?? 0);
       return true;
     },
   };

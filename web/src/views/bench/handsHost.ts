@@ -1,10 +1,10 @@
 /** What the hands on the stage do: selecting pieces or elements, dragging them, drawing with a tool. */
+import type { OpenScene } from '../../scene/OpenScene';
 import { Vector3 } from 'three';
 import { preview } from '../../state/actions';
 import { bench, type ElementLevel } from '../../state/benchSlice';
 import { KIND, pick } from '../../state/elements';
-import { builds } from '../../workers/builds';
-import { store } from '../../state/store';
+
 import { describeDrag } from '../../viewport/drag';
 import type { ElementHost, HandsHost } from '../../viewport/HandsHost';
 import { asLook, elementAt, type Outline, type PointedAt } from '../../viewport/pointing';
@@ -28,66 +28,66 @@ export interface Voices {
   menu: (x: number, y: number) => void;
 }
 
-const state = () => store.getState();
-const atElements = (): boolean => state().bench.level !== 'piece';
+const state = (scene: OpenScene) => scene.store.getState();
+const atElements = (scene: OpenScene): boolean => state(scene).bench.level !== 'piece';
 
-export function handsHost(stage: Stage, voices: Voices): HandsHost {
-  const pieces = dragOfPieces(stage);
-  const elements = dragOfElements(stage);
-  const drag = () => (atElements() ? elements : pieces);
+export function handsHost(scene: OpenScene, stage: Stage, voices: Voices): HandsHost {
+  const pieces = dragOfPieces(scene, stage);
+  const elements = dragOfElements(scene, stage);
+  const drag = () => (atElements(scene) ? elements : pieces);
   const snapScene = (): SnapScene => {
-    const b = state().bench;
+    const b = state(scene).bench;
     return {
       kinds: b.snapTo,
       radius: b.elements.pickRadius,
       // The piece in hand is looked at by its cage; pieces that are dragged cannot snap to themselves.
-      without: new Set(atElements() ? [b.active ?? ''] : b.selected),
+      without: new Set(atElements(scene) ? [b.active ?? ''] : b.selected),
       moving: drag().moving(),
       peg: placeOf(b.peg),
     };
   };
-  const draw = drawHost(stage, snapScene);
+  const draw = drawHost(scene, stage, snapScene);
   return {
     ...draw,
-    tool: () => state().bench.tool,
+    tool: () => state(scene).bench.tool,
     snap() {
-      const { snap, snapTo, gridStep, angleStep } = state().bench;
+      const { snap, snapTo, gridStep, angleStep } = state(scene).bench;
       return { on: snap, grid: snapTo.includes('grid') ? gridStep : 0, angle: angleStep };
     },
     snapAt: (x, y) => snapAt(stage, x, y, snapScene()),
-    heldAt: (x, y) => heldAt(stage, x, y),
+    heldAt: (x, y) => heldAt(scene, stage, x, y),
     showSnap: (s) => stage.showSnap(s?.at ?? null),
     dragWheel(steps) {
-      const e = state().bench.elements;
-      if (!atElements() || !e.soft) return false;
+      const e = state(scene).bench.elements;
+      if (!atElements(scene) || !e.soft) return false;
       const grown = (x: number): number => Number((x * Math.exp(-steps * 0.12)).toPrecision(4));
-      store.dispatch(bench.elementSettings({ reach: grown(e.reach), brushSize: grown(e.brushSize) }));
+      scene.store.dispatch(bench.elementSettings({ reach: grown(e.reach), brushSize: grown(e.brushSize) }));
       return true;
     },
-    selected: () => state().bench.selected,
+    selected: () => state(scene).bench.selected,
     click(piece, add) {
-      store.dispatch(
+      scene.store.dispatch(
         piece
           ? bench.selected({ ids: [piece], mode: add ? 'toggle' : 'set' })
-          : bench.selected({ ids: add ? state().bench.selected : [] }),
+          : bench.selected({ ids: add ? state(scene).bench.selected : [] }),
       );
     },
     box(ids, add) {
-      store.dispatch(bench.selected({ ids, mode: add ? 'add' : 'set' }));
+      scene.store.dispatch(bench.selected({ ids, mode: add ? 'add' : 'set' }));
     },
     hover(at) {
-      const { hovered, active, story } = state().bench;
+      const { hovered, active, story } = state(scene).bench;
       const piece = at?.piece ?? null;
-      if (hovered !== piece) store.dispatch(bench.hovered(piece));
+      if (hovered !== piece) scene.store.dispatch(bench.hovered(piece));
       const told = at && piece === active ? at.story : [];
-      if (told.join() !== story.join()) store.dispatch(bench.storyTold(told));
+      if (told.join() !== story.join()) scene.store.dispatch(bench.storyTold(told));
     },
-    twice: (at) => at && chooseMaker(at),
+    twice: (at) => at && chooseMaker(scene, at),
     rubber: voices.rubber,
     menu: voices.menu,
-    elements: elementHost(stage, voices, draw),
+    elements: elementHost(scene, stage, voices, draw),
     dragStart() {
-      brushReach(stage);
+      brushReach(scene, stage);
       return drag().start();
     },
     dragged(v) {
@@ -100,39 +100,39 @@ export function handsHost(stage: Stage, voices: Voices): HandsHost {
     },
     aborted() {
       voices.say('');
-      preview(null);
+      preview(scene, null);
     },
   };
 }
 
 /** The step of its piece that made a face, on the Card; the base where none did. */
-function chooseMaker({ piece, story }: Pick): void {
-  const steps = state().document.pieces.find((p) => p.id === piece)?.steps ?? [];
+function chooseMaker(scene: OpenScene, { piece, story }: Pick): void {
+  const steps = state(scene).document.pieces.find((p) => p.id === piece)?.steps ?? [];
   const made = steps.findIndex((s, i) => story[0] === beadOf(piece, s, i));
-  store.dispatch(bench.stepChosen(made < 0 ? null : made));
+  scene.store.dispatch(bench.stepChosen(made < 0 ? null : made));
 }
 
 /** A brush spans as many millimetres as its pixels do where it is used. */
-function brushReach(stage: Stage): void {
-  const e = state().bench.elements;
-  if (!atElements() || !e.soft || !e.brush) return;
+function brushReach(scene: OpenScene, stage: Stage): void {
+  const e = state(scene).bench.elements;
+  if (!atElements(scene) || !e.soft || !e.brush) return;
   const reach = e.brushSize * stage.rig.pixelSize(stage.gizmo.root.position);
-  store.dispatch(bench.elementSettings({ reach: Number(reach.toPrecision(4)) }));
+  scene.store.dispatch(bench.elementSettings({ reach: Number(reach.toPrecision(4)) }));
 }
 
 /** The corner of what is held that is nearest to the pointer, else the place on its surface. */
-function heldAt(stage: Stage, x: number, y: number): Vector3 | null {
-  const radius = state().bench.elements.pickRadius;
+function heldAt(scene: OpenScene, stage: Stage, x: number, y: number): Vector3 | null {
+  const radius = state(scene).bench.elements.pickRadius;
   const box = stage.canvas.getBoundingClientRect();
   const near = (p: Vector3): boolean => {
     const at = stage.project(p);
     return at !== null && Math.hypot(at.x + box.left - x, at.y + box.top - y) <= radius * 1.5;
   };
-  if (!atElements()) {
+  if (!atElements(scene)) {
     const hit = stage.faceAt(x, y);
     return hit ? (hit.outline.flat().find(near) ?? hit.point) : null;
   }
-  const { level, picked } = state().bench;
+  const { level, picked } = state(scene).bench;
   const hit = elementAt(stage, stage.cage, level as ElementLevel, x, y, radius);
   const cage = stage.cage.cage;
   if (!hit || !cage || !picked.includes(hit.element)) return null;
@@ -148,27 +148,28 @@ function heldAt(stage: Stage, x: number, y: number): Vector3 | null {
 }
 
 function elementHost(
+  scene: OpenScene,
   stage: Stage,
   voices: Voices,
   draw: { hover(x: number, y: number, slid: boolean): boolean },
 ): ElementHost {
-  const level = (): ElementLevel => state().bench.level as ElementLevel;
-  const settings = () => state().bench.elements;
-  const picked = (): number[] => state().bench.picked;
+  const level = (): ElementLevel => state(scene).bench.level as ElementLevel;
+  const settings = () => state(scene).bench.elements;
+  const picked = (): number[] => state(scene).bench.picked;
   /** @param indices ascending, each once */
   const put = (indices: ReadonlyArray<number>): void => {
-    store.dispatch(bench.elementsPicked(indices));
+    scene.store.dispatch(bench.elementsPicked(indices));
   };
   const set = (indices: Iterable<number>): void => put([...new Set(indices)].sort((a, b) => a - b));
   const at = (x: number, y: number): PointedAt | null =>
     elementAt(stage, stage.cage, level(), x, y, settings().pickRadius);
   return {
-    active: atElements,
+    active: () => atElements(scene),
     at,
     isPicked: (e) => picked().includes(e),
     point(p) {
       const e = p?.element ?? null;
-      if (state().bench.pointed !== e) store.dispatch(bench.elementPointed(e));
+      if (state(scene).bench.pointed !== e) scene.store.dispatch(bench.elementPointed(e));
     },
     click(p, add) {
       if (!p) return add ? undefined : set([]);
@@ -179,15 +180,21 @@ function elementHost(
       if (!p) return;
       const before = add ? picked() : [];
       set([p.element]);
-      void pick(across ? 'ring' : 'loop').then(() => add && set([...before, ...picked()]));
+      void pick(scene, across ? 'ring' : 'loop').then(() => add && set([...before, ...picked()]));
     },
     async inside(drawn, add) {
-      const id = state().bench.active;
+      const id = state(scene).bench.active;
       if (!id || !stage.cage.cage) return;
       const of = KIND[level()];
       const { outline, look } = asLook(stage, stage.cage, drawn);
-      const reply = await builds.ask(id, { kind: 'inside', of, outline, look, through: settings().through });
-      if (!reply || !('selection' in reply) || !atElements() || KIND[level()] !== of) return;
+      const reply = await scene.builds.ask(id, {
+        kind: 'inside',
+        of,
+        outline,
+        look,
+        through: settings().through,
+      });
+      if (!reply || !('selection' in reply) || !atElements(scene) || KIND[level()] !== of) return;
       const found = reply.selection.indices;
       if (!add) return put(found);
       // A box over nothing but picked ones takes them away.

@@ -2,7 +2,7 @@
 import type { Piece } from '@urnsmith/core/document/schema';
 import { completeTransform, worldMatrix } from '@urnsmith/core/document/placement';
 import { applyMatrix, multiply, transformMatrix, type Matrix } from '@urnsmith/core/mesh/transform';
-import { gradient } from '../../state/gradient';
+import type { Gradient } from '../../state/gradient';
 import type { Drawing, ElementLevel } from '../../state/benchSlice';
 import type { CageLook } from '../../viewport/CageView';
 import type { Fault } from '@urnsmith/core/mesh/errors';
@@ -17,6 +17,8 @@ import { elementHandle, IDENTITY, pointsOfPicked } from '../../state/elementHand
 interface BuildSource {
   get(id: string): Built | undefined;
 }
+
+type SoftSource = Pick<Gradient, 'of'>;
 
 /** What was last shown of each piece: what has not changed is handed over as the same object. */
 export type LastShown = Map<string, StagePiece>;
@@ -151,7 +153,7 @@ export function handlePlace(s: RootState): { at: [number, number, number]; matri
     matrix: own ? worldMatrix(byId, last) : (s.bench.gridFrame ?? IDENTITY),
   };
 }
-export function stageSettings(s: RootState, builds: BuildSource): StageSettings {
+export function stageSettings(s: RootState, builds: BuildSource, gradient: SoftSource): StageSettings {
   const { grid, gridStep, gridFrame, parallel, tool, level, active, drawing, peg } = s.bench;
   const built = active ? builds.get(active) : undefined;
   const matrix = active && piecesById(s).has(active) ? worldMatrix(piecesById(s), active) : IDENTITY;
@@ -165,7 +167,7 @@ export function stageSettings(s: RootState, builds: BuildSource): StageSettings 
     faults: faultLines(s, builds),
     cage:
       level !== 'piece' && built?.cage
-        ? { cage: built.cage, matrix, look: cageLook(s, level, built.cage) }
+        ? { cage: built.cage, matrix, look: cageLook(s, level, built.cage, gradient) }
         : null,
     lines: drawing && drawnPairs(drawing, level === 'piece' ? IDENTITY : matrix),
     peg,
@@ -183,7 +185,7 @@ function drawnPairs({ tool, lines }: Drawing, m: Matrix): Array<[number, number,
   });
 }
 
-function cageLook(s: RootState, level: ElementLevel, cage: WholeCage): CageLook {
+function cageLook(s: RootState, level: ElementLevel, cage: WholeCage, gradient: SoftSource): CageLook {
   const { picked, pointed, elements } = s.bench;
   const soft =
     elements.soft && picked.length

@@ -1,13 +1,14 @@
 /** The chosen pieces, in gloss, to look at before they leave; right- or left-drag turns them. */
+import { useScene } from '../../scene/useScene';
 import { useEffect, useRef, useState } from 'react';
 import { stagePieces } from '../bench/stageContents';
 import { livePieces } from '../../state/selectors';
-import { store, useApp } from '../../state/store';
+import { useApp } from '../../state/store';
 import { Stage } from '../../viewport/Stage';
 import { useBuildsVersion } from '../../scene/useScene';
-import { builds } from '../../workers/builds';
 
 export function CrateStage({ ids }: { ids: string[] }) {
+  const scene = useScene();
   const canvas = useRef<HTMLCanvasElement>(null);
   const [stage, setStage] = useState<Stage | null>(null);
   const version = useBuildsVersion();
@@ -46,7 +47,7 @@ export function CrateStage({ ids }: { ids: string[] }) {
   useEffect(() => {
     if (!stage) return;
     const chosen = new Set(key.split(','));
-    const shown = stagePieces(store.getState(), builds).map((p) => ({
+    const shown = stagePieces(scene.store.getState(), scene.builds).map((p) => ({
       ...p,
       visible: chosen.has(p.id),
       pickable: true,

@@ -1,14 +1,15 @@
 /** The Crate: what leaves the workshop, and in which format. */
+import { useScene } from '../../scene/useScene';
 import { useEffect, useMemo, useState } from 'react';
 import { Download, PackageCheck } from 'lucide-react';
 import { FORMATS, UNITS, usualUnit, type Format, type Unit } from '@urnsmith/core/formats/part';
 import { exportFile, HttpError } from '../../api/http';
-import { saver } from '../../state/saving';
+
 import { livePieces, roleOf } from '../../state/selectors';
 import { useApp } from '../../state/store';
 import { Segmented } from '../../ui/Segmented';
 import { useBuildsVersion } from '../../scene/useScene';
-import { builds } from '../../workers/builds';
+
 import { CrateStage } from './CrateStage';
 
 const ABOUT: Record<Format, string> = {
@@ -33,6 +34,7 @@ interface Done {
 }
 
 export function CrateView() {
+  const scene = useScene();
   useBuildsVersion();
   const { id } = useApp((s) => s.document);
   const pieces = useApp(livePieces);
@@ -48,7 +50,7 @@ export function CrateView() {
   const chosen = solids.filter((p) => !left.has(p.id));
   const totals = { points: 0, faces: 0, triangles: 0 };
   for (const p of chosen) {
-    const c = builds.get(p.id)?.display?.counts;
+    const c = scene.builds.get(p.id)?.display?.counts;
     if (!c) continue;
     totals.points += c.points;
     totals.faces += c.faces;
@@ -58,7 +60,7 @@ export function CrateView() {
   const run = async (): Promise<void> => {
     setState({ busy: true });
     try {
-      await saver.settled();
+      await scene.saver.settled();
       const response = await exportFile(id, { pieces: chosen.map((p) => p.id), format, unit, up });
       const blob = await response.blob();
       const name = decodeURIComponent(
@@ -100,7 +102,7 @@ export function CrateView() {
         </div>
         <ul className="packList">
           {solids.map((p) => {
-            const c = builds.get(p.id)?.display?.counts;
+            const c = scene.builds.get(p.id)?.display?.counts;
             return (
               <li key={p.id}>
                 <label className="check">

@@ -1,12 +1,13 @@
 /** About this workshop: version, and what it keeps in memory with its bounds. */
+import { useScene } from '../../scene/useScene';
 import { useEffect, useState } from 'react';
 import { fetchHealth, type Health } from '../../api/http';
 import { Box } from '../../ui/Box';
 import { FACE_LIMIT_RANGE, faceLimit, setFaceLimit } from '../../state/faceLimit';
-import { builds } from '../../workers/builds';
 
 /** The person's own limit on results. */
 function FaceLimit() {
+  const scene = useScene();
   const { minimum, maximum } = FACE_LIMIT_RANGE;
   const [text, setText] = useState(String(faceLimit()));
   const value = Number(text);
@@ -22,7 +23,7 @@ function FaceLimit() {
         onBlur={() => {
           if (!fits || value === faceLimit()) return;
           setFaceLimit(value);
-          builds.restart();
+          scene.builds.restart();
         }}
       />
       {!fits && (
@@ -38,6 +39,7 @@ const MB = 1024 * 1024;
 const mb = (n: number): string => `${(n / MB).toFixed(n < 10 * MB ? 1 : 0)} MB`;
 
 export function AboutBox({ onClose }: { onClose: () => void }) {
+  const scene = useScene();
   const [health, setHealth] = useState<Health | null>(null);
   useEffect(() => {
     let live = true;
@@ -47,7 +49,7 @@ export function AboutBox({ onClose }: { onClose: () => void }) {
     );
     return () => void (live = false);
   }, []);
-  const { bytes, pieces } = builds.memory();
+  const { bytes, pieces } = scene.builds.memory();
   const documents = health?.memory.documents;
   return (
     <Box title="About" onClose={onClose}>

@@ -1,15 +1,17 @@
 /** Every action of the scene, newest first; a click goes there. */
+import { useScene } from '../../scene/useScene';
 import { useDeferredValue, useEffect, useState } from 'react';
 import { Search } from 'lucide-react';
 import { START, type Revision } from '@urnsmith/core/document/scene';
 import { fetchHistory } from '../../api/http';
 import { headOf } from '../../state/documentSlice';
-import { saver } from '../../state/saving';
+
 import { useApp } from '../../state/store';
 import { atTime } from '../../ui/times';
 import type { Attempt } from './attempt';
 
 export function ActionList({ attempt }: { attempt: Attempt }) {
+  const scene = useScene();
   const id = useApp((s) => s.document.id);
   const head = useApp((s) => headOf(s.document));
   const redo = useApp((s) => s.document.redo);
@@ -19,7 +21,7 @@ export function ActionList({ attempt }: { attempt: Attempt }) {
   const [more, setMore] = useState(false);
   const load = (below?: number): Promise<void> =>
     attempt(async () => {
-      await saver.settled();
+      await scene.saver.settled();
       const page = await fetchHistory(id, { below, search });
       setList((l) => (below === undefined ? page.revisions : [...l, ...page.revisions]));
       setMore(page.more);
@@ -44,7 +46,7 @@ export function ActionList({ attempt }: { attempt: Attempt }) {
             <button
               aria-current={r.action === head ? 'step' : undefined}
               className={ahead.has(r.action) ? 'ahead' : ''}
-              onClick={() => void attempt(() => saver.goTo(r.action))}
+              onClick={() => void attempt(() => scene.saver.goTo(r.action))}
             >
               <i>{r.number}</i>
               <span>{r.label}</span>
@@ -56,7 +58,7 @@ export function ActionList({ attempt }: { attempt: Attempt }) {
           <li>
             <button
               aria-current={head === START ? 'step' : undefined}
-              onClick={() => void attempt(() => saver.goTo(START))}
+              onClick={() => void attempt(() => scene.saver.goTo(START))}
             >
               <i>0</i>
               <span>Start of the scene</span>

@@ -1,14 +1,16 @@
 /** Named states of the scene: set one, see what changed since, go back to it. */
+import { useScene } from '../../scene/useScene';
 import { useEffect, useState } from 'react';
 import { Flag } from 'lucide-react';
 import type { Comparison, Milestone } from '@urnsmith/core/document/scene';
 import { compareMilestone, fetchMilestones, postMilestone, restoreMilestone } from '../../api/http';
-import { saver } from '../../state/saving';
+
 import { useApp } from '../../state/store';
 import { atTime } from '../../ui/times';
 import type { Attempt } from './attempt';
 
 export function MilestoneList({ attempt }: { attempt: Attempt }) {
+  const scene = useScene();
   const id = useApp((s) => s.document.id);
   const [list, setList] = useState<Milestone[]>([]);
   const [name, setName] = useState('');
@@ -17,7 +19,7 @@ export function MilestoneList({ attempt }: { attempt: Attempt }) {
   useEffect(() => void attempt(load), [id]);
   const set = (): Promise<void> =>
     attempt(async () => {
-      await saver.settled();
+      await scene.saver.settled();
       await postMilestone(id, name.trim());
       setName('');
       await load();
@@ -59,7 +61,7 @@ export function MilestoneList({ attempt }: { attempt: Attempt }) {
             </button>
             <button
               onClick={() =>
-                void attempt(() => saver.atServer((scene, from) => restoreMilestone(scene, m.id, from)))
+                void attempt(() => scene.saver.atServer((scene, from) => restoreMilestone(scene, m.id, from)))
               }
             >
               Go back to it

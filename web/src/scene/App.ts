@@ -1,0 +1,25 @@
+/** What outlives open scenes: what is on its way to the server, and how the person likes to look at things. */
+import { bench, type BenchState } from '../state/benchSlice';
+import { Outgoing } from '../state/outgoing';
+import { createAppStore } from '../state/store';
+import { OpenScene } from './OpenScene';
+
+export class App {
+  readonly store = createAppStore();
+  readonly outgoing = new Outgoing();
+  private view: Pick<BenchState, 'panels' | 'look'> | null = null;
+
+  /** Opens a scene; it is to be closed when it is left. */
+  open(id: string): OpenScene {
+    const scene = new OpenScene(id, this.outgoing);
+    if (this.view) scene.store.dispatch(bench.viewTaken(this.view));
+    void scene.open();
+    return scene;
+  }
+
+  close(scene: OpenScene): void {
+    const { panels, look } = scene.store.getState().bench;
+    this.view = { panels, look };
+    scene.close();
+  }
+}
