@@ -169,11 +169,11 @@ describe('the ring', () => {
       'Bridge',
       'Duplicate',
       'Grow',
-      'Delete',
-      'Take off',
+      'Delete, dissolve',
+      'New piece',
       'Flat region',
     ]);
-    await h.press('Delete', '.ring');
+    await h.press('Delete, dissolve', '.ring');
     await h.until('the face going', async () => (await on.stored())[0].actions?.length === 1);
     const pieces = await on.stored();
     expect([pieces.length, pieces[0].actions![0].op]).toEqual([2, 'deleteFaces']);

@@ -408,6 +408,8 @@ describe('Bench', () => {
     const { id } = (await made.json()) as { id: string };
     await browser.driver.get(`${server.url}/scene/${id}/bench`);
     expect(await h.text('.working')).toMatch(/1\/1 Heavy/);
+    // The page shares memory with its workers, which is how they hear that they are to stop.
+    expect(await browser.driver.executeScript('return crossOriginIsolated')).toBe(true);
     await h.press('stop', '.who');
     await h.until(
       'the end of it',

@@ -199,7 +199,8 @@ export class BuildPool {
       const slow = slot.at !== null;
       slot.at = { piece, label, done, total };
       // What an ended worker had still sent says nothing any more.
-      if (slow && slot.timer === undefined && this.slots.includes(slot)) this.onProgress(slot.at);
+      const heard = this.slots.includes(slot) && slot.stopping === undefined;
+      if (slow && slot.timer === undefined && heard) this.onProgress(slot.at);
     };
     void api.tellProgress(Comlink.proxy(tell), slot.stop).catch(() => {});
     raw.onerror = () => this.failed(slot);
@@ -234,7 +235,7 @@ export class BuildPool {
     slot.at = { piece: first, label, done: 0, total: 1 };
     const timer = setTimeout(() => {
       slot.timer = undefined;
-      this.onProgress(slot.at);
+      if (slot.stopping === undefined) this.onProgress(slot.at);
     }, PATIENCE_MS);
     slot.timer = timer;
     const patch = patchOf(slot.given, slot.pieces);

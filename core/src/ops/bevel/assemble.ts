@@ -54,14 +54,18 @@ class Assembly {
     const { g } = this;
     g.regions.forEach((_, r) => {
       if (!g.touched[r]) return this.copyRegion(r);
-      g.watch((0.5 * r) / g.regions.length);
+      g.watch((0.4 * r) / g.regions.length);
       this.addRegion(r);
     });
-    g.watch(0.5);
-    for (let e = 0; e < g.rounded.length; e++) if (g.rounded[e]) this.addStrip(e);
-    g.watch(0.7);
-    for (const v of g.plan.vertices) this.addPatch(v);
-    g.watch(0.85);
+    for (let e = 0; e < g.rounded.length; e++) {
+      if (e % 512 === 0) g.watch(0.4 + (0.1 * e) / g.rounded.length);
+      if (g.rounded[e]) this.addStrip(e);
+    }
+    g.plan.vertices.forEach((v, i, all) => {
+      if (i % 256 === 0) g.watch(0.5 + (0.1 * i) / all.length);
+      this.addPatch(v);
+    });
+    g.watch(0.6);
     this.removeThin();
     return this.finish();
   }
@@ -337,12 +341,14 @@ class Assembly {
         if (number[p] < 0) number[p] = order.push(p) - 1;
         corners[at++] = number[p];
       }
+    this.g.watch(0.75);
     // Strips of groups that met in a point must not share it.
     const apart = separateFans(makeMesh(this.gather(order), faceStart, corners));
     const points = apart ? Array.from(apart.source, (v) => order[v]) : order;
     const positions = this.gather(points);
     const loops = apart?.corners ?? corners;
     const bare = makeMesh(positions, faceStart, loops);
+    this.g.watch(0.85);
     const made: Assembled = {
       g: this.g,
       faces: this.faces,

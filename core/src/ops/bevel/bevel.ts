@@ -251,8 +251,12 @@ function grown(mesh: PolyMesh, t: Topology, o: BevelOptions, prepared: Prepared,
   const { size } = whole;
   const speed = speedOf(mesh);
   const planner = new Planner(mesh, t, rounded, flat, groups.ofVertex, speed);
-  for (let v = 0; v < groups.ofVertex.length; v++) if (groups.ofVertex[v] >= 0) planner.addVertex(v);
+  for (let v = 0; v < groups.ofVertex.length; v++) {
+    if (v % 512 === 0) whole.watch((0.05 * v) / groups.ofVertex.length);
+    if (groups.ofVertex[v] >= 0) planner.addVertex(v);
+  }
   const regions = outlinesOf(mesh, t);
+  whole.watch(0.07);
   const laid = laySides(mesh, t, rounded, regions, planner, groups.ofVertex, speed);
   const { nodes } = planner.plan;
   if (!nodes.every((n) => [...n.at, ...n.velocity].every(Number.isFinite))) throw tooBent(mesh, rounded);

@@ -47,8 +47,8 @@ function Who({ piece, ms }: { piece: Piece | null; ms?: number }) {
       {p ? (
         <span className="working" role="status">
           {Math.floor(p.done) + 1}/{p.total} {p.label}
-          <progress value={p.done} max={p.total} aria-label="How far" />
           <button onClick={() => scene.builds.cancel()}>stop</button>
+          <progress value={p.done} max={p.total} aria-label="How far" />
         </span>
       ) : (
         piece &&
