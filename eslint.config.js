@@ -45,12 +45,6 @@ export default tseslint.config(
     rules: {
       ...forbid('@urnsmith/server*', '**/server/**', 'node:*', 'hono*', 'better-sqlite3'),
       ...hooks.configs.recommended.rules,
-      'react-hooks/refs': 'off',
-      'react-hooks/purity': 'off',
-      'react-hooks/immutability': 'off',
-      'react-hooks/set-state-in-effect': 'off',
-      'react-hooks/exhaustive-deps': 'off',
-      'react-hooks/incompatible-library': 'off',
     },
     plugins: { 'react-hooks': hooks },
   },

@@ -12,10 +12,8 @@ import { startEffects } from './effects';
 export class OpenScene {
   readonly store: SceneStore;
   readonly saver: Saver;
-  /** The stage on view; null in views without one. */
-  stage: Stage | null = null;
-  /** Goes to another view. */
-  goTo: (path: string) => void = () => {};
+  private onView: Stage | null = null;
+  private navigate: (path: string) => void = () => {};
   private readonly endEffects: () => void;
 
   constructor(
@@ -27,6 +25,24 @@ export class OpenScene {
     this.store = store;
     this.saver = new Saver(id, store, outgoing);
     this.endEffects = startEffects(this, listeners);
+  }
+
+  /** The stage on view; null in views without one. */
+  get stage(): Stage | null {
+    return this.onView;
+  }
+
+  showOn(stage: Stage | null): void {
+    this.onView = stage;
+  }
+
+  /** Goes to another view, in the way it was told to. */
+  goTo(path: string): void {
+    this.navigate(path);
+  }
+
+  goesBy(navigate: (path: string) => void): void {
+    this.navigate = navigate;
   }
 
   open(): Promise<void> {

@@ -9,15 +9,17 @@ export interface NameFieldProps {
 }
 
 export function NameField({ value, label, editing, onDone }: NameFieldProps) {
+  if (!editing) return <span className="name">{value}</span>;
+  return <NameInput value={value} label={label} onDone={onDone} />;
+}
+
+function NameInput({ value, label, onDone }: Omit<NameFieldProps, 'editing'>) {
   const [text, setText] = useState(value);
   const ref = useRef<HTMLInputElement>(null);
   useEffect(() => {
-    if (!editing) return;
-    setText(value);
     const later = setTimeout(() => ref.current?.select(), 0);
     return () => clearTimeout(later);
-  }, [editing, value]);
-  if (!editing) return <span className="name">{value}</span>;
+  }, []);
   const finish = (): void => onDone(text.trim() && text.trim() !== value ? text.trim().slice(0, 120) : null);
   return (
     <input

@@ -1,5 +1,5 @@
 /** A number with a unit: typed with arithmetic and units, scrubbed by its label, stepped by the arrow keys. */
-import { useEffect, useEffectEvent, useId, useRef, useState } from 'react';
+import { useEffect, useId, useRef, useState } from 'react';
 import { formatNumber, parseQuantity, type Quantity } from '@urnsmith/core/document/expression';
 
 export interface NumberFieldProps {
@@ -30,21 +30,21 @@ export function NumberField(props: NumberFieldProps) {
   const { label, value, unit, measure = unit, minimum = -Infinity, maximum = Infinity, integer } = props;
   const id = useId();
   const [text, setText] = useState<string | null>(null);
-  const [fault, keepFault] = useState<string | null>(null);
+  const [fault, setFault] = useState<string | null>(null);
   const faultId = props.fault?.id ?? `${id}-fault`;
-  const setFault = (text: string | null): void => {
-    keepFault(text);
-    props.fault?.tell(text);
-  };
   const letGo = useRef(false);
   const scrub = useRef<{ x: number; from: number; to: number } | null>(null);
   const input = useRef<HTMLInputElement>(null);
   const step = props.step ?? (integer ? 1 : 0.5);
-  const forget = useEffectEvent(() => {
+  // What was typed belongs to the value it was typed over.
+  const [typedOver, setTypedOver] = useState(value);
+  if (typedOver !== value) {
+    setTypedOver(value);
     setText(null);
     setFault(null);
-  });
-  useEffect(() => forget(), [value]);
+  }
+  const { fault: told } = props;
+  useEffect(() => told?.tell(fault), [told, fault]);
 
   const check = (v: number): string | null => {
     const u = measure ? ` ${measure}` : '';

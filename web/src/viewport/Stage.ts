@@ -228,6 +228,11 @@ export class Stage {
     return { x: ((v.x + 1) / 2) * this.canvas.clientWidth, y: ((1 - v.y) / 2) * this.canvas.clientHeight };
   }
 
+  /** Says whether pieces that are to be seen are still being built. */
+  setBusy(busy: boolean): void {
+    this.canvas.ariaBusy = String(busy);
+  }
+
   pointer(x: number, y: number): Vector2 {
     const box = this.canvas.getBoundingClientRect();
     return new Vector2(((x - box.left) / box.width) * 2 - 1, 1 - ((y - box.top) / box.height) * 2);

@@ -21,6 +21,8 @@ export function SceneShell({ app }: { app: App }) {
   const [scene, setScene] = useState<OpenScene | null>(null);
   useEffect(() => {
     const opened = app.open(id!);
+    // A scene is a resource: it is opened by the effect that closes it.
+    // eslint-disable-next-line react-hooks/set-state-in-effect
     setScene(opened);
     return () => app.close(opened);
   }, [app, id]);
@@ -64,7 +66,7 @@ function Shell() {
     const release = (e: KeyboardEvent): void => releaseKey(scene, e);
     const gesture = (): void => noteGesture(scene);
     loadKeys(scene);
-    scene.goTo = (path) => void navigate(path);
+    scene.goesBy((path) => void navigate(path));
     window.addEventListener('keydown', onKey);
     window.addEventListener('keyup', release);
     window.addEventListener('pointerdown', gesture, { capture: true });

@@ -74,7 +74,7 @@ function SaveStateLine() {
   const act = useAct();
   const { save, savedAt, waiting, held, trouble, aside, damage } = useApp(savingOf, shallowEqual);
   const recovered = useApp((s) => s.document.recovered);
-  const [now, setNow] = useState(Date.now());
+  const [now, setNow] = useState(() => Date.now());
   useEffect(() => {
     const t = setInterval(() => setNow(Date.now()), 5000);
     return () => clearInterval(t);

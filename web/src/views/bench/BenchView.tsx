@@ -1,19 +1,81 @@
-/** The Bench: the model fills the window, everything else sits on its edges. */
-import { clsx } from 'clsx';
-import { useApp } from '../../state/store';
+/** The Bench: the model fills the window, everything else sits on its edges, as wide as a person likes it. */
+import { useEffect } from 'react';
+import {
+  Group,
+  Panel,
+  Separator,
+  useDefaultLayout,
+  usePanelRef,
+  type PanelSize,
+} from 'react-resizable-panels';
+import { bench } from '../../state/benchSlice';
+import { useAct, useApp } from '../../state/store';
+import { remembered } from '../../ui/remembered';
 import { BuildStrip } from './BuildStrip';
 import { Card } from './Card';
 import { Ledger } from './Ledger';
 import { ViewportPane } from './ViewportPane';
 
+const SIDES = ['ledger', 'stage', 'card'];
+/** Width of a closed side, which only has the button that opens it; pixels. */
+const CLOSED = 28;
+
 export function BenchView() {
-  const panels = useApp((s) => s.bench.panels);
+  const layout = useDefaultLayout({ id: 'urnsmith-sides', panelIds: SIDES, storage: remembered });
   return (
-    <div className={clsx('bench', !panels.ledger && 'noLedger', !panels.card && 'noCard')}>
+    <div className="bench">
       <BuildStrip />
-      <Ledger />
-      <ViewportPane />
-      <Card />
+      <Group id="sides" {...layout}>
+        <Side name="ledger" width={216}>
+          <Ledger />
+        </Side>
+        <Separator className="sideLine" aria-label="Width of the Ledger" />
+        <Panel id="stage" minSize={280}>
+          <ViewportPane />
+        </Panel>
+        <Separator className="sideLine" aria-label="Width of the Card" />
+        <Side name="card" width={272}>
+          <Card />
+        </Side>
+      </Group>
     </div>
+  );
+}
+
+interface SideProps {
+  name: 'ledger' | 'card';
+  /** At first, pixels. */
+  width: number;
+  children: React.ReactNode;
+}
+
+/** A side that is dragged wider and narrower, and closes by its button or when it is dragged shut. */
+function Side({ name, width, children }: SideProps) {
+  const act = useAct();
+  const open = useApp((s) => s.bench.panels[name]);
+  const panel = usePanelRef();
+  useEffect(() => {
+    const p = panel.current;
+    if (!p || p.isCollapsed() !== open) return;
+    if (open) p.expand();
+    else p.collapse();
+  }, [panel, open]);
+  const resized = ({ inPixels }: PanelSize): void => {
+    if (inPixels > CLOSED + 1 !== open) act(bench.panelToggled(name));
+  };
+  return (
+    <Panel
+      id={name}
+      panelRef={panel}
+      collapsible
+      collapsedSize={CLOSED}
+      defaultSize={width}
+      minSize={180}
+      maxSize={480}
+      groupResizeBehavior="preserve-pixel-size"
+      onResize={resized}
+    >
+      {children}
+    </Panel>
   );
 }

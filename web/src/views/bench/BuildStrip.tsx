@@ -2,6 +2,15 @@
 import { useScene } from '../../scene/useScene';
 import { memo } from 'react';
 import { clsx } from 'clsx';
+import { closestCenter, DndContext } from '@dnd-kit/core';
+import {
+  horizontalListSortingStrategy,
+  SortableContext,
+  sortableKeyboardCoordinates,
+  useSortable,
+} from '@dnd-kit/sortable';
+import { CSS } from '@dnd-kit/utilities';
+import { announcing, useListSensors } from '../../ui/dragging';
 import { Plus, TriangleAlert, CircleX } from 'lucide-react';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { completePrimitive, PRIMITIVES, type Primitive } from '@urnsmith/core/primitives/index';
@@ -81,6 +90,9 @@ const LaneView = memo(function LaneView({ lane, piece, reports }: LaneProps) {
   const steps = (piece.steps ?? [])
     .map((step, index) => ({ step, index }))
     .filter(({ step }) => laneOf(step) === lane);
+  const sensors = useListSensors(sortableKeyboardCoordinates);
+  const nameOf = (index: string): string =>
+    stepTitle(piece.steps![Number(index)], scene.store.getState().document.pieces);
   const offer = offerOf(lane);
   const empty = lane !== 'Form' && steps.length === 0;
   return (
@@ -95,15 +107,29 @@ const LaneView = memo(function LaneView({ lane, piece, reports }: LaneProps) {
         {lane}
       </button>
       {lane === 'Form' && <BaseBead piece={piece} />}
-      {steps.map(({ step, index }) => (
-        <Bead
-          pieceId={piece.id}
-          key={step.id ?? index}
-          step={step}
-          index={index}
-          report={reports.find((r) => r.index === index)}
-        />
-      ))}
+      <DndContext
+        sensors={sensors}
+        collisionDetection={closestCenter}
+        accessibility={{ announcements: announcing(nameOf, 'To the place of') }}
+        onDragEnd={({ active, over }) =>
+          over && moveStep(scene, piece.id, Number(active.id), Number(over.id))
+        }
+      >
+        <SortableContext
+          items={steps.map(({ index }) => String(index))}
+          strategy={horizontalListSortingStrategy}
+        >
+          {steps.map(({ step, index }) => (
+            <Bead
+              pieceId={piece.id}
+              key={step.id ?? index}
+              step={step}
+              index={index}
+              report={reports.find((r) => r.index === index)}
+            />
+          ))}
+        </SortableContext>
+      </DndContext>
       {empty && offer && (
         <button
           className="laneAdd"
@@ -157,6 +183,7 @@ function Bead({ pieceId, step, index, report }: BeadProps) {
   const byId = useApp((s) => s.document.pieces);
   const problem = report?.fault?.message ?? warningOf(report);
   const making = useMaking(beadOf(pieceId, step, index));
+  const { setNodeRef, attributes, listeners, transform, transition } = useSortable({ id: String(index) });
   return (
     <button
       className={clsx(
@@ -170,14 +197,12 @@ function Bead({ pieceId, step, index, report }: BeadProps) {
       title={problem}
       {...making.point}
       aria-pressed={chosen}
-      draggable
-      onDragStart={(e) => e.dataTransfer.setData('text/urnsmith-step', String(index))}
-      onDragOver={(e) => e.preventDefault()}
-      onDrop={(e) => {
-        const from = e.dataTransfer.getData('text/urnsmith-step');
-        if (from) moveStep(scene, pieceId, Number(from), index);
-      }}
+      ref={setNodeRef}
+      style={{ transform: CSS.Translate.toString(transform), transition }}
+      aria-describedby={attributes['aria-describedby']}
+      onPointerDown={listeners?.onPointerDown as React.PointerEventHandler}
       onKeyDown={(e) => {
+        listeners?.onKeyDown(e);
         // Alt with an arrow moves the bead along its lane.
         if (!e.altKey || (e.key !== 'ArrowLeft' && e.key !== 'ArrowRight')) return;
         e.preventDefault();

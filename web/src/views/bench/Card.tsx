@@ -17,11 +17,7 @@ export function Card() {
   const open = useApp((s) => s.bench.panels.card);
   if (!open)
     return (
-      <button
-        className="panelTab right"
-        aria-label="Open the Card"
-        onClick={() => act(bench.panelToggled('card'))}
-      >
+      <button className="panelTab" aria-label="Open the Card" onClick={() => act(bench.panelToggled('card'))}>
         <PanelRightOpen size={15} aria-hidden />
       </button>
     );

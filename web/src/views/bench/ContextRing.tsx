@@ -2,6 +2,7 @@
 import { useScene } from '../../scene/useScene';
 import { useEffect, useRef } from 'react';
 import { createPortal } from 'react-dom';
+import { DropdownMenu } from 'radix-ui';
 import type { Page } from '@urnsmith/core/offers';
 import { shortTitle, type Command } from '../../commands/command';
 import { COMMANDS } from '../../commands/commands';
@@ -30,54 +31,64 @@ export function ContextRing({ at, onClose }: { at: { x: number; y: number }; onC
   const any = useApp((s) => (s.bench.level === 'piece' ? s.bench.selected : s.bench.picked).length > 0);
   const offered = onPage(any ? level : level === 'piece' ? 'add' : 'bare');
   const first = useRef<HTMLButtonElement>(null);
-  useEffect(() => first.current?.focus(), []);
+  useEffect(() => {
+    // After the menu has taken the focus itself.
+    const later = setTimeout(() => first.current?.focus(), 0);
+    return () => clearTimeout(later);
+  }, []);
   const middle = ringPlace(at, { width: window.innerWidth, height: window.innerHeight });
-  const move = (by: number): void => {
-    const all = [...document.querySelectorAll<HTMLButtonElement>('.ring button:not(:disabled)')];
-    const here = all.indexOf(document.activeElement as HTMLButtonElement);
-    all[(here + by + all.length) % all.length]?.focus();
-  };
-  // Outside the stage: its pane is a world of its own, where “fixed” is told from its corner.
-  return createPortal(
-    <div
-      className="ringVeil"
-      onPointerDown={onClose}
-      onContextMenu={(e) => e.preventDefault()}
-      onKeyDown={(e) => {
-        if (e.key === 'Escape') onClose();
-        if (e.key === 'ArrowRight' || e.key === 'ArrowDown') move(1);
-        if (e.key === 'ArrowLeft' || e.key === 'ArrowUp') move(-1);
-      }}
-    >
-      <div
-        className="ring"
-        role="menu"
-        aria-label={any ? 'With the selection' : 'Add'}
-        style={{ left: middle.x, top: middle.y }}
-        onPointerDown={(e) => e.stopPropagation()}
-      >
-        {offered.map((c, i) => {
-          const a = (2 * Math.PI * i) / offered.length - Math.PI / 2;
-          return (
-            <button
-              key={c.id}
-              ref={i === 0 ? first : undefined}
-              role="menuitem"
-              style={{
-                transform: `translate(-50%, -50%) translate(${Math.cos(a) * RADIUS.x}px, ${Math.sin(a) * RADIUS.y}px)`,
-              }}
-              disabled={c.enabled ? !c.enabled(scene) : false}
-              onClick={() => {
-                onClose();
-                c.run(scene);
-              }}
-            >
-              {shortTitle(c)}
-            </button>
-          );
-        })}
-      </div>
-    </div>,
-    document.body,
+  return (
+    <DropdownMenu.Root open onOpenChange={(open) => !open && onClose()}>
+      {createPortal(
+        // Outside the stage: its pane is a world of its own, where “fixed” is told from its corner.
+        <DropdownMenu.Trigger asChild>
+          <span className="ringAt" style={{ left: middle.x, top: middle.y }} />
+        </DropdownMenu.Trigger>,
+        document.body,
+      )}
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content
+          className="ring"
+          aria-label={any ? 'With the selection' : 'Add'}
+          avoidCollisions={false}
+          loop
+          onCloseAutoFocus={(e) => e.preventDefault()}
+          onContextMenu={(e) => e.preventDefault()}
+          onKeyDown={sideways}
+        >
+          {offered.map((c, i) => {
+            const a = (2 * Math.PI * i) / offered.length - Math.PI / 2;
+            return (
+              <DropdownMenu.Item
+                key={c.id}
+                asChild
+                disabled={c.enabled ? !c.enabled(scene) : false}
+                onSelect={() => {
+                  onClose();
+                  c.run(scene);
+                }}
+              >
+                <button
+                  ref={i === 0 ? first : undefined}
+                  style={{
+                    transform: `translate(-50%, -50%) translate(${Math.cos(a) * RADIUS.x}px, ${Math.sin(a) * RADIUS.y}px)`,
+                  }}
+                >
+                  {shortTitle(c)}
+                </button>
+              </DropdownMenu.Item>
+            );
+          })}
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
   );
+}
+
+/** The menu goes on by the arrows up and down; in a ring the others mean the same. */
+function sideways(e: React.KeyboardEvent): void {
+  const key = { ArrowRight: 'ArrowDown', ArrowLeft: 'ArrowUp' }[e.key];
+  if (!key) return;
+  e.preventDefault();
+  e.target.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true, cancelable: true }));
 }

@@ -21,7 +21,7 @@ export function HandsOver({ stage }: { stage: Stage }) {
       handsHost(scene, stage, { rubber: setRubber, lasso: setLasso, say: setSaid, menu }),
     );
     return () => hands.dispose();
-  }, [stage]);
+  }, [scene, stage]);
   // The stage fills its pane, so its corner is what pixels of the window are told from.
   const corner = (): DOMRect => stage.canvas.getBoundingClientRect();
   return (

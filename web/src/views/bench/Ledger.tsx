@@ -1,7 +1,16 @@
 /** The Ledger: all pieces as a tree, cutters under their hosts. */
 import type { OpenScene } from '../../scene/OpenScene';
 import { useScene } from '../../scene/useScene';
-import { memo, useMemo, useRef, useState } from 'react';
+import { memo, useCallback, useMemo, useRef, useState } from 'react';
+import {
+  DndContext,
+  DragOverlay,
+  useDraggable,
+  useDroppable,
+  type CollisionDetection,
+  type DragEndEvent,
+  type KeyboardCoordinateGetter,
+} from '@dnd-kit/core';
 import { clsx } from 'clsx';
 import { ContextMenu, DropdownMenu } from 'radix-ui';
 import { useVirtualizer } from '@tanstack/react-virtual';
@@ -24,6 +33,7 @@ import { deletePieces, duplicatePieces, editPiece, flagPieces, groupPieces, nest
 import { bench, type LedgerFilter } from '../../state/benchSlice';
 import { hostsOfCutter, roleOf } from '../../state/selectors';
 import { useAct, useApp } from '../../state/store';
+import { announcing, underHand, useListSensors } from '../../ui/dragging';
 import { NameField } from '../../ui/NameField';
 import { useBuilt } from '../../scene/useScene';
 import { ledgerRows, type LedgerRow } from './ledgerRows';
@@ -46,7 +56,7 @@ export function Ledger() {
   if (!open)
     return (
       <button
-        className="panelTab left"
+        className="panelTab"
         aria-label="Open the Ledger"
         onClick={() => act(bench.panelToggled('ledger'))}
       >
@@ -107,39 +117,72 @@ function filterCounts(pieces: Piece[]): Record<LedgerFilter, number> {
   return n;
 }
 
+const ROW_PX = 27;
+/** Everything beside the rows: what is dropped there is nested in nothing. */
+const ROOT = 'root';
+
+const upAndDown: KeyboardCoordinateGetter = (e, { currentCoordinates: { x, y } }) => {
+  const by = { ArrowDown: ROW_PX, ArrowUp: -ROW_PX }[e.code];
+  if (by === undefined) return undefined;
+  e.preventDefault();
+  return { x, y: y + by };
+};
+
 function Rows({ rows }: { rows: LedgerRow[] }) {
   const scene = useScene();
-  const scroller = useRef<HTMLDivElement>(null);
-  const [drop, setDrop] = useState<string | null>(null);
+  const byKey = useMemo(() => new Map(rows.map((r) => [r.key, r.piece])), [rows]);
+  const [held, setHeld] = useState<string | null>(null);
+  const nameOf = (key: string): string => byKey.get(key)?.name ?? 'the top';
+  const dropped = ({ active, over }: DragEndEvent): void => {
+    setHeld(null);
+    const [piece, into] = [byKey.get(String(active.id)), over && byKey.get(String(over.id))];
+    if (piece && over && piece !== into) nest(scene, piece.id, into?.id ?? null);
+  };
+  return (
+    <DndContext
+      sensors={useListSensors(upAndDown)}
+      collisionDetection={overRows}
+      accessibility={{ announcements: announcing(nameOf, 'Into') }}
+      onDragStart={({ active }) => setHeld(String(active.id))}
+      onDragCancel={() => setHeld(null)}
+      onDragEnd={dropped}
+    >
+      <Scroller rows={rows} />
+      <DragOverlay dropAnimation={null}>{held && <div className="held">{nameOf(held)}</div>}</DragOverlay>
+    </DndContext>
+  );
+}
+
+/** A row counts before the space that holds all of them. */
+const overRows: CollisionDetection = (args) => {
+  const found = underHand(args);
+  const row = found.filter((c) => c.id !== ROOT);
+  return row.length ? row : found;
+};
+
+function Scroller({ rows }: { rows: LedgerRow[] }) {
+  const scroller = useRef<HTMLDivElement | null>(null);
+  const { setNodeRef } = useDroppable({ id: ROOT });
+  // Its functions are used where they are made, never kept.
+  // eslint-disable-next-line react-hooks/incompatible-library
   const virtual = useVirtualizer({
     count: rows.length,
     getScrollElement: () => scroller.current,
-    estimateSize: () => 27,
+    estimateSize: () => ROW_PX,
     overscan: 12,
   });
+  const ref = useCallback(
+    (node: HTMLDivElement | null): void => {
+      scroller.current = node;
+      setNodeRef(node);
+    },
+    [setNodeRef],
+  );
   return (
-    <div
-      className="rows"
-      ref={scroller}
-      role="tree"
-      aria-label="Pieces"
-      aria-multiselectable
-      onDragOver={(e) => e.preventDefault()}
-      onDrop={(e) => {
-        const id = e.dataTransfer.getData('text/urnsmith-piece');
-        if (id && e.target === e.currentTarget) nest(scene, id, null);
-        setDrop(null);
-      }}
-    >
+    <div className="rows" ref={ref} role="tree" aria-label="Pieces" aria-multiselectable>
       <div style={{ height: virtual.getTotalSize(), position: 'relative' }}>
         {virtual.getVirtualItems().map((v) => (
-          <Row
-            key={rows[v.index].key}
-            row={rows[v.index]}
-            top={v.start}
-            dropping={drop === rows[v.index].key}
-            onDropTarget={setDrop}
-          />
+          <Row key={rows[v.index].key} row={rows[v.index]} top={v.start} />
         ))}
       </div>
     </div>
@@ -149,17 +192,13 @@ function Rows({ rows }: { rows: LedgerRow[] }) {
 interface RowProps {
   row: LedgerRow;
   top: number;
-  dropping: boolean;
-  onDropTarget: (key: string | null) => void;
 }
 
 /** Rows are laid out anew with every change; one is drawn again only when it is another. */
 const sameRow = (a: RowProps, b: RowProps): boolean =>
-  a.top === b.top &&
-  a.dropping === b.dropping &&
-  (Object.keys(a.row) as Array<keyof LedgerRow>).every((k) => a.row[k] === b.row[k]);
+  a.top === b.top && (Object.keys(a.row) as Array<keyof LedgerRow>).every((k) => a.row[k] === b.row[k]);
 
-const Row = memo(function Row({ row, top, dropping, onDropTarget }: RowProps) {
+const Row = memo(function Row({ row, top }: RowProps) {
   const scene = useScene();
   const act = useAct();
   const { piece } = row;
@@ -168,6 +207,11 @@ const Row = memo(function Row({ row, top, dropping, onDropTarget }: RowProps) {
   const active = useApp((s) => s.bench.active === piece.id);
   const hovered = useApp((s) => s.bench.hovered === piece.id);
   const [editing, setEditing] = useState(false);
+  const { setNodeRef, listeners, attributes, isDragging } = useDraggable({
+    id: row.key,
+    disabled: editing || row.link,
+  });
+  const { setNodeRef: setTarget, isOver } = useDroppable({ id: row.key });
   const name = piece.name ?? piece.id;
   const targets = (): string[] => (selected ? selectedNow(scene) : [piece.id]);
   return (
@@ -187,23 +231,16 @@ const Row = memo(function Row({ row, top, dropping, onDropTarget }: RowProps) {
             active && 'act',
             hovered && 'hov',
             piece.hidden && 'dimrow',
-            dropping && 'dropping',
+            isOver && !isDragging && 'dropping',
             role,
           )}
           style={{ top, paddingLeft: 8 + row.depth * 15 }}
-          draggable={!editing && !row.link}
-          onDragStart={(e) => e.dataTransfer.setData('text/urnsmith-piece', piece.id)}
-          onDragOver={(e) => {
-            e.preventDefault();
-            onDropTarget(row.key);
+          ref={(node) => {
+            setNodeRef(node);
+            setTarget(node);
           }}
-          onDragLeave={() => onDropTarget(null)}
-          onDrop={(e) => {
-            e.stopPropagation();
-            onDropTarget(null);
-            const id = e.dataTransfer.getData('text/urnsmith-piece');
-            if (id && id !== piece.id) nest(scene, id, piece.id);
-          }}
+          aria-describedby={attributes['aria-describedby']}
+          onPointerDown={listeners?.onPointerDown as React.PointerEventHandler}
           onMouseEnter={() => act(bench.hovered(piece.id))}
           onMouseLeave={() => act(bench.hovered(null))}
           onClick={(e) =>
@@ -216,6 +253,9 @@ const Row = memo(function Row({ row, top, dropping, onDropTarget }: RowProps) {
           }
           onDoubleClick={() => setEditing(true)}
           onKeyDown={(e) => {
+            if (!editing) listeners?.onKeyDown(e);
+            // The arrows move what is held.
+            if (isDragging || e.defaultPrevented) return;
             if (e.key === 'F2') setEditing(true);
             if (e.key === 'Enter') act(bench.selected({ ids: [piece.id] }));
             if (e.key === 'ArrowDown' || e.key === 'ArrowUp') {

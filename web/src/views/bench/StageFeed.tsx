@@ -28,7 +28,7 @@ export function StageFeed({ stage }: { stage: Stage }) {
       stage.rig.frame(stage.bounds());
       stage.draw();
     }
-    stage.canvas.ariaBusy = String(!framed.current && drawable.length > 0);
+    stage.setBusy(!framed.current && drawable.length > 0);
     if (framed.current || !drawable.length) keepThumbnail(scene, stage);
   }, [scene, stage, version, pieces, bench]);
   return null;

@@ -24,7 +24,7 @@ export function ViewportPane() {
   useEffect(() => {
     const s = new Stage(canvas.current!);
     setStage(s);
-    scene.stage = s;
+    scene.showOn(s);
     const stopTelling = s.onFrame(frameDrawn);
     drawnBy(() => s.drawn);
     const sized = new ResizeObserver(() => {
@@ -35,7 +35,7 @@ export function ViewportPane() {
     return () => {
       sized.disconnect();
       stopTelling();
-      scene.stage = null;
+      scene.showOn(null);
       s.dispose();
     };
   }, [scene]);

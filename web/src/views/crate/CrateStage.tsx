@@ -71,7 +71,7 @@ export function CrateStage({ ids }: { ids: string[] }) {
     });
     stage.rig.frame(stage.bounds());
     stage.redraw();
-  }, [stage, version, pieces, key]);
+  }, [scene, stage, version, pieces, key]);
   return (
     <div className="view">
       <canvas ref={canvas} aria-label="The chosen pieces" />

@@ -1,6 +1,6 @@
 /** The Crate: what leaves the workshop, and in which format. */
 import { useScene } from '../../scene/useScene';
-import { useEffect, useMemo, useState } from 'react';
+import { useMemo, useState } from 'react';
 import { Download, PackageCheck } from 'lucide-react';
 import { FORMATS, UNITS, usualUnit, type Format, type Unit } from '@urnsmith/core/formats/part';
 import { exportFile, HttpError } from '../../api/http';
@@ -43,10 +43,9 @@ export function CrateView() {
     () => new Set(solids.filter((p) => p.hidden).map((p) => p.id)),
   );
   const [format, setFormat] = useState<Format>('glb');
-  const [unit, setUnit] = useState<Unit>('m');
+  const [unit, setUnit] = useState<Unit>(() => usualUnit('glb'));
   const [up, setUp] = useState<'y' | 'z'>('y');
   const [state, setState] = useState<{ busy: boolean; done?: Done; problem?: string }>({ busy: false });
-  useEffect(() => setUnit(usualUnit(format)), [format]);
   const chosen = solids.filter((p) => !left.has(p.id));
   const totals = { points: 0, faces: 0, triangles: 0 };
   for (const p of chosen) {
@@ -132,7 +131,10 @@ export function CrateView() {
           className="wide"
           value={format}
           options={FORMATS.map((f) => ({ value: f, label: f.toUpperCase() }))}
-          onChange={setFormat}
+          onChange={(f) => {
+            setFormat(f);
+            setUnit(usualUnit(f));
+          }}
         />
         <p className="dim pad">{ABOUT[format]}</p>
         <div className="field">

@@ -1,6 +1,6 @@
 /** Every action of the scene, newest first; a click goes there. */
 import { useScene } from '../../scene/useScene';
-import { useDeferredValue, useEffect, useState } from 'react';
+import { useDeferredValue, useCallback, useEffect, useState } from 'react';
 import { Search } from 'lucide-react';
 import { START, type Revision } from '@urnsmith/core/document/scene';
 import { fetchHistory } from '../../api/http';
@@ -19,14 +19,17 @@ export function ActionList({ attempt }: { attempt: Attempt }) {
   const search = useDeferredValue(typed.trim());
   const [list, setList] = useState<Revision[]>([]);
   const [more, setMore] = useState(false);
-  const load = (below?: number): Promise<void> =>
-    attempt(async () => {
-      await scene.saver.settled();
-      const page = await fetchHistory(id, { below, search });
-      setList((l) => (below === undefined ? page.revisions : [...l, ...page.revisions]));
-      setMore(page.more);
-    });
-  useEffect(() => void load(), [id, search]);
+  const load = useCallback(
+    (below?: number): Promise<void> =>
+      attempt(async () => {
+        await scene.saver.settled();
+        const page = await fetchHistory(id, { below, search });
+        setList((l) => (below === undefined ? page.revisions : [...l, ...page.revisions]));
+        setMore(page.more);
+      }),
+    [attempt, scene, id, search],
+  );
+  useEffect(() => void load(), [load]);
   const ahead = new Set(redo.map((r) => r.action));
   return (
     <>

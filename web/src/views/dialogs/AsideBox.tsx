@@ -1,5 +1,5 @@
 /** Actions the server refused: what they were, why, and the choice to discard them. */
-import { useEffect, useState } from 'react';
+import { useCallback, useEffect, useState } from 'react';
 import { outbox, type Aside } from '../../state/outbox';
 import { asideCounted } from '../../state/documentSlice';
 import { useAct, useApp } from '../../state/store';
@@ -10,12 +10,16 @@ export function AsideBox({ onClose }: { onClose: () => void }) {
   const id = useApp((s) => s.document.id);
   const act = useAct();
   const [list, setList] = useState<Aside[] | null>(null);
-  const load = async (): Promise<void> => {
+  const load = useCallback(async (): Promise<void> => {
     const found = await outbox.asides(id);
     setList(found);
     act(asideCounted(found.length));
-  };
-  useEffect(() => void load(), [id]);
+  }, [id, act]);
+  useEffect(() => {
+    // What IndexedDB holds is read when the box opens.
+    // eslint-disable-next-line react-hooks/set-state-in-effect
+    void load();
+  }, [load]);
   const drop = async (items: Aside[]): Promise<void> => {
     for (const a of items) await outbox.dropAside(a.id);
     await load();

@@ -1,5 +1,5 @@
 /** The scene's history: every action, searched and gone to with a click, and the milestones. */
-import { useState } from 'react';
+import { useCallback, useState } from 'react';
 import { Tabs } from 'radix-ui';
 import { Box } from '../../ui/Box';
 import { ActionList } from './ActionList';
@@ -8,14 +8,14 @@ import { MilestoneList } from './MilestoneList';
 
 export function HistoryBox({ onClose }: { onClose: () => void }) {
   const [fault, setFault] = useState('');
-  const attempt: Attempt = async (act) => {
+  const attempt: Attempt = useCallback(async (act) => {
     try {
       setFault('');
       await act();
     } catch (e) {
       setFault((e as Error).message);
     }
-  };
+  }, []);
   return (
     <Box title="History" onClose={onClose}>
       <Tabs.Root defaultValue="actions">

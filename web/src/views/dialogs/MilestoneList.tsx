@@ -1,6 +1,6 @@
 /** Named states of the scene: set one, see what changed since, go back to it. */
 import { useScene } from '../../scene/useScene';
-import { useEffect, useState } from 'react';
+import { useCallback, useEffect, useState } from 'react';
 import { Flag } from 'lucide-react';
 import type { Comparison, Milestone } from '@urnsmith/core/document/scene';
 import { compareMilestone, fetchMilestones, postMilestone, restoreMilestone } from '../../api/http';
@@ -15,8 +15,8 @@ export function MilestoneList({ attempt }: { attempt: Attempt }) {
   const [list, setList] = useState<Milestone[]>([]);
   const [name, setName] = useState('');
   const [shown, setShown] = useState<{ id: number; what: Comparison } | null>(null);
-  const load = async (): Promise<void> => setList(await fetchMilestones(id));
-  useEffect(() => void attempt(load), [id]);
+  const load = useCallback(async (): Promise<void> => setList(await fetchMilestones(id)), [id]);
+  useEffect(() => void attempt(load), [attempt, load]);
   const set = (): Promise<void> =>
     attempt(async () => {
       await scene.saver.settled();

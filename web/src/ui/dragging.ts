@@ -1,0 +1,41 @@
+/** What dragging the things of a list goes by: the pointer after a few pixels, or Space, the arrows, and Space again. */
+import {
+  closestCenter,
+  KeyboardSensor,
+  PointerSensor,
+  pointerWithin,
+  useSensor,
+  useSensors,
+  type Announcements,
+  type CollisionDetection,
+  type KeyboardCoordinateGetter,
+} from '@dnd-kit/core';
+
+const SLACK_PX = 6;
+
+/** @param coordinateGetter where the arrows lead */
+export function useListSensors(coordinateGetter: KeyboardCoordinateGetter) {
+  return useSensors(
+    useSensor(PointerSensor, { activationConstraint: { distance: SLACK_PX } }),
+    useSensor(KeyboardSensor, {
+      coordinateGetter,
+      keyboardCodes: { start: ['Space'], cancel: ['Escape'], end: ['Space', 'Enter'] },
+    }),
+  );
+}
+
+/** What is under the pointer; with the keyboard, what is nearest. */
+export const underHand: CollisionDetection = (args) =>
+  args.pointerCoordinates ? pointerWithin(args) : closestCenter(args);
+
+/** What is said aloud of a drag. @param nameOf what things are called, by their ids */
+export const announcing = (nameOf: (id: string) => string, verb: string): Announcements => ({
+  onDragStart: ({ active }) => `${nameOf(String(active.id))} is held.`,
+  onDragOver: ({ active, over }) =>
+    over && over.id !== active.id ? `${verb} ${nameOf(String(over.id))}.` : undefined,
+  onDragEnd: ({ active, over }) =>
+    over && over.id !== active.id
+      ? `${nameOf(String(active.id))} was put ${verb.toLowerCase()} ${nameOf(String(over.id))}.`
+      : `${nameOf(String(active.id))} stays where it was.`,
+  onDragCancel: ({ active }) => `${nameOf(String(active.id))} stays where it was.`,
+});
