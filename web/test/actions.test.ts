@@ -38,7 +38,7 @@ import {
   restorePlacement,
 } from '../src/state/arrange';
 import { bench } from '../src/state/benchSlice';
-import { drawPoint, finishDrawing, putDrawingAway, takeDrawing, undoPoint } from '../src/state/drawing';
+import { drawPoint, finishDrawing, putDrawingAway, takeDrawing, undoPoint } from '../src/hands/drawing';
 import { joinPieces, separateShells } from '../src/state/parts';
 import type { OpenScene } from '../src/scene/OpenScene';
 import { Outgoing } from '../src/state/outgoing';

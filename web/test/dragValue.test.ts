@@ -2,8 +2,8 @@
 import fc from 'fast-check';
 import { Ray, Vector3 } from 'three';
 import { describe, expect, it } from 'vitest';
-import { dragValue, grabbedAt, type Course, type DragStart, type Steps } from '../src/viewport/dragValue';
-import type { Grip } from '../src/viewport/Gizmo';
+import { dragValue, grabbedAt, type Course, type DragStart, type Steps } from '../src/hands/dragValue';
+import type { Grip } from '../src/hands/Gizmo';
 
 const AXES = [new Vector3(1, 0, 0), new Vector3(0, 1, 0), new Vector3(0, 0, 1)];
 const start = (tool: Grip['tool'], axes: number[], more: Partial<DragStart> = {}): DragStart => ({

@@ -18,8 +18,8 @@ import { bench, benchReducer, type BenchState } from '../src/state/benchSlice';
 import type { ElementSettings } from '../src/state/elementSettings';
 import { inHand, inTurn, pick, takeLevel } from '../src/state/elements';
 import { acted } from '../src/state/documentSlice';
-import { elementDrag, type Surroundings } from '../src/viewport/elementDrag';
-import type { DragValue } from '../src/viewport/dragValue';
+import { elementDrag, type Surroundings } from '../src/hands/elementDrag';
+import type { DragValue } from '../src/hands/dragValue';
 import { openScene } from './openScene';
 
 let scene = openScene();

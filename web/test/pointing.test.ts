@@ -6,9 +6,9 @@ import { transformMatrix } from '@urnsmith/core/mesh/transform';
 import { buildPrimitive } from '@urnsmith/core/primitives/index';
 import { insideOutline } from '@urnsmith/core/select/inside';
 import type { SnapKind } from '../src/state/elementSettings';
-import { isNear, pointInSpace, pointOnPiece, shareAlong } from '../src/viewport/drawPoint';
-import { allHits, asLook, elementAt, type PointedAt } from '../src/viewport/pointing';
-import { onSegment, snapAt, type Snap } from '../src/viewport/snapping';
+import { isNear, pointInSpace, pointOnPiece, shareAlong } from '../src/hands/drawPoint';
+import { allHits, asLook, elementAt, type PointedAt } from '../src/hands/pointing';
+import { onSegment, snapAt, type Snap } from '../src/hands/snapping';
 import { CanvasStage } from './canvasStage';
 
 const box = buildPrimitive({ primitive: 'box', width: 20, height: 20, depth: 20, segments: [2, 2, 2] });

@@ -13,8 +13,8 @@ import {
   type Primitive,
 } from '@urnsmith/core/primitives/index';
 import { CameraRig, type View } from '../src/viewport/CameraRig';
-import { describeDrag, dragPieces, topOnly } from '../src/viewport/drag';
-import { nearestOnAxis, type DragValue } from '../src/viewport/dragValue';
+import { describeDrag, dragPieces, topOnly } from '../src/hands/drag';
+import { nearestOnAxis, type DragValue } from '../src/hands/dragValue';
 import { driftColor, DRIFT_STOPS } from '../src/viewport/looks';
 
 const AXES = [new Vector3(1, 0, 0), new Vector3(0, 1, 0), new Vector3(0, 0, 1)];

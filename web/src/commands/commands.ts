@@ -6,7 +6,7 @@ import { inTurn, takeLevel } from '../state/elements';
 import { bench, type Tool } from '../state/benchSlice';
 
 import { ELEMENT_COMMANDS } from './elementCommands';
-import { finishDrawing, putDrawingAway, undoPoint } from '../state/drawing';
+import { finishDrawing, putDrawingAway, undoPoint } from '../hands/drawing';
 
 import type { Command } from './command';
 import { keyName } from './keymap';

@@ -28,7 +28,7 @@ import type { PictureWorker } from '../workers/picture.worker';
 import { CageView, type CageLook } from './CageView';
 import { CameraRig } from './CameraRig';
 import { Crowds } from './Crowds';
-import { Gizmo } from './Gizmo';
+import { Gizmo } from '../hands/Gizmo';
 import { Grid } from './Grid';
 import { Looks } from './looks';
 import { PegMark, snapMark } from './marks';

@@ -1,11 +1,11 @@
 /** The hands on the stage, and what shows while they work: the box and the lasso, the line of help, the ring. */
 import { useScene } from '../../scene/useScene';
 import { useEffect, useState } from 'react';
-import { Hands } from '../../viewport/Hands';
-import type { Outline } from '../../viewport/pointing';
+import { Hands } from '../../hands/Hands';
+import type { Outline } from '../../hands/pointing';
 import type { Stage } from '../../viewport/Stage';
 import { ContextRing } from './ContextRing';
-import { handsHost, type Rect } from './handsHost';
+import { handsHost, type Rect } from '../../hands/benchHands';
 import { ToolLine } from './ToolLine';
 
 export function HandsOver({ stage }: { stage: Stage }) {

@@ -16,7 +16,7 @@ import { STEPS, type Step } from '@urnsmith/core/steps/steps';
 import { editPiece, preview } from '../../state/actions';
 import { activePiece, piecesById } from '../../state/selectors';
 import { useApp } from '../../state/store';
-import { nearestOnAxis } from '../../viewport/dragValue';
+import { nearestOnAxis } from '../../hands/dragValue';
 import type { Stage } from '../../viewport/Stage';
 
 /** What handles change: the values they show, and the piece with others, or null where that cannot be. */

@@ -1,6 +1,6 @@
 /** Keeps the stage in line with the store and the builds, and the scene's picture up to date; draws nothing itself. */
 import { useEffect, useRef } from 'react';
-import { gradientOf } from '../../state/gradient';
+import { gradientOf } from '../../hands/gradient';
 import { livePieces } from '../../state/selectors';
 import { useApp } from '../../state/store';
 import type { Stage } from '../../viewport/Stage';

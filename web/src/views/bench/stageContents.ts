@@ -2,7 +2,7 @@
 import type { Piece } from '@urnsmith/core/document/schema';
 import { completeTransform, worldMatrix } from '@urnsmith/core/document/placement';
 import { applyMatrix, multiply, transformMatrix, type Matrix } from '@urnsmith/core/mesh/transform';
-import type { Gradient } from '../../state/gradient';
+import type { Gradient } from '../../hands/gradient';
 import type { Drawing, ElementLevel } from '../../state/benchSlice';
 import type { CageLook } from '../../viewport/CageView';
 import type { Fault } from '@urnsmith/core/mesh/errors';
@@ -12,7 +12,7 @@ import { CLAY } from '../../viewport/looks';
 import type { StagePiece, StageSettings } from '../../viewport/Stage';
 import type { Built, WholeCage } from '../../workers/builds';
 
-import { elementHandle, IDENTITY, pointsOfPicked } from '../../state/elementHandle';
+import { elementHandle, IDENTITY, pointsOfPicked } from '../../hands/elementHandle';
 
 interface BuildSource {
   get(id: string): Built | undefined;

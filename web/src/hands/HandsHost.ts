@@ -3,7 +3,7 @@ import type { Vector3 } from 'three';
 import type { DragStart, DragValue } from './dragValue';
 import type { Outline, PointedAt } from './pointing';
 import type { Snap } from './snapping';
-import type { Pick } from './Stage';
+import type { Pick } from '../viewport/Stage';
 
 export interface HandsHost {
   tool(): 'select' | 'move' | 'turn' | 'resize';

@@ -1,16 +1,16 @@
 /** What the hands on the stage do: selecting pieces or elements, dragging them, drawing with a tool. */
-import type { OpenScene } from '../../scene/OpenScene';
+import type { OpenScene } from '../scene/OpenScene';
 import { Vector3 } from 'three';
-import { preview } from '../../state/actions';
-import { bench, type ElementLevel } from '../../state/benchSlice';
-import { KIND, pick } from '../../state/elements';
+import { preview } from '../state/actions';
+import { bench, type ElementLevel } from '../state/benchSlice';
+import { KIND, pick } from '../state/elements';
 
-import { describeDrag } from '../../viewport/drag';
-import type { ElementHost, HandsHost } from '../../viewport/HandsHost';
-import { asLook, elementAt, type Outline, type PointedAt } from '../../viewport/pointing';
-import { snapAt, type SnapScene } from '../../viewport/snapping';
-import type { Pick, Stage } from '../../viewport/Stage';
-import { beadOf } from './beads';
+import { describeDrag } from './drag';
+import type { ElementHost, HandsHost } from './HandsHost';
+import { asLook, elementAt, type Outline, type PointedAt } from './pointing';
+import { snapAt, type SnapScene } from './snapping';
+import type { Pick, Stage } from '../viewport/Stage';
+import { beadOf } from '../views/bench/beads';
 import { dragOfElements, dragOfPieces } from './drags';
 import { drawHost, placeOf } from './drawHost';
 

@@ -1,22 +1,22 @@
 /** What dragging handles does to the document: to pieces, or to picked elements of one. */
-import type { OpenScene } from '../../scene/OpenScene';
+import type { OpenScene } from '../scene/OpenScene';
 import { Vector3 } from 'three';
 import type { Surface } from '@urnsmith/core/document/base';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { worldMatrix } from '@urnsmith/core/document/placement';
 import { invert, type Matrix } from '@urnsmith/core/mesh/transform';
-import { commit, preview } from '../../state/actions';
-import { attraction } from '../../state/attraction';
-import { act, inHand, previewActions } from '../../state/elements';
-import { piecesById } from '../../state/selectors';
+import { commit, preview } from '../state/actions';
+import { attraction } from './attraction';
+import { act, inHand, previewActions } from '../state/elements';
+import { piecesById } from '../state/selectors';
 
-import { dragPieces, topOnly } from '../../viewport/drag';
-import { elementDrag } from '../../viewport/elementDrag';
-import type { DragValue } from '../../viewport/dragValue';
-import type { Stage } from '../../viewport/Stage';
+import { dragPieces, topOnly } from './drag';
+import { elementDrag } from './elementDrag';
+import type { DragValue } from './dragValue';
+import type { Stage } from '../viewport/Stage';
 
-import { elementHandle, pointsOfPicked, type Handle } from '../../state/elementHandle';
-import { handlePlace } from './stageContents';
+import { elementHandle, pointsOfPicked, type Handle } from './elementHandle';
+import { handlePlace } from '../views/bench/stageContents';
 
 export interface Drag {
   /** @returns the axes of the handles in the world; null when nothing can be dragged */

@@ -8,12 +8,12 @@ import { applyMatrix, invert, transformOf, type Matrix } from '@urnsmith/core/me
 import type { Vec3 } from '@urnsmith/core/mesh/vec3';
 import { drawnSheet } from '@urnsmith/core/ops/drawFace';
 import { listed, type Select } from '@urnsmith/core/select/rules';
-import { keepMesh } from './meshes';
+import { keepMesh } from '../state/meshes';
 import type { Stage } from '../viewport/Stage';
 
-import { commit, newId, newName } from './actions';
-import { bench, type Drawing } from './benchSlice';
-import { act, inHand, retune, takeLevel } from './elements';
+import { commit, newId, newName } from '../state/actions';
+import { bench, type Drawing } from '../state/benchSlice';
+import { act, inHand, retune, takeLevel } from '../state/elements';
 
 const state = (scene: OpenScene) => scene.store.getState();
 const show = (scene: OpenScene, d: Drawing | null): void => {

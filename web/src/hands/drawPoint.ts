@@ -3,7 +3,7 @@ import { Matrix4, Plane, Vector3 } from 'three';
 import type { Matrix } from '@urnsmith/core/mesh/transform';
 import { elementAt } from './pointing';
 import { snapAt, type SnapScene } from './snapping';
-import type { Stage } from './Stage';
+import type { Stage } from '../viewport/Stage';
 
 type Place = [number, number, number];
 

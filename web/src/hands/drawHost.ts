@@ -1,16 +1,16 @@
 /** The hands while a drawing tool is held: clicks set points, a stroke slices, hovering shows a ring cut. */
-import type { OpenScene } from '../../scene/OpenScene';
+import type { OpenScene } from '../scene/OpenScene';
 import { Vector3 } from 'three';
 import type { Matrix } from '@urnsmith/core/mesh/transform';
-import { bench } from '../../state/benchSlice';
-import { cutRing, drawPoint, hoverRing, openLine, strokeSlice } from '../../state/drawing';
-import { inHand } from '../../state/elements';
+import { bench } from '../state/benchSlice';
+import { cutRing, drawPoint, hoverRing, openLine, strokeSlice } from './drawing';
+import { inHand } from '../state/elements';
 
-import { isNear, pointInSpace, pointOnPiece, shareAlong } from '../../viewport/drawPoint';
-import type { HandsHost } from '../../viewport/HandsHost';
-import { elementAt } from '../../viewport/pointing';
-import type { SnapScene } from '../../viewport/snapping';
-import type { Stage } from '../../viewport/Stage';
+import { isNear, pointInSpace, pointOnPiece, shareAlong } from './drawPoint';
+import type { HandsHost } from './HandsHost';
+import { elementAt } from './pointing';
+import type { SnapScene } from './snapping';
+import type { Stage } from '../viewport/Stage';
 
 type DrawHost = Pick<HandsHost, 'drawPress' | 'drawStroke'> & {
   /** Hovering with the tool; false when no tool wants it. */

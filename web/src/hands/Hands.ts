@@ -8,7 +8,7 @@ import type { Grip } from './Gizmo';
 import { heldAxes, holdOf, type Hold } from './heldAxes';
 import type { HandsHost } from './HandsHost';
 import type { Outline, PointedAt } from './pointing';
-import type { Stage } from './Stage';
+import type { Stage } from '../viewport/Stage';
 
 type Mode =
   | { kind: 'idle' }

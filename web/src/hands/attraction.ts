@@ -5,9 +5,9 @@ import type { MeshBase, Surface } from '@urnsmith/core/document/base';
 import { worldMatrix } from '@urnsmith/core/document/placement';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { invert, multiply } from '@urnsmith/core/mesh/transform';
-import { keepMesh } from './meshes';
+import { keepMesh } from '../state/meshes';
 
-import { piecesById } from './selectors';
+import { piecesById } from '../state/selectors';
 
 /** @returns null when nothing attracts, or the other piece has no surface now */
 export async function attraction(scene: OpenScene, piece: Piece): Promise<Surface | null> {

@@ -2,9 +2,9 @@
 import { Vector3, type Raycaster } from 'three';
 import type { Look, ScreenOutline } from '@urnsmith/core/select/inside';
 import type { ElementLevel } from '../state/benchSlice';
-import type { CageView } from './CageView';
+import type { CageView } from '../viewport/CageView';
 import { segmentFar } from './snapping';
-import type { Stage } from './Stage';
+import type { Stage } from '../viewport/Stage';
 
 export interface PointedAt {
   element: number;

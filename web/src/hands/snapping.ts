@@ -4,9 +4,9 @@
  */
 import { Matrix4, Vector3 } from 'three';
 import type { SnapKind } from '../state/elementSettings';
-import type { CageView } from './CageView';
+import type { CageView } from '../viewport/CageView';
 import { allHits, projector } from './pointing';
-import type { Stage } from './Stage';
+import type { Stage } from '../viewport/Stage';
 
 export interface Snap {
   kind: Exclude<SnapKind, 'grid'>;
