@@ -40,7 +40,7 @@ import {
 import { bench } from '../src/state/benchSlice';
 import { drawPoint, finishDrawing, putDrawingAway, takeDrawing, undoPoint } from '../src/hands/drawing';
 import { joinPieces, separateShells } from '../src/state/parts';
-import type { OpenScene } from '../src/scene/OpenScene';
+import type { Scene } from '../src/scene/Scene';
 import { Outgoing } from '../src/state/outgoing';
 import { outbox } from '../src/state/outbox';
 import { CanvasStage } from './canvasStage';
@@ -64,7 +64,7 @@ afterAll(async () => {
 });
 
 const outgoing = new Outgoing();
-let scene: OpenScene;
+let scene: Scene;
 let id = '';
 async function open(): Promise<void> {
   scene?.close();

@@ -1,5 +1,5 @@
 /** What closed windows leave behind: the outbox with and without the browser's stores, and who sends it later. */
-import type { OpenScene } from '../src/scene/OpenScene';
+import type { Scene } from '../src/scene/Scene';
 import { Outgoing } from '../src/state/outgoing';
 import 'fake-indexeddb/auto';
 import { mkdtempSync, rmSync } from 'node:fs';
@@ -115,7 +115,7 @@ class ClosedWindow {
 const rename = (id: string, name: string) => (l: Piece[]) => l.map((p) => (p.id === id ? { ...p, name } : p));
 
 const outgoing = new Outgoing();
-let scene: OpenScene;
+let scene: Scene;
 async function open(id: string): Promise<void> {
   scene?.close();
   scene = openScene(id, outgoing);

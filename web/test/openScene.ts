@@ -1,5 +1,5 @@
 /** An open scene of which nothing is built, as there are no workers to build it. */
-import { OpenScene } from '../src/scene/OpenScene';
+import { Scene } from '../src/scene/Scene';
 import { Outgoing } from '../src/state/outgoing';
 import { Builds } from '../src/workers/builds';
 
@@ -12,5 +12,5 @@ const nothingBuilt = (): Builds =>
     idle: true,
   }));
 
-export const openScene = (id = 's', outgoing = new Outgoing()): OpenScene =>
-  new OpenScene(id, outgoing, nothingBuilt());
+export const openScene = (id = 's', outgoing = new Outgoing()): Scene =>
+  new Scene(id, outgoing, nothingBuilt());

@@ -3,21 +3,17 @@ import { Type } from 'typebox';
 import type { ElementMaps } from '../mesh/lineage';
 import type { PolyMesh } from '../mesh/PolyMesh';
 import { faultOf, OperationError, type Fault, type Warning } from '../mesh/errors';
+import type { Action } from '../ops/action';
 import { OPERATIONS } from '../ops/index';
 import { giveBirths } from '../births/births';
 import type { Makers } from '../births/Makers';
 import { runOperation, type Counts, type OperationContext, type TrackedResult } from '../ops/operation';
 import type { Given } from '../select/rule';
-import { noKept, resolveSelect, SELECT_SCHEMAS, type Select } from '../select/rules';
+import { noKept, resolveSelect, SELECT_SCHEMAS } from '../select/rules';
 import type { Selection } from '../select/selection';
-import { keptName, recalled, type Recalled } from './kept';
-import type { Kept } from './schema';
+import { keptName, recalled, type Kept, type Recalled } from './kept';
 
-export interface Action {
-  op: string;
-  select: Select;
-  [parameter: string]: unknown;
-}
+export type { Action };
 
 /** By operation: its name, its selection, its own parameters. */
 export const ACTION_SCHEMAS = Object.fromEntries(

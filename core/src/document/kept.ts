@@ -1,10 +1,21 @@
 /** Kept selections: elements under a name, which follow what is done to the piece after they were kept. */
+import { Type } from 'typebox';
 import type { ElementMap, ElementMaps } from '../mesh/lineage';
 import { KEPT } from '../mesh/layerKinds';
 import type { PolyMesh } from '../mesh/PolyMesh';
 import { elementCount, KIND_OF, maskOf, selectionOf, type Kinds, type Selection } from '../select/selection';
-import type { Scope, Select } from '../select/rules';
-import type { Kept } from './schema';
+import { LIST_SCHEMAS, type Scope, type Select } from '../select/rules';
+
+/** Elements of the base as it was after so many of its actions; after all there are when that is left out. */
+export type Kept = ({ faces: number[] } | { edges: number[] } | { points: number[] }) & { after?: number };
+const after = Type.Optional(Type.Integer({ minimum: 0, maximum: 5000 }));
+export const KeptSchema = Type.Unsafe<Kept>(
+  Type.Union(
+    Object.values(LIST_SCHEMAS).map((list) =>
+      Type.Object({ ...list.properties, after }, { additionalProperties: false }),
+    ),
+  ),
+);
 
 export interface Recalled {
   selection: Selection;

@@ -1,7 +1,7 @@
 /** The stored scene and the recipe: one JSON shape for the library, the evaluator and the command line. */
 import { Type, type Static } from 'typebox';
 import { StepSchema } from '../steps/steps';
-import { LIST_SCHEMAS } from '../select/rules';
+import { KeptSchema, type Kept } from './kept';
 import { ActionSchema } from './actions';
 import { BaseSchema } from './base';
 import { reference } from './references';
@@ -22,12 +22,7 @@ export const TransformSchema = Type.Object(
   strict,
 );
 
-/** Elements of the base as it was after so many of its actions; after all there are when that is left out. */
-export type Kept = ({ faces: number[] } | { edges: number[] } | { points: number[] }) & { after?: number };
-const after = Type.Optional(Type.Integer({ minimum: 0, maximum: 5000 }));
-const KeptSchema = Type.Unsafe<Kept>(
-  Type.Union(Object.values(LIST_SCHEMAS).map((list) => Type.Object({ ...list.properties, after }, strict))),
-);
+export type { Kept };
 
 /** Characters of a name that are kept. */
 export const NAME_LIMIT = 120;

@@ -2,8 +2,7 @@
  * The layers Urnsmith knows, told once: where each lives, how many numbers an element has, and what becomes of them.
  * Every rule that carries layers on reads this table. Layers that are not in it ride along: their numbers are mixed.
  */
-import type { Domain } from './layers';
-import type { PolyMesh } from './PolyMesh';
+import type { Domain } from './elements';
 
 export interface LayerKind {
   readonly name: string;
@@ -74,6 +73,8 @@ type Known = (typeof LAYER_KINDS)[number];
 export type MarkName = Extract<Known, { mark: string }>['name'];
 
 const ALL: ReadonlyArray<LayerKind> = LAYER_KINDS;
+/** Layers of which only live steps leave traces. */
+export const TRACES = ALL.filter((k) => k.trace);
 const named = (of: (k: LayerKind) => boolean): string[] => ALL.filter(of).map((k) => k.name);
 
 /** Layers that mark the elements of a kept selection have its name after this; they pass, and their values are codes. */
@@ -91,14 +92,3 @@ export const isWhole = (mark: string): boolean => ALL.some((k) => k.name === mar
 const PASSING: ReadonlySet<string> = new Set(named((k) => k.passing === true));
 /** It is never stored. */
 export const isPassing = (name: string): boolean => PASSING.has(name) || name.startsWith(KEPT);
-
-/** The mesh without what live steps left behind of how they made it. */
-export function withoutTraces(mesh: PolyMesh): PolyMesh {
-  const layers = { ...mesh.layers };
-  for (const { name, on, trace } of ALL) {
-    if (!trace || !layers[on][name]) continue;
-    const { [name]: _, ...rest } = layers[on];
-    layers[on] = rest;
-  }
-  return { ...mesh, layers };
-}

@@ -1,4 +1,5 @@
 /** Attribute layers, and how they are copied, mixed and joined; what each layer is stands in `layerKinds.ts`. */
+import type { Domain } from './elements';
 import { DIRECTIONS, isCode } from './layerKinds';
 import type { OldSets } from './OldSets';
 
@@ -11,7 +12,7 @@ export interface Layer {
   readonly sets?: OldSets;
 }
 export type LayerSet = Readonly<Record<string, Layer>>;
-export type Domain = 'vertex' | 'edge' | 'corner' | 'face';
+export type { Domain };
 export type Layers = Readonly<Record<Domain, LayerSet>>;
 
 export const emptyLayers = (): Layers => ({ vertex: {}, edge: {}, corner: {}, face: {} });

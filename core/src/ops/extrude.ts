@@ -7,7 +7,7 @@
  * inside-out wall stays. A group that faces every way, a whole body or a closed band, has no one direction: its faces
  * move along their own normals.
  */
-import { withoutTraces } from '../mesh/layerKinds';
+import { withoutTraces } from '../mesh/traces';
 import { checkMesh } from '../mesh/checkMesh';
 import { facesTouch } from '../inspect/facesTouch';
 import { selfCrossings } from '../inspect/selfCross';

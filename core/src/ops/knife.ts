@@ -9,7 +9,7 @@ import { OperationError, warn } from '../mesh/errors';
 import { selectionOf } from '../select/selection';
 import { flag, params, vector } from './fields';
 import { KnifeCut } from './knifeCut';
-import { type CompleteParams, counted, defineOperation } from './operation';
+import { counted, defineOperation } from './operation';
 import { onBox } from './tool';
 const triple = Type.Tuple([Type.Number(), Type.Number(), Type.Number()]);
 const schema = params({
@@ -19,7 +19,6 @@ const schema = params({
   eye: triple,
   through: flag('Through the whole depth', false),
 });
-export type Params = CompleteParams<typeof schema>;
 export const knife = defineOperation({
   kind: 'knife',
   title: 'Knife',

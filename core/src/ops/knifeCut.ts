@@ -22,13 +22,7 @@ import { locateInFace } from '../planar/locateInFace';
 import { makeBlend } from '../mesh/layers';
 import { FaceDivider } from './divideFaces';
 import { islandLoops } from './knifeIslands';
-import type { Params } from './knife';
-export interface Cut {
-  mesh: PolyMesh;
-  /** End points of the edges along the line. */
-  lines: Array<[number, number]>;
-  sourceFace: Int32Array;
-}
+import type { Cut, Sight } from './knifeLine';
 type Flat = [number, number];
 /** Where the line meets a face's outline: how far along the line, and at which point of the mesh. */
 interface Hit {
@@ -54,7 +48,7 @@ export class KnifeCut {
     private readonly mesh: PolyMesh,
     private readonly faces: ReadonlyArray<number>,
     private readonly path: ReadonlyArray<Vec3>,
-    private readonly p: Params,
+    private readonly p: Sight,
   ) {
     this.t = topologyOf(mesh);
     this.divider = new FaceDivider(mesh);

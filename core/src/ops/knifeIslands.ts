@@ -5,7 +5,7 @@ import { faceNormal } from '../mesh/measure';
 import { dot, type Vec3 } from '../mesh/vec3';
 import { dividePolygon } from '../planar/dividePolygon';
 import { frameFrom } from '../planar/frame';
-import type { Cut } from './knifeCut';
+import type { Cut } from './knifeLine';
 
 /** Closed lines inside single faces: the inside becomes a face, the rest is bridged. */
 export function islandLoops(before: Cut, loops: Array<{ face: number; points: Vec3[] }>): Cut {

@@ -1,8 +1,8 @@
 /** The ways an operation is started by hand: buttons, keys, entries of the ring. */
-import type { Action } from '../document/actions';
 import type { Vec3 } from '../mesh/vec3';
 import type { Offer } from '../offers';
 import type { Primitive } from '../primitives';
+import type { Action } from './action';
 import type { ElementKind } from '../select/selection';
 
 /** Who starts it, and from where: what first values are taken from. */

@@ -3,7 +3,6 @@ import { Vector3, type Raycaster } from 'three';
 import type { Look, ScreenOutline } from '@urnsmith/core/select/inside';
 import type { ElementLevel } from '../state/benchSlice';
 import type { CageView } from '../viewport/CageView';
-import { segmentFar } from './snapping';
 import type { Stage } from '../viewport/Stage';
 
 export interface PointedAt {
@@ -90,6 +89,18 @@ function middleOf(view: CageView, level: ElementLevel, i: number): [number, numb
   const { positions: p, shape } = view.cage!;
   const [a, b] = level === 'point' ? [i, i] : [shape.edges[2 * i], shape.edges[2 * i + 1]];
   return [0, 1, 2].map((k) => (p[3 * a + k] + p[3 * b + k]) / 2) as [number, number, number];
+}
+
+/** Pixels from a place to an edge as drawn. */
+export function segmentFar(
+  [ax, ay]: [number, number],
+  [bx, by]: [number, number],
+  x: number,
+  y: number,
+): number {
+  const [dx, dy] = [bx - ax, by - ay];
+  const s = Math.min(1, Math.max(0, ((x - ax) * dx + (y - ay) * dy) / (dx * dx + dy * dy || 1)));
+  return Math.hypot(ax + s * dx - x, ay + s * dy - y);
 }
 
 /** Where the line of sight meets the cage, nearest first; one answer when the first is all that is wanted. */

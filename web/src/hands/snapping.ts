@@ -5,7 +5,7 @@
 import { Matrix4, Vector3 } from 'three';
 import type { SnapKind } from '../state/elementSettings';
 import type { CageView } from '../viewport/CageView';
-import { allHits, projector } from './pointing';
+import { allHits, projector, segmentFar } from './pointing';
 import type { Stage } from '../viewport/Stage';
 
 export interface Snap {
@@ -140,18 +140,6 @@ function stillOfCage(stage: Stage, view: CageView, x: number, y: number, scene: 
     if (seen(onSegment(stage, edge, x, y))) edges.push(edge);
   }
   return { points, edges, face: surface(x, y) };
-}
-
-/** Pixels from a place to an edge as drawn. */
-export function segmentFar(
-  [ax, ay]: [number, number],
-  [bx, by]: [number, number],
-  x: number,
-  y: number,
-): number {
-  const [dx, dy] = [bx - ax, by - ay];
-  const s = Math.min(1, Math.max(0, ((x - ax) * dx + (y - ay) * dy) / (dx * dx + dy * dy || 1)));
-  return Math.hypot(ax + s * dx - x, ay + s * dy - y);
 }
 
 /** The place of an edge nearest to the line of sight. */

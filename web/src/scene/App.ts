@@ -2,7 +2,7 @@
 import { bench, type BenchState } from '../state/benchSlice';
 import { Outgoing } from '../state/outgoing';
 import { createAppStore } from '../state/store';
-import { OpenScene } from './OpenScene';
+import { Scene } from './Scene';
 
 export class App {
   readonly store = createAppStore();
@@ -10,14 +10,14 @@ export class App {
   private view: Pick<BenchState, 'panels' | 'look'> | null = null;
 
   /** Opens a scene; it is to be closed when it is left. */
-  open(id: string): OpenScene {
-    const scene = new OpenScene(id, this.outgoing);
+  open(id: string): Scene {
+    const scene = new Scene(id, this.outgoing);
     if (this.view) scene.store.dispatch(bench.viewTaken(this.view));
     void scene.open();
     return scene;
   }
 
-  close(scene: OpenScene): void {
+  close(scene: Scene): void {
     const { panels, look } = scene.store.getState().bench;
     this.view = { panels, look };
     scene.close();

@@ -2,56 +2,20 @@
  * Everything that belongs to one open scene: its store, what is built of it, how it is saved, the stage it is shown on.
  * It is made when the scene is opened and gone when it is left; nothing of it is kept anywhere else.
  */
-import { Saver } from '../state/saving';
-import type { Outgoing } from '../state/outgoing';
-import { createSceneStore, type SceneStore } from '../state/store';
+import type { Saver } from '../state/saving';
+import type { SceneStore } from '../state/store';
 import type { Stage } from '../viewport/Stage';
-import { Builds } from '../workers/builds';
-import { startEffects } from './effects';
+import type { Builds } from '../workers/builds';
 
-export class OpenScene {
+export interface OpenScene {
+  readonly id: string;
   readonly store: SceneStore;
+  readonly builds: Builds;
   readonly saver: Saver;
-  private onView: Stage | null = null;
-  private navigate: (path: string) => void = () => {};
-  private readonly endEffects: () => void;
-
-  constructor(
-    readonly id: string,
-    outgoing: Outgoing,
-    readonly builds = new Builds(),
-  ) {
-    const { store, listeners } = createSceneStore();
-    this.store = store;
-    this.saver = new Saver(id, store, outgoing);
-    this.endEffects = startEffects(this, listeners);
-  }
-
   /** The stage on view; null in views without one. */
-  get stage(): Stage | null {
-    return this.onView;
-  }
-
-  showOn(stage: Stage | null): void {
-    this.onView = stage;
-  }
-
+  readonly stage: Stage | null;
+  showOn(stage: Stage | null): void;
   /** Goes to another view, in the way it was told to. */
-  goTo(path: string): void {
-    this.navigate(path);
-  }
-
-  goesBy(navigate: (path: string) => void): void {
-    this.navigate = navigate;
-  }
-
-  open(): Promise<void> {
-    return this.saver.open();
-  }
-
-  close(): void {
-    this.endEffects();
-    this.saver.close();
-    this.builds.clear();
-  }
+  goTo(path: string): void;
+  goesBy(navigate: (path: string) => void): void;
 }

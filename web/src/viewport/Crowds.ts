@@ -14,7 +14,7 @@ import {
 } from 'three';
 import type { Looks } from './looks';
 import { PLAIN_WIRE, type PieceView } from './PieceView';
-import type { StagePiece } from './Stage';
+import type { StagePiece } from './stagePiece';
 
 /** Fewer are drawn one by one as quickly. */
 const MANY = 4;

@@ -19,13 +19,8 @@ import {
 } from 'three';
 import type { Display } from '@urnsmith/core/steps/display';
 import { growTree, raycastTree } from './trees';
-import { driftColor, type Looks, type SurfaceState } from './looks';
-import type { StagePiece } from './Stage';
-
-export interface PieceLook extends SurfaceState {
-  ghost: boolean;
-  wire: boolean;
-}
+import { driftColor, type Looks } from './looks';
+import type { PieceLook, StagePiece } from './stagePiece';
 
 /** Colour and opacity of the wire of a piece that nothing is said of. */
 export const PLAIN_WIRE = { color: '#20302e', opacity: 0.55 };

@@ -20,7 +20,6 @@ import {
   WebGLRenderer,
 } from 'three';
 import * as Comlink from 'comlink';
-import type { Display } from '@urnsmith/core/steps/display';
 import type { Matrix } from '@urnsmith/core/mesh/transform';
 import type { Tool } from '../state/benchSlice';
 import type { WholeCage } from '../workers/builds';
@@ -32,20 +31,10 @@ import { Gizmo } from '../hands/Gizmo';
 import { Grid } from './Grid';
 import { Looks } from './looks';
 import { PegMark, snapMark } from './marks';
-import { PieceView, VIEW_SIZE, type PieceLook } from './PieceView';
+import { PieceView, VIEW_SIZE } from './PieceView';
+import type { StagePiece } from './stagePiece';
 
-export interface StagePiece {
-  id: string;
-  matrix: Matrix;
-  display: Display;
-  visible: boolean;
-  pickable: boolean;
-  look: PieceLook;
-  /** What this made is lit. */
-  made: string | null;
-  /** Pieces of one shape have the same arrays; null where that is not known. */
-  shape: string | null;
-}
+export type { StagePiece };
 
 export interface StageSettings {
   grid: boolean;

@@ -5,7 +5,7 @@ import { Link, Outlet, useNavigate, useParams } from 'react-router';
 import { loadKeys } from '../commands/keys';
 import { noteGesture, releaseKey, runKey } from '../commands/commands';
 import type { App } from '../scene/App';
-import type { OpenScene } from '../scene/OpenScene';
+import type { Scene } from '../scene/Scene';
 import { SceneContext, useScene } from '../scene/useScene';
 import { useApp } from '../state/store';
 import { Mark } from '../ui/Mark';
@@ -18,7 +18,7 @@ import { TopBar } from './TopBar';
 /** Opens the scene of the address, and closes it when it is left. */
 export function SceneShell({ app }: { app: App }) {
   const { id } = useParams();
-  const [scene, setScene] = useState<OpenScene | null>(null);
+  const [scene, setScene] = useState<Scene | null>(null);
   useEffect(() => {
     const opened = app.open(id!);
     // A scene is a resource: it is opened by the effect that closes it.

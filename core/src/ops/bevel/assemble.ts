@@ -10,7 +10,7 @@ import { TOLERANCE } from '../../mesh/tolerance';
 import { distance, pointOf, scale, type Vec3 } from '../../mesh/vec3';
 import { planThinRemoval, withoutSpikes } from '../../planar/thinFaces';
 import { dividePolygon } from '../../planar/dividePolygon';
-import type { Growth } from './bevel';
+import type { Growth } from './growth';
 import { largestFace } from './layOut';
 import {
   bevelCornerLayers,

@@ -24,23 +24,14 @@ import { keepManifold } from '../../mesh/makeManifold';
 import { edgesOfPart, partOf, putBack } from '../../mesh/part';
 import { bridgedRegions, markSound } from '../../solid/Solid';
 import { assembleBevel } from './assemble';
+import { BEVEL_DEFAULTS, type BevelOptions, type Growth } from './growth';
 import { Fronts } from './fronts';
 import { edgesOf, flatEdges, groupVertices, laySides, speedOf } from './layOut';
 import { besideFoldedFaces, TouchingOutlines, tooBent, tooWide } from './refusals';
-import { outlinesOf, type Region } from './outlines';
-import { Planner, type Plan } from './sectors';
+import { outlinesOf } from './outlines';
+import { Planner } from './sectors';
 
-export interface BevelOptions {
-  /** How far the rounded sides move into their faces, mm; times the edge layer `round` where it is set. */
-  width: number;
-  /** Quads across a strip. */
-  segments: number;
-  /** −1 scooped, 0 flat, 1 round, 2 square. */
-  profile: number;
-  /** Stop where strips would collide; otherwise too great a width is refused. */
-  clamp: boolean;
-}
-export const BEVEL_DEFAULTS: BevelOptions = { width: 2, segments: 3, profile: 1, clamp: true };
+export { BEVEL_DEFAULTS, type BevelOptions };
 
 export interface BevelResult {
   mesh: PolyMesh;
@@ -67,26 +58,6 @@ export const stoppedOf = (groups: ReadonlyArray<BevelGroup>, width: number): Bev
 /** Least width any of them reached; the width asked for where there are none. */
 export const leastWidth = (groups: ReadonlyArray<BevelGroup>, width: number): number =>
   groups.reduce((least, g) => Math.min(least, g.reached), width);
-
-/** Everything the assembly needs. */
-export interface Growth {
-  mesh: PolyMesh;
-  t: Topology;
-  options: BevelOptions;
-  rounded: Uint8Array;
-  plan: Plan;
-  regions: Region[];
-  /** 1 per region with a moving corner. */
-  touched: Uint8Array;
-  /** Node loops per touched region, as laid out at the start; parallel side indices. */
-  loops: Array<Array<{ nodes: number[]; sides: number[] }> | undefined>;
-  fronts: Fronts;
-  fixedNode: (v: number) => number;
-  size: number;
-  watch: Watch;
-  /** The error that says a region's outlines touch. */
-  refuseRegion: (region: number) => Error;
-}
 
 /**
  * Rounds the given edges. Open, bridge and flat edges among them are left alone.

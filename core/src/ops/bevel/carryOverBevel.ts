@@ -15,7 +15,7 @@ import { pointOf } from '../../mesh/vec3';
 import { writeJoined, writeMade } from '../../mesh/lineage';
 import type { Made } from '../../mesh/made';
 import { locateInFace } from '../../planar/locateInFace';
-import type { Growth } from './bevel';
+import type { Growth } from './growth';
 
 /** Where a corner of the result takes its attributes from. */
 export type Source =

@@ -1,7 +1,7 @@
 /** The curves strips end in, and the straight sides of cut-off corners: each made once, with the points on it. */
 import { nextCorner } from '../../mesh/Topology';
 import { dot, lerp, pointOf, sub, unit, type Vec3 } from '../../mesh/vec3';
-import type { Growth } from './bevel';
+import type { Growth } from './growth';
 import { pairKey } from './carryOverBevel';
 import { onProfile, profileWeights } from './profile';
 import { inwardDirection, type Spoke, type VertexPlan } from './sectors';

@@ -7,7 +7,7 @@ import { cross, pointOf, sub, unit, type Vec3 } from '../../mesh/vec3';
 import { type Side } from './fronts';
 import { cornersBetween, type Region } from './outlines';
 import { Planner, type Speed } from './sectors';
-import type { Growth } from './bevel';
+import type { Growth } from './growth';
 
 /** The share of the width an edge's mark asks for; 1 without one. */
 export function speedOf(mesh: PolyMesh): Speed {

@@ -1,5 +1,5 @@
 /** Repeat: copies of the piece in a line or around an axis; where they touch they can become one body. */
-import { withoutTraces } from '../../mesh/layerKinds';
+import { withoutTraces } from '../../mesh/traces';
 import { Type } from 'typebox';
 import { joinMeshes } from '../../ops/join';
 import { refuseTooMany } from '../../ops/operation';

@@ -1,0 +1,20 @@
+/** What a line of the knife is looked at by, and what it leaves. */
+import type { PolyMesh } from '../mesh/PolyMesh';
+import type { Vec3 } from '../mesh/vec3';
+
+/** How a line lies over the piece, in its frame. */
+export interface Sight {
+  /** Direction looked along. */
+  view: Vec3;
+  /** Where the eye is; without it the view is parallel. */
+  eye?: Vec3;
+  /** Faces behind the first are cut too. */
+  through: boolean;
+}
+
+export interface Cut {
+  mesh: PolyMesh;
+  /** End points of the edges along the line. */
+  lines: Array<[number, number]>;
+  sourceFace: Int32Array;
+}

@@ -1,0 +1,22 @@
+/** A piece as the stage is told of it. */
+import type { Matrix } from '@urnsmith/core/mesh/transform';
+import type { Display } from '@urnsmith/core/steps/display';
+import type { SurfaceState } from './looks';
+
+export interface PieceLook extends SurfaceState {
+  ghost: boolean;
+  wire: boolean;
+}
+
+export interface StagePiece {
+  id: string;
+  matrix: Matrix;
+  display: Display;
+  visible: boolean;
+  pickable: boolean;
+  look: PieceLook;
+  /** What this made is lit. */
+  made: string | null;
+  /** Pieces of one shape have the same arrays; null where that is not known. */
+  shape: string | null;
+}
