@@ -1,5 +1,5 @@
 /** A number with a unit: typed with arithmetic and units, scrubbed by its label, stepped by the arrow keys. */
-import { useEffect, useId, useRef, useState } from 'react';
+import { useEffect, useEffectEvent, useId, useRef, useState } from 'react';
 import { formatNumber, parseQuantity, type Quantity } from '@urnsmith/core/document/expression';
 
 export interface NumberFieldProps {
@@ -43,8 +43,8 @@ export function NumberField(props: NumberFieldProps) {
     setText(null);
     setFault(null);
   }
-  const { fault: told } = props;
-  useEffect(() => told?.tell(fault), [told, fault]);
+  const tell = useEffectEvent(() => props.fault?.tell(fault));
+  useEffect(() => tell(), [fault]);
 
   const check = (v: number): string | null => {
     const u = measure ? ` ${measure}` : '';

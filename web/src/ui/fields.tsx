@@ -131,7 +131,9 @@ export function RowField({
   ...on
 }: RowFieldProps) {
   const id = useId();
-  const [fault, setFault] = useState<string | null>(null);
+  // What is wrong with each of the numbers.
+  const [faults, setFaults] = useState<Record<number, string | null>>({});
+  const fault = Object.values(faults).find(Boolean);
   const put = (k: number, x: number): number[] => values.map((y, i) => (i === k ? x : y));
   return (
     <div className="triple" role="group" aria-label={label}>
@@ -148,7 +150,7 @@ export function RowField({
             value={v}
             measure={measure}
             refuse={refuse}
-            fault={{ id, tell: setFault }}
+            fault={{ id, tell: (text) => setFaults((f) => ((f[k] ?? null) === text ? f : { ...f, [k]: text })) }}
             minimum={minimum}
             maximum={maximum}
             integer={type === 'integer'}
