@@ -12,7 +12,8 @@ import { loadKernel } from '../src/solid/kernel';
 import { Evaluator } from '../src/steps/evaluate';
 import type { Seen } from '../src/steps/define';
 import { STEP_LIST } from '../src/steps/kinds';
-import { STEPS, type Step } from '../src/steps/steps';
+import { applyMatrix, IDENTITY, transformMatrix } from '../src/mesh/transform';
+import { frameOfStep, STEPS, type Step } from '../src/steps/steps';
 import { number } from './anySolid';
 
 beforeAll(async () => {
@@ -198,6 +199,27 @@ describe('live copies', () => {
   });
 });
 
+describe('guides', () => {
+  it('of a mirror lie in its planes, of a circle on its axis, wherever the step works about', () => {
+    const about = {
+      id: 'a',
+      base: box,
+      transform: { move: [30, 5, -8] as Vec3, turn: [10, 25, 40] as Vec3 },
+    };
+    const pieces = new Map<string, Piece>([['a', about]]);
+    const lines = (step: Step) =>
+      STEPS[step.kind].guides!(step as never, frameOfStep(pieces, 'a', step)!, 50);
+    // In the world, the plane across x has x = 0.
+    const m = transformMatrix({ ...about.transform, size: [1, 1, 1] });
+    for (const [p, q] of lines({ kind: 'mirror', axes: ['x'], about: 'world' }))
+      for (const end of [p, q]) expect(applyMatrix(m, end)[0]).toBeCloseTo(0, 9);
+    expect(lines({ kind: 'mirror', axes: ['x', 'z'], about: 'piece' })).toHaveLength(12);
+    const [[a, b]] = lines({ kind: 'repeat', pattern: 'radial', count: 3, axis: 'y', about: 'world' });
+    for (const end of [a, b]) expect(applyMatrix(m, end).map((x, k) => (k === 1 ? 0 : x))).toEqual([expect.closeTo(0, 9), 0, expect.closeTo(0, 9)]); // prettier-ignore
+    expect(lines({ kind: 'repeat', pattern: 'linear', count: 3, offset: [1, 0, 0] })).toEqual([]);
+  });
+});
+
 describe('handles of copies', () => {
   it('sit at the copies they move, and a pull changes the number by what was pulled', () => {
     const steps: Array<Step & { kind: 'repeat' }> = [
@@ -207,14 +229,21 @@ describe('handles of copies', () => {
       { kind: 'repeat', pattern: 'linear', count: 4, offset: [0, 0, 2], spacing: 'gap' },
       { kind: 'repeat', pattern: 'radial', count: 6, axis: 'y', radius: 40, angle: 360 },
       { kind: 'repeat', pattern: 'radial', count: 3, axis: 'x', radius: 25, angle: -90 },
+      { kind: 'repeat', pattern: 'radial', count: 5, axis: 'y', about: 'world' },
+      { kind: 'repeat', pattern: 'radial', count: 4, axis: 'z', about: 'world', radius: 7, angle: 200 },
     ];
-    const handles = (s: Step) => STEPS[s.kind].handles!(s as never);
+    const piece = (step: Step): Piece => ({
+      id: 'a',
+      base: { primitive: 'box', width: 0.002, height: 0.002, depth: 0.002 },
+      transform: { move: [30, 5, -8], turn: [0, 25, 0] },
+      steps: [step],
+    });
+    const handles = (s: Step) =>
+      STEPS[s.kind].handles!(s as never, frameOfStep(new Map([['a', piece(s)]]), 'a', s) ?? IDENTITY);
     const seen: string[] = [];
     for (const step of steps) {
       // A dot at the origin stands for each copy.
-      const { mesh } = built([
-        { id: 'a', base: { primitive: 'box', width: 0.002, height: 0.002, depth: 0.002 }, steps: [step] },
-      ]);
+      const { mesh } = built([piece(step)]);
       for (const h of handles(step)) {
         seen.push(h.label);
         if (h.label === 'count') {
@@ -222,7 +251,7 @@ describe('handles of copies', () => {
           expect(h.rate).toBeGreaterThan(0);
           continue;
         }
-        const value = h.derived?.value ?? (step as unknown as Record<string, number>)[h.key];
+        const value = h.derived?.value ?? (step as unknown as Record<string, number>)[h.key] ?? 0;
         const put = h.derived?.put(value + h.rate) ?? { [h.key]: value + h.rate };
         const after = handles({ ...step, ...put } as Step).find((x) => x.label === h.label)!;
         after.at.forEach((x, k) => expect(x - h.at[k]).toBeCloseTo(h.along[k], 4));

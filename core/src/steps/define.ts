@@ -6,6 +6,7 @@ import { Type, type Static, type TLiteral, type TObject, type TProperties } from
 import type { ModelHandle } from '../handle';
 import type { PolyMesh } from '../mesh/PolyMesh';
 import type { Matrix } from '../mesh/transform';
+import type { Vec3 } from '../mesh/vec3';
 import type { Warning } from '../mesh/errors';
 import type { Offer } from '../offers';
 import type { Counts, Limits } from '../ops/operation';
@@ -131,12 +132,16 @@ export interface StepDefinition<K extends string, P extends TProperties> {
   operands?(step: StepOf<K, P>): string[];
   /** The step with one more operand beside a given one; for kinds that work with lists of pieces. */
   joined?(step: StepOf<K, P>, beside: string, added: string): StepOf<K, P>;
-  /** Its numbers on the model, in the piece's frame. */
-  handles?(step: StepOf<K, P>): ModelHandle[];
+  /** Its numbers on the model, in the piece's frame. @param frame from the one it works about to the piece's */
+  handles?(step: StepOf<K, P>, frame: Matrix): ModelHandle[];
+  /** Lines that show what it goes by while it is at hand, in the piece's frame. @param size of the piece, mm */
+  guides?(step: StepOf<K, P>, frame: Matrix, size: number): Array<[Vec3, Vec3]>;
   /** The place a step works about; the piece's own origin when left out. */
   about?(step: StepOf<K, P>): About;
   /** Edges it makes are rims, which other steps can round. */
   makesRims?: true;
+  /** An operand that lies whole within another one before it changes nothing. */
+  joins?(step: StepOf<K, P>): boolean;
   /** Operands that lie whole within the result; for a step that takes nothing away. */
   holds?(step: StepOf<K, P>): string[] | null;
   /** It changes how faces are shaded and nothing else. */

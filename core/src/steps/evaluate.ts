@@ -12,7 +12,7 @@ import { mapsOf, tracked, type ElementMaps } from '../mesh/lineage';
 import type { PolyMesh } from '../mesh/PolyMesh';
 import { EMPTY_MESH, faceCount } from '../mesh/PolyMesh';
 import { faultOf, OperationError, type Fault, type Warning } from '../mesh/errors';
-import { IDENTITY, invert, multiply, type Matrix } from '../mesh/transform';
+import { IDENTITY, invert, multiply } from '../mesh/transform';
 import { LIMITS, refuseTooMany, type Counts, type Limits } from '../ops/operation';
 import { buildPrimitive, type Primitive } from '../primitives';
 import { baseBirths, expecting, giveBirths } from '../births/births';
@@ -20,7 +20,8 @@ import { Makers } from '../births/Makers';
 import { isSound, markSound } from '../solid/Solid';
 import type { Selection } from '../select/selection';
 import { UNWATCHED, type Watch } from '../watch';
-import type { About, Operand, StepContext } from './define';
+import { frameAbout } from './about';
+import type { Operand, StepContext } from './define';
 import { inLaneOrder, STEPS, type Step } from './steps';
 
 export interface StepReport {
@@ -325,7 +326,7 @@ export class Evaluator {
     return {
       piece,
       operands: kind.operands ? this.operands(piece, step, kind.operands(step as never)) : [],
-      frame: kind.about ? this.frameOf(piece, kind.about(step as never)) : IDENTITY,
+      frame: kind.about ? frameAbout(this.pieces, piece.id, kind.about(step as never)) : IDENTITY,
       final: this.final,
       limits: this.limits,
     };
@@ -351,21 +352,10 @@ export class Evaluator {
     return mapsOf(mesh, input);
   }
 
-  /** From the frame a step works about to the piece's own. */
-  private frameOf(piece: Piece, about: About): Matrix {
-    if (about === 'piece') return IDENTITY;
-    const toPiece = invert(worldMatrix(this.pieces, piece.id));
-    if (about === 'world') return toPiece;
-    if ('peg' in about) return multiply(toPiece, about.peg);
-    if (!this.pieces.has(about.piece))
-      throw new OperationError('no-piece', `There is no piece “${about.piece}” to work about.`);
-    return multiply(toPiece, worldMatrix(this.pieces, about.piece));
-  }
-
   private operands(piece: Piece, step: Step, ids: string[]): Operand[] {
     const toHost = invert(worldMatrix(this.pieces, piece.id));
     const active = ids.filter((c) => this.pieces.has(c));
-    const joins = 'mode' in step && step.mode !== 'intersect';
+    const joins = STEPS[step.kind].joins?.(step as never) ?? false;
     return active.map((id, i) => {
       const built = this.results.get(id)!;
       const failed = built.steps.find((s) => s.fault);

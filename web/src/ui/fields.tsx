@@ -150,7 +150,10 @@ export function RowField({
             value={v}
             measure={measure}
             refuse={refuse}
-            fault={{ id, tell: (text) => setFaults((f) => ((f[k] ?? null) === text ? f : { ...f, [k]: text })) }}
+            fault={{
+              id,
+              tell: (text) => setFaults((f) => ((f[k] ?? null) === text ? f : { ...f, [k]: text })),
+            }}
             minimum={minimum}
             maximum={maximum}
             integer={type === 'integer'}

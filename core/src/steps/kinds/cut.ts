@@ -69,6 +69,7 @@ export const cut = defineStep({
   label: ({ cutters }, nameOf) => (cutters.length === 1 ? nameOf(cutters[0]) : `${cutters.length} cutters`),
   operands: activeCutters,
   makesRims: true,
+  joins: (step) => step.mode !== 'intersect',
   holds: (step) => (step.mode === 'union' ? activeCutters(step) : null),
   joined: (step, beside, added) => ({
     ...step,

@@ -16,7 +16,7 @@ import { copyLayers } from '../../mesh/layers';
 import { topologyOf } from '../../mesh/Topology';
 import { TOLERANCE } from '../../mesh/tolerance';
 import { transformMesh, IDENTITY, type Matrix } from '../../mesh/transform';
-import { dot, pointOf, scale, unit, type Vec3 } from '../../mesh/vec3';
+import { addScaled, dot, pointOf, scale, unit, type Vec3 } from '../../mesh/vec3';
 import { aboutOf, aboutParams } from '../about';
 import { defineStep } from '../define';
 
@@ -53,6 +53,7 @@ export const mirror = defineStep({
   ],
   label: ({ axes }) => `Mirror ${axes.join(', ').toUpperCase()}`,
   about: aboutOf,
+  guides: ({ axes }, frame, size) => axes.flatMap((a) => planeOutline(frame, AXES.indexOf(a), 0.6 * size)),
   run(mesh, { axes, keep = 'positive' }, { frame }) {
     const point: Vec3 = [frame[12], frame[13], frame[14]];
     let out = mesh;
@@ -68,6 +69,20 @@ export const mirror = defineStep({
     return { mesh: out, key: `${axes.join(' ')}${cut ? ' · cut' : ''}` };
   },
 });
+
+/** A square in the plane across an axis of a frame, with its diagonals. @param half its half side, mm */
+function planeOutline(frame: Matrix, k: number, half: number): Array<[Vec3, Vec3]> {
+  const along = (i: number): Vec3 => unit([frame[4 * i], frame[4 * i + 1], frame[4 * i + 2]]);
+  const [u, v] = [along((k + 1) % 3), along((k + 2) % 3)];
+  const center: Vec3 = [frame[12], frame[13], frame[14]];
+  const at = (x: number, y: number): Vec3 => addScaled(addScaled(center, u, x * half), v, y * half);
+  const corners = [at(-1, -1), at(1, -1), at(1, 1), at(-1, 1)];
+  return [
+    ...corners.map((p, i): [Vec3, Vec3] => [p, corners[(i + 1) % 4]]),
+    [corners[0], corners[2]],
+    [corners[1], corners[3]],
+  ];
+}
 
 /** What lies in front of a plane. */
 function kept(mesh: PolyMesh, point: Vec3, normal: Vec3): PolyMesh {

@@ -8,7 +8,7 @@ import { boundsOf } from '../../mesh/measure';
 import { allMade } from '../../mesh/lineage';
 import { faceCount, type PolyMesh } from '../../mesh/PolyMesh';
 import { cosSin, IDENTITY, invert, multiply, transformMesh, type Matrix } from '../../mesh/transform';
-import { dot, length, pointOf, scale, unit, type Vec3 } from '../../mesh/vec3';
+import { addScaled, cross, dot, length, pointOf, scale, sub, unit, type Vec3 } from '../../mesh/vec3';
 import { cut } from '../../solid/boolean';
 import { partOf } from '../../watch';
 import { isSound, markSound } from '../../solid/Solid';
@@ -74,7 +74,8 @@ export const repeat = defineStep({
       step: { kind: 'repeat', pattern: 'linear', count: 3, offset: [10, 0, 0] },
     },
   ],
-  handles: (step) => (step.pattern === 'linear' ? handlesInLine(step) : handlesAround(step)),
+  handles: (step, frame) => (step.pattern === 'linear' ? handlesInLine(step) : handlesAround(step, frame)),
+  guides: (step, frame, size) => (step.pattern === 'radial' ? axisLine(step, frame, size) : []),
   label: ({ pattern, count }) => `${count} ${pattern === 'radial' ? 'around' : 'in line'}`,
   about: aboutOf,
   run(mesh, step, { frame, limits, watch }) {
@@ -182,31 +183,43 @@ interface Circle {
 }
 
 /** The radius, pulled outward at the first copy, and the count, pulled on from the last. */
-function handlesAround(step: Circle & { about?: unknown }): ModelHandle[] {
-  const { count, axis = 'y', angle = 360, radius = 0, about = 'piece' } = step;
-  // About anything else they would stand somewhere else.
-  if (about !== 'piece' || !radius) return [];
-  const k = AXES.indexOf(axis);
-  const at = (i: number): Vec3 => pointOf(applied(around(step, IDENTITY)[i]), 0);
-  const first = at(0);
-  const turned: Vec3 = [0, 0, 0];
-  const [a, b] = [(k + 1) % 3, (k + 2) % 3];
-  const last = at(count - 1);
-  [turned[a], turned[b]] = [-last[b], last[a]];
-  const arc = (Math.abs(angle) * Math.PI * radius) / 180 / count;
+function handlesAround(step: Circle, frame: Matrix): ModelHandle[] {
+  const { count, angle = 360 } = step;
+  const places = around(step, frame);
+  const [first, last] = [originOf(places[0]), originOf(places[count - 1])];
+  const { center, axis, outward } = axisOf(step, frame);
+  const spoke = sub(last, center);
+  const arm = sub(spoke, scale(axis, dot(spoke, axis)));
+  const reach = length(arm);
+  // On the axis there is nothing to pull outward, and no way round.
+  if (reach < 1e-9) return [];
+  const arc = (Math.abs(angle) * Math.PI * reach) / 180 / count;
   return [
-    { key: 'radius', label: 'radius', at: first, along: unit(first), rate: 1 },
+    { key: 'radius', label: 'radius', at: first, along: outward, rate: 1 },
     {
       key: 'count',
       label: 'count',
       at: last,
-      along: unit(scale(turned, Math.sign(angle) || 1)),
+      along: unit(scale(cross(axis, arm), Math.sign(angle) || 1)),
       rate: 1 / arc,
     },
   ];
 }
 
-const applied = (m: Matrix): number[] => [m[12], m[13], m[14]];
+const originOf = (m: Matrix): Vec3 => [m[12], m[13], m[14]];
+
+/** The axis of a frame that copies stand around, and the direction a radius moves them. */
+function axisOf({ axis = 'y' }: Circle, frame: Matrix): { center: Vec3; axis: Vec3; outward: Vec3 } {
+  const k = AXES.indexOf(axis);
+  const along = (i: number): Vec3 => unit([frame[4 * i], frame[4 * i + 1], frame[4 * i + 2]]);
+  return { center: originOf(frame), axis: along(k), outward: along((k + 1) % 3) };
+}
+
+/** A stretch of the axis, a little longer than the piece. */
+function axisLine(step: Circle, frame: Matrix, size: number): Array<[Vec3, Vec3]> {
+  const { center, axis } = axisOf(step, frame);
+  return [[addScaled(center, axis, -0.7 * size), addScaled(center, axis, 0.7 * size)]];
+}
 
 /** A whole circle is divided by the count; a part of one runs from the first copy to the last. */
 function around({ count, axis = 'y', angle = 360, radius = 0 }: Circle, frame: Matrix): Matrix[] {

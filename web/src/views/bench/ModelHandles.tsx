@@ -12,7 +12,8 @@ import {
   primitiveFault,
   type Primitive,
 } from '@urnsmith/core/primitives/index';
-import { STEPS, type Step } from '@urnsmith/core/steps/steps';
+import { IDENTITY } from '@urnsmith/core/mesh/transform';
+import { frameOfStep, STEPS, type Step } from '@urnsmith/core/steps/steps';
 import { editPiece, preview } from '../../state/actions';
 import { activePiece, piecesById } from '../../state/selectors';
 import { useApp } from '../../state/store';
@@ -31,8 +32,9 @@ export function ModelHandles({ stage }: { stage: Stage }) {
   const piece = useApp(activePiece);
   const shown = useApp((s) => s.bench.tool === 'select' && s.bench.selected.length === 1);
   const step = useApp((s) => s.bench.step);
+  const byId = useApp(piecesById);
   if (!shown || !piece || piece.locked) return null;
-  const target = step === null ? primitiveOf(piece) : stepOf(piece, step);
+  const target = step === null ? primitiveOf(piece) : stepOf(byId, piece, step);
   return target?.handles.map((handle) => (
     <Handle key={`${step} ${handle.key} ${handle.label}`} {...{ stage, piece, target, handle }} />
   ));
@@ -53,14 +55,14 @@ function primitiveOf(piece: Piece): Target | null {
   };
 }
 
-function stepOf(piece: Piece, index: number): Target | null {
+function stepOf(byId: ReadonlyMap<string, Piece>, piece: Piece, index: number): Target | null {
   const step = piece.steps?.[index];
   const kind = step && STEPS[step.kind];
   if (!step || step.off || !kind?.handles) return null;
   return {
     values: { ...step },
     properties: kind.schema.properties,
-    handles: kind.handles(step as never),
+    handles: kind.handles(step as never, frameOfStep(byId, piece.id, step) ?? IDENTITY),
     changed: (change) => ({
       ...piece,
       steps: piece.steps!.map((s, i) => (i === index ? ({ ...s, ...change } as Step) : s)),

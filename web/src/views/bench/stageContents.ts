@@ -5,7 +5,9 @@ import { applyMatrix, multiply, transformMatrix, type Matrix } from '@urnsmith/c
 import type { Gradient } from '../../hands/gradient';
 import type { Drawing, ElementLevel } from '../../state/benchSlice';
 import type { CageLook } from '../../viewport/CageView';
+import type { Bounds } from '@urnsmith/core/mesh/measure';
 import type { Fault } from '@urnsmith/core/mesh/errors';
+import { frameOfStep, STEPS } from '@urnsmith/core/steps/steps';
 import { hiddenPieces, hostsOfCutter, livePieces, piecesById, roleOf } from '../../state/selectors';
 import type { RootState } from '../../state/store';
 import { CLAY } from '../../viewport/looks';
@@ -169,10 +171,28 @@ export function stageSettings(s: RootState, builds: BuildSource, gradient: SoftS
       level !== 'piece' && built?.cage
         ? { cage: built.cage, matrix, look: cageLook(s, level, built.cage, gradient) }
         : null,
-    lines: drawing && drawnPairs(drawing, level === 'piece' ? IDENTITY : matrix),
+    lines: drawing
+      ? drawnPairs(drawing, level === 'piece' ? IDENTITY : matrix)
+      : guideLines(s, built, matrix),
     peg,
   };
 }
+
+/** What the step on the Card goes by, such as a mirror's plane, in the world. */
+function guideLines(
+  s: RootState,
+  built: Built | undefined,
+  m: Matrix,
+): Array<[number, number, number]> | null {
+  const { active, step: index, level } = s.bench;
+  const step = active && index !== null ? piecesById(s).get(active)?.steps?.[index] : undefined;
+  if (!step || level !== 'piece' || step.off || !built?.display) return null;
+  const frame = frameOfStep(piecesById(s), active!, step);
+  const lines = frame && STEPS[step.kind].guides?.(step as never, frame, sizeOf(built.display.bounds));
+  return lines?.flat().map((p) => applyMatrix(m, p)) ?? null;
+}
+
+const sizeOf = ({ min, max }: Bounds): number => Math.hypot(...max.map((x, k) => x - min[k]));
 
 /** Ends of all stretches drawn so far, in the world; the outline of a face is shown closed. */
 function drawnPairs({ tool, lines }: Drawing, m: Matrix): Array<[number, number, number]> {
