@@ -12,8 +12,9 @@ export interface AtBench {
   h: HandsOn;
 }
 
-export async function atBench(): Promise<AtBench> {
-  const server = new TestServer();
+/** @param root folder of the sources the server is run from */
+export async function atBench(root?: string): Promise<AtBench> {
+  const server = new TestServer(root);
   await server.start();
   const browser = await openBrowser();
   afterAll(async () => {

@@ -4,7 +4,7 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 
-const root = join(import.meta.dirname, '..');
+const HERE = join(import.meta.dirname, '..');
 
 export class TestServer {
   private child: ChildProcess | null = null;
@@ -12,13 +12,16 @@ export class TestServer {
   readonly database = join(this.folder, 'urnsmith.sqlite');
   private port = 0;
 
+  /** @param root folder of the sources it is run from */
+  constructor(private readonly root = HERE) {}
+
   get url(): string {
     return `http://127.0.0.1:${this.port}`;
   }
 
   async start(): Promise<void> {
     const child = spawn(process.execPath, ['--import', 'tsx', 'demo/start.ts'], {
-      cwd: root,
+      cwd: this.root,
       env: { ...process.env, URNSMITH_PORT: String(this.port), URNSMITH_DATA: this.database },
       stdio: ['ignore', 'pipe', 'inherit'],
     });

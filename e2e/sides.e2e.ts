@@ -140,6 +140,7 @@ describe('the ring', () => {
     await h.keys(Key.ARROW_RIGHT);
     await h.until('the next', async () => (await here()) === 'Round');
     await h.keys(Key.ARROW_LEFT);
+    await h.until('the first again', async () => (await here()) === 'Cut');
     await h.keys(Key.ARROW_LEFT);
     await h.until('the last', async () => (await here()) === 'Into view');
     await h.keys('i');

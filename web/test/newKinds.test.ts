@@ -3,16 +3,7 @@
  * of the sources, and asked for everywhere a person meets them.
  */
 import { execFileSync } from 'node:child_process';
-import {
-  cpSync,
-  mkdirSync,
-  mkdtempSync,
-  readdirSync,
-  readFileSync,
-  rmSync,
-  symlinkSync,
-  writeFileSync,
-} from 'node:fs';
+import { rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { choice, length, params } from '@urnsmith/core/ops/fields';
@@ -20,86 +11,9 @@ import { defineOperation, runOperation } from '@urnsmith/core/ops/operation';
 import { onBox } from '@urnsmith/core/ops/tool';
 import { buildPrimitive } from '@urnsmith/core/primitives/index';
 import { selectionOf } from '@urnsmith/core/select/selection';
+import { scratchCopy } from './scratch';
 
-const root = join(import.meta.dirname, '../..');
-const tmp = join(root, '.tmp');
 let scratch = '';
-
-const STEP = `
-import { Type } from 'typebox';
-import { reference } from '../../document/references';
-import { transformMesh } from '../../mesh/transform';
-import { joinMeshes } from '../../ops/join';
-import { defineStep } from '../define';
-
-export const beside = defineStep({
-  kind: 'beside',
-  title: 'Beside',
-  lane: 'Repeat',
-  example: { kind: 'beside', other: 'hole', gap: 5 },
-  params: {
-    other: reference('pieces', 'operand'),
-    gap: Type.Number({ title: 'Gap', unit: 'mm', minimum: 0, maximum: 1000, default: 5 }),
-  },
-  fields: [{ key: 'gap' }],
-  adds: [
-    {
-      title: 'Zither beside, live',
-      words: 'companion',
-      step: ({ others }) => ({ kind: 'beside' as const, other: others[0] ?? 'hole', gap: 5 }),
-      ring: { piece: 9 },
-      offers: () => ({ text: 'Put one beside' }),
-    },
-  ],
-  operands: (step) => [step.other],
-  handles: (step) => [{ key: 'gap', label: 'gap', at: [step.gap, 0, 0], along: [1, 0, 0], rate: 1 }],
-  run(mesh, step, { operands: [o] }) {
-    const by: [number, number, number] = [step.gap, 0, 0];
-    return {
-      mesh: joinMeshes([mesh, transformMesh(o.mesh, [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, ...by, 1])]),
-      key: step.gap + ' mm',
-    };
-  },
-});
-`;
-const OPERATION = `
-import { makeMesh } from '../mesh/PolyMesh';
-import { length, params, choice } from './fields';
-import { defineOperation } from './operation';
-import { onBox } from './tool';
-
-export const sink = defineOperation({
-  kind: 'sink',
-  title: 'Sink',
-  on: ['vertex'],
-  params: params({ depth: length('Depth', 2, 0, 100), along: choice('Along', ['down', 'up'], 'down') }),
-  example: onBox({ op: 'sink', select: { rule: 'all', of: 'points' }, depth: 3 }),
-  tools: [{ words: 'plunge', ring: { point: 9 }, next: { point: 9 }, start: (hand) => ({ depth: hand.share(0.05) }) }],
-  says: ({ points }) => 'Sunk ' + points + '.',
-  run(mesh, selection, p) {
-    const positions = mesh.positions.slice();
-    const sign: 1 | -1 = p.along === 'up' ? 1 : -1;
-    for (const v of selection.indices) positions[3 * v + 1] += sign * p.depth;
-    return { mesh: makeMesh(positions, mesh.faceStart, mesh.corners, mesh.layers), selection, counts: { points: selection.indices.length } };
-  },
-});
-`;
-const PRIMITIVE = `
-import { length } from '../fields';
-import { definePrimitive } from '../define';
-import { boxMesh } from './box';
-
-export const bar = definePrimitive({
-  kind: 'bar',
-  title: 'Bar',
-  words: 'ingot',
-  ring: { add: 9 },
-  params: { reach: length('Reach', 80) },
-  build: (p) => boxMesh(p.reach, 10, 10, [1, 1, 1]),
-  handles: (p) => [{ key: 'reach', label: 'reach', at: [p.reach / 2, 0, 0], along: [1, 0, 0], rate: 2 }],
-  key: (p, n) => n(p.reach),
-});
-`;
 
 /** Asks the scratch copy, from within it. */
 const QUESTIONS = `
@@ -151,32 +65,7 @@ console.log(JSON.stringify({
 `;
 
 beforeAll(() => {
-  mkdirSync(tmp, { recursive: true });
-  scratch = mkdtempSync(join(tmp, 'kinds-'));
-  for (const d of ['core/src', 'web/src', 'scripts', 'tsconfig.json', 'package.json', 'core/package.json'])
-    cpSync(join(root, d), join(scratch, d), { recursive: true });
-  // The packages as they are, but for core: that is the copy.
-  mkdirSync(join(scratch, 'node_modules/@urnsmith'), { recursive: true });
-  for (const name of readdirSync(join(root, 'node_modules')))
-    if (name !== '@urnsmith')
-      symlinkSync(join(root, 'node_modules', name), join(scratch, 'node_modules', name));
-  symlinkSync(join(scratch, 'core'), join(scratch, 'node_modules/@urnsmith/core'));
-  symlinkSync(join(root, 'core/node_modules'), join(scratch, 'core/node_modules'));
-  const add = (folder: string, name: string, text: string): void =>
-    writeFileSync(join(scratch, 'core/src', folder, `${name}.ts`), text);
-  const line = (index: string, list: RegExp, name: string): void => {
-    const path = join(scratch, 'core/src', index);
-    const text = readFileSync(path, 'utf8');
-    const changed = text.replace(list, (start) => `${start}${name}, `);
-    if (changed === text) throw new Error(`${index} has no list to add to`);
-    writeFileSync(path, `import { ${name} } from './${name}';\n${changed}`);
-  };
-  add('steps/kinds', 'beside', STEP);
-  line('steps/kinds/index.ts', /STEP_LIST = \[/, 'beside');
-  add('ops', 'sink', OPERATION);
-  line('ops/index.ts', /const ALL = \[/, 'sink');
-  add('primitives/kinds', 'bar', PRIMITIVE);
-  line('primitives/kinds/index.ts', /KINDS = \[/, 'bar');
+  scratch = scratchCopy();
   writeFileSync(join(scratch, 'ask.ts'), QUESTIONS);
 });
 afterAll(() => rmSync(scratch, { recursive: true, force: true }));
