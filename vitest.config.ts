@@ -4,6 +4,8 @@ export default defineConfig({
   test: {
     include: ['core/test/**/*.test.ts', 'server/test/**/*.test.ts', 'web/test/**/*.test.ts'],
     setupFiles: ['core/test/seed.ts'],
+    // As many as there are cores: the machine has nothing else to do.
+    maxWorkers: '100%',
     // Property tests run hundreds of cuts; a busy machine must not fail them.
     testTimeout: 120_000,
     hookTimeout: 120_000,

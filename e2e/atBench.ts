@@ -12,11 +12,17 @@ export interface AtBench {
   h: HandsOn;
 }
 
-/** @param root folder of the sources the server is run from */
-export async function atBench(root?: string): Promise<AtBench> {
+interface Setting {
+  /** Folder of the sources the server is run from. */
+  root?: string;
+  /** Width and height of the window; small ones are drawn faster. */
+  window?: [number, number];
+}
+
+export async function atBench({ root, window }: Setting = {}): Promise<AtBench> {
   const server = new TestServer(root);
   await server.start();
-  const browser = await openBrowser();
+  const browser = await openBrowser(...(window ?? []));
   afterAll(async () => {
     const said = await consoleProblems(browser.driver);
     await browser.close();

@@ -13,7 +13,7 @@ let at: AtBench;
 beforeAll(async () => {
   const vite = join(scratch, 'node_modules/vite/bin/vite.js');
   execFileSync(process.execPath, [vite, 'build', 'web', '--logLevel', 'error'], { cwd: scratch, stdio: ['ignore', 'ignore', 'pipe'], env: { ...process.env, NODE_ENV: 'production' } }); // prettier-ignore
-  at = await atBench(scratch);
+  at = await atBench({ root: scratch });
 });
 afterAll(() => rmSync(scratch, { recursive: true, force: true }));
 
