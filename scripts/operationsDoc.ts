@@ -1,10 +1,15 @@
 /** docs/operations.md: every direct operation with its parameters, from their schemas. */
 import { OPERATIONS } from '@urnsmith/core/ops/index';
-import { SELECT_SCHEMAS } from '@urnsmith/core/select/rules';
+import { LASTING_RULES, SELECT_SCHEMAS } from '@urnsmith/core/select/rules';
 import type { TObject } from 'typebox';
 import { parameterTable } from './parameterTable';
 
 const WORD = { face: 'faces', edge: 'edges', vertex: 'points' };
+
+const titleOf = (s: object): string => {
+  const { title } = s as { title: string };
+  return title[0].toLowerCase() + title.slice(1);
+};
 
 export function operationsDoc(): string {
   const out = [
@@ -20,18 +25,28 @@ export function operationsDoc(): string {
     '',
     '## What `select` can be',
     '',
-    'A list — `{ "faces": [0, 5] }`, `{ "edges": […] }`, `{ "points": […] }` — or a rule:',
+    'A list — `{ "faces": [0, 5] }`, `{ "edges": […] }`, `{ "points": […] }` — or a rule. The `scope` of a step is a rule too, one',
+    'that means the same when things before it change; of faces and points it takes the edges.',
     '',
     ...Object.entries(SELECT_SCHEMAS)
       .slice(3)
       .map(([name, s]) => {
         const keys = Object.keys((s as TObject).properties).filter((k) => k !== 'rule');
-        return `- \`${name}\`${keys.length ? `: ${keys.map((k) => `\`${k}\``).join(', ')}` : ''}`;
+        const own = keys.length ? `, with ${keys.map((k) => `\`${k}\``).join(', ')}` : '';
+        const lasting = name in LASTING_RULES ? '' : ' (not for steps)';
+        return `- \`${name}\`: ${titleOf(s)}${own}${lasting}`;
       }),
     '',
   ];
   for (const op of Object.values(OPERATIONS)) {
-    out.push(`## \`${op.kind}\``, '', `${op.title}, on ${op.on.map((k) => WORD[k]).join(', ')}.`, '');
+    const { base, actions } = op.example;
+    out.push(
+      `## \`${op.kind}\``,
+      '',
+      `${op.title}, on ${op.on.map((k) => WORD[k]).join(', ')}. For example:`,
+      '',
+    );
+    out.push('```json', JSON.stringify({ base, actions }), '```', '');
     out.push(...parameterTable(op.params.properties));
   }
   return out.join('\n');

@@ -62,6 +62,7 @@ export const ELEMENT_COMMANDS: Command[] = [
   {
     id: 'pick-through',
     title: 'Pick through the whole depth',
+    short: 'Pick through',
     group: 'Pick',
     when: 'elements',
     run: (scene) =>

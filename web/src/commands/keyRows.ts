@@ -20,3 +20,14 @@ export const DIGITS: ReadonlyArray<KeyRow> = [
   { keys: '123456', pieces: 'views', elements: 'views' },
   { keys: '7890', pieces: 'levels', elements: 'levels' },
 ];
+
+/** Where a key as shipped stands among the rows: plain ones row by row, those with a modifier after them, none last. */
+export function keyPlace(key: string | undefined): number {
+  if (!key) return Infinity;
+  const cap = key.slice(key.lastIndexOf('+') + 1) || '+';
+  const at = [...LEFT, ...RIGHT]
+    .map((r) => r.keys)
+    .join('')
+    .indexOf(cap);
+  return (at < 0 ? 100 : at) + (key.length > cap.length ? 200 : 0);
+}

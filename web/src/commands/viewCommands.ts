@@ -81,6 +81,7 @@ export const VIEW_COMMANDS: Command[] = [
   {
     id: 'parallel',
     title: 'Parallel or perspective view',
+    short: 'Parallel',
     words: 'orthographic ortho perspective camera',
     group: 'View',
     run: (scene) => scene.store.dispatch(bench.toggled('parallel')),
@@ -115,6 +116,7 @@ export const VIEW_COMMANDS: Command[] = [
   {
     id: 'seat-peg',
     title: 'Set the peg on the picked elements or the face under the pointer',
+    short: 'Set the peg',
     words: 'pivot origin cursor axis',
     group: 'View',
     run: (scene) => onStage(scene, seatPeg),
@@ -122,6 +124,7 @@ export const VIEW_COMMANDS: Command[] = [
   {
     id: 'take-peg',
     title: 'Take the peg away',
+    short: 'Peg away',
     group: 'View',
     enabled: (scene) => s(scene).peg !== null,
     run: takePegAway,
@@ -130,6 +133,7 @@ export const VIEW_COMMANDS: Command[] = [
   {
     id: 'square-on',
     title: 'Look square-on at the picked elements or the face under the pointer',
+    short: 'Square-on',
     group: 'View',
     run: (scene) => onStage(scene, lookSquareOn),
   },

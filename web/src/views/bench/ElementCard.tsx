@@ -4,6 +4,8 @@ import { memo, useDeferredValue, useState } from 'react';
 import { ALIKE, type Trait } from '@urnsmith/core/select/traits';
 import { shortTitle, type Command } from '../../commands/command';
 import { atLevel, COMMANDS } from '../../commands/commands';
+import { KEYMAP } from '../../commands/keymap';
+import { keyPlace } from '../../commands/keyRows';
 import type { ElementLevel, Level } from '../../state/benchSlice';
 import { forgetSelection, KIND, nameSelection, pick, recallSelection } from '../../state/elements';
 import { activePiece } from '../../state/selectors';
@@ -15,6 +17,13 @@ import { RulePicks } from './RulePicks';
 import { KeyCap } from '../../ui/KeyCap';
 
 const PICKS = COMMANDS.filter((c) => c.id.startsWith('pick-') && c.id !== 'pick-none' && c.enabled);
+
+/** Tools stand as their keys do: what makes, what moves, what joins, and what has no key. */
+const toolsAt = (level: ElementLevel): Command[] =>
+  COMMANDS.filter((c) => c.card?.includes(level)).sort((a, b) => {
+    const [x, y] = [keyPlace(KEYMAP[a.id]), keyPlace(KEYMAP[b.id])];
+    return x === y ? 0 : x - y;
+  });
 
 /** Its tools act on what is picked now, so it may be put up after the stage, which it would hold up otherwise. */
 export function ElementCard() {
@@ -32,7 +41,7 @@ const Tools = memo(function Tools({ level }: { level: ElementLevel }) {
         <b>Tools</b>
         <PickFirst level={level} />
       </div>
-      <Buttons commands={COMMANDS.filter((c) => c.card?.includes(level))} label="Tools" />
+      <Buttons commands={toolsAt(level)} label="Tools" />
       <div className="head sub">
         <b>Pick</b>
       </div>
