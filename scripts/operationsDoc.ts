@@ -1,5 +1,6 @@
 /** docs/operations.md: every direct operation with its parameters, from their schemas. */
 import { OPERATIONS } from '@urnsmith/core/ops/index';
+import { REFUSALS } from '@urnsmith/core/ops/operation';
 import { LASTING_RULES, SELECT_SCHEMAS } from '@urnsmith/core/select/rules';
 import type { TObject } from 'typebox';
 import { parameterTable } from './parameterTable';
@@ -22,6 +23,8 @@ export function operationsDoc(): string {
     '',
     'A `surface` is another mesh points are drawn onto: its `base` (a primitive, `{ "file": … }`, or a stored mesh) and its',
     '`place` in the piece’s frame, 16 numbers column by column. `lines` are lists of points; one that ends where it began is closed.',
+    '',
+    `Any of them may refuse with ${REFUSALS.map((c) => `\`${c}\``).join(', ')}.`,
     '',
     '## What `select` can be',
     '',
@@ -47,6 +50,7 @@ export function operationsDoc(): string {
       '',
     );
     out.push('```json', JSON.stringify({ base, actions }), '```', '');
+    if (op.refuses) out.push(`It may refuse with ${op.refuses.map((c) => `\`${c}\``).join(', ')}.`, '');
     out.push(...parameterTable(op.params.properties));
   }
   return out.join('\n');

@@ -8,7 +8,7 @@ import { checkMesh } from '../core/src/mesh/checkMesh';
 import { OperationError } from '../core/src/mesh/errors';
 import { faceCount, type PolyMesh } from '../core/src/mesh/PolyMesh';
 import { OPERATIONS } from '../core/src/ops';
-import { runOperation, sentenceOf } from '../core/src/ops/operation';
+import { REFUSALS, runOperation, sentenceOf } from '../core/src/ops/operation';
 import { buildPrimitive, type Primitive } from '../core/src/primitives';
 import { everything, grow } from '../core/src/select/grow';
 import {
@@ -169,6 +169,7 @@ export function soakOperations(count: number, seed: number): OperationCounts {
         if (e instanceof OperationError) {
           out.refused++;
           if (!/[.!]$/.test(e.message)) fault(`refusal: ${e.message}`);
+          if (![...REFUSALS, ...(OPERATIONS[op].refuses ?? [])].includes(e.code)) fault(`code: ${e.code}`);
         } else fault(`exception: ${String(e).slice(0, 120)}`);
       }
     }

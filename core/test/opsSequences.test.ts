@@ -10,7 +10,7 @@ import { OperationError } from '../src/mesh/errors';
 import { faceCount, type PolyMesh } from '../src/mesh/PolyMesh';
 import { topologyOf } from '../src/mesh/Topology';
 import { OPERATIONS } from '../src/ops';
-import { runOperation, sentenceOf } from '../src/ops/operation';
+import { REFUSALS, runOperation, sentenceOf } from '../src/ops/operation';
 import { buildPrimitive, type Primitive } from '../src/primitives';
 import { listed } from '../src/select/rules';
 import { drawn, paramsFor, selectionFor, shapes } from './anyOperation';
@@ -68,6 +68,7 @@ describe('random sequences of operations', () => {
             } catch (e) {
               if (!(e instanceof OperationError)) throw e;
               expect(e.message).toMatch(/[.!]$/);
+              expect([...REFUSALS, ...(OPERATIONS[d.op].refuses ?? [])]).toContain(e.code);
             }
           }
         },

@@ -47,6 +47,7 @@ export const flatten = defineOperation({
     },
   ],
   shows: { direction: (p) => p.onto === 'direction' },
+  refuses: ['no-direction'],
   says: ({ points }) => `Flattened ${counted(points, 'point')}.`,
   run(mesh, selection, p) {
     const positions = mesh.positions.slice();
@@ -80,6 +81,7 @@ export const relax = defineOperation({
   params: relaxSchema,
   example: onSheet({ op: 'relax', select: { rule: 'all', of: 'points' } }),
   tools: [{ at: ['vertex'], words: 'smooth' }],
+  refuses: ['no-inside'],
   says: ({ points }) => `Relaxed ${counted(points, 'point')}; the border held.`,
   run(mesh, selection, p) {
     const t = topologyOf(mesh);

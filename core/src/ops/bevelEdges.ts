@@ -31,6 +31,7 @@ export const bevelEdges = defineOperation({
       next: { edge: 0 },
     },
   ],
+  refuses: ['bevel-bent', 'bevel-folded', 'bevel-too-wide', 'crossing-outline'],
   says: ({ edges }) => `Bevelled ${counted(edges, 'edge')}.`,
   run: (mesh, selection, p) => rounded(mesh, selection.indices, p),
 });

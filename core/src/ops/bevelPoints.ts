@@ -34,6 +34,7 @@ export const bevelPoints = defineOperation({
   params: schema,
   example: onBox({ op: 'bevelPoints', select: { rule: 'all', of: 'points' }, width: 5 }),
   tools: [{ id: 'bevel', start: (hand) => ({ width: hand.share(0.01), segments: 2 }), ring: { point: 2 } }],
+  refuses: ['pinched'],
   says: ({ points }) => `Bevelled ${counted(points, 'point')}.`,
   // A corner of n edges is cut by a patch of about n/2 × segments² faces; n is 4 on most meshes.
   faces: (mesh, s, p) => faceCount(mesh) + s.indices.length * 2 * p.segments ** 2,

@@ -34,6 +34,7 @@ export const bridge = defineOperation({
     { op: 'bridge', select: { rule: 'within', of: 'edges', min: [-11, -1, -19], max: [11, 1, 19] } },
   ),
   tools: [{ at: ['face', 'edge'], words: 'connect tunnel loft', ring: { face: 2 } }],
+  refuses: ['not-two-rims', 'rims-differ', 'rims-touch', 'rims-joined'],
   says: ({ faces }) => `Bridged with ${counted(faces, 'face')}.`,
   // Each edge of a rim gives a row; a rim has no more edges than the mesh.
   faces: (mesh, s, p) =>

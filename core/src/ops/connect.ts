@@ -22,6 +22,7 @@ export const connect = defineOperation({
   params: params({}),
   example: onSheet({ op: 'connect', select: { points: [0, 2] } }),
   tools: [{ at: ['edge', 'vertex'], ring: { edge: 4, point: 0 }, next: { point: 1 } }],
+  refuses: ['nothing-to-connect', 'no-way-across', 'cuts-nothing'],
   says: ({ edges }) => `Connected with ${counted(edges, 'edge')}.`,
   run(mesh, selection) {
     const t = topologyOf(mesh);

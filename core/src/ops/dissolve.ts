@@ -29,6 +29,7 @@ export const dissolve = defineOperation({
     { id: 'remove', at: ['edge', 'vertex'], ring: { edge: 5, point: 5 } },
     { id: 'removeOther', at: ['face'], keyOnly: true },
   ],
+  refuses: ['cannot-dissolve'],
   says: ({ faces, edges, points }) =>
     `Dissolved ${faces ? counted(faces, 'face') : edges ? counted(edges, 'edge') : counted(points, 'point')}.`,
   run(mesh, selection, p) {

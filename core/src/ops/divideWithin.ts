@@ -111,6 +111,7 @@ export const pairTriangles = defineOperation({
     { op: 'pairTriangles', select: { rule: 'last' } },
   ),
   tools: [{ short: 'To quads', words: 'triangles quads' }],
+  refuses: ['no-pairs'],
   says: ({ quads, triangles }) => `Made ${counted(quads, 'quad')}; ${counted(triangles, 'triangle')} stayed.`,
   run(mesh, selection, p) {
     const t = topologyOf(mesh);

@@ -48,6 +48,7 @@ export const drawFace = defineOperation({
     },
   ],
   shows: { points: false, view: false },
+  refuses: ['short-outline', 'crossed-outline', 'edge-taken', 'cannot-face'],
   says: ({ corners }) => `Drew a face with ${counted(corners, 'corner')}.`,
   run(mesh, _, p) {
     const normal = outlineNormal(p.points);

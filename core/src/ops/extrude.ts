@@ -62,6 +62,7 @@ export const extrude = defineOperation({
     },
   ],
   shows: { axis: (p) => p.along === 'axis' },
+  refuses: ['nothing-left', 'open-operand', 'folded-operand', 'crossed-operand', 'bad-operand'],
   says: ({ faces, through }) =>
     `Extruded ${counted(faces, 'face')}.${through ? ' It went through, and opened a passage.' : ''}`,
   run(mesh, selection, p) {

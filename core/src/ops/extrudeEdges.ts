@@ -29,6 +29,7 @@ export const extrudeEdges = defineOperation({
   example: onSheet({ op: 'extrudeEdges', select: { rule: 'open' }, distance: 5 }),
   tools: [{ id: 'extrude', start: (hand) => ({ distance: hand.share(0.05) }) }],
   shows: { axis: (p) => p.along === 'axis' },
+  refuses: ['no-open-edge'],
   says: ({ edges }) => `Drew a strip out of ${counted(edges, 'edge')}.`,
   run(mesh, selection, p) {
     const t = topologyOf(mesh);

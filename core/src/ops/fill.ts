@@ -44,6 +44,7 @@ export const fill = defineOperation({
     },
   ],
   shows: { span: (p) => p.with === 'grid', turn: (p) => p.with === 'grid' },
+  refuses: ['no-hole', 'flat-sheet', 'odd-hole'],
   says: ({ holes, faces }) => `Filled ${counted(holes, 'hole')} with ${counted(faces, 'face')}.`,
   run(mesh, selection, p) {
     const t = topologyOf(mesh);

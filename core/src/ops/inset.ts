@@ -44,6 +44,7 @@ export const inset = defineOperation({
       start: (hand) => ({ thickness: hand.share(0.02), by: 'each' }),
     },
   ],
+  refuses: ['no-outside'],
   says: ({ faces }) => `Inset ${counted(faces, 'face')}.`,
   run(mesh, selection, p) {
     const picked = p.by === 'each' ? selection.indices.map((f) => [f]) : islandsOf(mesh, selection);

@@ -44,6 +44,7 @@ export const knife = defineOperation({
     },
   ],
   shows: { lines: false, view: false, eye: false },
+  refuses: ['short-line', 'cuts-nothing', 'crossing-outline'],
   says: ({ edges }) => `Cut ${counted(edges, 'edge')}.`,
   run(mesh, selection, p) {
     if (!p.lines.length || p.lines.some((l) => l.length < 2))

@@ -29,6 +29,7 @@ export const makeRound = defineOperation({
     select: { rule: 'within', of: 'faces', min: [-10, -1, -10], max: [10, 1, 10] },
   }),
   tools: [{ words: 'circle circular arc round' }],
+  refuses: ['no-loop', 'no-row', 'closed-row'],
   says: ({ loops }) => `Made ${counted(loops, 'loop')} round.`,
   run(mesh, selection, p) {
     const positions = mesh.positions.slice();

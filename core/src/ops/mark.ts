@@ -59,6 +59,7 @@ export const mark = defineOperation({
       onAll: true,
     },
   ],
+  refuses: ['none-sharper'],
   says: ({ edges }, { marks, value }) =>
     value > 0
       ? `Marked ${counted(edges, 'edge')} ${marks.join(', ')}.`

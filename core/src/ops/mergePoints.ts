@@ -41,6 +41,7 @@ export const weld = defineOperation({
     },
   ],
   shows: { distance: (p) => p.to === 'near' },
+  refuses: ['nothing-near', 'nothing-left'],
   says: ({ points, into }) => `Welded ${counted(points, 'point')} into ${into}.`,
   run(mesh, selection, p) {
     const points = [...selection.indices];
@@ -74,6 +75,7 @@ export const collapse = defineOperation({
   params: params({}),
   example: onSheet({ op: 'collapse', select: { faces: [5] } }),
   tools: [{ at: ['face', 'edge'], words: 'merge' }],
+  refuses: ['nothing-left'],
   says: ({ islands }) => `Collapsed ${counted(islands, 'island')} to points.`,
   run(mesh, selection) {
     const groups = islandsOf(mesh, selection).map((list) =>

@@ -25,6 +25,7 @@ export const mirrorOnce = defineOperation({
   params: schema,
   example: onBox({ op: 'mirrorOnce', select: { rule: 'all', of: 'faces' }, point: [20, 0, 0] }),
   tools: [{ words: 'symmetry flip reflect' }],
+  refuses: ['no-direction'],
   says: ({ faces, points }) =>
     `Mirrored ${counted(faces, 'face')}${points === undefined ? '' : `, welded ${counted(points, 'point')}`}.`,
   faces: (mesh, s) => faceCount(mesh) + s.indices.length,

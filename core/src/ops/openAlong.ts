@@ -19,6 +19,7 @@ export const openAlong = defineOperation({
     select: { rule: 'within', of: 'edges', min: [-1, -1, -20], max: [1, 1, 20] },
   }),
   tools: [{ short: 'Open along' }],
+  refuses: ['nothing-opens'],
   says: ({ points }) => `Opened ${counted(points, 'point')}.`,
   run(mesh, selection) {
     const t = topologyOf(mesh);

@@ -41,6 +41,8 @@ export interface Operation<K extends string = string, S extends TObject = TObjec
   params: S;
   /** A small piece that shows what it does; the docs print it and a test runs it. */
   example: Example;
+  /** Codes of its refusals, beside those of every operation. */
+  refuses?: ReadonlyArray<string>;
   /** How it is started by hand; one tool of its name when left out. */
   tools?: ReadonlyArray<Tool>;
   /** Parameters whose field shows only at times, or never, as those that are drawn. */
@@ -58,6 +60,9 @@ export interface Operation<K extends string = string, S extends TObject = TObjec
     limits: Limits,
   ): OperationResult;
 }
+
+/** Codes with which any operation may refuse. */
+export const REFUSALS = ['nothing-picked', 'no-element', 'too-many-faces', 'no-area', 'no-last', 'no-kept'];
 
 /** An operation, with the types of its parameters taken from their schema. */
 export const defineOperation = <const K extends string, S extends TObject>(

@@ -49,6 +49,7 @@ export const planeSlice = defineOperation({
       ring: { bare: 7 },
     },
   ],
+  refuses: ['nothing-left', 'plane-misses', 'no-direction'],
   says: ({ edges, gone, lids, apart }) =>
     gone !== undefined
       ? `Took ${counted(gone, 'face')} away${lids ? ` and closed the cut with ${counted(lids, 'face')}` : ''}.`

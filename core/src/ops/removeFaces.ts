@@ -32,6 +32,7 @@ export const deleteFaces = defineOperation({
       keyOnly: true,
     },
   ],
+  refuses: ['nothing-left'],
   says: ({ faces }) => `Deleted ${counted(faces, 'face')}.`,
   run(mesh, selection) {
     const faces = touchedFaces(mesh, selection);
@@ -57,6 +58,7 @@ export const keepFaces = defineOperation({
   params: params({}),
   example: onBox({ op: 'keepFaces', select: { faces: [0, 1] } }),
   tools: [],
+  refuses: ['nothing-left'],
   says: ({ faces }) => `Kept ${counted(faces, 'face')}.`,
   run(mesh, selection) {
     const kept = maskOf(mesh, selection);

@@ -49,6 +49,7 @@ export const ringCut = defineOperation({
       next: { edge: 1 },
     },
   ],
+  refuses: ['no-ring'],
   says: ({ loops }) => `Cut ${counted(loops, 'loop')}.`,
   /** At least so many: where rings cross, each is longer by what the one before added. */
   faces(mesh, selection, p) {

@@ -75,6 +75,7 @@ export const straighten = defineOperation({
     select: { rule: 'within', of: 'edges', min: [-1, -1, -20], max: [1, 1, 20] },
   }),
   tools: [{ words: 'line align' }],
+  refuses: ['no-row', 'closed-row'],
   says: ({ rows }) => `Straightened ${counted(rows, 'row')}.`,
   run(mesh, selection) {
     const rows = rowsOf(mesh, selection);
@@ -131,6 +132,7 @@ export const spaceEvenly = defineOperation({
     select: { rule: 'within', of: 'edges', min: [-1, -1, -20], max: [1, 1, 20] },
   }),
   tools: [{ words: 'distribute even' }],
+  refuses: ['no-row', 'closed-row', 'no-loops-beside'],
   says: ({ rows }) => `Spaced ${counted(rows, 'row')} evenly.`,
   run(mesh, selection, p) {
     const rows = rowsOf(mesh, p.between ? edgesAcross(mesh, selection) : selection);

@@ -40,6 +40,7 @@ export const slide = defineOperation({
     distance: (p) => p.by === 'distance',
     toward: (_, on) => on === 'vertex',
   },
+  refuses: ['no-rails', 'no-direction'],
   says: ({ points }) => `Slid ${counted(points, 'point')}.`,
   run(mesh, selection, p) {
     const { positions: before } = mesh;

@@ -29,6 +29,7 @@ export const supportLoops = defineOperation({
   params: schema,
   example: onBox({ op: 'supportLoops', select: { rule: 'sharp', angle: 30 }, distance: 1 }),
   tools: [{ start: (hand) => ({ distance: hand.share(0.01) }), words: 'holding edges control loops' }],
+  refuses: ['bevel-bent', 'bevel-folded', 'bevel-too-wide', 'crossing-outline', 'no-row', 'cannot-dissolve'],
   says: ({ edges }) => `Set loops beside ${counted(edges, 'edge')}.`,
   faces: (mesh, { indices }) => facesBevelled(mesh, indices, 2),
   run(mesh, selection, p, meshOf, limits) {

@@ -61,6 +61,7 @@ export const transformElements = defineOperation({
     along: (p) => p.reach !== 0,
     weld: (p) => p.weld !== 0,
   },
+  refuses: ['no-direction', 'nothing-left'],
   says: ({ points, welded }) => `Moved ${counted(points, 'point')}${welded ? `, welded ${welded}` : ''}.`,
   run(mesh, selection, p, meshOf) {
     const positions = mesh.positions.slice();
