@@ -114,6 +114,32 @@ describe('a kept selection', () => {
   });
 });
 
+describe('a step', () => {
+  it('acts on a kept selection chosen on the Card, and on what is kept under its name later', async () => {
+    const { on, h } = at;
+    const steps: Piece['steps'] = [{ kind: 'bevel', id: 's', scope: { rule: 'sharp', angle: 30 }, width: 2, segments: 1 }]; // prettier-ignore
+    await on.open('Scope', [
+      { ...bored[1], role: undefined, parent: undefined, selections: { lid: { faces: [4] } }, steps },
+    ]);
+    await h.pick('Pocket');
+    await h.click('[data-lane="Edge"] .bead');
+    const faces = (): Promise<string> => h.text('.rows [data-name="Pocket"] em');
+    await h.until('all edges', async () => (await faces()) === '26');
+    await h.press('kept', '.card');
+    // Four edges round one face: four strips, and no patch where two of them meet.
+    await h.until('the edges of one face', async () => (await faces()) === '10');
+    expect((await on.stored())[0].steps![0]).toMatchObject({ scope: { rule: 'kept', name: 'lid' } });
+    // Another face under the same name.
+    await on.key('5');
+    await on.key('8');
+    await on.untilCounts('0 of 6 faces');
+    await on.key(Key.CONTROL, 'a');
+    await on.untilCounts('6 of 6 faces');
+    await (await h.see('[aria-label="Name for the selection"]')).sendKeys('lid', Key.ENTER);
+    await h.until('rounded all over', async () => (await faces()) === '26');
+  });
+});
+
 describe('many pieces of one shape', () => {
   it('are drawn together and still picked, moved and undone one by one', async () => {
     const { on, h, browser } = at;

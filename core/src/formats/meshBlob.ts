@@ -2,8 +2,7 @@
  * Stored meshes: a JSON header naming the arrays, then their bytes, each on an 8-byte boundary. The same mesh
  * always gives the same bytes, so blobs are addressed by their hash.
  */
-import type { PolyMesh } from '../mesh/PolyMesh';
-import { makeMesh } from '../mesh/PolyMesh';
+import { type PolyMesh, makeMesh } from '../mesh/PolyMesh';
 import { OperationError } from '../mesh/errors';
 import { topologyOf } from '../mesh/Topology';
 import { isReservedWord } from '../document/json';

@@ -1,6 +1,5 @@
 /** What exporters write: built meshes with a name, a place and a colour. */
-import type { PolyMesh } from '../mesh/PolyMesh';
-import { faceCount, triangleCount, vertexCount } from '../mesh/PolyMesh';
+import { type PolyMesh, faceCount, triangleCount, vertexCount } from '../mesh/PolyMesh';
 import { multiply, transformMesh, type Matrix } from '../mesh/transform';
 import { shadingNormals } from '../shading/cornerNormals';
 

@@ -4,8 +4,7 @@
  * stays within five times its size.
  * @throws OperationError `bad-obj` with the line at fault.
  */
-import type { PolyMesh } from '../mesh/PolyMesh';
-import { makeMesh } from '../mesh/PolyMesh';
+import { type PolyMesh, makeMesh } from '../mesh/PolyMesh';
 import { OperationError } from '../mesh/errors';
 import type { Layer } from '../mesh/layers';
 import { ObjStatements } from './objStatements';

@@ -1,6 +1,5 @@
 /** Writes Wavefront OBJ: n-gons as they are, corner normals and UVs. */
-import type { PolyMesh } from '../mesh/PolyMesh';
-import { faceCount, vertexCount } from '../mesh/PolyMesh';
+import { type PolyMesh, faceCount, vertexCount } from '../mesh/PolyMesh';
 import { placedForExport, type ExportOptions, type Part } from './part';
 
 export function writeObj(parts: Part[], o: ExportOptions): string {

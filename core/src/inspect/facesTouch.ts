@@ -1,6 +1,5 @@
 /** Finds whether faces lie on others of the same mesh, back to back in one plane. */
-import type { PolyMesh } from '../mesh/PolyMesh';
-import { faceCount } from '../mesh/PolyMesh';
+import { type PolyMesh, faceCount } from '../mesh/PolyMesh';
 import { faceNormal, sizeOf } from '../mesh/measure';
 import { TOLERANCE } from '../mesh/tolerance';
 import { dot, pointOf, type Vec3 } from '../mesh/vec3';

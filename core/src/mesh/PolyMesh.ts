@@ -2,8 +2,7 @@
  * The mesh value. Immutable by convention: nothing in Urnsmith writes to the arrays of a mesh after
  * `makeMesh` returned it, so meshes can be shared, cached by identity and moved between threads.
  */
-import type { LayerSet, Layers } from './layers';
-import { emptyLayers } from './layers';
+import { type LayerSet, type Layers, emptyLayers } from './layers';
 
 export interface PolyMesh {
   /** Vertex positions, 3 numbers each, millimetres in the piece's own frame. */

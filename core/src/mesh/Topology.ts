@@ -4,8 +4,7 @@
  * A corner doubles as the half-edge that leaves it: corner c runs from corners[c] to the vertex of the next
  * corner of its face. Edges are numbered by first appearance, so edge layers are plain arrays.
  */
-import type { PolyMesh } from './PolyMesh';
-import { faceCount, vertexCount } from './PolyMesh';
+import { type PolyMesh, faceCount, vertexCount } from './PolyMesh';
 
 export interface Topology {
   readonly edgeCount: number;

@@ -1,6 +1,5 @@
 /** Checks every invariant a mesh must keep, and names the elements at fault. */
-import type { PolyMesh } from './PolyMesh';
-import { faceCount, vertexCount } from './PolyMesh';
+import { type PolyMesh, faceCount, vertexCount } from './PolyMesh';
 import { facesWithoutArea } from './measure';
 import { topologyOf } from './Topology';
 

@@ -1,6 +1,5 @@
 /** Volume, area, bounds, face normals, Euler characteristic. Units: millimetres and their powers. */
-import type { PolyMesh } from './PolyMesh';
-import { faceCount, vertexCount } from './PolyMesh';
+import { type PolyMesh, faceCount, vertexCount } from './PolyMesh';
 import { TOLERANCE } from './tolerance';
 import { topologyOf } from './Topology';
 import type { Vec3 } from './vec3';

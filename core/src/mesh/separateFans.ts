@@ -3,8 +3,7 @@
  * wedge of material gets its two faces to itself, and every separate fan of faces at a vertex its own vertex
  * (Guéziec, Taubin, Lazarus, Horn 2001, "cutting and stitching"). Positions do not change.
  */
-import type { PolyMesh } from './PolyMesh';
-import { vertexCount } from './PolyMesh';
+import { type PolyMesh, vertexCount } from './PolyMesh';
 import { faceNormal } from './measure';
 import { nextCorner, prevCorner, topologyOf, type Topology } from './Topology';
 import { cross, dot, pointOf, sub, unit } from './vec3';

@@ -1,7 +1,6 @@
 /** Piece transforms: move (mm), turn (degrees, XYZ Euler), size (factors), and matrices made of them. */
 import { DIRECTIONS } from './layerKinds';
-import type { PolyMesh } from './PolyMesh';
-import { makeMesh } from './PolyMesh';
+import { type PolyMesh, makeMesh } from './PolyMesh';
 import { copyLayers, type Layer } from './layers';
 import { edgeBetween, topologyOf } from './Topology';
 import type { Vec3 } from './vec3';

@@ -1,6 +1,5 @@
 /** Joins meshes into one; shells stay separate, layers are filled with zeros where a mesh lacks them. */
-import type { PolyMesh } from '../mesh/PolyMesh';
-import { EMPTY_MESH, cornerCount, faceCount, makeMesh, vertexCount } from '../mesh/PolyMesh';
+import { type PolyMesh, EMPTY_MESH, cornerCount, faceCount, makeMesh, vertexCount } from '../mesh/PolyMesh';
 import { concatLayers } from '../mesh/layers';
 import { topologyOf } from '../mesh/Topology';
 

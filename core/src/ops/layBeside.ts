@@ -1,6 +1,5 @@
 /** UVs of new faces: laid in rows to the right of everything that is laid out already, so nothing comes on top. */
-import type { PolyMesh } from '../mesh/PolyMesh';
-import { faceCount } from '../mesh/PolyMesh';
+import { type PolyMesh, faceCount } from '../mesh/PolyMesh';
 import { surfaceArea } from '../mesh/measure';
 import { add, cross, dot, pointOf, sub, unit, type Vec3 } from '../mesh/vec3';
 

@@ -1,7 +1,6 @@
 /** Turn over picked faces, or make whole shells face outward. */
 import { MeshDraft } from '../mesh/MeshDraft';
-import { faceCorners, type PolyMesh } from '../mesh/PolyMesh';
-import { faceCount } from '../mesh/PolyMesh';
+import { faceCorners, type PolyMesh, faceCount } from '../mesh/PolyMesh';
 import { nextCorner, topologyOf } from '../mesh/Topology';
 import { pointOf } from '../mesh/vec3';
 import { selectionOf } from '../select/selection';

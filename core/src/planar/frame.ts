@@ -1,6 +1,5 @@
 /** A plane with 2D axes, for polygon work. */
-import type { Vec3 } from '../mesh/vec3';
-import { cross, dot, unit } from '../mesh/vec3';
+import { type Vec3, cross, dot, unit } from '../mesh/vec3';
 
 export interface Frame {
   origin: Vec3;

@@ -4,8 +4,7 @@
  * Delaunay triangulation.
  */
 import earcut from 'earcut';
-import type { PolyMesh } from '../mesh/PolyMesh';
-import { faceCount, triangleCount } from '../mesh/PolyMesh';
+import { type PolyMesh, faceCount, triangleCount } from '../mesh/PolyMesh';
 import { OperationError } from '../mesh/errors';
 import { areaVectors } from '../mesh/measure';
 import { constrainedTriangles } from './constrainedTriangles';

@@ -1,6 +1,5 @@
 /** Collects points and faces with UVs into a mesh. */
-import type { PolyMesh } from '../mesh/PolyMesh';
-import { meshFromLoops } from '../mesh/PolyMesh';
+import { type PolyMesh, meshFromLoops } from '../mesh/PolyMesh';
 
 type Point = [number, number, number];
 type UV = [number, number];

@@ -6,8 +6,7 @@
  * faces of the strongest rank present count (lead, then plain, then follow), and among them only those whose
  * weight comes near the heaviest.
  */
-import type { PolyMesh } from '../mesh/PolyMesh';
-import { faceCount, vertexCount } from '../mesh/PolyMesh';
+import { type PolyMesh, faceCount, vertexCount } from '../mesh/PolyMesh';
 import { RANK } from '../mesh/layers';
 import { areaVectors } from '../mesh/measure';
 import { topologyOf, type Topology } from '../mesh/Topology';

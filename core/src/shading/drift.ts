@@ -1,6 +1,5 @@
 /** Drift: the angle between a corner's shading normal and its face's true normal. */
-import type { PolyMesh } from '../mesh/PolyMesh';
-import { faceCount } from '../mesh/PolyMesh';
+import { type PolyMesh, faceCount } from '../mesh/PolyMesh';
 import { areaVectors } from '../mesh/measure';
 import { shadingNormals } from './cornerNormals';
 

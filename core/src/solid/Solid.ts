@@ -2,8 +2,7 @@
  * A mesh prepared as an operand: checked closed, handed to the kernel in triangles, with what is needed to
  * find its vertices and faces again in a result. Cached by mesh identity.
  */
-import type { PolyMesh } from '../mesh/PolyMesh';
-import { faceCount } from '../mesh/PolyMesh';
+import { type PolyMesh, faceCount } from '../mesh/PolyMesh';
 import { topologyOf } from '../mesh/Topology';
 import { OperationError } from '../mesh/errors';
 import { edgeLines } from '../inspect/edgeLines';

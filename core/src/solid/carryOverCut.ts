@@ -1,7 +1,6 @@
 /** Carries layers over a cut and marks the rims and bridges it made. */
 import { DIRECTIONS } from '../mesh/layerKinds';
-import type { PolyMesh, LayerSet } from '../mesh/PolyMesh';
-import { makeMesh } from '../mesh/PolyMesh';
+import { type PolyMesh, type LayerSet, makeMesh } from '../mesh/PolyMesh';
 import {
   blendLayers,
   concatLayers,

@@ -1,6 +1,5 @@
 /** Drops the points that a cut leaves on straight runs of polygons. The polygons stay edge to edge. */
-import type { PolyMesh } from '../mesh/PolyMesh';
-import { vertexCount } from '../mesh/PolyMesh';
+import { type PolyMesh, vertexCount } from '../mesh/PolyMesh';
 import { alongLine, distance, offLine } from '../planar/thinFaces';
 import type { Groups } from './Groups';
 import type { Loop, Traced } from './outlines';

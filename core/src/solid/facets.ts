@@ -1,6 +1,5 @@
 /** The planes a mesh's surface lies in, face by face; faces that are not planar are taken as the triangles shown. */
-import type { PolyMesh } from '../mesh/PolyMesh';
-import { faceCount } from '../mesh/PolyMesh';
+import { type PolyMesh, faceCount } from '../mesh/PolyMesh';
 import { areaVectors, sizeOf } from '../mesh/measure';
 import { TOLERANCE } from '../mesh/tolerance';
 import { triangulate } from '../planar/triangulate';

@@ -3,8 +3,7 @@
  * point of the planes of the facets around them: three planes give the point, two the nearest point of their line, one its foot.
  */
 import { faceCount } from '../mesh/PolyMesh';
-import type { Vec3 } from '../mesh/vec3';
-import { cross, dot, length, scale, unit } from '../mesh/vec3';
+import { type Vec3, cross, dot, length, scale, unit } from '../mesh/vec3';
 import { facetOfFace, facetsOf } from './facets';
 import type { Groups } from './Groups';
 

@@ -1,6 +1,5 @@
 /** What a viewer needs of a built piece: arrays for drawing, counts, shading figures. */
-import type { PolyMesh } from '../mesh/PolyMesh';
-import { faceCount, vertexCount } from '../mesh/PolyMesh';
+import { type PolyMesh, faceCount, vertexCount } from '../mesh/PolyMesh';
 import { RANK } from '../mesh/layers';
 import { areaVectors, boundsOf, faceKinds, shellCount, volume, type Bounds } from '../mesh/measure';
 import { topologyOf, type Topology } from '../mesh/Topology';

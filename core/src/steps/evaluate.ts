@@ -6,11 +6,10 @@ import type { MeshBase } from '../document/base';
 import type { Kept, Piece } from '../document/schema';
 import { ActionRun, type ActionReport } from '../document/actions';
 import { cutterCycle, needed, operandsOf } from '../document/graph';
-import { keptName, recalled, withKept, type Recalled } from '../document/kept';
+import { recalled, withKept, type Recalled } from '../document/kept';
 import { worldMatrix } from '../document/placement';
 import { mapsOf, tracked, type ElementMaps } from '../mesh/lineage';
-import type { PolyMesh } from '../mesh/PolyMesh';
-import { EMPTY_MESH, faceCount } from '../mesh/PolyMesh';
+import { type PolyMesh, EMPTY_MESH, faceCount } from '../mesh/PolyMesh';
 import { faultOf, OperationError, type Fault, type Warning } from '../mesh/errors';
 import { IDENTITY, invert, multiply } from '../mesh/transform';
 import { LIMITS, refuseTooMany, type Counts, type Limits } from '../ops/operation';
@@ -22,7 +21,7 @@ import type { Selection } from '../select/selection';
 import { UNWATCHED, type Watch } from '../watch';
 import { frameAbout } from './about';
 import type { Operand, StepContext } from './define';
-import { inLaneOrder, STEPS, type Step } from './steps';
+import { inLaneOrder, keptForSteps, STEPS, type Step } from './steps';
 
 export interface StepReport {
   /** The step's place in the piece's own list. */
@@ -220,9 +219,8 @@ export class Evaluator {
 
   /** The edited base with the kept selections marked that steps ask for; the same mesh as long as those are the same. */
   private marked(piece: Piece, base: PolyMesh): PolyMesh {
-    const names = new Set((piece.steps ?? []).flatMap((s) => STEPS[s.kind].scopes?.(s as never) ?? []).flatMap((r) => keptName(r) ?? [])); // prettier-ignore
     const selections = new Map<string, Selection>();
-    for (const name of names) {
+    for (const name of keptForSteps(piece)) {
       const kept = piece.selections?.[name];
       if (kept) selections.set(name, this.recall(piece.id, kept).selection);
     }

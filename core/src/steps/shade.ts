@@ -1,6 +1,5 @@
 /** The normals step: writes the chosen shading normals into the mesh as held normals. */
-import type { PolyMesh } from '../mesh/PolyMesh';
-import { faceCount } from '../mesh/PolyMesh';
+import { type PolyMesh, faceCount } from '../mesh/PolyMesh';
 import { RANK } from '../mesh/layers';
 import { cornerNormals, type NormalWeight } from '../shading/cornerNormals';
 

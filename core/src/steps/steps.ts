@@ -1,5 +1,6 @@
 /** What the program asks of steps: their types, schemas, lanes and titles, all from the list of kinds. */
 import { Type, type Static, type TSchema } from 'typebox';
+import { keptName } from '../document/kept';
 import type { Piece } from '../document/schema';
 import { OperationError } from '../mesh/errors';
 import type { Matrix } from '../mesh/transform';
@@ -68,4 +69,10 @@ export function frameOfStep(pieces: ReadonlyMap<string, Piece>, piece: string, s
     if (e instanceof OperationError) return null;
     throw e;
   }
+}
+
+/** Names of the kept selections that a piece's steps ask for. */
+export function keptForSteps(piece: Piece): string[] {
+  const scopes = (piece.steps ?? []).flatMap((s) => STEPS[s.kind].scopes?.(s as never) ?? []);
+  return [...new Set(scopes.flatMap((scope) => keptName(scope) ?? []))];
 }

@@ -4,10 +4,8 @@ import { perScene } from '../scene/perScene';
 import { redo, undo } from '../state/actions';
 import { inTurn, takeLevel } from '../state/elements';
 import { bench, type Tool } from '../state/benchSlice';
-
 import { ELEMENT_COMMANDS } from './elementCommands';
 import { finishDrawing, putDrawingAway, undoPoint } from '../hands/drawing';
-
 import type { Command } from './command';
 import { keyName } from './keymap';
 import { keyInForce } from './keys';

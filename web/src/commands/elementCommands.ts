@@ -5,7 +5,6 @@ import { bench, type Level } from '../state/benchSlice';
 import { pick, takeLevel } from '../state/elements';
 import { detachFaces } from '../state/parts';
 import { pivotToPicked } from '../state/placing';
-
 import type { Command } from './command';
 import { editing, picked } from './toolCommands';
 

@@ -5,10 +5,8 @@ import { addPrimitive, deletePieces, flagPieces, groupPieces } from '../state/ac
 import { duplicateAndRemember, repeatDuplicate, settle } from '../state/arrange';
 import { bench } from '../state/benchSlice';
 import { hostsOfCutter } from '../state/selectors';
-
 import { joinPieces, separateShells } from '../state/parts';
 import { pivotsTo } from '../state/placing';
-
 import type { Command } from './command';
 
 const s = (scene: OpenScene) => scene.store.getState().bench;

@@ -6,7 +6,6 @@ import type { Piece } from '@urnsmith/core/document/schema';
 import { addCutting, addStep, editStep, notice } from '../state/actions';
 import { bench } from '../state/benchSlice';
 import { activePiece } from '../state/selectors';
-
 import type { Command } from './command';
 
 /** The chosen piece, as far as that decides what is added. */

@@ -7,7 +7,6 @@ import type { ElementKind } from '@urnsmith/core/select/selection';
 import type { ElementLevel } from '../state/benchSlice';
 import { act, inHand } from '../state/elements';
 import { finishDrawing, takeDrawing } from '../hands/drawing';
-
 import type { Command } from './command';
 import { pegAxis, rightOfView, roundShare, towardEye } from './seenFrom';
 

@@ -1,12 +1,9 @@
 /** Commands on how the stage is looked at, and what the hand goes by: views, looks, grid, peg, snapping. */
 import type { OpenScene } from '../scene/OpenScene';
 import { bench, LOOKS, type Look } from '../state/benchSlice';
-
 import { levelGrid, lookSquareOn, seatGrid, seatPeg, takePegAway } from '../state/placing';
 import type { Stage } from '../viewport/Stage';
-
 import type { View } from '../viewport/CameraRig';
-
 import type { Command } from './command';
 
 const s = (scene: OpenScene) => scene.store.getState().bench;

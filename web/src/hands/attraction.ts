@@ -6,7 +6,6 @@ import { worldMatrix } from '@urnsmith/core/document/placement';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { invert, multiply } from '@urnsmith/core/mesh/transform';
 import { keepMesh } from '../state/meshes';
-
 import { piecesById } from '../state/selectors';
 
 /** @returns null when nothing attracts, or the other piece has no surface now */

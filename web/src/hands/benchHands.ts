@@ -4,7 +4,6 @@ import { Vector3 } from 'three';
 import { preview } from '../state/actions';
 import { bench, type ElementLevel } from '../state/benchSlice';
 import { KIND, pick } from '../state/elements';
-
 import { describeDrag } from './drag';
 import type { ElementHost, HandsHost } from './HandsHost';
 import { asLook, elementAt, type Outline, type PointedAt } from './pointing';

@@ -9,12 +9,10 @@ import { commit, preview } from '../state/actions';
 import { attraction } from './attraction';
 import { act, inHand, previewActions } from '../state/elements';
 import { piecesById } from '../state/selectors';
-
 import { dragPieces, topOnly } from './drag';
 import { elementDrag } from './elementDrag';
 import type { DragValue } from './dragValue';
 import type { Stage } from '../viewport/Stage';
-
 import { elementHandle, pointsOfPicked, type Handle } from './elementHandle';
 import { handlePlace } from '../views/bench/stageContents';
 

@@ -5,7 +5,6 @@ import type { Matrix } from '@urnsmith/core/mesh/transform';
 import { bench } from '../state/benchSlice';
 import { cutRing, drawPoint, hoverRing, openLine, strokeSlice } from './drawing';
 import { inHand } from '../state/elements';
-
 import { isNear, pointInSpace, pointOnPiece, shareAlong } from './drawPoint';
 import type { HandsHost } from './HandsHost';
 import { elementAt } from './pointing';

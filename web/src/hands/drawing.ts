@@ -10,7 +10,6 @@ import { drawnSheet } from '@urnsmith/core/ops/drawFace';
 import { listed, type Select } from '@urnsmith/core/select/rules';
 import { keepMesh } from '../state/meshes';
 import type { Stage } from '../viewport/Stage';
-
 import { commit, newId, newName } from '../state/actions';
 import { bench, type Drawing } from '../state/benchSlice';
 import { act, inHand, retune, takeLevel } from '../state/elements';

@@ -10,7 +10,6 @@ import type { Warning } from '@urnsmith/core/mesh/errors';
 import { listed, type Select } from '@urnsmith/core/select/rules';
 import { WORD_OF, type ElementKind, type Selection } from '@urnsmith/core/select/selection';
 import { keepMesh } from './meshes';
-
 import type { Reply } from '../workers/build.worker';
 import { commit, editPiece, preview, undo } from './actions';
 import { bench, type ElementLevel, type Level } from './benchSlice';

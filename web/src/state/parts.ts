@@ -6,7 +6,6 @@ import type { Piece } from '@urnsmith/core/document/schema';
 import { invert, multiply } from '@urnsmith/core/mesh/transform';
 import { listed } from '@urnsmith/core/select/rules';
 import { keepMesh } from './meshes';
-
 import { commit, newId, newName } from './actions';
 import { bench } from './benchSlice';
 import { inHand } from './elements';

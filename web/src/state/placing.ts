@@ -6,7 +6,6 @@ import { worldMatrix } from '@urnsmith/core/document/placement';
 import { applyMatrix, type Matrix } from '@urnsmith/core/mesh/transform';
 import type { Vec3 } from '@urnsmith/core/mesh/vec3';
 import { elementHandle } from '../hands/elementHandle';
-
 import type { Stage } from '../viewport/Stage';
 import { commit } from './actions';
 import { bench } from './benchSlice';

@@ -1,9 +1,10 @@
 /** Built pieces, outside Redux: filled by the pool, read by views through hooks. */
 import type { ActionReport } from '@urnsmith/core/document/actions';
+import { keptName } from '@urnsmith/core/document/kept';
 import type { Piece } from '@urnsmith/core/document/schema';
 import type { Fault } from '@urnsmith/core/mesh/errors';
 import { buffersOf, type Display } from '@urnsmith/core/steps/display';
-import { heedsPlace, inLaneOrder, LANES, laneOf, type Lane } from '@urnsmith/core/steps/steps';
+import { heedsPlace, inLaneOrder, keptForSteps, LANES, laneOf, type Lane } from '@urnsmith/core/steps/steps';
 import type { Selection } from '@urnsmith/core/select/selection';
 import type { CageShape } from '@urnsmith/core/steps/cage';
 import type { Answer, Question, Reply } from './build.worker';
@@ -252,7 +253,11 @@ function merged(old: Built | undefined, answer: Answer): Built | null {
 function shapeKey(p: Piece | undefined): string {
   if (!p) return '';
   let key = keys.get(p);
-  if (key === undefined) keys.set(p, (key = JSON.stringify([p.base, p.actions, p.steps])));
+  if (key === undefined) {
+    const inSteps = keptForSteps(p).map((name) => p.selections?.[name]);
+    const inActions = p.actions?.some((a) => keptName(a.select)) ? p.selections : null;
+    keys.set(p, (key = JSON.stringify([p.base, p.actions, p.steps, inSteps, inActions])));
+  }
   return key;
 }
 const keys = new WeakMap<Piece, string>();

@@ -1,7 +1,6 @@
 /** Builds the mesh of a grown bevel: shrunken faces, strips, corner patches, and their layers. */
-import type { PolyMesh } from '../../mesh/PolyMesh';
 import { faceNormal } from '../../mesh/measure';
-import { makeMesh } from '../../mesh/PolyMesh';
+import { type PolyMesh, makeMesh } from '../../mesh/PolyMesh';
 import type { Made } from '../../mesh/made';
 import { copyLayers } from '../../mesh/layers';
 import { separateFans } from '../../mesh/separateFans';

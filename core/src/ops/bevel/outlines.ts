@@ -1,6 +1,5 @@
 /** The outlines of a mesh's faces, joined across bridge edges into regions, as loops of half-edges. */
-import type { PolyMesh } from '../../mesh/PolyMesh';
-import { faceCount } from '../../mesh/PolyMesh';
+import { type PolyMesh, faceCount } from '../../mesh/PolyMesh';
 import { nextCorner, type Topology } from '../../mesh/Topology';
 import { bridgedRegions } from '../../solid/Solid';
 

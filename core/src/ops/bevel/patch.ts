@@ -4,8 +4,7 @@
  * a small n-gon is left in the middle. Points by bilinear Coons blending (Coons 1967) of the sides and of curves
  * from their middles to the centre; where all sides lie on one sphere, the grid is put on it exactly.
  */
-import type { Vec3 } from '../../mesh/vec3';
-import { add, addScaled, dot, lerp, length, scale, sub } from '../../mesh/vec3';
+import { type Vec3, add, addScaled, dot, lerp, length, scale, sub } from '../../mesh/vec3';
 
 export interface PatchSide {
   /** Point ids, segments + 1 of them. */

@@ -11,7 +11,6 @@ import {
 import { editPiece, preview } from '../../state/actions';
 import { bench } from '../../state/benchSlice';
 import { roleOf } from '../../state/selectors';
-
 import { ChoiceField, optionsOf, RowField, SchemaField, type FieldSchema } from '../../ui/fields';
 import { Segmented } from '../../ui/Segmented';
 

@@ -1,5 +1,4 @@
 /** The Build strip: the chosen piece's lanes as a string, a bead for each step. */
-import { useScene } from '../../scene/useScene';
 import { memo } from 'react';
 import { clsx } from 'clsx';
 import { closestCenter, DndContext } from '@dnd-kit/core';
@@ -24,7 +23,7 @@ import { moveStep, shiftStep } from '../../state/actions';
 import { bench } from '../../state/benchSlice';
 import { activePiece } from '../../state/selectors';
 import { useAct, useApp } from '../../state/store';
-import { useBuilt, useProgress } from '../../scene/useScene';
+import { useScene, useBuilt, useProgress } from '../../scene/useScene';
 
 export function BuildStrip() {
   const piece = useApp(activePiece);

@@ -1,9 +1,8 @@
 /** How many elements there are of which sort, and how many are picked; a click on a count picks those. */
-import { useScene } from '../../scene/useScene';
 import type { Select } from '@urnsmith/core/select/rules';
 import { pick } from '../../state/elements';
 import { useApp } from '../../state/store';
-import { useBuilt } from '../../scene/useScene';
+import { useScene, useBuilt } from '../../scene/useScene';
 
 const WORDS = { face: 'faces', edge: 'edges', point: 'points' } as const;
 const n = (x: number): string => x.toLocaleString('en').replace(/,/g, ' ');

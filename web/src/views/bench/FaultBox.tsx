@@ -1,12 +1,11 @@
 /** What is wrong with the piece in hand: the sentence, and a button that helps. */
-import { useScene } from '../../scene/useScene';
 import { CircleX } from 'lucide-react';
 import type { Piece } from '@urnsmith/core/document/schema';
 import type { Fault } from '@urnsmith/core/mesh/errors';
 import { editStep } from '../../state/actions';
 import { bench } from '../../state/benchSlice';
 import { useAct } from '../../state/store';
-import { useBuilt } from '../../scene/useScene';
+import { useScene, useBuilt } from '../../scene/useScene';
 
 export function FaultBox({ piece }: { piece: Piece }) {
   const built = useBuilt(piece.id);

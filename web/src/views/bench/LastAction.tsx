@@ -1,5 +1,4 @@
 /** The last action: its numbers stay adjustable until the next one. */
-import { useScene } from '../../scene/useScene';
 import { memo } from 'react';
 import { clsx } from 'clsx';
 import type { Piece } from '@urnsmith/core/document/schema';
@@ -8,7 +7,7 @@ import type { AnyOperation } from '@urnsmith/core/ops/operation';
 import type { Select } from '@urnsmith/core/select/rules';
 import { KIND_OF, type ElementKind, type Kinds } from '@urnsmith/core/select/selection';
 import { paramsOf, previewLast, retune, saidOf } from '../../state/elements';
-import { useBuilt } from '../../scene/useScene';
+import { useScene, useBuilt } from '../../scene/useScene';
 import { CheckField, ChoiceField, optionsOf, RowField, SchemaField, type FieldSchema } from '../../ui/fields';
 /** A number shows only while it counts. */
 function isShown(key: string, op: AnyOperation, values: Record<string, unknown>): boolean {

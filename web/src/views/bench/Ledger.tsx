@@ -1,6 +1,5 @@
 /** The Ledger: all pieces as a tree, cutters under their hosts. */
 import type { OpenScene } from '../../scene/OpenScene';
-import { useScene } from '../../scene/useScene';
 import { memo, useCallback, useMemo, useRef, useState } from 'react';
 import {
   DndContext,
@@ -35,7 +34,7 @@ import { hostsOfCutter, roleOf } from '../../state/selectors';
 import { useAct, useApp } from '../../state/store';
 import { announcing, underHand, useListSensors } from '../../ui/dragging';
 import { NameField } from '../../ui/NameField';
-import { useBuilt } from '../../scene/useScene';
+import { useScene, useBuilt } from '../../scene/useScene';
 import { ledgerRows, type LedgerRow } from './ledgerRows';
 
 const FILTERS: LedgerFilter[] = ['all', 'solids', 'cutters', 'guides', 'hidden'];

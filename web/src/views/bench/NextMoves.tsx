@@ -1,13 +1,12 @@
 /** Next moves: the few things most likely wanted with what is selected. */
 import type { OpenScene } from '../../scene/OpenScene';
-import { useScene } from '../../scene/useScene';
 import type { Page } from '@urnsmith/core/offers';
 import type { Command } from '../../commands/command';
 import { commandById, COMMANDS } from '../../commands/commands';
 import { seenNow, stepMoves } from '../../commands/stepCommands';
 import { activePiece } from '../../state/selectors';
 import { useApp } from '../../state/store';
-import { useBuilt } from '../../scene/useScene';
+import { useScene, useBuilt } from '../../scene/useScene';
 import { KeyCap } from '../../ui/KeyCap';
 
 interface Move {

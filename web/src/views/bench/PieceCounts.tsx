@@ -1,8 +1,7 @@
 /** Faces of what is selected, or of all solids. */
-import { useScene } from '../../scene/useScene';
 import { livePieces } from '../../state/selectors';
 import { useApp } from '../../state/store';
-import { useBuildsVersion } from '../../scene/useScene';
+import { useScene, useBuildsVersion } from '../../scene/useScene';
 
 export function PieceCounts() {
   const scene = useScene();

@@ -5,7 +5,6 @@ import { livePieces } from '../../state/selectors';
 import { useApp } from '../../state/store';
 import type { Stage } from '../../viewport/Stage';
 import { useBuildsVersion, useScene } from '../../scene/useScene';
-
 import { stageUpdated } from '../../workers/measure';
 import { stagePieces, stageSettings, type LastShown } from './stageContents';
 import { keepThumbnail } from './thumbnail';

@@ -13,7 +13,6 @@ import type { RootState } from '../../state/store';
 import { CLAY } from '../../viewport/looks';
 import type { StagePiece, StageSettings } from '../../viewport/Stage';
 import type { Built, WholeCage } from '../../workers/builds';
-
 import { elementHandle, IDENTITY, pointsOfPicked } from '../../hands/elementHandle';
 
 interface BuildSource {

@@ -3,7 +3,6 @@ import type { OpenScene } from '../../scene/OpenScene';
 import { perScene } from '../../scene/perScene';
 import { putThumbnail } from '../../api/http';
 import { scenesApi } from '../../api/scenesApi';
-
 import type { Stage } from '../../viewport/Stage';
 
 interface Pictures {

@@ -1,11 +1,10 @@
 /** The chosen pieces, in gloss, to look at before they leave; right- or left-drag turns them. */
-import { useScene } from '../../scene/useScene';
 import { useEffect, useRef, useState } from 'react';
 import { stagePieces } from '../bench/stageContents';
 import { livePieces } from '../../state/selectors';
 import { useApp } from '../../state/store';
 import { Stage } from '../../viewport/Stage';
-import { useBuildsVersion } from '../../scene/useScene';
+import { useScene, useBuildsVersion } from '../../scene/useScene';
 
 export function CrateStage({ ids }: { ids: string[] }) {
   const scene = useScene();

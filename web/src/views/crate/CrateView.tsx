@@ -1,15 +1,12 @@
 /** The Crate: what leaves the workshop, and in which format. */
-import { useScene } from '../../scene/useScene';
 import { useMemo, useState } from 'react';
 import { Download, PackageCheck } from 'lucide-react';
 import { FORMATS, UNITS, usualUnit, type Format, type Unit } from '@urnsmith/core/formats/part';
 import { exportFile, HttpError } from '../../api/http';
-
 import { livePieces, roleOf } from '../../state/selectors';
 import { useApp } from '../../state/store';
 import { Segmented } from '../../ui/Segmented';
-import { useBuildsVersion } from '../../scene/useScene';
-
+import { useScene, useBuildsVersion } from '../../scene/useScene';
 import { CrateStage } from './CrateStage';
 
 const ABOUT: Record<Format, string> = {

@@ -5,7 +5,6 @@ import { Search } from 'lucide-react';
 import { START, type Revision } from '@urnsmith/core/document/scene';
 import { fetchHistory } from '../../api/http';
 import { headOf } from '../../state/documentSlice';
-
 import { useApp } from '../../state/store';
 import { atTime } from '../../ui/times';
 import type { Attempt } from './attempt';

@@ -4,7 +4,6 @@ import { useCallback, useEffect, useState } from 'react';
 import { Flag } from 'lucide-react';
 import type { Comparison, Milestone } from '@urnsmith/core/document/scene';
 import { compareMilestone, fetchMilestones, postMilestone, restoreMilestone } from '../../api/http';
-
 import { useApp } from '../../state/store';
 import { atTime } from '../../ui/times';
 import type { Attempt } from './attempt';
