@@ -43,7 +43,7 @@ describe('the Ledger', () => {
   it('does the same by keys, and says so', async () => {
     const { h } = at;
     await focus(await row('Buoy'));
-    await h.keys(Key.SPACE);
+    await h.chord(Key.SHIFT, Key.SPACE);
     await h.until('held', async () => (await h.text('.held')) === 'Buoy');
     await h.keys(Key.ARROW_UP);
     const said = async (): Promise<string> =>
@@ -55,12 +55,17 @@ describe('the Ledger', () => {
     await h.until('undone', async () => (await parents()).join() === ',');
     // Let go of with Escape, nothing changes.
     await focus(await row('Buoy'));
-    await h.keys(Key.SPACE);
+    await h.chord(Key.SHIFT, Key.SPACE);
     await h.until('held', async () => (await h.text('.held')) === 'Buoy');
     await h.keys(Key.ARROW_UP);
     await h.keys(Key.ESCAPE);
     await at.browser.driver.sleep(200);
     expect(await parents()).toEqual([undefined, undefined]);
+    // Space alone means what it means everywhere.
+    await focus(await row('Buoy'));
+    await h.keys(Key.SPACE);
+    await h.see('.finderBox input');
+    await h.keys(Key.ESCAPE);
   });
 });
 
@@ -88,7 +93,7 @@ describe('the Build strip', () => {
       .move({ origin: second, x: 10, y: 0 }).pause(150).release().perform(); // prettier-ignore
     await h.until('put behind', async () => (await order()) === 's2 s1');
     await focus((await beads())[1]);
-    await h.keys(Key.SPACE);
+    await h.chord(Key.SHIFT, Key.SPACE);
     await browser.driver.sleep(150);
     await h.keys(Key.ARROW_LEFT);
     await browser.driver.sleep(150);

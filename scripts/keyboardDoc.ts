@@ -20,7 +20,13 @@ const ON_ELEMENTS: Array<[string, string]> = [
 const ELSEWHERE: Array<[string, string]> = [
   ['a tool’s key, held', 'borrows the tool for a gesture; letting go gives the old one back'],
   ['`F2` in the Ledger', 'rename'],
+  [
+    '`Shift+Space` on a row or a bead',
+    'pick it up; the arrows move it, `Space` puts it down, `Esc` lets it be',
+  ],
   ['`Alt+←` `Alt+→` on a bead', 'move the step along its lane'],
+  ['arrow keys, first letters in the ring', 'go round it; `Enter` does what has the focus'],
+  ['arrow keys on the line beside a side', 'make the side wider or narrower'],
   ['`Shift` with an arrow key in a field', 'ten steps at once'],
 ];
 

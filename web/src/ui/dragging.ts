@@ -1,4 +1,7 @@
-/** What dragging the things of a list goes by: the pointer after a few pixels, or Space, the arrows, and Space again. */
+/**
+ * What dragging the things of a list goes by: the pointer after a few pixels, or Shift and Space, the arrows, and Space
+ * again. Space alone keeps its meaning.
+ */
 import {
   closestCenter,
   KeyboardSensor,
@@ -27,6 +30,14 @@ export function useListSensors(coordinateGetter: KeyboardCoordinateGetter) {
 /** What is under the pointer; with the keyboard, what is nearest. */
 export const underHand: CollisionDetection = (args) =>
   args.pointerCoordinates ? pointerWithin(args) : closestCenter(args);
+
+/** Whether a key may pick a thing up. */
+export const picksUp = (e: { shiftKey: boolean }): boolean => e.shiftKey;
+
+export const HOW_TO_DRAG = {
+  draggable:
+    'To move it, press Shift and Space, go by the arrow keys, and press Space to put it down or Escape to let it be.',
+};
 
 /** What is said aloud of a drag. @param nameOf what things are called, by their ids */
 export const announcing = (nameOf: (id: string) => string, verb: string): Announcements => ({

@@ -9,7 +9,7 @@ import {
   useSortable,
 } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
-import { announcing, useListSensors } from '../../ui/dragging';
+import { announcing, HOW_TO_DRAG, picksUp, useListSensors } from '../../ui/dragging';
 import { Plus, TriangleAlert, CircleX } from 'lucide-react';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { completePrimitive, PRIMITIVES, type Primitive } from '@urnsmith/core/primitives/index';
@@ -109,7 +109,10 @@ const LaneView = memo(function LaneView({ lane, piece, reports }: LaneProps) {
       <DndContext
         sensors={sensors}
         collisionDetection={closestCenter}
-        accessibility={{ announcements: announcing(nameOf, 'To the place of') }}
+        accessibility={{
+          announcements: announcing(nameOf, 'To the place of'),
+          screenReaderInstructions: HOW_TO_DRAG,
+        }}
         onDragEnd={({ active, over }) =>
           over && moveStep(scene, piece.id, Number(active.id), Number(over.id))
         }
@@ -201,7 +204,7 @@ function Bead({ pieceId, step, index, report }: BeadProps) {
       aria-describedby={attributes['aria-describedby']}
       onPointerDown={listeners?.onPointerDown as React.PointerEventHandler}
       onKeyDown={(e) => {
-        listeners?.onKeyDown(e);
+        if (picksUp(e)) listeners?.onKeyDown(e);
         // Alt with an arrow moves the bead along its lane.
         if (!e.altKey || (e.key !== 'ArrowLeft' && e.key !== 'ArrowRight')) return;
         e.preventDefault();

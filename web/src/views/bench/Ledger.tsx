@@ -32,7 +32,7 @@ import { deletePieces, duplicatePieces, editPiece, flagPieces, groupPieces, nest
 import { bench, type LedgerFilter } from '../../state/benchSlice';
 import { hostsOfCutter, roleOf } from '../../state/selectors';
 import { useAct, useApp } from '../../state/store';
-import { announcing, underHand, useListSensors } from '../../ui/dragging';
+import { announcing, HOW_TO_DRAG, picksUp, underHand, useListSensors } from '../../ui/dragging';
 import { NameField } from '../../ui/NameField';
 import { useScene, useBuilt } from '../../scene/useScene';
 import { ledgerRows, type LedgerRow } from './ledgerRows';
@@ -141,7 +141,10 @@ function Rows({ rows }: { rows: LedgerRow[] }) {
     <DndContext
       sensors={useListSensors(upAndDown)}
       collisionDetection={overRows}
-      accessibility={{ announcements: announcing(nameOf, 'Into') }}
+      accessibility={{
+        announcements: announcing(nameOf, 'Into'),
+        screenReaderInstructions: HOW_TO_DRAG,
+      }}
       onDragStart={({ active }) => setHeld(String(active.id))}
       onDragCancel={() => setHeld(null)}
       onDragEnd={dropped}
@@ -252,7 +255,7 @@ const Row = memo(function Row({ row, top }: RowProps) {
           }
           onDoubleClick={() => setEditing(true)}
           onKeyDown={(e) => {
-            if (!editing) listeners?.onKeyDown(e);
+            if (!editing && picksUp(e)) listeners?.onKeyDown(e);
             // The arrows move what is held.
             if (isDragging || e.defaultPrevented) return;
             if (e.key === 'F2') setEditing(true);
