@@ -24,6 +24,9 @@ const WRITES_POLYGONS: Record<Format, boolean> = {
   ply: true,
 };
 
+/** A number of what will be written. */
+const SUM = 'text-right font-semibold text-porcelain';
+
 interface Done {
   name: string;
   size: number;
@@ -79,9 +82,9 @@ export function CrateView() {
   };
   const isGltf = format === 'glb' || format === 'gltf';
   return (
-    <main className="crate" aria-label="Crate">
+    <main className="grid min-h-0 grid-cols-[1fr_268px_300px]" aria-label="Crate">
       <CrateStage ids={chosen.map((p) => p.id)} />
-      <section className="packing" aria-label="Pieces to pack">
+      <section className="overflow-auto border-l border-line bg-ink-1" aria-label="Pieces to pack">
         <div className="head">
           <b>Pieces</b>
           <span className="dim">
@@ -96,12 +99,12 @@ export function CrateView() {
             {chosen.length === solids.length ? 'none' : 'all'}
           </button>
         </div>
-        <ul className="packList">
+        <ul>
           {solids.map((p) => {
             const c = scene.builds.get(p.id)?.display?.counts;
             return (
-              <li key={p.id}>
-                <label className="check">
+              <li key={p.id} className="hover:bg-ink-2">
+                <label className="check px-3 py-1">
                   <input
                     type="checkbox"
                     checked={!left.has(p.id)}
@@ -111,16 +114,16 @@ export function CrateView() {
                       )
                     }
                   />
-                  <span className="name">{p.name}</span>
-                  <em>{c ? `${c.faces}` : '…'}</em>
+                  <span className="truncate">{p.name}</span>
+                  <em className="ml-auto text-[11.5px] text-ash not-italic">{c ? `${c.faces}` : '…'}</em>
                 </label>
               </li>
             );
           })}
         </ul>
       </section>
-      <aside className="card" aria-label="Format">
-        <div className="head">
+      <aside className="card border-l border-line" aria-label="Format">
+        <div className="head pr-3">
           <b>Format</b>
         </div>
         <Segmented
@@ -161,17 +164,25 @@ export function CrateView() {
         <div className="head sub">
           <b>What will be written</b>
         </div>
-        <dl className="sums">
+        <dl className="grid grid-cols-[1fr_auto] gap-1 px-3 pb-3.5 text-mist">
           <dt>Pieces</dt>
-          <dd>{chosen.length}</dd>
+          <dd className={SUM}>{chosen.length}</dd>
           <dt>Points</dt>
-          <dd data-sum="points">{totals.points}</dd>
+          <dd className={SUM} data-sum="points">
+            {totals.points}
+          </dd>
           <dt>{WRITES_POLYGONS[format] ? 'Polygons' : 'Faces'}</dt>
-          <dd data-sum="faces">{totals.faces}</dd>
+          <dd className={SUM} data-sum="faces">
+            {totals.faces}
+          </dd>
           <dt>Triangles</dt>
-          <dd data-sum="triangles">{totals.triangles}</dd>
+          <dd className={SUM} data-sum="triangles">
+            {totals.triangles}
+          </dd>
           <dt>Materials</dt>
-          <dd>{format === 'stl' || format === 'ply' || format === 'obj' ? '—' : materials}</dd>
+          <dd className={SUM}>
+            {format === 'stl' || format === 'ply' || format === 'obj' ? '—' : materials}
+          </dd>
         </dl>
         <div className="pad">
           <button className="btn big" disabled={!chosen.length || state.busy} onClick={() => void run()}>
@@ -180,9 +191,9 @@ export function CrateView() {
         </div>
         <div role="status">
           {state.done && (
-            <p className="packed">
-              <PackageCheck size={15} aria-hidden /> {state.done.name}, {(state.done.size / 1024).toFixed(1)}{' '}
-              KB, {state.done.counts.triangles} triangles
+            <p className="packed mx-3 text-glaze">
+              <PackageCheck size={15} className="inline align-[-3px]" aria-hidden /> {state.done.name},{' '}
+              {(state.done.size / 1024).toFixed(1)} KB, {state.done.counts.triangles} triangles
             </p>
           )}
         </div>

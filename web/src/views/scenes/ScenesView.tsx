@@ -45,12 +45,12 @@ export function ScenesView() {
     void navigate(`/scene/${made.id}/bench`);
   };
   return (
-    <div className="scenes">
+    <div className="grid h-full grid-rows-[40px_1fr]">
       <header className="top">
         <div className="mark">
           <Mark />
         </div>
-        <h1>Urnsmith</h1>
+        <h1 className="-ml-1.5 text-[14px] font-[650]">Urnsmith</h1>
         <div className="right">
           <label className="searchBox">
             <Search size={14} aria-hidden />
@@ -68,19 +68,22 @@ export function ScenesView() {
           </button>
         </div>
       </header>
-      <main>
+      <main className="overflow-auto bg-[radial-gradient(100%_70%_at_50%_0,#26312f,var(--color-ink-0))] px-[26px] py-[22px]">
         {isError && (
           <p className="faultBox" role="alert">
             The server cannot be reached. <button onClick={() => void refetch()}>Try again</button>
           </p>
         )}
-        <ul className="cards" aria-label="Scenes">
+        <ul
+          className="mx-auto grid max-w-[1300px] grid-cols-[repeat(auto-fill,minmax(280px,1fr))] gap-[18px]"
+          aria-label="Scenes"
+        >
           {scenes?.map((s) => (
             <Card key={s.id} scene={s} onMessage={setMessage} />
           ))}
         </ul>
         {scenes?.length === 0 && (
-          <p className="nothing">
+          <p className="p-20 text-center text-ash">
             {search
               ? `No scene is called “${search}”.`
               : 'No scenes yet. Start one, or import an OBJ or scene file.'}
@@ -160,22 +163,30 @@ function Card({ scene, onMessage }: { scene: SceneCard; onMessage: (m: Message) 
   const navigate = useNavigate();
   const open = (): void => void navigate(`/scene/${scene.id}/bench`);
   return (
-    <li className="sceneCard" data-scene={scene.id}>
-      <button className="picture" onClick={open} aria-label={`Open ${scene.name}`}>
+    <li
+      className="sceneCard overflow-hidden rounded-[6px_6px_20px_20px] border border-t-[3px] border-line border-t-ash bg-ink-1 focus-within:border-glaze hover:border-glaze"
+      data-scene={scene.id}
+    >
+      <button
+        className="block w-full rounded-none bg-[#222c2c] p-0"
+        onClick={open}
+        aria-label={`Open ${scene.name}`}
+      >
         {scene.hasThumbnail ? (
           <img
             src={`/api/scenes/${scene.id}/thumbnail?${scene.changed}-${scene.faces}`}
             alt=""
+            className="block aspect-[480/300] h-auto w-full"
             width={480}
             height={300}
           />
         ) : (
-          <span className="blank">
+          <span className="grid aspect-[480/300] place-items-center bg-[radial-gradient(120%_90%_at_50%_20%,#323f3f,#1a2324)] text-[#46605b] [&_svg]:size-11">
             <Mark />
           </span>
         )}
       </button>
-      <div className="about">
+      <div className="about grid grid-cols-[1fr_auto] items-center px-3.5 pt-[9px] pb-3 text-[13.5px] font-semibold">
         <NameField
           value={scene.name}
           label={`Name of ${scene.name}`}
@@ -216,10 +227,12 @@ function Card({ scene, onMessage }: { scene: SceneCard; onMessage: (m: Message) 
             </DropdownMenu.Content>
           </DropdownMenu.Portal>
         </DropdownMenu.Root>
-        <p className="dim">
+        <p className="dim col-span-full flex text-[11.5px]">
           {scene.pieces} {scene.pieces === 1 ? 'piece' : 'pieces'}
           {scene.faces !== null && ` · ${scene.faces.toLocaleString('en').replace(/,/g, ' ')} faces`}
-          <time dateTime={new Date(scene.changed).toISOString()}>{when(scene.changed)}</time>
+          <time className="ml-auto" dateTime={new Date(scene.changed).toISOString()}>
+            {when(scene.changed)}
+          </time>
         </p>
       </div>
     </li>
