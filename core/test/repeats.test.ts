@@ -13,7 +13,8 @@ import { Evaluator } from '../src/steps/evaluate';
 import type { Seen } from '../src/steps/define';
 import { STEP_LIST } from '../src/steps/kinds';
 import { applyMatrix, IDENTITY, transformMatrix } from '../src/mesh/transform';
-import { frameOfStep, STEPS, type Step } from '../src/steps/steps';
+import { frameOfStep } from '../src/steps/ofPiece';
+import { STEPS, type Step } from '../src/steps/steps';
 import { number } from './anySolid';
 
 beforeAll(async () => {

@@ -1,10 +1,8 @@
-/** What mirror and repeat work about: the parameter that says it, and the frame that it means. */
+/** The parameter by which mirror and repeat say what they work about. */
 import { Type } from 'typebox';
 import { reference } from '../document/references';
 import { OperationError } from '../mesh/errors';
-import { worldMatrix } from '../document/placement';
-import type { Piece } from '../document/schema';
-import { IDENTITY, invert, multiply, transformMatrix, type Matrix } from '../mesh/transform';
+import { transformMatrix } from '../mesh/transform';
 import type { About } from './define';
 
 const vec3 = (limit: number) => {
@@ -44,23 +42,4 @@ export function aboutOf({ about, peg }: AboutStep): About {
       'Set a peg and choose it again, or work about the piece.',
     );
   return { peg: transformMatrix({ ...peg, size: [1, 1, 1] }) };
-}
-
-/**
- * From the frame a step works about to the frame of its piece.
- * @throws OperationError `no-piece`
- */
-export function frameAbout(pieces: ReadonlyMap<string, Piece>, piece: string, about: About): Matrix {
-  if (about === 'piece') return IDENTITY;
-  const toPiece = invert(worldMatrix(pieces, piece));
-  if (about === 'world') return toPiece;
-  if ('peg' in about) return multiply(toPiece, about.peg);
-  if (!pieces.has(about.piece))
-    throw new OperationError(
-      'no-piece',
-      `There is no piece “${about.piece}” to work about.`,
-      undefined,
-      'Choose another piece to work about, or the piece itself.',
-    );
-  return multiply(toPiece, worldMatrix(pieces, about.piece));
 }

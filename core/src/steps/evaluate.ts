@@ -19,9 +19,9 @@ import { Makers } from '../births/Makers';
 import { isSound, markSound } from '../solid/Solid';
 import type { Selection } from '../select/selection';
 import { UNWATCHED, type Watch } from '../watch';
-import { frameAbout } from './about';
+import { frameAbout, keptForSteps } from './ofPiece';
 import type { Operand, StepContext } from './define';
-import { inLaneOrder, keptForSteps, STEPS, type Step } from './steps';
+import { inLaneOrder, STEPS, type Step } from './steps';
 
 export interface StepReport {
   /** The step's place in the piece's own list. */

@@ -1,10 +1,5 @@
 /** What the program asks of steps: their types, schemas, lanes and titles, all from the list of kinds. */
 import { Type, type Static, type TSchema } from 'typebox';
-import { keptName } from '../document/kept';
-import type { Piece } from '../document/schema';
-import { OperationError } from '../mesh/errors';
-import type { Matrix } from '../mesh/transform';
-import { frameAbout } from './about';
 import type { Adds, StepDefinition, StepField } from './define';
 import { STEP_LIST } from './kinds';
 import { LANES, type Lane } from './lanes';
@@ -59,20 +54,3 @@ export function heedsPlace(step: Step): boolean {
 /** The piece a step works about, if it names one. */
 export const aboutPiece = (step: Step): string | null =>
   'about' in step && typeof step.about === 'object' ? step.about.piece : null;
-
-/** From the frame a step works about to its piece's; null where it names none, or one that is not there. */
-export function frameOfStep(pieces: ReadonlyMap<string, Piece>, piece: string, step: Step): Matrix | null {
-  const { about } = STEPS[step.kind];
-  try {
-    return about ? frameAbout(pieces, piece, about(step as never)) : null;
-  } catch (e) {
-    if (e instanceof OperationError) return null;
-    throw e;
-  }
-}
-
-/** Names of the kept selections that a piece's steps ask for. */
-export function keptForSteps(piece: Piece): string[] {
-  const scopes = (piece.steps ?? []).flatMap((s) => STEPS[s.kind].scopes?.(s as never) ?? []);
-  return [...new Set(scopes.flatMap((scope) => keptName(scope) ?? []))];
-}

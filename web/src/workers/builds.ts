@@ -1,10 +1,11 @@
 /** Built pieces, outside Redux: filled by the pool, read by views through hooks. */
 import type { ActionReport } from '@urnsmith/core/document/actions';
+import { keptForSteps } from '@urnsmith/core/steps/ofPiece';
 import { keptName } from '@urnsmith/core/document/kept';
 import type { Piece } from '@urnsmith/core/document/schema';
 import type { Fault } from '@urnsmith/core/mesh/errors';
 import { buffersOf, type Display } from '@urnsmith/core/steps/display';
-import { heedsPlace, inLaneOrder, keptForSteps, LANES, laneOf, type Lane } from '@urnsmith/core/steps/steps';
+import { heedsPlace, inLaneOrder, LANES, laneOf, type Lane } from '@urnsmith/core/steps/steps';
 import type { Selection } from '@urnsmith/core/select/selection';
 import type { CageShape } from '@urnsmith/core/steps/cage';
 import type { Answer, Question, Reply } from './build.worker';

@@ -13,7 +13,8 @@ import {
   type Primitive,
 } from '@urnsmith/core/primitives/index';
 import { IDENTITY } from '@urnsmith/core/mesh/transform';
-import { frameOfStep, STEPS, type Step } from '@urnsmith/core/steps/steps';
+import { frameOfStep } from '@urnsmith/core/steps/ofPiece';
+import { STEPS, type Step } from '@urnsmith/core/steps/steps';
 import { editPiece, preview } from '../../state/actions';
 import { activePiece, piecesById } from '../../state/selectors';
 import { useApp } from '../../state/store';
