@@ -85,6 +85,10 @@ export class OnBench {
    */
   async scaleFrom(halfWidth: number, dimension = 'width'): Promise<number> {
     const measured = async (): Promise<number> => {
+      // Handles follow the view when it is drawn: what was asked for before is drawn by the second frame.
+      await this.browser.driver.executeAsyncScript(
+        'const done = arguments[0]; requestAnimationFrame(() => requestAnimationFrame(() => done()))',
+      );
       const handle = (await (await this.h.see(`.handle[aria-label^="${dimension}"] i`)).getRect()) as {
         x: number;
         width: number;
