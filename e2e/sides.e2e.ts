@@ -140,7 +140,7 @@ describe('the ring', () => {
     await h.focusStage();
     await browser.driver.actions({ async: true }).move({ origin: on.canvas, x: 0, y: 40 }).contextClick().perform(); // prettier-ignore
     const here = (): Promise<string> =>
-      browser.driver.executeScript('return document.activeElement.textContent');
+      browser.driver.executeScript('return document.querySelector(":focus")?.textContent ?? ""');
     await h.until('the first has the focus', async () => (await here()) === 'Cut');
     await h.keys(Key.ARROW_RIGHT);
     await h.until('the next', async () => (await here()) === 'Round');
