@@ -9,7 +9,7 @@ export interface NameFieldProps {
 }
 
 export function NameField({ value, label, editing, onDone }: NameFieldProps) {
-  if (!editing) return <span className="name">{value}</span>;
+  if (!editing) return <span className="name overflow-hidden text-ellipsis">{value}</span>;
   return <NameInput value={value} label={label} onDone={onDone} />;
 }
 
@@ -24,7 +24,7 @@ function NameInput({ value, label, onDone }: Omit<NameFieldProps, 'editing'>) {
   return (
     <input
       ref={ref}
-      className="nameInput"
+      className="nameInput w-full min-w-15 rounded-[4px] bg-ink-0 px-1.25 py-0.25 font-medium text-porcelain"
       aria-label={label}
       maxLength={120}
       value={text}

@@ -1,4 +1,5 @@
 /** A number with a unit: typed with arithmetic and units, scrubbed by its label, stepped by the arrow keys. */
+import { clsx } from 'clsx';
 import { useEffect, useEffectEvent, useId, useRef, useState } from 'react';
 import { formatNumber, parseQuantity, type Quantity } from '@urnsmith/core/document/expression';
 
@@ -90,8 +91,15 @@ export function NumberField(props: NumberFieldProps) {
     }
   };
   return (
-    <div className={props.compact ? 'field compact' : 'field'} data-fault={fault ? '' : undefined}>
+    <div
+      className={props.compact ? 'relative flex flex-wrap text-mist' : 'field'}
+      data-fault={fault ? '' : undefined}
+    >
       <label
+        className={clsx(
+          'cursor-ew-resize touch-none select-none',
+          props.compact && 'absolute left-1.5 z-1 px-0.5 py-1 text-[10.5px] text-ash',
+        )}
         htmlFor={id}
         onPointerDown={(e) => {
           scrub.current = { x: e.clientX, from: value, to: value };
@@ -113,8 +121,18 @@ export function NumberField(props: NumberFieldProps) {
       >
         {label}
       </label>
-      <div className="num">
+      <div
+        className={clsx(
+          'num flex min-w-0 items-center rounded-[6px] border-b-2 bg-ink-2 focus-within:border-b-glaze',
+          fault ? 'border-b-ember' : 'border-b-ink-3',
+          props.compact ? 'flex-1' : 'pr-2',
+        )}
+      >
         <input
+          className={clsx(
+            'w-full min-w-0 flex-1 bg-transparent font-semibold outline-none',
+            props.compact ? 'py-0.75 pr-0.5 pl-4.5 text-[12px] tracking-[-0.01em]' : 'py-1 pr-1 pl-2.25',
+          )}
           ref={input}
           id={id}
           inputMode="decimal"
@@ -127,7 +145,11 @@ export function NumberField(props: NumberFieldProps) {
           onBlur={finish}
           onKeyDown={onKeyDown}
         />
-        {unit && <span aria-hidden>{unit}</span>}
+        {unit && (
+          <span className="text-ash" aria-hidden>
+            {unit}
+          </span>
+        )}
       </div>
       {fault && !props.fault && (
         <p id={faultId} className="fault" role="alert">

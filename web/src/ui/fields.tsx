@@ -136,9 +136,13 @@ export function RowField({
   const fault = Object.values(faults).find(Boolean);
   const put = (k: number, x: number): number[] => values.map((y, i) => (i === k ? x : y));
   return (
-    <div className="triple" role="group" aria-label={label}>
-      <span className="lab">
-        {label} {unit && <u>{unit}</u>}
+    <div
+      className="grid grid-cols-[56px_repeat(auto-fit,minmax(48px,1fr))] items-center gap-1 px-3 py-0.5 text-mist"
+      role="group"
+      aria-label={label}
+    >
+      <span className="lab whitespace-nowrap">
+        {label} {unit && <u className="text-[11px] text-ash no-underline">{unit}</u>}
       </span>
       {values.map((v, k) => {
         const { minimum, maximum, type } = Array.isArray(schema) ? schema[k] : schema;
@@ -164,7 +168,7 @@ export function RowField({
         );
       })}
       {fault && (
-        <p id={id} className="fault" role="alert">
+        <p id={id} className="fault col-span-full" role="alert">
           {fault}
         </p>
       )}

@@ -28,22 +28,25 @@ export function CommandSearch() {
       open
       onOpenChange={close}
       label="Find a command"
-      className="finder"
-      overlayClassName="veil"
-      contentClassName="finderBox"
+      overlayClassName="fixed inset-0 z-70 bg-veil"
+      contentClassName="finderBox fixed top-22.5 left-1/2 z-71 w-115 -translate-x-1/2 overflow-hidden rounded-[12px] border border-line bg-ink-1 shadow-box"
       shouldFilter={false}
     >
       <Command.Input
+        className="w-full border-b border-b-line bg-transparent px-4 py-3 text-[14px] outline-none"
         placeholder="What do you want to do?"
         aria-label="Find a command"
         value={typed}
         onValueChange={setTyped}
       />
-      <Command.List>
-        <Command.Empty>No command by that name.</Command.Empty>
+      <Command.List className="max-h-95 overflow-auto p-1.5">
+        <Command.Empty className="p-4.5 text-center text-ash">No command by that name.</Command.Empty>
         {groups.map(([g, list]) =>
           g ? (
-            <Command.Group key={g} heading={g}>
+            <Command.Group
+              key={g}
+              heading={<span className="block px-2.5 pt-1.5 pb-0.5 text-[11px] text-ash">{g}</span>}
+            >
               <Items list={list} close={close} />
             </Command.Group>
           ) : (
@@ -61,6 +64,7 @@ function Items({ list, close }: { list: ReadonlyArray<AnyCommand>; close: () => 
     const here = atLevel(scene, c);
     return (
       <Command.Item
+        className="flex gap-2.5 rounded-[6px] px-2.5 py-1.25 data-[disabled=true]:text-[#6f827d] data-[selected=true]:bg-ink-3"
         key={c.id}
         value={c.id}
         disabled={here && c.enabled ? !c.enabled(scene) : false}
@@ -69,8 +73,12 @@ function Items({ list, close }: { list: ReadonlyArray<AnyCommand>; close: () => 
           runFromAnywhere(scene, c);
         }}
       >
-        <span>{c.title}</span>
-        {!here && <em>{c.when === 'pieces' ? 'at Piece level' : 'on faces, edges, points'}</em>}
+        <span className="flex-1">{c.title}</span>
+        {!here && (
+          <em className="text-[11px] text-ash not-italic">
+            {c.when === 'pieces' ? 'at Piece level' : 'on faces, edges, points'}
+          </em>
+        )}
         <KeyCap of={c.id} />
       </Command.Item>
     );

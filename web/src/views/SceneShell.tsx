@@ -88,7 +88,7 @@ function Shell() {
       </main>
     );
   return (
-    <div className="shell">
+    <div className="grid h-full min-h-0 grid-rows-[40px_1fr]">
       <TopBar />
       {status === 'ready' ? <Outlet /> : <Opening />}
       <CommandSearch />

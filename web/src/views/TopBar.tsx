@@ -1,4 +1,5 @@
 /** The bar over every view of a scene. */
+import { clsx } from 'clsx';
 import { useScene } from '../scene/useScene';
 import { useEffect, useState } from 'react';
 import { shallowEqual } from 'react-redux';
@@ -25,29 +26,33 @@ export function TopBar() {
   const last = useApp((s) => s.document.undo.at(-1));
   const next = useApp((s) => s.document.redo[0]);
   return (
-    <header className="top">
-      <Link to="/" className="mark" aria-label="Scenes" title="All scenes">
+    <header className="flex h-10 min-w-0 items-center gap-3.5 border-b border-b-line bg-ink-1 px-3">
+      <Link to="/" className="flex p-1 text-glaze" aria-label="Scenes" title="All scenes">
         <Mark />
       </Link>
-      <nav className="views" aria-label="Views">
+      <nav className="flex gap-0.5" aria-label="Views">
         {VIEWS.map(([path, title]) => (
-          <NavLink key={path} to={`/scene/${id}/${path}`}>
+          <NavLink
+            key={path}
+            to={`/scene/${id}/${path}`}
+            className="rounded-ui px-2.75 py-1.25 text-ash hover:text-porcelain aria-[current]:bg-ink-3 aria-[current]:text-porcelain"
+          >
             {title}
           </NavLink>
         ))}
       </nav>
-      <div className="scene">
-        <b>{name}</b>
+      <div className="scene ml-2 flex min-w-0 items-center gap-3 whitespace-nowrap">
+        <b className="max-w-47.5 flex-none overflow-hidden text-ellipsis">{name}</b>
         <SaveStateLine />
       </div>
-      <div className="right">
+      <div className="ml-auto flex min-w-0 flex-none items-center gap-1.5">
         <button
           onClick={() => undo(scene)}
           disabled={!last}
           aria-label={last ? `Undo ${last.label}` : 'Undo'}
           title={last && `Undo “${last.label}”`}
         >
-          <Undo2 size={14} aria-hidden /> <span>{last?.label}</span>
+          <Undo2 size={14} aria-hidden /> {last && <span className={DONE}>{last.label}</span>}
         </button>
         <button
           onClick={() => redo(scene)}
@@ -55,19 +60,32 @@ export function TopBar() {
           aria-label={next ? `Redo ${next.label}` : 'Redo'}
           title={next && `Redo “${next.label}”`}
         >
-          <Redo2 size={14} aria-hidden /> <span>{next?.label}</span>
+          <Redo2 size={14} aria-hidden /> {next && <span className={DONE}>{next.label}</span>}
         </button>
         <button aria-label="History" title="History" onClick={() => act(bench.dialogOpened('history'))}>
           <History size={14} aria-hidden />
         </button>
-        <button className="search" onClick={() => act(bench.toggled('searchOpen'))}>
-          <span>Find a command</span>
+        <button
+          className="w-45 justify-between border-line px-2 py-1.25"
+          onClick={() => act(bench.toggled('searchOpen'))}
+        >
+          <span className="text-ash">Find a command</span>
           <KeyCap of="search" />
         </button>
       </div>
     </header>
   );
 }
+
+/** What *undo* and *redo* would take back or do again. */
+const DONE = 'max-w-32.5 overflow-hidden text-ash text-ellipsis whitespace-nowrap';
+
+const PIPS = {
+  saved: 'rounded-full bg-glaze',
+  saving: 'rounded-full bg-cream',
+  offline: 'rounded-[1px] bg-ember',
+  trouble: 'rounded-[1px] bg-ember',
+};
 
 /** What has become of the work, in words that are true. */
 function SaveStateLine() {
@@ -93,22 +111,32 @@ function SaveStateLine() {
   return (
     <>
       <span
-        className={save === 'trouble' || damage ? 'saved bad' : 'saved'}
+        className={clsx(
+          'saved text-[11.5px]',
+          save === 'trouble' || damage
+            ? // A sentence with what to do: two lines of it fit.
+              'max-h-[2.5em] overflow-hidden leading-[1.25] whitespace-normal text-ember'
+            : 'text-ash',
+        )}
         data-save={save}
         title={damage ?? text}
       >
-        <i className={`pip ${damage ? 'offline' : save}`} />
+        <i className={clsx('mr-1.5 inline-block size-1.75', PIPS[damage ? 'offline' : save])} />
         {text}
       </span>
       {aside > 0 && (
-        <button className="saveNote" onClick={() => act(bench.dialogOpened('aside'))}>
+        <button
+          className="saveNote px-1.5 py-0.5 text-[11.5px] text-ember"
+          onClick={() => act(bench.dialogOpened('aside'))}
+        >
           {actions(aside)} set aside
         </button>
       )}
       {recovered.map((r) => (
-        <span key={r.id} className="saveNote" role="alert">
+        <span key={r.id} className="saveNote px-1.5 py-0.5 text-[11.5px] text-ember" role="alert">
           Changed elsewhere too; your work is in{' '}
           <a
+            className="inline-block max-w-35 overflow-hidden align-[-3px] text-ellipsis text-glaze underline"
             href={`/scene/${r.id}/bench`}
             title={`Another window changed the same things. What you did is kept as ${r.name}.`}
           >

@@ -20,20 +20,23 @@ const SIDES = ['ledger', 'stage', 'card'];
 /** Width of a closed side, which only has the button that opens it; pixels. */
 const CLOSED = 28;
 
+const LINE =
+  'sideLine w-px bg-line -outline-offset-1 hover:bg-glaze focus-visible:bg-glaze data-[separator=active]:bg-glaze';
+
 export function BenchView() {
   const layout = useDefaultLayout({ id: 'urnsmith-sides', panelIds: SIDES, storage: remembered });
   return (
-    <div className="bench">
+    <div className="grid min-h-0 grid-rows-[74px_minmax(0,1fr)]">
       <BuildStrip />
       <Group id="sides" {...layout}>
         <Side name="ledger" width={216}>
           <Ledger />
         </Side>
-        <Separator className="sideLine" aria-label="Width of the Ledger" />
+        <Separator className={LINE} aria-label="Width of the Ledger" />
         <Panel id="stage" minSize={280}>
           <ViewportPane />
         </Panel>
-        <Separator className="sideLine" aria-label="Width of the Card" />
+        <Separator className={LINE} aria-label="Width of the Card" />
         <Side name="card" width={272}>
           <Card />
         </Side>

@@ -28,15 +28,22 @@ import { useScene, useBuilt, useProgress } from '../../scene/useScene';
 export function BuildStrip() {
   const piece = useApp(activePiece);
   const built = useBuilt(piece?.id ?? null);
+  const steps = piece && !('group' in piece.base);
   return (
-    <section className="strip" aria-label={piece ? `Build of ${piece.name}` : 'Build'}>
+    <section
+      className={clsx(
+        'strip relative flex overflow-x-auto overflow-y-hidden border-b border-b-line bg-ink-0 px-2.5 [scrollbar-width:thin]',
+        steps && LANE_LINE,
+      )}
+      aria-label={piece ? `Build of ${piece.name}` : 'Build'}
+    >
       <Who piece={piece} ms={built?.display?.ms} />
-      {piece && !('group' in piece.base) ? (
+      {steps ? (
         LANES.map((lane) => (
           <LaneView key={lane} lane={lane} piece={piece} reports={built?.display?.steps ?? NO_REPORTS} />
         ))
       ) : (
-        <p className="stripHint">
+        <p className="relative -mt-0.75 self-center bg-ink-0 px-3.5 text-ash">
           {piece ? 'A group only holds pieces together.' : 'Select a piece to see how it is built.'}
         </p>
       )}
@@ -44,24 +51,42 @@ export function BuildStrip() {
   );
 }
 
+/** The line the lanes hang on. */
+const LANE_LINE =
+  "before:absolute before:top-6 before:right-0 before:left-30.5 before:h-0.5 before:bg-ink-3 before:content-['']";
+
 const NO_REPORTS: StepReport[] = [];
 
 function Who({ piece, ms }: { piece: Piece | null; ms?: number }) {
   const scene = useScene();
   const p = useProgress();
   return (
-    <div className="who">
-      <b title={piece?.name}>{piece?.name ?? 'Build'}</b>
+    <div className="who flex w-27.5 flex-none flex-col justify-center leading-[1.3]">
+      <b className="overflow-hidden text-[14px] text-ellipsis whitespace-nowrap" title={piece?.name}>
+        {piece?.name ?? 'Build'}
+      </b>
       {p ? (
-        <span className="working" role="status">
+        <span
+          className="working overflow-hidden text-[11.5px] text-ellipsis whitespace-nowrap text-cobalt"
+          role="status"
+        >
           {Math.floor(p.done) + 1}/{p.total} {p.label}
-          <button onClick={() => scene.builds.cancel()}>stop</button>
-          <progress value={p.done} max={p.total} aria-label="How far" />
+          <button className="px-1 py-0 underline" onClick={() => scene.builds.cancel()}>
+            stop
+          </button>
+          <progress
+            className="block h-0.75 w-full appearance-none border-0 bg-line [&::-webkit-progress-bar]:bg-line [&::-webkit-progress-value]:bg-cobalt"
+            value={p.done}
+            max={p.total}
+            aria-label="How far"
+          />
         </span>
       ) : (
         piece &&
         !('group' in piece.base) && (
-          <span className="ms">{ms === undefined ? '…' : `build ${milliseconds(ms)}`}</span>
+          <span className="ms text-[11.5px] text-ash">
+            {ms === undefined ? '…' : `build ${milliseconds(ms)}`}
+          </span>
         )
       )}
     </div>
@@ -95,9 +120,16 @@ const LaneView = memo(function LaneView({ lane, piece, reports }: LaneProps) {
   const offer = offerOf(lane);
   const empty = lane !== 'Form' && steps.length === 0;
   return (
-    <div className={clsx('lane', empty && 'nil', stage === lane && 'staged')} data-lane={lane}>
+    <div
+      className={clsx(
+        'lane relative flex gap-1.5 border-l border-l-ink-3 px-2.5 pt-4.75',
+        empty ? 'flex-[1_0_58px]' : 'flex-none',
+        stage === lane && 'bg-cream/14',
+      )}
+      data-lane={lane}
+    >
       <button
-        className="laneTitle"
+        className="absolute top-0.5 left-1.5 rounded-[4px] px-1 py-0 text-[10.5px] font-semibold text-ash"
         title={`Hold to see the piece before ${lane}`}
         onPointerDown={() => act(bench.stageShown(lane))}
         onPointerUp={() => act(bench.stageShown(null))}
@@ -134,7 +166,7 @@ const LaneView = memo(function LaneView({ lane, piece, reports }: LaneProps) {
       </DndContext>
       {empty && offer && (
         <button
-          className="laneAdd"
+          className="absolute top-4 left-1/2 -ml-2.25 grid size-4.5 place-items-center rounded-full border border-dashed border-[#55706c] bg-ink-0 p-0 text-ash"
           aria-label={commandById(offer).title}
           title={commandById(offer).title}
           onClick={() => commandById(offer).run(scene)}
@@ -155,18 +187,31 @@ function useMaking(bead: string) {
   return { told, point: { onPointerEnter: point, onPointerLeave: leave, onFocus: point, onBlur: leave } };
 }
 
+const BEAD =
+  'relative block h-11 max-w-37.5 min-w-23 overflow-hidden rounded-[6px_6px_14px_14px] border border-t-3 px-2.25 py-0.75 text-left leading-[1.3] whitespace-nowrap';
+const BEAD_NAME = 'flex items-center gap-1.25 overflow-hidden font-semibold text-ellipsis';
+const BEAD_NUMBER = 'block overflow-hidden text-[11.5px] text-ash not-italic text-ellipsis';
+const CHOSEN = 'on border-cobalt bg-bead-chosen';
+/** It made the face that is pointed at. */
+const TOLD = 'told shadow-[inset_0_-2px_0_var(--color-cream)]';
+
 function BaseBead({ piece }: { piece: Piece }) {
   const act = useAct();
   const chosen = useApp((s) => s.bench.step === null);
   const making = useMaking(piece.id);
   return (
     <button
-      className={clsx('bead base', chosen && 'on', making.told && 'told')}
+      className={clsx(
+        'bead base',
+        BEAD,
+        making.told && TOLD,
+        chosen ? CHOSEN : 'border-line border-t-porcelain bg-ink-2',
+      )}
       {...making.point}
       onClick={() => act(bench.stepChosen(null))}
     >
-      <b>{baseTitle(piece)}</b>
-      <i>{baseKey(piece)}</i>
+      <b className={BEAD_NAME}>{baseTitle(piece)}</b>
+      <i className={BEAD_NUMBER}>{baseKey(piece)}</i>
     </button>
   );
 }
@@ -183,18 +228,25 @@ function Bead({ pieceId, step, index, report }: BeadProps) {
   const act = useAct();
   const chosen = useApp((s) => s.bench.step === index);
   const byId = useApp((s) => s.document.pieces);
-  const problem = report?.fault?.message ?? warningOf(report);
+  const warned = warningOf(report);
+  const problem = report?.fault?.message ?? warned;
   const making = useMaking(beadOf(pieceId, step, index));
   const { setNodeRef, attributes, listeners, transform, transition } = useSortable({ id: String(index) });
   return (
     <button
       className={clsx(
         'bead',
-        chosen && 'on',
-        making.told && 'told',
-        step.off && 'off',
-        report?.fault && 'broken',
-        !report?.fault && warningOf(report) && 'warn',
+        BEAD,
+        making.told && TOLD,
+        step.off && 'border-dashed',
+        chosen ? 'bg-bead-chosen' : 'bg-ink-2',
+        report?.fault
+          ? 'broken border-ember'
+          : clsx(
+              chosen ? 'border-cobalt' : 'border-line',
+              warned ? 'warn border-t-ember' : chosen || 'border-t-ash',
+            ),
+        report?.fault ? 'text-[#ffb48f]' : step.off && 'text-ash',
       )}
       title={problem}
       {...making.point}
@@ -212,15 +264,15 @@ function Bead({ pieceId, step, index, report }: BeadProps) {
       }}
       onClick={() => act(bench.stepChosen(index))}
     >
-      <b>
+      <b className={BEAD_NAME}>
         {stepTitle(step, byId)}
         {report?.fault ? (
-          <CircleX size={11} aria-label="fault" />
-        ) : warningOf(report) ? (
-          <TriangleAlert size={11} aria-label="warning" />
+          <CircleX className="flex-none" size={11} aria-label="fault" />
+        ) : warned ? (
+          <TriangleAlert className="flex-none text-ember" size={11} aria-label="warning" />
         ) : null}
       </b>
-      <i>{step.off ? 'off' : report ? beadKey(report) : '…'}</i>
+      <i className={BEAD_NUMBER}>{step.off ? 'off' : report ? beadKey(report) : '…'}</i>
     </button>
   );
 }

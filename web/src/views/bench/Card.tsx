@@ -17,14 +17,21 @@ export function Card() {
   const open = useApp((s) => s.bench.panels.card);
   if (!open)
     return (
-      <button className="panelTab" aria-label="Open the Card" onClick={() => act(bench.panelToggled('card'))}>
+      <button
+        className="size-full items-start rounded-none bg-ink-1 px-1.5 py-2.5 text-ash"
+        aria-label="Open the Card"
+        onClick={() => act(bench.panelToggled('card'))}
+      >
         <PanelRightOpen size={15} aria-hidden />
       </button>
     );
   return (
-    <aside className="card" aria-label="Card">
+    <aside
+      className="card relative h-full min-h-0 overflow-y-auto bg-ink-1 pb-2.5 contain-strict [scrollbar-width:thin]"
+      aria-label="Card"
+    >
       <button
-        className="quiet cardClose"
+        className="quiet absolute top-2 right-1.5 z-1"
         aria-label="Close the Card"
         onClick={() => act(bench.panelToggled('card'))}
       >

@@ -34,10 +34,11 @@ export function Compass({ stage }: { stage: Stage }) {
     return { ...e, x: v.dot(right) * 23, y: -v.dot(up) * 23, z: v.dot(back) };
   }).sort((a, b) => a.z - b.z);
   return (
-    <div className="compass" role="group" aria-label="Compass">
+    <div className="absolute right-2.5 bottom-10" role="group" aria-label="Compass">
       <svg viewBox="-34 -34 68 68" width="68" height="68">
         {ends.map((e) => (
           <g
+            className="group cursor-pointer outline-none"
             key={e.view}
             role="button"
             tabIndex={0}
@@ -52,7 +53,13 @@ export function Compass({ stage }: { stage: Stage }) {
               stage.redraw();
             }}
           >
-            <circle cx={e.x} cy={e.y} r="9" fill="transparent" />
+            <circle
+              className="[stroke-width:1.5] group-focus-visible:stroke-porcelain"
+              cx={e.x}
+              cy={e.y}
+              r="9"
+              fill="transparent"
+            />
             {e.sign > 0 ? (
               <path
                 d={`M0 0L${e.x} ${e.y}`}

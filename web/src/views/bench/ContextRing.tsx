@@ -42,13 +42,13 @@ export function ContextRing({ at, onClose }: { at: { x: number; y: number }; onC
       {createPortal(
         // Outside the stage: its pane is a world of its own, where “fixed” is told from its corner.
         <DropdownMenu.Trigger asChild>
-          <span className="ringAt" style={{ left: middle.x, top: middle.y }} />
+          <span className="fixed" style={{ left: middle.x, top: middle.y }} />
         </DropdownMenu.Trigger>,
         document.body,
       )}
       <DropdownMenu.Portal>
         <DropdownMenu.Content
-          className="ring"
+          className="ring relative z-50 size-0 outline-none before:absolute before:-m-1.25 before:size-2.25 before:rounded-full before:border-2 before:border-cream before:content-['']"
           aria-label={any ? 'With the selection' : 'Add'}
           avoidCollisions={false}
           loop
@@ -69,6 +69,7 @@ export function ContextRing({ at, onClose }: { at: { x: number; y: number }; onC
                 }}
               >
                 <button
+                  className="absolute rounded-[16px] border border-line bg-ink-0/92 px-3 py-1.25 whitespace-nowrap focus-visible:bg-glaze focus-visible:text-glaze-ink data-disabled:opacity-40 data-highlighted:bg-glaze data-highlighted:text-glaze-ink"
                   ref={i === 0 ? first : undefined}
                   style={{
                     transform: `translate(-50%, -50%) translate(${Math.cos(a) * RADIUS.x}px, ${Math.sin(a) * RADIUS.y}px)`,

@@ -158,17 +158,17 @@ function NamedSelections() {
   const [name, setName] = useState('');
   const kept = Object.keys(piece?.selections ?? {});
   return (
-    <div className="kept" role="group" aria-label="Kept selections">
+    <div className="kept px-3 pb-1.5" role="group" aria-label="Kept selections">
       {kept.map((n) => (
         <span key={n} className="chip">
           <button onClick={() => recallSelection(scene, n)}>{n}</button>
-          <button aria-label={`Forget ${n}`} onClick={() => forgetSelection(scene, n)}>
+          <button className="ml-1" aria-label={`Forget ${n}`} onClick={() => forgetSelection(scene, n)}>
             ✕
           </button>
         </span>
       ))}
       <form
-        className="field"
+        className="field px-0 py-1"
         onSubmit={(e) => {
           e.preventDefault();
           nameSelection(scene, name);

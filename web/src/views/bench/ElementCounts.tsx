@@ -43,12 +43,12 @@ export function ElementCounts() {
       });
   const total = { face: counts.faces, edge: counts.edges, point: counts.points }[level];
   return (
-    <div className="count">
+    <div className="count pointer-events-none self-start rounded-[9px] bg-ink-0/72 px-2.25 py-0.5 text-[11.5px] text-mist">
       <Picked total={total} word={WORDS[level]} />
       {sorts.map((s) => (
         <button
           key={s.what}
-          className="countPick"
+          className="countPick pointer-events-auto ml-2 rounded-none border-0 border-b border-dotted border-b-[#52706a] px-0.5 py-0 text-[#a9bdb8] hover:text-[#eef3f0]"
           title={`Pick all ${s.what}`}
           onClick={() => void pick(scene, 'rule', { select: s.select })}
         >

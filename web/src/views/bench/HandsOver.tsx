@@ -36,14 +36,20 @@ export function HandsOver({ stage }: { stage: Stage }) {
 
 function Rubber({ rect: { x, y, w, h }, corner }: { rect: Rect; corner: DOMRect }) {
   return (
-    <div className="rubber" style={{ left: x - corner.left, top: y - corner.top, width: w, height: h }} />
+    <div
+      className="pointer-events-none absolute border border-glaze bg-glaze/12"
+      style={{ left: x - corner.left, top: y - corner.top, width: w, height: h }}
+    />
   );
 }
 
 function Lasso({ outline, corner }: { outline: Outline; corner: DOMRect }) {
   return (
-    <svg className="lasso" aria-hidden>
-      <polygon points={outline.map((p) => `${p.x - corner.left},${p.y - corner.top}`).join(' ')} />
+    <svg className="pointer-events-none absolute inset-0 size-full" aria-hidden>
+      <polygon
+        className="fill-glaze/12 stroke-glaze [stroke-dasharray:5_3]"
+        points={outline.map((p) => `${p.x - corner.left},${p.y - corner.top}`).join(' ')}
+      />
     </svg>
   );
 }

@@ -32,7 +32,11 @@ export function LastAction({ piece }: { piece: Piece }) {
     isShown(k, operation, values),
   );
   return (
-    <section className="lastAction" aria-label="Last action" data-actions={piece.actions!.length}>
+    <section
+      className="lastAction mb-1.5 border-b border-b-[#33474a] pb-1"
+      aria-label="Last action"
+      data-actions={piece.actions!.length}
+    >
       <div className="head">
         <b>{operation.title}</b>
         <span className="tag">last action</span>

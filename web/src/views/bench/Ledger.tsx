@@ -33,6 +33,7 @@ import { bench, type LedgerFilter } from '../../state/benchSlice';
 import { hostsOfCutter, roleOf } from '../../state/selectors';
 import { useAct, useApp } from '../../state/store';
 import { announcing, HOW_TO_DRAG, picksUp, underHand, useListSensors } from '../../ui/dragging';
+import { PieceIcon } from './PieceIcon';
 import { NameField } from '../../ui/NameField';
 import { useScene, useBuilt } from '../../scene/useScene';
 import { ledgerRows, type LedgerRow } from './ledgerRows';
@@ -55,7 +56,7 @@ export function Ledger() {
   if (!open)
     return (
       <button
-        className="panelTab"
+        className="size-full items-start rounded-none bg-ink-1 px-1.5 py-2.5 text-ash"
         aria-label="Open the Ledger"
         onClick={() => act(bench.panelToggled('ledger'))}
       >
@@ -63,7 +64,7 @@ export function Ledger() {
       </button>
     );
   return (
-    <aside className="ledger" aria-label="Ledger">
+    <aside className="ledger flex h-full min-h-0 flex-col bg-ink-1" aria-label="Ledger">
       <div className="head">
         <b>Ledger</b>
         <span className="dim">
@@ -78,14 +79,14 @@ export function Ledger() {
         </button>
       </div>
       <input
-        className="ledgerSearch"
+        className="mx-2.5 mb-2 rounded-[6px] border-b-2 border-b-ink-3 bg-ink-2 px-2.25 py-1"
         type="search"
         placeholder="Find a piece"
         aria-label="Find a piece"
         value={ledgerSearch}
         onChange={(e) => act(bench.ledgerSearched(e.currentTarget.value))}
       />
-      <div className="chips" role="group" aria-label="Show">
+      <div className="flex flex-wrap gap-1 px-2.5 pb-2" role="group" aria-label="Show">
         {FILTERS.filter((f) => f === 'all' || counts[f] > 0 || f === ledgerFilter).map((f) => (
           <button
             key={f}
@@ -98,7 +99,7 @@ export function Ledger() {
         ))}
       </div>
       <Rows rows={rows} />
-      <div className="foot">
+      <div className="foot flex gap-1.5 border-t border-t-line px-2.5 py-2">
         <AddMenu />
         <GroupButton />
       </div>
@@ -150,7 +151,11 @@ function Rows({ rows }: { rows: LedgerRow[] }) {
       onDragEnd={dropped}
     >
       <Scroller rows={rows} />
-      <DragOverlay dropAnimation={null}>{held && <div className="held">{nameOf(held)}</div>}</DragOverlay>
+      <DragOverlay dropAnimation={null}>
+        {held && (
+          <div className="held w-max rounded-ui border border-glaze bg-ink-3 px-2.5 py-1">{nameOf(held)}</div>
+        )}
+      </DragOverlay>
     </DndContext>
   );
 }
@@ -181,7 +186,13 @@ function Scroller({ rows }: { rows: LedgerRow[] }) {
     [setNodeRef],
   );
   return (
-    <div className="rows" ref={ref} role="tree" aria-label="Pieces" aria-multiselectable>
+    <div
+      className="rows min-h-10 flex-1 overflow-auto [scrollbar-width:thin]"
+      ref={ref}
+      role="tree"
+      aria-label="Pieces"
+      aria-multiselectable
+    >
       <div style={{ height: virtual.getTotalSize(), position: 'relative' }}>
         {virtual.getVirtualItems().map((v) => (
           <Row key={rows[v.index].key} row={rows[v.index]} top={v.start} />
@@ -228,13 +239,16 @@ const Row = memo(function Row({ row, top }: RowProps) {
           tabIndex={active || (!selected && top === 0) ? 0 : -1}
           data-piece={piece.id}
           className={clsx(
-            'row',
-            selected && 'sel',
-            active && 'act',
-            hovered && 'hov',
-            piece.hidden && 'dimrow',
-            isOver && !isDragging && 'dropping',
-            role,
+            'row group/row absolute inset-x-0 flex h-6.75 cursor-default items-center gap-1.5 pr-2.5 whitespace-nowrap',
+            'focus-visible:-outline-offset-2',
+            active
+              ? 'bg-glaze font-semibold text-glaze-ink focus-visible:outline-porcelain'
+              : clsx(
+                  selected ? 'bg-row-picked' : hovered && 'bg-ink-2',
+                  piece.hidden ? 'text-[#7f938e]' : role === 'cutter' && 'text-mist',
+                  role === 'group' && 'font-semibold',
+                ),
+            isOver && !isDragging && 'shadow-[inset_0_0_0_2px_var(--color-cream)]',
           )}
           style={{ top, paddingLeft: 8 + row.depth * 15 }}
           ref={(node) => {
@@ -272,7 +286,7 @@ const Row = memo(function Row({ row, top }: RowProps) {
         >
           {row.hasChildren ? (
             <button
-              className="twist"
+              className={TWIST}
               aria-label={row.open ? `Fold ${name}` : `Unfold ${name}`}
               tabIndex={-1}
               onClick={(e) => {
@@ -283,9 +297,9 @@ const Row = memo(function Row({ row, top }: RowProps) {
               {row.open ? <ChevronDown size={12} aria-hidden /> : <ChevronRight size={12} aria-hidden />}
             </button>
           ) : (
-            <i className="twist" />
+            <i className={TWIST} />
           )}
-          {role !== 'group' && <i className={clsx('ico', role === 'cutter' ? 'ghost' : role)} />}
+          {role !== 'group' && <PieceIcon role={role} onActive={active} />}
           <NameField
             value={name}
             label={`Name of ${name}`}
@@ -295,8 +309,8 @@ const Row = memo(function Row({ row, top }: RowProps) {
               if (next) editPiece(scene, piece.id, `Rename ${name}`, (p) => ({ ...p, name: next }));
             }}
           />
-          <Flags piece={piece} />
-          <FaceCount piece={piece} link={row.link} />
+          <Flags piece={piece} onActive={active} />
+          <FaceCount piece={piece} link={row.link} onActive={active} />
         </div>
       </ContextMenu.Trigger>
       <ContextMenu.Portal>
@@ -325,9 +339,11 @@ const Row = memo(function Row({ row, top }: RowProps) {
   );
 }, sameRow);
 
+const TWIST = 'grid w-3.5 flex-none place-items-center p-0';
+
 const selectedNow = (scene: OpenScene): string[] => scene.store.getState().bench.selected;
 
-function Flags({ piece }: { piece: Piece }) {
+function Flags({ piece, onActive }: { piece: Piece; onActive: boolean }) {
   const scene = useScene();
   const flag = (
     name: 'hidden' | 'faint' | 'locked',
@@ -335,7 +351,11 @@ function Flags({ piece }: { piece: Piece }) {
     icon: React.ReactNode,
   ): React.ReactNode => (
     <button
-      className={clsx('flag', piece[name] && 'set')}
+      className={clsx(
+        'rounded-[4px] p-0.75',
+        piece[name] ? 'text-cream' : 'hidden group-focus-within/row:inline-flex group-hover/row:inline-flex',
+        !piece[name] && (onActive ? 'text-glaze-ink' : 'text-ash'),
+      )}
       aria-label={`${label} ${piece.name ?? piece.id}`}
       aria-pressed={piece[name] ?? false}
       title={label}
@@ -349,7 +369,14 @@ function Flags({ piece }: { piece: Piece }) {
     </button>
   );
   return (
-    <span className="flags">
+    <span
+      className={clsx(
+        'ml-auto group-focus-within/row:flex group-hover/row:flex',
+        // A click meant for the row must not meet a flag that has just come under the pointer.
+        'group-focus-within/row:animate-flags-wait group-hover/row:animate-flags-wait',
+        piece.locked || piece.faint || piece.hidden ? 'flex' : 'hidden',
+      )}
+    >
       {flag('locked', piece.locked ? 'Unlock' : 'Lock', <Lock size={11} aria-hidden />)}
       {flag('faint', piece.faint ? 'Make solid' : 'Make faint', <Ghost size={11} aria-hidden />)}
       {flag(
@@ -361,11 +388,20 @@ function Flags({ piece }: { piece: Piece }) {
   );
 }
 
-function FaceCount({ piece, link }: { piece: Piece; link: boolean }) {
+function FaceCount({ piece, link, onActive }: { piece: Piece; link: boolean; onActive: boolean }) {
   const n = useBuilt(piece.id)?.display?.counts.faces;
-  if (link || roleOf(piece) === 'cutter') return <em>cuts</em>;
-  if ('group' in piece.base) return null;
-  return <em>{n === undefined ? '…' : n.toLocaleString('en').replace(/,/g, ' ')}</em>;
+  const cuts = link || roleOf(piece) === 'cutter';
+  if (!cuts && 'group' in piece.base) return null;
+  return (
+    <em
+      className={clsx(
+        'ml-auto pl-1 text-[11.5px] not-italic group-focus-within/row:ml-0 group-hover/row:ml-0',
+        !onActive && 'text-ash',
+      )}
+    >
+      {cuts ? 'cuts' : n === undefined ? '…' : n.toLocaleString('en').replace(/,/g, ' ')}
+    </em>
+  );
 }
 
 function AddMenu() {

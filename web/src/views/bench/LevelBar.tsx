@@ -7,13 +7,20 @@ import { activePiece } from '../../state/selectors';
 import { useApp } from '../../state/store';
 import { KeyCap } from '../../ui/KeyCap';
 
+const MARKS = {
+  piece: 'size-2.25 rounded-[3px] border border-current bg-current',
+  face: 'size-2.25 border border-current bg-[linear-gradient(135deg,currentcolor_50%,transparent_50%)]',
+  edge: 'size-2.25 -rotate-24 border-b-2 border-current',
+  point: 'size-1.5 rounded-full border border-current bg-current',
+};
+
 export function LevelBar() {
   const scene = useScene();
   const level = useApp((s) => s.bench.level);
   const piece = useApp(activePiece);
   const editable = piece !== null && !('group' in piece.base);
   return (
-    <div className="seg levels" role="radiogroup" aria-label="Level">
+    <div className="seg" role="radiogroup" aria-label="Level">
       {LEVELS.map((l) => (
         <button
           key={l}
@@ -23,7 +30,7 @@ export function LevelBar() {
           disabled={l !== 'piece' && !editable}
           onClick={() => void takeLevel(scene, l)}
         >
-          <i className={`lvl ${l}`} aria-hidden />
+          <i className={clsx('mr-1.25 inline-block align-[-1px]', MARKS[l])} aria-hidden />
           {l[0].toUpperCase() + l.slice(1)}
           <KeyCap of={`level-${l}`} />
         </button>

@@ -31,7 +31,11 @@ export function LookBar() {
         ))}
       </div>
       {look === 'drift' && <DriftLegend />}
-      {stage && <div className="stageNote">before {stage}</div>}
+      {stage && (
+        <div className="stageNote rounded-[20px] bg-cream px-2.5 py-0.5 font-semibold text-[#2a2410]">
+          before {stage}
+        </div>
+      )}
     </>
   );
 }
@@ -53,11 +57,17 @@ function Toggle({ name, label, cap }: { name: (typeof TOGGLES)[number][0]; label
 
 function DriftLegend() {
   return (
-    <div className="legend" aria-label="Drift in degrees">
+    <div
+      className="legend flex gap-2.25 rounded-[9px] bg-ink-0/82 px-2.5 py-1.25 text-[11.5px]"
+      aria-label="Drift in degrees"
+    >
       <span className="dim">drift</span>
       {DRIFT_STOPS.map(([deg, color]) => (
         <span key={deg}>
-          <i style={{ background: color }} />
+          <i
+            className="mr-1 inline-block size-3 rounded-[3px] border border-[#ffffff30] align-[-1px]"
+            style={{ background: color }}
+          />
           {deg}°
         </span>
       ))}

@@ -1,4 +1,5 @@
 /** Draggable numbers on the model, each with its value beside it: a primitive's dimensions, or those of the step at hand. */
+import { clsx } from 'clsx';
 import { useScene } from '../../scene/useScene';
 import { useEffect, useRef } from 'react';
 import { Matrix4, Vector3 } from 'three';
@@ -137,7 +138,7 @@ function Handle(p: { stage: Stage; piece: Piece; target: Target; handle: ModelHa
   return (
     <div
       ref={ref}
-      className="handle"
+      className="handle absolute -top-2.25 -left-1.75 flex cursor-grab touch-none items-center gap-1.75 rounded-[6px] select-none"
       role="slider"
       tabIndex={0}
       aria-label={title}
@@ -174,9 +175,15 @@ function Handle(p: { stage: Stage; piece: Piece; target: Target; handle: ModelHa
         nudge(by);
       }}
     >
-      <i />
-      <span>
-        {handle.label} <b>{formatNumber(value)}</b>
+      <i className="size-3.25 rotate-45 border-2 border-ink-0 bg-cream" />
+      <span
+        className={clsx(
+          'rounded-[6px] bg-ink-0/84 px-1.75 py-0.25 whitespace-nowrap text-mist',
+          // A count stands close to the length it belongs to: its label goes above.
+          whole && '-translate-y-4.25',
+        )}
+      >
+        {handle.label} <b className="font-semibold text-porcelain">{formatNumber(value)}</b>
       </span>
     </div>
   );

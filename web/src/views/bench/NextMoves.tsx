@@ -44,12 +44,20 @@ export function NextMoves() {
       : ranked(any ? level : 'bare').map((command) => ({ command, text: command.title }));
   if (!moves.length) return null;
   return (
-    <div className="next" role="group" aria-label="Next moves">
+    <div
+      className="flex w-53 flex-col gap-0.75 rounded-[10px] bg-ink-0/84 p-2"
+      role="group"
+      aria-label="Next moves"
+    >
       <span className="dim">Next moves</span>
       {moves.slice(0, 3).map((m) => (
-        <button key={m.command.id} onClick={() => m.command.run(scene)}>
-          <b>{m.text}</b>
-          <i>{m.value ?? <KeyCap of={m.command.id} />}</i>
+        <button
+          key={m.command.id}
+          className="justify-between rounded-[6px] bg-ink-2 px-1.75 py-1"
+          onClick={() => m.command.run(scene)}
+        >
+          <b className="font-medium">{m.text}</b>
+          <i className="text-glaze not-italic">{m.value ?? <KeyCap of={m.command.id} />}</i>
         </button>
       ))}
     </div>

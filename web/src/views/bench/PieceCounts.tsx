@@ -22,10 +22,13 @@ export function PieceCounts() {
   }
   const n = (x: number): string => x.toLocaleString('en').replace(/,/g, ' ');
   return (
-    <div className="count" aria-live="off">
+    <div
+      className="count pointer-events-none self-start rounded-[9px] bg-ink-0/72 px-2.25 py-0.5 text-[11.5px] text-mist"
+      aria-live="off"
+    >
       {selected.length > 0 && <b>{selected.length} selected · </b>}
-      {n(sum.faces)} faces <span>{n(sum.tris)} tri</span> <span>{n(sum.quads)} quad</span>{' '}
-      <span>{n(sum.ngons)} n-gon</span>
+      {n(sum.faces)} faces <span className="ml-1.5">{n(sum.tris)} tri</span>{' '}
+      <span className="ml-1.5">{n(sum.quads)} quad</span> <span className="ml-1.5">{n(sum.ngons)} n-gon</span>
     </div>
   );
 }

@@ -35,7 +35,11 @@ export function ShadingCard({ piece }: { piece: Piece }) {
           {leftOut === 1 ? 'is' : 'are'} not judged.
         </p>
       )}
-      <div className="hist" role="img" aria-label={`Corners by drift in degrees: ${histogram.join(', ')}`}>
+      <div
+        className="px-3 py-0.5 text-glaze"
+        role="img"
+        aria-label={`Corners by drift in degrees: ${histogram.join(', ')}`}
+      >
         <svg viewBox="0 0 234 44" width="100%" height="44" preserveAspectRatio="none" aria-hidden>
           {histogram.map((n, i) => {
             const h = n ? Math.max(1.5, (42 * Math.sqrt(n)) / most) : 0;
@@ -46,12 +50,12 @@ export function ShadingCard({ piece }: { piece: Piece }) {
                 y={44 - h}
                 width="14"
                 height={h}
-                className={i >= DRIFT_LIMIT ? 'w' : ''}
+                className={i >= DRIFT_LIMIT ? 'fill-ember' : 'fill-glaze'}
               />
             );
           })}
         </svg>
-        <div className="axis">
+        <div className="flex justify-between text-[11px] text-ash">
           <span>0°</span>
           <span>drift</span>
           <span>12°+</span>

@@ -15,12 +15,15 @@ export function SnapSettings() {
       <CheckField checked={snap} onChange={() => act(bench.toggled('snap'))}>
         snap while dragging <KeyCap of="snap" />
       </CheckField>
-      <div className="snaps" role="group" aria-label="Snap to">
+      <div className="snaps flex flex-wrap gap-1 px-3 pb-1.5" role="group" aria-label="Snap to">
         {SNAPS.map((k) => (
           <button
             key={k}
             aria-pressed={snapTo.includes(k)}
-            className={clsx(snapTo.includes(k) && 'on')}
+            className={clsx(
+              'rounded-[9px] px-2 py-0.25 text-[11.5px]',
+              snapTo.includes(k) ? 'border-glaze text-porcelain' : 'border-[#33474a] text-mist',
+            )}
             onClick={() => act(bench.snapToggled(k))}
           >
             {k}

@@ -118,7 +118,7 @@ function OneField({ piece, index, step, field }: FieldProps) {
         onCommit={set}
       />
       {field.captions && (
-        <div className="axisNames" aria-hidden>
+        <div className="flex justify-between px-3 pb-1 text-[11px] text-ash" aria-hidden>
           {field.captions.map((c) => (
             <span key={c}>{c}</span>
           ))}

@@ -80,10 +80,13 @@ export const ToolLine = memo(function ToolLine({ said }: { said: string }) {
   const atPieces = useApp((s) => s.bench.level === 'piece');
   const lines = drawing ? DRAW_LINES[drawing] : (atPieces ? LINES : ELEMENT_LINES)[tool];
   return (
-    <div className="toolline" role="status">
-      <b>{drawing ? DRAW_NAMES[drawing] : NAMES[tool]}</b>{' '}
+    <div
+      className="toolline pointer-events-none absolute bottom-2 left-1/2 flex -translate-x-1/2 items-center gap-3 rounded-[20px] bg-ink-0/84 px-3 py-1.25 whitespace-nowrap text-mist"
+      role="status"
+    >
+      <b className="text-porcelain">{drawing ? DRAW_NAMES[drawing] : NAMES[tool]}</b>{' '}
       {said ? (
-        <strong className="said">{said}</strong>
+        <strong className="min-w-30 text-cream">{said}</strong>
       ) : (
         lines.map(([key, text]) => (
           <span key={key}>

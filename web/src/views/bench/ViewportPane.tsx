@@ -41,8 +41,18 @@ export function ViewportPane() {
   }, [scene]);
 
   return (
-    <main className="view" ref={pane} aria-label="Stage">
-      <canvas ref={canvas} id="stage" tabIndex={-1} aria-label="The model" />
+    <main
+      className="view relative h-full overflow-hidden bg-[radial-gradient(120%_90%_at_50%_20%,#3a4a4a,#1a2324)] contain-strict"
+      ref={pane}
+      aria-label="Stage"
+    >
+      <canvas
+        className="absolute inset-0 block size-full touch-none"
+        ref={canvas}
+        id="stage"
+        tabIndex={-1}
+        aria-label="The model"
+      />
       <Bars />
       {stage && (
         <>
@@ -60,15 +70,15 @@ export function ViewportPane() {
 const Bars = memo(function Bars() {
   return (
     <>
-      <div className="ov tl">
+      <div className="ov pointer-events-none absolute flex flex-col gap-1.5 *:pointer-events-auto top-2.5 left-2.5 items-start">
         <LevelBar />
         <ToolBar />
         <Counts />
       </div>
-      <div className="ov tr">
+      <div className="ov pointer-events-none absolute flex flex-col gap-1.5 *:pointer-events-auto tr top-2.5 right-2.5 items-end">
         <LookBar />
       </div>
-      <div className="ov bl">
+      <div className="ov pointer-events-none absolute flex flex-col gap-1.5 *:pointer-events-auto bottom-11 left-2.5">
         <NextMoves />
       </div>
     </>

@@ -13,9 +13,10 @@ function FaceLimit() {
   const value = Number(text);
   const fits = Number.isInteger(value) && value >= minimum && value <= maximum;
   return (
-    <label className="faceLimit">
+    <label className="faceLimit my-2 flex items-center gap-2.5">
       Most faces a step or action may make
       <input
+        className="w-24 rounded-ui border border-line bg-ink-0 px-1.75 py-0.75"
         inputMode="numeric"
         value={text}
         aria-invalid={!fits}
@@ -27,7 +28,7 @@ function FaceLimit() {
         }}
       />
       {!fits && (
-        <span role="alert">
+        <span className="text-ember" role="alert">
           A whole number from {minimum} to {maximum}.
         </span>
       )}
@@ -53,11 +54,11 @@ export function AboutBox({ onClose }: { onClose: () => void }) {
   const documents = health?.memory.documents;
   return (
     <Box title="About" onClose={onClose}>
-      <div className="aboutBox">
-        <p>
+      <div className="px-3.5 pb-1.5">
+        <p className="mt-1 mb-2.5">
           <b>Urnsmith</b> 0.1 — polygon modelling for hard-surface work.
         </p>
-        <p className="memory">
+        <p className="memory mt-1 mb-2.5 leading-[1.5] text-mist">
           <b>Memory</b> this page {mb(bytes)} for {pieces} built pieces
           {health && documents ? (
             <>

@@ -1,4 +1,5 @@
 /** Every action of the scene, newest first; a click goes there. */
+import { clsx } from 'clsx';
 import { useScene } from '../../scene/useScene';
 import { useDeferredValue, useCallback, useEffect, useState } from 'react';
 import { Search } from 'lucide-react';
@@ -32,7 +33,7 @@ export function ActionList({ attempt }: { attempt: Attempt }) {
   const ahead = new Set(redo.map((r) => r.action));
   return (
     <>
-      <label className="searchBox wide">
+      <label className="searchBox mx-3 mb-2">
         <Search size={14} aria-hidden />
         <input
           type="search"
@@ -42,29 +43,27 @@ export function ActionList({ attempt }: { attempt: Attempt }) {
           onChange={(e) => setTyped(e.currentTarget.value)}
         />
       </label>
-      <ol className="actionList" aria-label="Actions, newest first">
+      <ol className="actionList max-h-105 overflow-auto px-2" aria-label="Actions, newest first">
         {list.map((r) => (
           <li key={r.action}>
-            <button
-              aria-current={r.action === head ? 'step' : undefined}
-              className={ahead.has(r.action) ? 'ahead' : ''}
+            <Line
+              number={r.number}
+              label={r.label}
+              time={r.created}
+              current={r.action === head}
+              ahead={ahead.has(r.action)}
               onClick={() => void attempt(() => scene.saver.goTo(r.action))}
-            >
-              <i>{r.number}</i>
-              <span>{r.label}</span>
-              <time dateTime={new Date(r.created).toISOString()}>{atTime(r.created)}</time>
-            </button>
+            />
           </li>
         ))}
         {!more && !search && (
           <li>
-            <button
-              aria-current={head === START ? 'step' : undefined}
+            <Line
+              number={0}
+              label="Start of the scene"
+              current={head === START}
               onClick={() => void attempt(() => scene.saver.goTo(START))}
-            >
-              <i>0</i>
-              <span>Start of the scene</span>
-            </button>
+            />
           </li>
         )}
       </ol>
@@ -77,3 +76,37 @@ export function ActionList({ attempt }: { attempt: Attempt }) {
     </>
   );
 }
+
+interface LineProps {
+  number: number;
+  label: string;
+  /** When it was done, milliseconds since 1970. */
+  time?: number;
+  current: boolean;
+  /** It was undone and can be done again. */
+  ahead?: boolean;
+  onClick: () => void;
+}
+
+const Line = ({ number, label, time, current, ahead, onClick }: LineProps) => (
+  <button
+    aria-current={current ? 'step' : undefined}
+    className="w-full gap-2.5 px-2 py-1 aria-[current]:bg-glaze/18 aria-[current]:shadow-[inset_3px_0_0_var(--color-glaze)]"
+    onClick={onClick}
+  >
+    <i className="min-w-8.5 text-right text-ash not-italic">{number}</i>
+    <span
+      className={clsx(
+        'flex-1 overflow-hidden text-left text-ellipsis whitespace-nowrap',
+        ahead && 'text-ash italic',
+      )}
+    >
+      {label}
+    </span>
+    {time !== undefined && (
+      <time className="whitespace-nowrap text-ash" dateTime={new Date(time).toISOString()}>
+        {atTime(time)}
+      </time>
+    )}
+  </button>
+);

@@ -29,17 +29,23 @@ export function AsideBox({ onClose }: { onClose: () => void }) {
       <p className="dim pad">
         The server did not take these actions. They changed nothing; everything after them was kept.
       </p>
-      <ul className="asides" aria-label="Actions set aside">
+      <ul className="max-h-105 overflow-auto px-2" aria-label="Actions set aside">
         {list?.map((a) => (
-          <li key={a.id}>
+          <li key={a.id} className="border-t border-t-line p-2">
             <b>{a.label}</b>
-            <time dateTime={new Date(a.when).toISOString()}>{atTime(a.when)}</time>
-            <p>{a.reason}</p>
+            <time className="ml-2.5 whitespace-nowrap text-ash" dateTime={new Date(a.when).toISOString()}>
+              {atTime(a.when)}
+            </time>
+            <p className="my-0.75 text-mist">{a.reason}</p>
             <details>
               <summary>What it would have changed</summary>
-              <pre>{JSON.stringify(a.action, null, 1)}</pre>
+              <pre className="max-h-45 overflow-auto bg-ink-0 p-2 text-[11px]">
+                {JSON.stringify(a.action, null, 1)}
+              </pre>
             </details>
-            <button onClick={() => void drop([a])}>Discard</button>
+            <button className="mt-1.25 border-line" onClick={() => void drop([a])}>
+              Discard
+            </button>
           </li>
         ))}
       </ul>

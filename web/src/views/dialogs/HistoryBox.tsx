@@ -19,9 +19,13 @@ export function HistoryBox({ onClose }: { onClose: () => void }) {
   return (
     <Box title="History" onClose={onClose}>
       <Tabs.Root defaultValue="actions">
-        <Tabs.List className="tabs" aria-label="History">
-          <Tabs.Trigger value="actions">Actions</Tabs.Trigger>
-          <Tabs.Trigger value="milestones">Milestones</Tabs.Trigger>
+        <Tabs.List className="mb-2 flex gap-1 border-b border-b-line px-3 pb-2" aria-label="History">
+          <Tabs.Trigger className="data-[state=active]:bg-ink-3" value="actions">
+            Actions
+          </Tabs.Trigger>
+          <Tabs.Trigger className="data-[state=active]:bg-ink-3" value="milestones">
+            Milestones
+          </Tabs.Trigger>
         </Tabs.List>
         <Tabs.Content value="actions">
           <ActionList attempt={attempt} />

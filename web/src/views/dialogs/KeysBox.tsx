@@ -32,9 +32,9 @@ export function KeysBox({ onClose }: { onClose: () => void }) {
     void save(Object.fromEntries(next));
   };
   return (
-    <Box title="Keys" onClose={onClose}>
-      <div className="keysBox">
-        <div className="keysHead">
+    <Box title="Keys" wide onClose={onClose}>
+      <div className="keysBox grid gap-2.5 px-3.5 pb-3">
+        <div className="flex items-center gap-3">
           <Segmented
             label="Level"
             value={level}
@@ -52,8 +52,9 @@ export function KeysBox({ onClose }: { onClose: () => void }) {
           </span>
         </div>
         <Keyboard {...{ level, commands, changed, lit }} onLight={(id) => setLit(id === lit ? null : id)} />
-        <div className="keysFind">
+        <div className="keysFind flex items-center gap-3">
           <input
+            className="max-w-80 flex-1 rounded-ui border border-line bg-ink-0 px-2.5 py-1.25"
             type="search"
             placeholder="Find a command"
             aria-label="Find a command to change its key"
@@ -72,7 +73,7 @@ export function KeysBox({ onClose }: { onClose: () => void }) {
             The keys could not be saved, so they are as they were. Try again when the server answers.
           </p>
         )}
-        <ul className="keyList">
+        <ul className="h-47.5 overflow-auto border-t border-t-line pt-1.5">
           {shown.map((c) => (
             <CommandKey key={c.id} command={c} changed={changed} onPut={put} />
           ))}
@@ -81,6 +82,8 @@ export function KeysBox({ onClose }: { onClose: () => void }) {
     </Box>
   );
 }
+
+const HAND = 'grid grid-rows-[58px_repeat(3,74px)] gap-1.25';
 
 function Keyboard(p: {
   level: Level;
@@ -91,17 +94,23 @@ function Keyboard(p: {
 }) {
   const at = (key: string): Command | undefined => p.commands.find((c) => keyOf(c.id, p.changed) === key);
   const row = (r: KeyRow) => (
-    <div key={r.keys} className="keyRow">
-      <em>{r[p.level]}</em>
+    <div key={r.keys} className="grid min-w-0 auto-cols-[minmax(0,1fr)] grid-flow-col grid-cols-[62px] gap-1">
+      <em className="self-center text-[11px] text-cream not-italic">{r[p.level]}</em>
       {[...r.keys].map((k) => (
-        <div key={k} className="cap">
-          <b>{k.toUpperCase()}</b>
+        <div
+          key={k}
+          className="grid min-w-0 content-start rounded-[6px] border border-line bg-ink-2 px-1.25 py-0.75"
+        >
+          <b className="text-[10px] text-ash">{k.toUpperCase()}</b>
           {['', 'Shift+', 'Alt+'].map((held) => {
             const c = at(held + k);
             return c ? (
               <button
                 key={held}
-                className={clsx(held && 'held', c.id === p.lit && 'on')}
+                className={clsx(
+                  'block min-w-0 overflow-hidden rounded-[3px] px-0.5 py-0 text-left text-[11px] text-ellipsis whitespace-nowrap',
+                  c.id === p.lit ? 'bg-glaze text-glaze-ink' : held && 'text-ash',
+                )}
                 title={`${keyLabel(held + k)}: ${c.title}`}
                 onClick={() => p.onLight(c.id)}
               >
@@ -114,12 +123,12 @@ function Keyboard(p: {
     </div>
   );
   return (
-    <div className="keyboard" role="group" aria-label="Keyboard">
-      <div className="hand">
+    <div className="keyboard grid grid-cols-[1fr_1fr] gap-5.5" role="group" aria-label="Keyboard">
+      <div className={HAND}>
         {row(DIGITS[0])}
         {LEFT.map(row)}
       </div>
-      <div className="hand">
+      <div className={HAND}>
         {row(DIGITS[1])}
         {RIGHT.map(row)}
       </div>
@@ -155,9 +164,16 @@ function CommandKey(p: {
   }, [listening, key, changed, command, onPut]);
   const holders = wanted ? holdersOf(COMMANDS, changed, command, wanted) : [];
   return (
-    <li data-command={command.id}>
+    <li
+      className="grid grid-cols-[1fr_110px_auto_auto_auto] items-center gap-2 px-1 py-0.25"
+      data-command={command.id}
+    >
       <span>{command.title}</span>
-      {key ? <kbd>{keyLabel(key)}</kbd> : <em>no key</em>}
+      {key ? (
+        <kbd className="justify-self-start">{keyLabel(key)}</kbd>
+      ) : (
+        <em className="text-ash not-italic">no key</em>
+      )}
       <button
         aria-label={`Change the key of ${command.title}`}
         onBlur={() => setListening(false)}
@@ -181,7 +197,7 @@ function CommandKey(p: {
         As it came
       </button>
       {wanted && holders.length > 0 && (
-        <p role="alert">
+        <p className="col-span-full text-ember" role="alert">
           {keyLabel(wanted)} is {holders.map((h) => `“${h.title}”`).join(' and ')} already.{' '}
           <button
             onClick={() => {

@@ -1,4 +1,5 @@
 /** Named states of the scene: set one, see what changed since, go back to it. */
+import { clsx } from 'clsx';
 import { useScene } from '../../scene/useScene';
 import { useCallback, useEffect, useState } from 'react';
 import { Flag } from 'lucide-react';
@@ -26,13 +27,14 @@ export function MilestoneList({ attempt }: { attempt: Attempt }) {
   return (
     <>
       <form
-        className="rowForm"
+        className="flex gap-2 px-3 pb-2.5"
         onSubmit={(e) => {
           e.preventDefault();
           if (name.trim()) void set();
         }}
       >
         <input
+          className="flex-1 rounded-ui border border-line bg-ink-0 px-2.25 py-1"
           placeholder="Name the state as it is now"
           aria-label="Name of a new milestone"
           maxLength={120}
@@ -43,12 +45,25 @@ export function MilestoneList({ attempt }: { attempt: Attempt }) {
           <Flag size={13} aria-hidden /> Set milestone
         </button>
       </form>
-      <ul className="milestones" aria-label="Milestones">
+      <ul className="milestones max-h-105 overflow-auto px-2" aria-label="Milestones">
         {list.map((m) => (
-          <li key={m.id} className={m.automatic ? 'automatic' : ''}>
-            <span>{m.name}</span>
-            <time dateTime={new Date(m.created).toISOString()}>{atTime(m.created)}</time>
+          <li
+            key={m.id}
+            className="grid grid-cols-[1fr_auto_auto_auto] items-center gap-x-2 gap-y-0.5 rounded-[6px] px-2 py-0.75"
+          >
+            <span
+              className={clsx(
+                'overflow-hidden text-ellipsis whitespace-nowrap',
+                m.automatic ? 'text-mist' : 'font-semibold',
+              )}
+            >
+              {m.name}
+            </span>
+            <time className="whitespace-nowrap text-ash" dateTime={new Date(m.created).toISOString()}>
+              {atTime(m.created)}
+            </time>
             <button
+              className="border-line px-2 py-0.5"
               aria-expanded={shown?.id === m.id}
               onClick={() =>
                 void attempt(async () =>
@@ -59,6 +74,7 @@ export function MilestoneList({ attempt }: { attempt: Attempt }) {
               Compare
             </button>
             <button
+              className="border-line px-2 py-0.5"
               onClick={() =>
                 void attempt(() => scene.saver.atServer((scene, from) => restoreMilestone(scene, m.id, from)))
               }
@@ -74,10 +90,13 @@ export function MilestoneList({ attempt }: { attempt: Attempt }) {
   );
 }
 
+const DIFFERENCES = 'col-span-full mt-1 mb-2 ml-3 grid grid-cols-[max-content_1fr] gap-x-3 gap-y-0.5';
+
 function Differences({ what: { added, removed, changed } }: { what: Comparison }) {
-  if (!added.length && !removed.length && !changed.length) return <p>Nothing has changed since.</p>;
+  if (!added.length && !removed.length && !changed.length)
+    return <p className={DIFFERENCES}>Nothing has changed since.</p>;
   return (
-    <dl>
+    <dl className={DIFFERENCES}>
       {added.length > 0 && <Line title="Added since" text={added.join(', ')} />}
       {removed.length > 0 && <Line title="Gone since" text={removed.join(', ')} />}
       {changed.map((c) => (
@@ -89,7 +108,7 @@ function Differences({ what: { added, removed, changed } }: { what: Comparison }
 
 const Line = ({ title, text }: { title: string; text: string }) => (
   <>
-    <dt>{title}</dt>
+    <dt className="text-ash">{title}</dt>
     <dd>{text}</dd>
   </>
 );

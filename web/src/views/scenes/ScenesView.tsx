@@ -46,12 +46,12 @@ export function ScenesView() {
   };
   return (
     <div className="grid h-full grid-rows-[40px_1fr]">
-      <header className="top">
-        <div className="mark">
+      <header className="flex h-10 min-w-0 items-center gap-3.5 border-b border-b-line bg-ink-1 px-3">
+        <div className="flex p-1 text-glaze">
           <Mark />
         </div>
         <h1 className="-ml-1.5 text-[14px] font-[650]">Urnsmith</h1>
-        <div className="right">
+        <div className="ml-auto flex min-w-0 flex-none items-center gap-1.5">
           <label className="searchBox">
             <Search size={14} aria-hidden />
             <input
@@ -63,7 +63,7 @@ export function ScenesView() {
             />
           </label>
           <ImportButton onMessage={setMessage} />
-          <button className="btn" onClick={() => void newScene()}>
+          <button className="btn whitespace-nowrap" onClick={() => void newScene()}>
             <Plus size={14} aria-hidden /> New scene
           </button>
         </div>
