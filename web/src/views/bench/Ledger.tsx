@@ -343,6 +343,8 @@ const TWIST = 'grid w-3.5 flex-none place-items-center p-0';
 
 const selectedNow = (scene: OpenScene): string[] => scene.store.getState().bench.selected;
 
+const isFlagged = (p: Piece): boolean => Boolean(p.locked || p.faint || p.hidden);
+
 function Flags({ piece, onActive }: { piece: Piece; onActive: boolean }) {
   const scene = useScene();
   const flag = (
@@ -374,7 +376,7 @@ function Flags({ piece, onActive }: { piece: Piece; onActive: boolean }) {
         'ml-auto group-focus-within/row:flex group-hover/row:flex',
         // A click meant for the row must not meet a flag that has just come under the pointer.
         'group-focus-within/row:animate-flags-wait group-hover/row:animate-flags-wait',
-        piece.locked || piece.faint || piece.hidden ? 'flex' : 'hidden',
+        isFlagged(piece) ? 'flex' : 'hidden',
       )}
     >
       {flag('locked', piece.locked ? 'Unlock' : 'Lock', <Lock size={11} aria-hidden />)}
@@ -395,7 +397,8 @@ function FaceCount({ piece, link, onActive }: { piece: Piece; link: boolean; onA
   return (
     <em
       className={clsx(
-        'ml-auto pl-1 text-[11.5px] not-italic group-focus-within/row:ml-0 group-hover/row:ml-0',
+        'pl-1 text-[11.5px] not-italic group-focus-within/row:ml-0 group-hover/row:ml-0',
+        !isFlagged(piece) && 'ml-auto',
         !onActive && 'text-ash',
       )}
     >
