@@ -122,7 +122,10 @@ export function CrateView() {
           })}
         </ul>
       </section>
-      <aside className="card relative h-full min-h-0 overflow-y-auto border-l border-line bg-ink-1 pb-2.5 contain-strict [scrollbar-width:thin]" aria-label="Format">
+      <aside
+        className="card relative h-full min-h-0 overflow-y-auto border-l border-line bg-ink-1 pb-2.5 contain-strict [scrollbar-width:thin]"
+        aria-label="Format"
+      >
         <div className="head pr-3">
           <b>Format</b>
         </div>
