@@ -46,7 +46,7 @@ export class HandsOn {
   async type(label: string, value: string, within = '.card'): Promise<void> {
     const input = await this.driver.wait(
       async () => {
-        for (const f of await this.driver.findElements(By.css(`${within} .field`))) {
+        for (const f of await this.driver.findElements(By.css(`${within} :is(.field, [data-field])`))) {
           const l = await f.findElements(By.css('label'));
           if (l.length && (await l[0].getText()) === label) return f.findElement(By.css('input'));
         }

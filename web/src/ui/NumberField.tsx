@@ -93,6 +93,7 @@ export function NumberField(props: NumberFieldProps) {
   return (
     <div
       className={props.compact ? 'relative flex flex-wrap text-mist' : 'field'}
+      data-field
       data-fault={fault ? '' : undefined}
     >
       <label
