@@ -201,7 +201,7 @@ describe('bevel on other shapes', () => {
     expect(reached(b)).toBeCloseTo(2 / Math.SQRT2, 6);
   });
 
-  it('consumes the short edges where facets cross instead of stopping at them', () => {
+  it('goes past the short edges where facets cross instead of stopping at them', () => {
     const r = cut(
       { mesh: buildPrimitive({ primitive: 'cylinder', radius: 30, height: 100, sides: 48 }), name: 'post' },
       [
@@ -224,7 +224,6 @@ describe('bevel on other shapes', () => {
     expectClean(b.mesh);
     expect(shortest).toBeLessThan(0.1);
     expect(reached(b)).toBe(0.25);
-    expect(b.report.consumedSides).toBeGreaterThan(0);
     expect(selfCrossings(b.mesh).edges).toEqual([]);
   });
 

@@ -144,7 +144,7 @@ describe('names of faces', () => {
           expect([tail, key, by, lost.length]).toEqual([tail, key, by, 0]);
         },
       ),
-      { numRuns: 80, seed: 20 },
+      { numRuns: 160, seed: 20 },
     );
     expect(compared).toBeGreaterThan(50);
   });
@@ -156,8 +156,8 @@ describe('names of faces', () => {
     const ofBoss = (f: number): boolean => all.evaluator.makers.story(makerOf(all.mesh, f)).includes('boss');
     const left = new Set(without.names);
     const others = all.names.filter((n, f) => !ofBoss(f) && !left.has(n));
-    // What the boss stands on has its rim for a neighbour now, and the strip around it is new.
-    expect(others.length).toBeLessThanOrEqual(40);
+    // What the boss stands on has its rim for a neighbour now, and the strip around it is new, a cell per column.
+    expect(others.length).toBeLessThanOrEqual(44);
     expect(all.names.filter((n) => left.has(n)).length).toBeGreaterThan(100);
   });
 });

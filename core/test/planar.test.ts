@@ -14,7 +14,7 @@ import { selfCrossings } from '../src/inspect/selfCross';
 import { buildPrimitive } from '../src/primitives';
 import { joinMeshes } from '../src/ops/join';
 import { transformMatrix, transformMesh } from '../src/mesh/transform';
-import { mitreVelocity, slideRate } from '../src/ops/bevel/sectors';
+import { mitre, slideRate } from '../src/ops/bevel/sectors';
 
 /** A star-shaped simple polygon: random radii at sorted angles, with points doubled onto straight runs. */
 const polygon = fc
@@ -128,17 +128,24 @@ describe('profiles', () => {
 
 describe('moving corners', () => {
   it('keep up with both lines in a mitre, and with their line on a slide', () => {
-    const n1: [number, number, number] = [1, 0, 0];
-    const n2: [number, number, number] = [Math.cos(2), Math.sin(2), 0];
-    const v = mitreVelocity(n1, n2, 1, 1);
-    expect(v[0]).toBeCloseTo(1, 12);
-    const uneven = mitreVelocity(n1, n2, 1, 0.25);
-    expect(uneven[0]).toBeCloseTo(1, 12);
-    expect(uneven[0] * n2[0] + uneven[1] * n2[1]).toBeCloseTo(0.25, 12);
-    expect(v[0] * n2[0] + v[1] * n2[1]).toBeCloseTo(1, 12);
-    expect(slideRate([0.6, 0.8, 0], [{ inward: n1, speed: 1 }])).toBeCloseTo(1 / 0.6, 12);
-    expect(slideRate([0.6, 0.8, 0], [{ inward: n1, speed: 0.5 }])).toBeCloseTo(0.5 / 0.6, 12);
-    expect(slideRate([-1, 0, 0], [{ inward: n1, speed: 1 }])).toBe(0);
+    for (const whole of [0.7, 2, Math.PI / 2, 4]) {
+      for (const [s1, s2] of [
+        [1, 1],
+        [1, 0.25],
+        [0.5, 1],
+      ]) {
+        const { turn: angle, rate } = mitre(whole, s1, s2);
+        expect(rate * Math.sin(angle)).toBeCloseTo(s1, 12);
+        expect(rate * Math.sin(whole - angle)).toBeCloseTo(s2, 12);
+      }
+    }
+    // Almost straight, the width goes over from one to the other; a spike does not run away.
+    expect(mitre(3.1, 1, 0.5).rate).toBeCloseTo(0.75, 3);
+    expect(mitre(0.01, 1, 1).rate).toBe(14);
+    const angle = Math.asin(0.6);
+    expect(slideRate([{ angle, speed: 1 }])).toBeCloseTo(1 / 0.6, 12);
+    expect(slideRate([{ angle, speed: 0.5 }])).toBeCloseTo(0.5 / 0.6, 12);
+    expect(slideRate([{ angle: Math.PI + 1, speed: 1 }])).toBe(0);
   });
 });
 

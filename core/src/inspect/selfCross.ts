@@ -19,14 +19,31 @@ export interface Crossings {
 
 /** Time n log n in triangles, for boxes that overlap few others. */
 export function selfCrossings(mesh: PolyMesh): Crossings {
+  const crossing = new Set<number>();
+  const faces = new Set<number>();
+  eachCrossing(mesh, (edge, face) => {
+    crossing.add(edge);
+    faces.add(face);
+  });
+  return { edges: [...crossing], faces: [...faces] };
+}
+
+/**
+ * Calls back for every edge that passes through a face, more than once where it meets several triangles of it.
+ * @param isEdge only these edges are looked at
+ */
+export function eachCrossing(
+  mesh: PolyMesh,
+  call: (edge: number, face: number) => void,
+  isEdge: (edge: number) => boolean = () => true,
+): void {
   const { edges, edgeCount } = topologyOf(mesh);
   const { corners, face } = triangulate(mesh);
   const p = mesh.positions;
   const points = Uint32Array.from(corners, (c: number) => mesh.corners[c]);
   const tree = new BoxTree(boxesOfTriangles(p, points));
-  const crossing = new Set<number>();
-  const faces = new Set<number>();
   for (let e = 0; e < edgeCount; e++) {
+    if (!isEdge(e)) continue;
     const [a, b] = [edges[2 * e], edges[2 * e + 1]];
     const ends = [0, 1, 2].map((k) => [p[3 * a + k], p[3 * b + k]]);
     const lo = ends.map(([x, y]) => Math.min(x, y));
@@ -34,12 +51,9 @@ export function selfCrossings(mesh: PolyMesh): Crossings {
     tree.eachIn(lo, hi, (i) => {
       const [u, v, w] = [points[3 * i], points[3 * i + 1], points[3 * i + 2]];
       if (u === a || u === b || v === a || v === b || w === a || w === b) return;
-      if (!pierces(p, a, b, u, v, w)) return;
-      crossing.add(e);
-      faces.add(face[i]);
+      if (pierces(p, a, b, u, v, w)) call(e, face[i]);
     });
   }
-  return { edges: [...crossing], faces: [...faces] };
 }
 
 /** Does segment ab pass from one side of triangle uvw to the other through it or its rim? */

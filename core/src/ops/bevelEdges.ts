@@ -1,6 +1,8 @@
 /** Bevel of picked edges: the live step's own code (ops/bevel) on a picked selection. */
 import { warn, type Warning } from '../mesh/errors';
 import { facesMade } from '../mesh/lineage';
+import { topologyOf } from '../mesh/Topology';
+import { lieOnSurface } from './bevel/sheets';
 import type { PolyMesh } from '../mesh/PolyMesh';
 import { selectionOf } from '../select/selection';
 import { bevel, leastWidth, stoppedOf, type BevelGroup, type BevelOptions } from './bevel/bevel';
@@ -33,7 +35,12 @@ export const bevelEdges = defineOperation({
   ],
   refuses: ['bevel-bent', 'bevel-folded', 'bevel-too-wide', 'crossing-outline'],
   says: ({ edges }) => `Bevelled ${counted(edges, 'edge')}.`,
-  run: (mesh, selection, p) => rounded(mesh, selection.indices, p),
+  run: (mesh, selection, p) =>
+    rounded(mesh, selection.indices, {
+      ...p,
+      // Edges picked on a curved surface are rounded along its own edges, not across them.
+      follow: lieOnSurface(mesh, topologyOf(mesh), selection.indices) ? 'edges' : 'surface',
+    }),
 });
 
 export function rounded(mesh: PolyMesh, edges: ReadonlyArray<number>, p: BevelOptions): OperationResult {

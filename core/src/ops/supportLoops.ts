@@ -33,7 +33,7 @@ export const supportLoops = defineOperation({
   says: ({ edges }) => `Set loops beside ${counted(edges, 'edge')}.`,
   faces: (mesh, { indices }) => facesBevelled(mesh, indices, 2),
   run(mesh, selection, p, meshOf, limits) {
-    const square = { width: p.distance, segments: 2, profile: 2, clamp: true };
+    const square = { width: p.distance, segments: 2, profile: 2, clamp: true, follow: 'edges' as const };
     const both = withClosedEnds(rounded(mesh, selection.indices, square));
     if (p.sides === 'both') return both;
     // Which side is left needs runs with a direction, so picks that branch are refused here.

@@ -10,14 +10,19 @@ import { turn } from './turn';
 /**
  * @param xy 2D position per point
  * @param sides point pairs along the outlines, the inside to their left
+ * @param lines further point pairs that must be edges of triangles
  * @returns 3 point indices per triangle of the inside, counter-clockwise
  * @throws OperationError `crossing-outline`
  */
-export function constrainedTriangles(xy: Float64Array, sides: Array<[number, number]>): number[] {
+export function constrainedTriangles(
+  xy: Float64Array,
+  sides: Array<[number, number]>,
+  lines: Array<[number, number]> = [],
+): number[] {
   const n = xy.length / 2;
   const del = new Delaunator(withFrame(xy));
   try {
-    new Constrainautor(del, sides);
+    new Constrainautor(del, lines.length ? [...sides, ...lines] : sides);
   } catch {
     // The library meets two sides that cross.
     throw new OperationError(

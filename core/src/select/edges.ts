@@ -2,16 +2,60 @@
 import { cutterCode } from '../births/hash';
 import type { PolyMesh } from '../mesh/PolyMesh';
 import { faceNormal } from '../mesh/measure';
-import { topologyOf } from '../mesh/Topology';
+import { nextCorner, topologyOf, type Topology } from '../mesh/Topology';
+import { dot, length, pointOf, type Vec3 } from '../mesh/vec3';
 
-/** Edges made by cuts; of the named cutters only, if any are named. */
+const degrees = (x: number): number => (x * Math.PI) / 180;
+/** Surfaces that meet at less than this run into each other; cosine. */
+const TANGENT = Math.cos(degrees(10));
+/** Facets that meet at less than this may stand for one surface; cosine. */
+const FACETS = Math.cos(degrees(35));
+/** Facets that meet at less than this do, unless their edge is marked hard; cosine. */
+const FINE_FACETS = Math.cos(degrees(25));
+
+/**
+ * Edges made by cuts; of the named cutters only, if any are named. Where two surfaces run into each other without an
+ * edge to be seen, there is none.
+ */
 export function rimEdges(mesh: PolyMesh, cutters?: ReadonlyArray<string>): number[] {
   const marks = mesh.layers.edge.cut?.data;
   if (!marks) return [];
   const codes = cutters?.length ? new Set(cutters.map(cutterCode)) : null;
+  const t = topologyOf(mesh);
   const out: number[] = [];
-  for (let e = 0; e < marks.length; e++) if (marks[e] && (!codes || codes.has(marks[e]))) out.push(e);
+  for (let e = 0; e < marks.length; e++)
+    if (marks[e] && (!codes || codes.has(marks[e])) && !isTangent(mesh, t, e)) out.push(e);
   return out;
+}
+
+/** Facet edges that only approximate a curved surface: a person would not call them edges. */
+export function isFacetEdge(mesh: PolyMesh, t: Topology, e: number): boolean {
+  if (mesh.layers.edge.hard?.data[e]) return false;
+  const c = t.cornerOfEdge[e];
+  const cos = t.twin[c] < 0 ? -1 : cosAcross(mesh, t, c);
+  return (
+    cos > FINE_FACETS || (cos > FACETS && mesh.layers.corner.surface !== undefined && isTangent(mesh, t, e))
+  );
+}
+
+const cosAcross = (mesh: PolyMesh, t: Topology, c: number): number =>
+  dot(faceNormal(mesh, t.faceOfCorner[c]), faceNormal(mesh, t.faceOfCorner[t.twin[c]]));
+
+/** The true surfaces on both sides of an edge have nearly one tangent plane at both its ends. */
+function isTangent(mesh: PolyMesh, t: Topology, e: number): boolean {
+  const c = t.cornerOfEdge[e];
+  const d = t.twin[c];
+  if (d < 0 || cosAcross(mesh, t, c) < FACETS) return false;
+  const alike = (i: number, j: number): boolean =>
+    dot(trueNormal(mesh, t, i), trueNormal(mesh, t, j)) > TANGENT;
+  return alike(c, nextCorner(mesh, t, d)) && alike(nextCorner(mesh, t, c), d);
+}
+
+/** Normal of the curved surface a corner remembers; of its face where that is flat. */
+function trueNormal(mesh: PolyMesh, t: Topology, c: number): Vec3 {
+  const kept = mesh.layers.corner.surface;
+  const n = kept ? pointOf(kept.data, c) : null;
+  return n && length(n) > 0.5 ? n : faceNormal(mesh, t.faceOfCorner[c]);
 }
 
 /** Edges whose faces' normals differ by more than an angle (degrees). */

@@ -1,18 +1,23 @@
-/** The curves strips end in, and the straight sides of cut-off corners: each made once, with the points on it. */
-import { nextCorner } from '../../mesh/Topology';
-import { dot, lerp, pointOf, sub, unit, type Vec3 } from '../../mesh/vec3';
-import type { Growth } from './growth';
-import { pairKey } from './carryOverBevel';
+/** The curves strips end in and run through, and the straight sides of cut-off corners: each made once, with its points. */
+import type { PolyMesh } from '../../mesh/PolyMesh';
+import { nextCorner, type Topology } from '../../mesh/Topology';
+import {
+  addScaled,
+  cross,
+  distance,
+  dot,
+  length,
+  lerp,
+  pointOf,
+  sub,
+  unit,
+  type Vec3,
+} from '../../mesh/vec3';
+import { faceNormal } from '../../mesh/measure';
+import { pairKey } from './divide';
 import { onProfile, profileWeights } from './profile';
-import { inwardDirection, type Spoke, type VertexPlan } from './sectors';
-
-/** The points of the mesh that is being built. */
-export interface Points {
-  ofNode(node: number): number;
-  at(point: number): Vec3;
-  /** @param source the vertex of the input it comes from */
-  add(at: Vec3, source: number): number;
-}
+import type { Points } from './Points';
+import type { Spoke, VertexPlan } from './sectors';
 
 /** Points from end to end, and the place half way. */
 export interface Curve {
@@ -20,55 +25,87 @@ export interface Curve {
   middle: Vec3;
 }
 
+/** The point of a rail seen from its strip: where it is, and the surface's normal there; null on a flat sheet. */
+export interface Rim {
+  id: number;
+  normal: Vec3 | null;
+}
+
 export class Curves {
   private readonly found = new Map<number, Curve>();
   private readonly chords = new Map<number, Curve>();
 
   constructor(
-    private readonly g: Growth,
+    private readonly mesh: PolyMesh,
+    private readonly t: Topology,
+    private readonly options: { segments: number; profile: number },
     private readonly points: Points,
+    /** What is kept of the profile's bulge at each vertex. */
+    private readonly bulge: Float64Array,
   ) {}
 
-  /** The profile curve across spoke k's strip at a vertex, from its right to its left node. */
-  across(plan: VertexPlan, k: number): Curve {
-    const { g } = this;
+  /**
+   * The profile curve at a vertex from spoke k's right rail to its left.
+   * @param right and left ends of the two rails
+   */
+  across(plan: VertexPlan, k: number, right: Rim, left: Rim): Curve {
     const s = plan.spokes[k];
-    const a = this.points.ofNode(s.right);
-    const b = this.points.ofNode(s.left);
-    const A = this.points.at(a);
-    const B = this.points.at(b);
+    const mitre = plan.spokes.length === 2 && plan.spokes.every((x) => x.gap === 'none') && !plan.open;
+    const tip = pointOf(this.mesh.positions, plan.vertex);
+    const [A, B] = [this.points.at(right.id), this.points.at(left.id)];
+    const straight = mitre || plan.spokes.length === 1;
+    const apex = straight ? apexOf(A, right.normal, B, left.normal, tip) : this.footOnEdge(s, tip, A, B);
+    const flat = !straight || (!right.normal && !left.normal);
+    const angle = !flat
+      ? angleBetween(sub(A, apex), sub(B, apex))
+      : mitre
+        ? (this.angleAt(plan.spokes[0]) + this.angleAt(plan.spokes[1])) / 2
+        : this.angleAt(s);
+    return this.curve(right.id, left.id, apex, angle, plan.vertex, this.bulge[plan.vertex]);
+  }
+
+  /** The profile curve between two points of the rails of one edge. */
+  between(s: Spoke, share: number, right: Rim, left: Rim): Curve {
+    const c = s.corner;
+    const a = pointOf(this.mesh.positions, this.mesh.corners[c]);
+    const b = pointOf(this.mesh.positions, this.mesh.corners[nextCorner(this.mesh, this.t, c)]);
+    const [A, B] = [this.points.at(right.id), this.points.at(left.id)];
+    const apex = apexOf(A, right.normal, B, left.normal, lerp(a, b, share));
+    const flat = !right.normal && !left.normal;
+    const angle = flat ? this.angleAt(s) : angleBetween(sub(A, apex), sub(B, apex));
+    const [v, w] = [this.mesh.corners[c], this.mesh.corners[nextCorner(this.mesh, this.t, c)]];
+    const bulge = this.bulge[v] * (1 - share) + this.bulge[w] * share;
+    return this.curve(right.id, left.id, apex, angle, this.points.source[left.id], bulge);
+  }
+
+  private curve(a: number, b: number, apex: Vec3, angle: number, vertex: number, bulge: number): Curve {
+    const [A, B] = [this.points.at(a), this.points.at(b)];
     if (a === b) return { ids: [a], middle: A };
     const found = this.found.get(pairKey(a, b));
     if (found) return found;
-    const mitre = plan.spokes.length === 2 && plan.spokes.every((x) => x.gap === 'none') && !plan.open;
-    const tip = pointOf(g.mesh.positions, plan.vertex);
-    const apex = mitre || plan.spokes.length === 1 ? tip : this.footOnEdge(s, tip, A, B);
-    const angle = mitre ? (this.angleAt(plan.spokes[0]) + this.angleAt(plan.spokes[1])) / 2 : this.angleAt(s);
-    const n = g.options.segments;
-    const weights = profileWeights(n, g.options.profile, angle);
-    const ids = weights.map((w, i) =>
-      i === 0 ? a : i === n ? b : this.points.add(onProfile(A, apex, B, w), plan.vertex),
+    const n = this.options.segments;
+    const profile = this.options.profile * bulge;
+    const ids = profileWeights(n, profile, angle).map((w, i) =>
+      i === 0 ? a : i === n ? b : this.points.add(onProfile(A, apex, B, w), vertex),
     );
-    const middle = onProfile(A, apex, B, profileWeights(2, g.options.profile, angle)[1]);
+    const middle = onProfile(A, apex, B, profileWeights(2, profile, angle)[1]);
     const made = { ids, middle };
     this.found.set(pairKey(a, b), made);
     this.found.set(pairKey(b, a), { ids: [...ids].reverse(), middle });
     return made;
   }
 
-  /** The straight side of a patch along a cut-off corner, from spoke k's left node to the next right one. */
-  chord(plan: VertexPlan, k: number): Curve {
-    const a = this.points.ofNode(plan.spokes[k].left);
-    const b = this.points.ofNode(plan.spokes[(k + 1) % plan.spokes.length].right);
+  /** The straight side of a patch along a cut-off corner, from one spoke's left point to the next one's right. */
+  chord(a: number, b: number, vertex: number): Curve {
     const [A, B] = [this.points.at(a), this.points.at(b)];
     if (a === b) return { ids: [a], middle: A };
     // Chords have a map of their own: a profile curve may join the same two points.
     const key = pairKey(a, b);
     const found = this.chords.get(key);
     if (found) return found;
-    const n = this.g.options.segments;
+    const n = this.options.segments;
     const ids = Array.from({ length: n + 1 }, (_, i) =>
-      i === 0 ? a : i === n ? b : this.points.add(lerp(A, B, i / n), plan.vertex),
+      i === 0 ? a : i === n ? b : this.points.add(lerp(A, B, i / n), vertex),
     );
     const made = { ids, middle: lerp(A, B, 0.5) };
     this.chords.set(key, made);
@@ -76,9 +113,10 @@ export class Curves {
   }
 
   edgeDirection(s: Spoke): Vec3 {
-    const { mesh, t } = this.g;
-    const a = pointOf(mesh.positions, mesh.corners[s.corner]);
-    return unit(sub(pointOf(mesh.positions, mesh.corners[nextCorner(mesh, t, s.corner)]), a));
+    const a = pointOf(this.mesh.positions, this.mesh.corners[s.corner]);
+    return unit(
+      sub(pointOf(this.mesh.positions, this.mesh.corners[nextCorner(this.mesh, this.t, s.corner)]), a),
+    );
   }
 
   /**
@@ -88,16 +126,52 @@ export class Curves {
   private footOnEdge(s: Spoke, tip: Vec3, A: Vec3, B: Vec3): Vec3 {
     const d = this.edgeDirection(s);
     const [a, b] = [dot(sub(A, tip), d), dot(sub(B, tip), d)];
-    const square = Math.max(0, this.g.options.profile - 1);
+    const square = Math.max(0, this.options.profile - 1);
     const h = ((a + b) / 2) * (1 - square) + Math.max(a, b) * square;
-    return [tip[0] + h * d[0], tip[1] + h * d[1], tip[2] + h * d[2]];
+    return addScaled(tip, d, h);
   }
 
   /** Angle between the two faces' inward directions at an edge. */
   private angleAt(s: Spoke): number {
-    const { mesh, t } = this.g;
-    const a = inwardDirection(mesh, t, t.faceOfCorner[s.corner], s.edge);
-    const b = inwardDirection(mesh, t, t.faceOfCorner[t.twin[s.corner]], s.edge);
-    return Math.acos(Math.min(1, Math.max(-1, dot(a, b))));
+    return angleBetween(
+      inwardDirection(this.mesh, this.t, s.corner),
+      inwardDirection(this.mesh, this.t, this.t.twin[s.corner]),
+    );
   }
+}
+
+/** Unit vector in the plane of a corner's face, square to its half-edge, into the face. */
+export function inwardDirection(mesh: PolyMesh, t: Topology, c: number): Vec3 {
+  const a = pointOf(mesh.positions, mesh.corners[c]);
+  const b = pointOf(mesh.positions, mesh.corners[nextCorner(mesh, t, c)]);
+  return unit(cross(faceNormal(mesh, t.faceOfCorner[c]), sub(b, a)));
+}
+
+function angleBetween(a: Vec3, b: Vec3): number {
+  return Math.atan2(length(cross(a, b)), dot(a, b));
+}
+
+/** The apex may lie so far from the edge, as a share of the way to it. */
+const STRAY = 0.5;
+
+/**
+ * Where the tangents of both sheets meet: from each end towards the edge, in the plane that touches the surface there.
+ * @param tip the point of the edge the ends belong to; the apex itself where both sheets are flat
+ */
+function apexOf(A: Vec3, nA: Vec3 | null, B: Vec3, nB: Vec3 | null, tip: Vec3): Vec3 {
+  if (!nA && !nB) return tip;
+  const towards = (p: Vec3, n: Vec3 | null): Vec3 => {
+    const d = sub(tip, p);
+    return unit(n ? addScaled(d, n, -dot(d, n)) : d);
+  };
+  const [u, v] = [towards(A, nA), towards(B, nB)];
+  const w = sub(B, A);
+  const uv = dot(u, v);
+  const det = 1 - uv * uv;
+  if (det < 1e-4) return tip;
+  const x = (dot(w, u) - dot(w, v) * uv) / det;
+  const y = (dot(w, u) * uv - dot(w, v)) / det;
+  const apex = lerp(addScaled(A, u, x), addScaled(B, v, y), 0.5);
+  const reach = Math.min(distance(A, tip), distance(B, tip));
+  return x > 0 && y > 0 && distance(apex, tip) < STRAY * reach ? apex : tip;
 }

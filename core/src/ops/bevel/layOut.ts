@@ -1,13 +1,32 @@
-/** A bevel before it grows: which edges lead, which of them hang together, and the sides of every face's outline. */
+/** A rounding before it grows: which edges hang together, and the sides of every sheet's outline. */
 import type { PolyMesh } from '../../mesh/PolyMesh';
 import { nextCorner, type Topology } from '../../mesh/Topology';
-import { areaVectors, faceNormal } from '../../mesh/measure';
-import { TOLERANCE } from '../../mesh/tolerance';
-import { cross, pointOf, sub, unit, type Vec3 } from '../../mesh/vec3';
-import { type Side } from './fronts';
-import { cornersBetween, type Region } from './outlines';
-import { Planner, type Speed } from './sectors';
-import type { Growth } from './growth';
+import { distance, pointOf } from '../../mesh/vec3';
+import type { Planner, Speed } from './sectors';
+import type { Surface } from './Surface';
+
+/** One side of a sheet's outline: from its node to the next side's node, the sheet on its left. */
+export interface Side {
+  node: number;
+  /** Corner of the mesh whose half-edge it is, or −1 for the chord of a cut-off corner. */
+  corner: number;
+  /** Mesh edge, or −1 for a chord. */
+  edge: number;
+  rounded: boolean;
+  /** How fast it goes inward, per unit of width. */
+  speed: number;
+  /** Angles between the side and the paths of its first and last node, radians. */
+  first: number;
+  last: number;
+  /** Length at width `since`, mm. */
+  length: number;
+  since: number;
+  next: number;
+  prev: number;
+  alive: boolean;
+  /** Bumped whenever the side's motion changes; events of older versions are void. */
+  version: number;
+}
 
 /** The share of the width an edge's mark asks for; 1 without one. */
 export function speedOf(mesh: PolyMesh): Speed {
@@ -19,31 +38,7 @@ export function* edgesOf(flags: Uint8Array): Generator<number> {
   for (let e = 0; e < flags.length; e++) if (flags[e]) yield e;
 }
 
-/** Bridges and edges between faces of one plane: they follow, never lead. */
-export function flatEdges(mesh: PolyMesh, t: Topology): Uint8Array {
-  const out = new Uint8Array(t.edgeCount);
-  const bridge = mesh.layers.edge.bridge?.data;
-  const n = areaVectors(mesh);
-  const sin = Math.sin(TOLERANCE.coplanarAngle * 100);
-  for (let e = 0; e < t.edgeCount; e++) {
-    const c = t.cornerOfEdge[e];
-    if (t.twin[c] < 0) continue;
-    if (bridge?.[e]) {
-      out[e] = 1;
-      continue;
-    }
-    const f = 3 * t.faceOfCorner[c];
-    const g = 3 * t.faceOfCorner[t.twin[c]];
-    const x = n[f + 1] * n[g + 2] - n[f + 2] * n[g + 1];
-    const y = n[f + 2] * n[g] - n[f] * n[g + 2];
-    const z = n[f] * n[g + 1] - n[f + 1] * n[g];
-    const cos = n[f] * n[g] + n[f + 1] * n[g + 1] + n[f + 2] * n[g + 2];
-    // |a×b| < sin·|a||b|, with a·b standing for |a||b| at such small angles.
-    if (cos > 0 && x * x + y * y + z * z < sin * sin * cos * cos) out[e] = 1;
-  }
-  return out;
-}
-
+/** Connected rounded edges are a group: its number per vertex, −1 away from them. */
 export function groupVertices(
   mesh: PolyMesh,
   t: Topology,
@@ -56,8 +51,7 @@ export function groupVertices(
     return v;
   };
   const used = new Uint8Array(V);
-  for (let e = 0; e < t.edgeCount; e++) {
-    if (!rounded[e]) continue;
+  for (const e of edgesOf(rounded)) {
     const [a, b] = [t.edges[2 * e], t.edges[2 * e + 1]];
     used[a] = used[b] = 1;
     parent[find(a)] = find(b);
@@ -73,80 +67,92 @@ export function groupVertices(
   return { ofVertex, count: number.size };
 }
 
-interface Laid {
+export interface Laid {
   sides: Side[];
-  touched: Uint8Array;
-  loops: Growth['loops'];
+  /** The side that lies on each corner's half-edge, or −1. */
+  sideOfCorner: Int32Array;
 }
 
+/** Lays the outlines of all sheets that have a rounded edge. */
 export function laySides(
   mesh: PolyMesh,
   t: Topology,
   rounded: Uint8Array,
-  regions: Region[],
+  soft: Uint8Array,
   planner: Planner,
-  groupOfVertex: Int32Array,
+  surface: Surface,
   speed: Speed,
 ): Laid {
-  const bridge = mesh.layers.edge.bridge?.data;
   const sides: Side[] = [];
-  const touched = new Uint8Array(regions.length);
-  const loops: Laid['loops'] = new Array(regions.length);
+  const sideOfCorner = new Int32Array(mesh.corners.length).fill(-1);
   const { nodes, stations } = planner.plan;
-  regions.forEach((region, r) => {
-    if (!region.loops.some((l) => l.some((h) => groupOfVertex[mesh.corners[h]] >= 0))) return;
-    touched[r] = 1;
-    const normal = faceNormal(mesh, largestFace(mesh, region.faces));
-    loops[r] = region.loops.map((loop) => {
-      const nodesOut: number[] = [];
-      const sidesOut: number[] = [];
-      const addSide = (node: number, edge: number, along: Vec3): void => {
-        nodesOut.push(node);
-        sidesOut.push(
-          sides.push({
-            node,
-            edge,
-            rounded: edge >= 0 && rounded[edge] === 1,
-            along,
-            inward: cross(normal, along),
-            speed: edge >= 0 ? speed(edge) : 1,
-            next: -1,
-            prev: -1,
-            region: r,
-            alive: true,
-            version: 0,
-          }) - 1,
-        );
-      };
-      loop.forEach((h, i) => {
-        const before = loop[(i + loop.length - 1) % loop.length];
-        const list: number[] = [];
-        for (const c of cornersBetween(mesh, t, bridge, before))
-          for (const n of stations[c] ?? [planner.fixedNode(mesh.corners[h])])
-            if (list[list.length - 1] !== n) list.push(n);
-        for (let k = 0; k + 1 < list.length; k++)
-          addSide(list[k], -1, unit(sub(nodes[list[k + 1]].velocity, nodes[list[k]].velocity)));
-        const a = pointOf(mesh.positions, mesh.corners[h]);
-        const b = pointOf(mesh.positions, mesh.corners[nextCorner(mesh, t, h)]);
-        addSide(list[list.length - 1], t.edgeOfCorner[h], unit(sub(b, a)));
+  const seen = new Uint8Array(mesh.corners.length);
+  for (let first = 0; first < seen.length; first++) {
+    if (seen[first] || soft[t.edgeOfCorner[first]]) continue;
+    const loop: Array<{ corner: number; turns: number[] }> = [];
+    for (let h = first; !seen[h];) {
+      seen[h] = 1;
+      const turns = cornersAfter(mesh, t, soft, h);
+      loop.push({ corner: h, turns });
+      h = turns[turns.length - 1];
+    }
+    const moves = ({ turns }: { turns: number[] }): boolean => turns.some((c) => stations[c]);
+    if (!loop.some(moves)) continue;
+    const from = sides.length;
+    const lastAngles: Array<[corner: number, angle: number]> = [];
+    const add = (node: number, corner: number, length: number): void => {
+      const edge = corner < 0 ? -1 : t.edgeOfCorner[corner];
+      sides.push({
+        node,
+        corner,
+        edge,
+        rounded: edge >= 0 && rounded[edge] === 1,
+        speed: edge >= 0 ? speed(edge) : 1,
+        first: 0,
+        last: 0,
+        length,
+        since: 0,
+        next: sides.length + 1,
+        prev: sides.length - 1,
+        alive: true,
+        version: 0,
       });
-      sidesOut.forEach((s, k) => {
-        sides[s].next = sidesOut[(k + 1) % sidesOut.length];
-        sides[s].prev = sidesOut[(k + sidesOut.length - 1) % sidesOut.length];
-      });
-      return { nodes: nodesOut, sides: sidesOut };
+    };
+    loop.forEach(({ corner }, i) => {
+      const before = loop[(i + loop.length - 1) % loop.length];
+      const list: number[] = [];
+      for (const c of before.turns)
+        for (const n of stations[c] ?? [planner.fixedNode(mesh.corners[corner])])
+          if (list[list.length - 1] !== n) list.push(n);
+      const whole = surface.fanAngle(surface.sideOfCorner[corner]);
+      for (let k = 0; k + 1 < list.length; k++) add(list[k], -1, 0);
+      const a = pointOf(mesh.positions, mesh.corners[corner]);
+      const b = pointOf(mesh.positions, mesh.corners[nextCorner(mesh, t, corner)]);
+      add(list[list.length - 1], corner, distance(a, b));
+      const side = sides[sides.length - 1];
+      sideOfCorner[corner] = sides.length - 1;
+      // Between a chord's ends each node runs along the side beside it.
+      if (list.length > 1) return;
+      const n = nodes[list[0]];
+      const onNext = n.slidesOn === side.edge;
+      side.first = n.moves === 'mitre' ? n.turn : onNext ? 0 : whole;
+      // The side before may not be laid yet.
+      lastAngles.push([before.corner, n.moves === 'mitre' ? whole - n.turn : onNext ? whole : 0]);
     });
-  });
-  return { sides, touched, loops };
+    for (const [corner, angle] of lastAngles) sides[sideOfCorner[corner]].last = angle;
+    sides[from].prev = sides.length - 1;
+    sides[sides.length - 1].next = from;
+  }
+  return { sides, sideOfCorner };
 }
 
-export function largestFace(mesh: PolyMesh, faces: number[]): number {
-  const a = areaVectors(mesh);
-  let best = faces[0];
-  let most = -1;
-  for (const f of faces) {
-    const s = Math.hypot(a[3 * f], a[3 * f + 1], a[3 * f + 2]);
-    if (s > most) [best, most] = [f, s];
-  }
-  return best;
+/**
+ * The face corners passed at the end of half-edge h, from its own face across soft edges to the half-edge that goes on
+ * along the sheet's outline, which is the last entry.
+ */
+function cornersAfter(mesh: PolyMesh, t: Topology, soft: Uint8Array, h: number): number[] {
+  const out = [nextCorner(mesh, t, h)];
+  while (soft[t.edgeOfCorner[out[out.length - 1]]])
+    out.push(nextCorner(mesh, t, t.twin[out[out.length - 1]]));
+  return out;
 }

@@ -1,8 +1,8 @@
 /** What a bevel is refused with, and the edges at fault. */
 import type { PolyMesh } from '../../mesh/PolyMesh';
-import { type Topology } from '../../mesh/Topology';
 import { OperationError } from '../../mesh/errors';
 import { edgeLines } from '../../inspect/edgeLines';
+import { leastWidth, stoppedOf, type BevelGroup } from './bevel';
 import { edgesOf } from './layOut';
 
 export function tooBent(mesh: PolyMesh, rounded: Uint8Array): OperationError {
@@ -28,25 +28,10 @@ export function besideFoldedFaces(mesh: PolyMesh, edges: number[]): OperationErr
   );
 }
 
-/** The outlines of a region touch or cross, so it cannot be divided; with the groups around and their widths. */
-export class TouchingOutlines extends Error {
-  constructor(readonly groups: Map<number, number>) {
-    super('outlines touch');
-  }
-}
-
-export function tooWide(
-  mesh: PolyMesh,
-  t: Topology,
-  rounded: Uint8Array,
-  groupOfVertex: Int32Array,
-  reached: Float64Array,
-  width: number,
-): OperationError {
-  const bad: number[] = [];
-  for (let e = 0; e < t.edgeCount; e++)
-    if (rounded[e] && reached[groupOfVertex[t.edges[2 * e]]] < width) bad.push(e);
-  const most = Math.min(...reached);
+export function tooWide(mesh: PolyMesh, groups: ReadonlyArray<BevelGroup>, width: number): OperationError {
+  const stopped = stoppedOf(groups, width);
+  const bad = stopped.flatMap((g) => g.edges);
+  const most = leastWidth(stopped, width);
   return new OperationError(
     'bevel-too-wide',
     `A width of ${format(width)} mm does not fit: strips would collide at ${format(most)} mm.`,

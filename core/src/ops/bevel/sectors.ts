@@ -3,27 +3,30 @@
  * divided by edges that stay. Decides which moving points ("nodes") each face corner gets.
  *
  * Turning counter-clockwise about the vertex a sector reads: rounded edge, G0, D1, G1, … Dr, Gr, rounded edge,
- * where faces in one plane count as one group G and only real edges D divide groups.
- *  r = 0  one node, where the two moved lines meet in the plane (a mitre)
+ * where faces of one sheet count as one group G and only edges D that end a sheet divide groups.
+ *  r = 0  one node, where the two moved lines meet on the sheet (a mitre)
  *  r = 1  one node, sliding along D1
  *  r ≥ 2  one node sliding on D1, one on Dr; r = 2 cuts the corner of G1 off, r > 2 keeps the vertex between
  */
 import type { PolyMesh } from '../../mesh/PolyMesh';
-import { nextCorner, prevCorner, type Topology } from '../../mesh/Topology';
-import { faceNormal } from '../../mesh/measure';
-import { add, cross, dot, pointOf, scale, sub, unit, type Vec3 } from '../../mesh/vec3';
+import { prevCorner, type Topology } from '../../mesh/Topology';
+import type { Surface } from './Surface';
 
 export interface Node {
-  /** Position at time `since`, and velocity per unit of width. */
-  at: Vec3;
-  since: number;
-  velocity: Vec3;
-  /** The vertex it started from. */
-  vertex: number;
-  /** Edge it slides along, −1 for a mitre or a fixed point. */
+  /** The vertices whose points it stands for: one, and more once sides between them are used up. */
+  vertices: number[];
+  /** What it does as the width grows: lies in the sheet between two sides, runs along an edge that stays, or stays. */
+  moves: 'mitre' | 'slide' | 'fixed';
+  /** Way per unit of width. */
+  rate: number;
+  /** The half-edge of the surface it leaves from, and the angle counter-clockwise from it to its path. */
+  side: number;
+  turn: number;
+  /** The edge it slides along, −1 for others. */
   slidesOn: number;
-  /** Connected group of rounded edges; −1 for a point that stays. */
-  group: number;
+  /** Width at which it came to be; the node it came from goes on from there, turned by `turn`. */
+  since: number;
+  after: number;
   /** The node it has become, or itself. */
   becomes: number;
 }
@@ -73,9 +76,10 @@ export class Planner {
   constructor(
     private readonly mesh: PolyMesh,
     private readonly t: Topology,
+    private readonly surface: Surface,
     private readonly rounded: Uint8Array,
-    private readonly flat: Uint8Array,
-    private readonly groupOfVertex: Int32Array,
+    /** Edges that do not end a sheet. */
+    private readonly soft: Uint8Array,
     /** Width of each edge's strip sides as a share of the whole width. */
     private readonly speed: Speed,
   ) {
@@ -126,11 +130,11 @@ export class Planner {
 
   private planSector(vp: VertexPlan, from: number, to: number, faces: Step[]): void {
     const v = vp.vertex;
-    // Groups of faces in one plane; divider[k] lies between group k and k + 1.
+    // Groups of faces in one sheet; divider[k] lies between group k and k + 1.
     const groups: Step[][] = [[faces[0]]];
     const dividers: number[] = [];
     for (let i = 1; i < faces.length; i++) {
-      if (this.flat[faces[i].out]) groups[groups.length - 1].push(faces[i]);
+      if (this.soft[faces[i].out]) groups[groups.length - 1].push(faces[i]);
       else {
         dividers.push(faces[i].out);
         groups.push([faces[i]]);
@@ -151,10 +155,10 @@ export class Planner {
     if (from < 0 || to < 0) {
       // One side is the open rim: slide along the nearest edge that stays.
       const spoke = (from < 0 ? toSpoke : fromSpoke)!;
-      const near = from < 0 ? lastFace : firstFace;
       const rimEdge = from < 0 ? firstFace.out : lastFace.into;
       const slide = r ? dividers[from < 0 ? r - 1 : 0] : rimEdge;
-      const node = this.slideNode(vp, slide, [[near.corner, spoke.edge]]);
+      const inner = groups[from < 0 ? r : 0][0];
+      const node = this.slideNode(vp, slide, [[inner.corner, spoke.edge]]);
       if (from < 0) spoke.right = node;
       else spoke.left = node;
       if (!r) return set(faces, [node]);
@@ -174,20 +178,20 @@ export class Planner {
       return set(faces, [kept]);
     }
     if (r === 0) {
-      const node = this.mitreNode(v, firstFace.corner, from, lastFace.corner, to);
+      const node = this.mitreNode(v, firstFace.corner, from, to);
       fromSpoke!.left = toSpoke!.right = node;
       return set(faces, [node]);
     }
     if (r === 1) {
       const node = this.slideNode(vp, dividers[0], [
         [firstFace.corner, from],
-        [lastFace.corner, to],
+        [groups[1][0].corner, to],
       ]);
       fromSpoke!.left = toSpoke!.right = node;
       return set(faces, [node]);
     }
     const a = this.slideNode(vp, dividers[0], [[firstFace.corner, from]]);
-    const b = this.slideNode(vp, dividers[r - 1], [[lastFace.corner, to]]);
+    const b = this.slideNode(vp, dividers[r - 1], [[groups[r][0].corner, to]]);
     fromSpoke!.left = a;
     toSpoke!.right = b;
     set(groups[0], [a]);
@@ -209,87 +213,72 @@ export class Planner {
   /** The node of a vertex that stays where it is. */
   fixedNode(v: number): number {
     let n = this.fixed.get(v);
-    if (n === undefined) {
-      n = this.addNode(v, [0, 0, 0], -1);
-      this.plan.nodes[n].group = -1;
-      this.fixed.set(v, n);
-    }
+    if (n === undefined) this.fixed.set(v, (n = this.addNode(v, { moves: 'fixed', rate: 0, side: -1 })));
     return n;
   }
 
-  private addNode(v: number, velocity: Vec3, slidesOn: number): number {
+  private addNode(
+    v: number,
+    node: Pick<Node, 'moves' | 'rate' | 'side'> & Partial<Pick<Node, 'turn' | 'slidesOn'>>,
+  ): number {
+    const { nodes } = this.plan;
     return (
-      this.plan.nodes.push({
-        at: pointOf(this.mesh.positions, v),
+      nodes.push({
+        vertices: [v],
+        turn: 0,
+        slidesOn: -1,
         since: 0,
-        velocity,
-        vertex: v,
-        slidesOn,
-        group: this.groupOfVertex[v],
-        becomes: this.plan.nodes.length,
+        after: -1,
+        becomes: nodes.length,
+        ...node,
       }) - 1
     );
   }
 
-  private mitreNode(v: number, c1: number, e1: number, c2: number, e2: number): number {
-    return this.addNode(
-      v,
-      mitreVelocity(this.inward(c1, e1), this.inward(c2, e2), this.speed(e1), this.speed(e2)),
-      -1,
-    );
+  private mitreNode(v: number, corner: number, e1: number, e2: number): number {
+    const side = this.surface.sideOfCorner[corner];
+    const whole = this.surface.fanAngle(side);
+    return this.addNode(v, { moves: 'mitre', side, ...mitre(whole, this.speed(e1), this.speed(e2)) });
   }
 
   /** A node on edge d; where d runs on almost straight from the rounded edge, the vertex itself. */
   private slideNode(vp: VertexPlan, d: number, sides: Array<[number, number]>): number {
     const v = vp.vertex;
     const rate = slideRate(
-      this.along(d, v),
-      sides.map(([c, e]) => ({ inward: this.inward(c, e), speed: this.speed(e) })),
+      sides.map(([c, e]) => ({
+        angle: this.surface.fanAngle(this.surface.sideOfCorner[c]),
+        speed: this.speed(e),
+      })),
     );
-    if (rate > 0) return this.addNode(v, scale(this.along(d, v), rate), d);
+    if (rate > 0) return this.addNode(v, { moves: 'slide', rate, side: -1, slidesOn: d });
     vp.keeps = true;
     return this.fixedNode(v);
   }
-
-  /** Unit direction of an edge away from a vertex. */
-  private along(e: number, v: number): Vec3 {
-    const { edges } = this.t;
-    const other = edges[2 * e] === v ? edges[2 * e + 1] : edges[2 * e];
-    return unit(sub(pointOf(this.mesh.positions, other), pointOf(this.mesh.positions, v)));
-  }
-
-  private inward(corner: number, e: number): Vec3 {
-    return inwardDirection(this.mesh, this.t, this.t.faceOfCorner[corner], e);
-  }
 }
 
-/** Unit vector in the face's plane, square to one of its edges, into the face. */
-export function inwardDirection(mesh: PolyMesh, t: Topology, face: number, e: number): Vec3 {
-  let c = t.cornerOfEdge[e];
-  if (t.faceOfCorner[c] !== face) c = t.twin[c];
-  const a = pointOf(mesh.positions, mesh.corners[c]);
-  const b = pointOf(mesh.positions, mesh.corners[nextCorner(mesh, t, c)]);
-  return unit(cross(faceNormal(mesh, face), sub(b, a)));
-}
+/** A spike's mitre would run away; it is held to so many widths. */
+const LONGEST_MITRE = 14;
 
 /**
- * Velocity of the meeting point of two lines that move inward, each at its own speed. Lines that run on almost
- * straight never meet unless their speeds are the same: there the width goes over from one to the other.
+ * The path of the meeting point of two sides that move inward, each at its own speed: its angle from the first, and its
+ * way per unit of width. Sides that run on almost straight never meet unless their speeds are the same: there the
+ * width goes over from one to the other.
+ * @param whole angle between the sides, measured in the sheet, radians
  */
-export function mitreVelocity(n1: Vec3, n2: Vec3, s1: number, s2: number): Vec3 {
-  const c = dot(n1, n2);
-  // A spike's mitre would run away; it is held to fourteen times the width.
-  const even = scale(add(n1, n2), (s1 + s2) / 2 / Math.max(0.01, 1 + c));
-  const off = (s1 - s2) / 2 / (1 - c);
-  return s1 === s2 || 1 - c < 0.05 ? even : add(even, scale(sub(n1, n2), off));
+export function mitre(whole: number, s1: number, s2: number): { turn: number; rate: number } {
+  if (s1 === s2 || 1 + Math.cos(whole) < 0.05)
+    return { turn: whole / 2, rate: Math.min(LONGEST_MITRE, (s1 + s2) / 2 / Math.sin(whole / 2)) };
+  const turn = Math.atan2(s1 * Math.sin(whole), s2 + s1 * Math.cos(whole));
+  const at = turn < 0 ? turn + Math.PI : turn;
+  return { turn: at, rate: Math.min(LONGEST_MITRE, s1 / Math.sin(at)) };
 }
 
 export type Speed = (edge: number) => number;
 
-/** Speed along unit direction u at which a point keeps up with lines moving inward; the mean where they differ. */
-export function slideRate(u: Vec3, lines: Array<{ inward: Vec3; speed: number }>): number {
-  const rates = lines.flatMap(({ inward, speed }) => {
-    const sine = dot(u, inward);
+/** Speed along an edge at which a point keeps up with sides moving inward; the mean where they differ. */
+export function slideRate(sides: Array<{ angle: number; speed: number }>): number {
+  const rates = sides.flatMap(({ angle, speed }) => {
+    const sine = Math.sin(angle);
     return sine > LEAST_SINE ? [speed / sine] : [];
   });
   return rates.length ? rates.reduce((sum, r) => sum + r, 0) / rates.length : 0;

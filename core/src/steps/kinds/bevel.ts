@@ -6,7 +6,9 @@ import { stoppedEarly } from '../../ops/bevelEdges';
 import { facesBevelled } from '../../ops/bounds';
 import { refuseTooMany } from '../../ops/operation';
 import { defineStep } from '../define';
+import { isFacetEdge } from '../../select/edges';
 import { edgesInScope, ScopeSchema } from '../../select/rules';
+import { topologyOf } from '../../mesh/Topology';
 
 export const bevel = defineStep({
   kind: 'bevel',
@@ -58,7 +60,11 @@ export const bevel = defineStep({
   scopes: ({ scope }) => (scope ? [scope] : []),
   run(mesh, step, { limits, watch }) {
     const segments = step.segments ?? 3;
-    const edges = edgesInScope(mesh, step.scope ?? { rule: 'sharp', angle: 30 });
+    const scope = step.scope ?? { rule: 'sharp', angle: 30 };
+    const t = topologyOf(mesh);
+    const inScope = edgesInScope(mesh, scope);
+    // Every edge that a person would call one.
+    const edges = scope.rule === 'all' ? inScope.filter((e) => !isFacetEdge(mesh, t, e)) : inScope;
     refuseTooMany({ title: bevel.title }, facesBevelled(mesh, edges, segments), limits.faces);
     const options = { width: step.width, segments, profile: step.profile ?? 1, clamp: step.clamp ?? true };
     const { mesh: out, report } = bevelMesh(mesh, edges, options, watch);

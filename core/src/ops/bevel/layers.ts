@@ -11,19 +11,27 @@ import {
   type LayerSet,
 } from '../../mesh/layers';
 import { topologyOf } from '../../mesh/Topology';
-import { pointOf } from '../../mesh/vec3';
 import { writeJoined, writeMade } from '../../mesh/lineage';
 import type { Made } from '../../mesh/made';
 import { locateInFace } from '../../planar/locateInFace';
-import type { Growth } from './growth';
+import type { Grown } from './assemble';
+import { edgeKey, pairKey } from './divide';
 
 /** Where a corner of the result takes its attributes from. */
 export type Source =
   /** A corner of the source mesh, as it is. */
   | number
   | { kind: 'place'; faces: number[] }
-  /** Mixed between the original corner at the edge and the face's moved corner (share t of the latter). */
-  | { kind: 'between'; corner: number; node: number; region: number; t: number };
+  /** Mixed between the corners at the edge's ends and the face's corner on the rail (share t of the latter). */
+  | {
+      kind: 'between';
+      corners: [number, number];
+      /** Share of the edge's length. */
+      share: number;
+      point: number;
+      region: number;
+      t: number;
+    };
 
 export interface OutFace {
   loop: number[];
@@ -33,22 +41,21 @@ export interface OutFace {
   made: Made | null;
   /** All source faces, where it stands for several. */
   also?: ReadonlyArray<number>;
-  /** Divided from one region: edges between such faces are bridges. */
+  /** The plate it is left of: edges between faces of one are bridges. */
   region: number;
+  /** Of a new face: the points of rims its shape depends on. */
+  shapedBy?: number[];
 }
 
 /** What the assembly has made, before layers. */
 export interface Assembled {
-  g: Growth;
+  g: Pick<Grown, 'mesh' | 'points'>;
   faces: OutFace[];
   /** Source edge per surviving side, keyed by its two points in ascending order. */
   keptEdges: ReadonlyMap<number, number>;
-  /** 3 numbers per point, and the vertex each point came from. */
-  positions: number[];
-  vertexSource: number[];
 }
 
-export function bevelFaceLayers({ g, faces }: Assembled): LayerSet {
+export function faceLayers({ g, faces }: Assembled): LayerSet {
   const copied = copyLayers(
     g.mesh.layers.face,
     Int32Array.from(faces, (f) => f.from),
@@ -62,18 +69,14 @@ export function bevelFaceLayers({ g, faces }: Assembled): LayerSet {
   return { ...copied, rank: { size: 1, data: rank } };
 }
 
-export function bevelEdgeLayers(
-  { g, faces, keptEdges }: Assembled,
-  bare: PolyMesh,
-  order: number[],
-): LayerSet {
+export function edgeLayers({ g, faces, keptEdges }: Assembled, bare: PolyMesh, order: number[]): LayerSet {
   const t = topologyOf(bare);
   const source = new Int32Array(t.edgeCount).fill(-1);
   const bridge = new Uint8Array(t.edgeCount);
   for (let e = 0; e < t.edgeCount; e++) {
     const a = order[t.edges[2 * e]];
     const b = order[t.edges[2 * e + 1]];
-    const kept = keptEdges.get(a < b ? pairKey(a, b) : pairKey(b, a));
+    const kept = keptEdges.get(edgeKey(a, b));
     if (kept !== undefined) source[e] = kept;
     const c = t.cornerOfEdge[e];
     if (t.twin[c] < 0) continue;
@@ -87,9 +90,9 @@ export function bevelEdgeLayers(
   return { ...copied, bridge: { size: 1, data: bridge } };
 }
 
-export function bevelCornerLayers(a: Assembled, faceStart: Uint32Array): LayerSet {
-  const { g, faces: all, vertexSource } = a;
-  const { mesh } = g;
+export function cornerLayers(a: Assembled, faceStart: Uint32Array): LayerSet {
+  const { faces: all } = a;
+  const { mesh, points } = a.g;
   const set = mesh.layers.corner;
   if (!Object.keys(set).length) return set;
   const kept = all.filter((f) => !f.made).length;
@@ -103,9 +106,10 @@ export function bevelCornerLayers(a: Assembled, faceStart: Uint32Array): LayerSe
       if (typeof s === 'number') {
         first.index[3 * slot] = s;
         first.weight[3 * slot] = 1;
+        cornerAt.set(pairKey(f.region, p), slot);
       } else if (s.kind === 'place') {
         cornerAt.set(pairKey(f.region, p), slot);
-        locateInFace(mesh, s.faces, pointOf(a.positions, p), first, slot, vertexSource[p]);
+        locateInFace(mesh, s.faces, points.at(p), first, slot, points.source[p]);
       }
       slot++;
     });
@@ -117,13 +121,16 @@ export function bevelCornerLayers(a: Assembled, faceStart: Uint32Array): LayerSe
   for (const f of all.slice(kept))
     for (const s of f.sources) {
       const between = typeof s === 'object' && s.kind === 'between' ? s : null;
-      second.index[3 * k] = between ? between.corner : (s as number);
+      second.index[3 * k] = between ? between.corners[0] : (s as number);
       second.weight[3 * k] = 1;
-      const moved = between ? cornerAt.get(pairKey(between.region, between.node)) : undefined;
-      if (between && moved !== undefined) {
-        second.weight[3 * k] = 1 - between.t;
-        second.index[3 * k + 1] = total + moved;
-        second.weight[3 * k + 1] = between.t;
+      if (between) {
+        const moved = cornerAt.get(pairKey(between.region, between.point));
+        const rest = moved === undefined ? 1 : 1 - between.t;
+        second.weight[3 * k] = rest * (1 - between.share);
+        second.index[3 * k + 1] = between.corners[1];
+        second.weight[3 * k + 1] = rest * between.share;
+        second.index[3 * k + 2] = moved === undefined ? 0 : total + moved;
+        second.weight[3 * k + 2] = 1 - rest;
       }
       k++;
     }
@@ -138,6 +145,3 @@ function withoutNormals(set: LayerSet): LayerSet {
     if (out[name]) out[name] = { size: 3, data: out[name].data.map(() => 0) as Layer['data'] };
   return out;
 }
-
-/** Two indices below 2²⁶ as one exact number. */
-export const pairKey = (a: number, b: number): number => a * 0x4000000 + b;

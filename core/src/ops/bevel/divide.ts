@@ -1,0 +1,280 @@
+/** Divides plates along the rails, and tells what lies between the rims and their rails. */
+import { frameFrom, type Frame } from '../../planar/frame';
+import { constrainedTriangles } from '../../planar/constrainedTriangles';
+import { divideRegion } from '../../planar/divideRegion';
+import { OperationError } from '../../mesh/errors';
+import { dot, lerp, sub, type Vec3 } from '../../mesh/vec3';
+import type { Points } from './Points';
+import type { Rail } from './strips';
+import { nextSide, type Surface } from './Surface';
+
+/** Two indices below 2²⁶ as one exact number. */
+export const pairKey = (a: number, b: number): number => a * 0x4000000 + b;
+/** The same for both directions. */
+export const edgeKey = (a: number, b: number): number => (a < b ? pairKey(a, b) : pairKey(b, a));
+
+interface Piece {
+  a: number;
+  b: number;
+  rail: Rail;
+}
+
+interface Division {
+  /** Points of the plate, in its plane. */
+  ids: number[];
+  xy: Float64Array;
+  /** 3 places in `ids` per triangle. */
+  triangles: number[];
+  /** 1 per triangle that lies between a rim and its rail. */
+  taken: Uint8Array;
+}
+
+/** Rails that cannot stand together. */
+export interface Clash {
+  sides: number[];
+  /** Share of the width at which they first touch, as far as it is known. */
+  share: number;
+  at: Vec3;
+  why: string;
+}
+
+export class Divider {
+  readonly clashes: Clash[] = [];
+  private readonly divisions = new Map<number, Division>();
+  private readonly pieces = new Map<number, Piece[]>();
+  /** Triangle by directed edge: plate and number in it. */
+  private readonly triangleAt = new Map<number, [plate: number, triangle: number]>();
+  /** The half-edge of the surface each directed piece of an outline lies on. */
+  private readonly sideOfPiece = new Map<number, number>();
+  private readonly blocked = new Set<number>();
+  private readonly frames = new Map<number, Frame>();
+
+  constructor(
+    private readonly surface: Surface,
+    private readonly points: Points,
+    rails: Iterable<Rail>,
+    private readonly onLine: ReadonlyMap<number, number[]>,
+  ) {
+    for (const rail of rails)
+      for (let k = 0; k + 1 < rail.ids.length; k++) {
+        const [a, b] = [rail.ids[k], rail.ids[k + 1]];
+        if (a === b) continue;
+        const list = this.pieces.get(rail.plates[k]);
+        if (list) list.push({ a, b, rail });
+        else this.pieces.set(rail.plates[k], [{ a, b, rail }]);
+        this.blocked.add(pairKey(a, b)).add(pairKey(b, a));
+      }
+  }
+
+  /**
+   * Takes away what lies between each rounded half-edge and its rail, and the corners that are cut off.
+   * @param cutOff half-edges whose first piece goes
+   */
+  take(roundedSides: Iterable<number>, cutOff: Iterable<number>): void {
+    const stack: Array<[number, number]> = [];
+    const push = (plate: number, i: number): void => {
+      const d = this.divisions.get(plate)!;
+      if (d.taken[i]) return;
+      d.taken[i] = 1;
+      stack.push([plate, i]);
+    };
+    const begin = (h: number, pieces: Array<[number, number]>): void => {
+      const plate = this.surface.plateOf[this.surface.triangle(h)];
+      if (!this.division(plate)) return;
+      for (const [a, b] of pieces) {
+        const at = this.triangleAt.get(pairKey(a, b));
+        if (at && !this.blocked.has(pairKey(a, b))) push(at[0], at[1]);
+      }
+    };
+    for (const h of roundedSides) begin(h, this.piecesOf(h));
+    for (const h of cutOff) begin(h, this.piecesOf(h).slice(0, 1));
+    while (stack.length) {
+      const [plate, i] = stack.pop()!;
+      const d = this.divisions.get(plate)!;
+      for (let k = 0; k < 3; k++) {
+        const a = d.ids[d.triangles[3 * i + k]];
+        const b = d.ids[d.triangles[3 * i + ((k + 1) % 3)]];
+        if (this.blocked.has(pairKey(a, b))) continue;
+        const side = this.sideOfPiece.get(pairKey(a, b));
+        if (side !== undefined) {
+          const other = this.surface.across[side];
+          if (other < 0) continue;
+          if (!this.division(this.surface.plateOf[this.surface.triangle(other)])) continue;
+        }
+        const at = this.triangleAt.get(pairKey(b, a));
+        if (at) push(at[0], at[1]);
+      }
+    }
+    this.findLeaks();
+  }
+
+  /** Plates that change: what is left of each, as loops of points. */
+  *left(): Generator<{ plate: number; loops: number[][] }> {
+    for (const line of this.onLine.keys()) for (const p of this.platesAt(line)) this.division(p);
+    for (const [plate, d] of this.divisions) {
+      if (!d.taken.includes(1) && !this.hasInserts(plate)) continue;
+      const kept: number[] = [];
+      for (let i = 0; i < d.taken.length; i++)
+        if (!d.taken[i]) kept.push(d.triangles[3 * i], d.triangles[3 * i + 1], d.triangles[3 * i + 2]);
+      const loops = kept.length ? divideRegion(d.xy, kept).map((l) => l.map((i) => d.ids[i])) : [];
+      yield { plate, loops };
+    }
+  }
+
+  /** The line of the surface a piece of an outline lies on, or −1. */
+  lineOf(a: number, b: number): number {
+    const h = this.sideOfPiece.get(pairKey(a, b));
+    return h === undefined ? -1 : this.surface.line[h];
+  }
+
+  private hasInserts(plate: number): boolean {
+    return this.surface.plates[plate].triangles.some((t) =>
+      [0, 1, 2].some((k) => this.onLine.has(this.surface.line[3 * t + k])),
+    );
+  }
+
+  private platesOfLine: Map<number, number[]> | null = null;
+  private platesAt(line: number): number[] {
+    if (!this.platesOfLine) {
+      this.platesOfLine = new Map();
+      const { line: lines, plateOf } = this.surface;
+      for (let h = 0; h < lines.length; h++) {
+        if (lines[h] < 0 || !this.onLine.has(lines[h])) continue;
+        const list = this.platesOfLine.get(lines[h]) ?? [];
+        list.push(plateOf[Math.floor(h / 3)]);
+        this.platesOfLine.set(lines[h], list);
+      }
+    }
+    return this.platesOfLine.get(line) ?? [];
+  }
+
+  /** A rail has what was taken on its right, and what stays on its left. */
+  private findLeaks(): void {
+    const directed = new Set<number>();
+    for (const list of this.pieces.values()) for (const { a, b } of list) directed.add(pairKey(a, b));
+    for (const list of this.pieces.values())
+      for (const { a, b, rail } of list) {
+        if (directed.has(pairKey(b, a))) continue;
+        if (this.isTaken(a, b) || this.isTaken(b, a) === false)
+          this.clashes.push({
+            sides: [rail.side],
+            share: 0.8,
+            at: lerp(this.points.at(a), this.points.at(b), 0.5),
+            why: 'leak',
+          });
+      }
+  }
+
+  private isTaken(a: number, b: number): boolean | null {
+    const at = this.triangleAt.get(pairKey(a, b));
+    return at ? this.divisions.get(at[0])!.taken[at[1]] === 1 : null;
+  }
+
+  private piecesOf(h: number): Array<[number, number]> {
+    const s = this.surface;
+    const [a, b] = [this.points.vertex(s.from[h]), this.points.vertex(s.to(h))];
+    const inner = this.onLine.get(s.line[h]);
+    if (!inner) return [[a, b]];
+    const along = s.along(h);
+    const at = (p: number): number => dot(this.points.at(p), along);
+    const all = [a, ...inner.filter((p) => p !== a && p !== b).sort((x, y) => at(x) - at(y)), b];
+    return all.slice(1).map((p, i): [number, number] => [all[i], p]);
+  }
+
+  private division(plate: number): Division | null {
+    const known = this.divisions.get(plate);
+    if (known) return known;
+    const s = this.surface;
+    const local = new Map<number, number>();
+    const ids: number[] = [];
+    const place = (p: number): number => {
+      let i = local.get(p);
+      if (i === undefined) local.set(p, (i = ids.push(p) - 1));
+      return i;
+    };
+    const sides: Array<[number, number]> = [];
+    for (const t of s.plates[plate].triangles)
+      for (let h = 3 * t; h < 3 * t + 3; h++) {
+        if (s.line[h] < 0) continue;
+        for (const [a, b] of this.piecesOf(h)) {
+          sides.push([place(a), place(b)]);
+          this.sideOfPiece.set(pairKey(a, b), h);
+        }
+      }
+    const pieces = this.pieces.get(plate) ?? [];
+    const lines = pieces.map(({ a, b }): [number, number] => [place(a), place(b)]);
+    const frame = this.frameOf(plate);
+    const xy = new Float64Array(2 * ids.length);
+    ids.forEach((p, i) => xy.set(flat(frame, this.points.at(p)), 2 * i));
+    let triangles: number[];
+    try {
+      triangles = constrainedTriangles(xy, sides, lines);
+    } catch (e) {
+      if (!(e instanceof OperationError)) throw e;
+      this.clashesIn(pieces, lines, sides, xy);
+      return null;
+    }
+    const made = { ids, xy, triangles, taken: new Uint8Array(triangles.length / 3) };
+    this.divisions.set(plate, made);
+    for (let i = 0; i < triangles.length; i++) {
+      const a = ids[triangles[i]];
+      const b = ids[triangles[nextSide(i)]];
+      this.triangleAt.set(pairKey(a, b), [plate, Math.floor(i / 3)]);
+    }
+    return made;
+  }
+
+  private frameOf(plate: number): Frame {
+    let f = this.frames.get(plate);
+    if (!f) {
+      const p = this.surface.plates[plate];
+      const o = this.surface.point(this.surface.from[3 * p.triangles[0]]);
+      this.frames.set(plate, (f = frameFrom(o, p.normal)));
+    }
+    return f;
+  }
+
+  /** Which rails of a plate cross one another, or its outline. */
+  private clashesIn(
+    pieces: Piece[],
+    lines: Array<[number, number]>,
+    sides: Array<[number, number]>,
+    xy: Float64Array,
+  ): void {
+    const before = this.clashes.length;
+    const middle = (p: Piece): Vec3 => lerp(this.points.at(p.a), this.points.at(p.b), 0.5);
+    for (let i = 0; i < lines.length; i++) {
+      for (let j = 0; j < i; j++)
+        if (pieces[i].rail !== pieces[j].rail && crosses(xy, lines[i], lines[j]))
+          this.clashes.push({
+            sides: [pieces[i].rail.side, pieces[j].rail.side],
+            share: 0.8,
+            at: middle(pieces[i]),
+            why: 'cross',
+          });
+      if (sides.some((o) => crosses(xy, lines[i], o)))
+        this.clashes.push({
+          sides: [pieces[i].rail.side],
+          share: 0.8,
+          at: middle(pieces[i]),
+          why: 'outline',
+        });
+    }
+    if (this.clashes.length === before)
+      for (const p of pieces)
+        this.clashes.push({ sides: [p.rail.side], share: 0.9, at: middle(p), why: 'unknown' });
+  }
+}
+
+function flat(f: Frame, p: Vec3): [number, number] {
+  const d = sub(p, f.origin);
+  return [dot(d, f.u), dot(d, f.v)];
+}
+
+function crosses(xy: Float64Array, [a, b]: [number, number], [c, d]: [number, number]): boolean {
+  if (a === c || a === d || b === c || b === d) return false;
+  const side = (p: number, q: number, r: number): number =>
+    (xy[2 * q] - xy[2 * p]) * (xy[2 * r + 1] - xy[2 * p + 1]) -
+    (xy[2 * q + 1] - xy[2 * p + 1]) * (xy[2 * r] - xy[2 * p]);
+  return side(a, b, c) * side(a, b, d) <= 0 && side(c, d, a) * side(c, d, b) <= 0;
+}

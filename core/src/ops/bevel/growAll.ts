@@ -1,0 +1,368 @@
+/** Lets a rounding grow to the width asked for, and holds it back where something is in the way, until nothing is. */
+import type { PolyMesh } from '../../mesh/PolyMesh';
+import { isClosed, nextCorner, topologyOf, type Topology } from '../../mesh/Topology';
+import { TOLERANCE } from '../../mesh/tolerance';
+import { add, cross, distance, dot, lerp, pointOf, scale, type Vec3 } from '../../mesh/vec3';
+import { partOf as stretch, type Watch } from '../../watch';
+import { assemble, type AssembledMesh } from './assemble';
+import type { BevelGroup, BevelOptions } from './bevel';
+import { Divider } from './divide';
+import { Fronts } from './Fronts';
+import { edgesOf, groupVertices, laySides, speedOf, type Laid } from './layOut';
+import { Places, type Hit } from './places';
+import { Points } from './Points';
+import { Planner } from './sectors';
+import { softEdges } from './sheets';
+import { knotsOf, Shapes } from './knots';
+import { Strips, type Strip } from './strips';
+import { Surface } from './Surface';
+import { Widths, type Divided } from './widths';
+
+export interface Rounded {
+  mesh: PolyMesh;
+  /** Per vertex: the vertex of the input it still is, or −1. */
+  own: Int32Array;
+  groups: BevelGroup[];
+  consumedSides: number;
+}
+
+interface Whole {
+  /** Size of the piece, mm. */
+  size: number;
+  /** 1 per edge that is open only because the mesh is a part of another; null where it is all there is. */
+  rim: Uint8Array | null;
+  watch: Watch;
+}
+
+/** Rounds after which edges that are still in each other's way are left sharp, with all that hangs together with them. */
+const PATIENCE = 18;
+/** Rounds after which whole edges are held back, not only the places at which they meet others. */
+const HASTE = 10;
+/** A place further from an end of its edge than so many widths leaves that end alone. */
+const LONG = 3;
+/** Rounds after which crossings are left as they are. */
+const LAST = 22;
+
+export function growAll(mesh: PolyMesh, rounded: Uint8Array, o: BevelOptions, whole: Whole): Rounded {
+  const t = topologyOf(mesh);
+  const widths = new Widths(mesh, t, rounded, o.width);
+  const shapes = new Shapes();
+  const { ofVertex } = groupVertices(mesh, t, rounded);
+  const group = (e: number): number => ofVertex[t.edges[2 * e]];
+  const groups = new Map<number, number[]>();
+  for (const e of edgesOf(rounded)) groups.set(group(e), [...(groups.get(group(e)) ?? []), e]);
+  const closed = whole.rim ? [...edgesThatAreOpen(t)].every((e) => whole.rim![e]) : isClosed(mesh);
+  for (let attempt = 0; ; attempt++) {
+    const divided = widths.divided();
+    const made = new Attempt(divided, shapes.of(divided), o, whole, attempt).run();
+    let stuck = made.limits.map(({ edge }) => divided.edgeOf[edge]);
+    if (made.result) {
+      const knots = knotsOf(made.result, closed);
+      if (!knots.torn.length && (attempt >= LAST || !knots.crossing.length)) {
+        const own = made.result.own.map((v) => (v < 0 ? -1 : divided.own[v]));
+        const hair = TOLERANCE.weld * whole.size;
+        return { ...made.result, own, groups: groupsOf(mesh, t, rounded, divided, o.width, hair) };
+      }
+      for (const v of knots.crossing) shapes.ease(divided, v, widths);
+      for (const v of knots.torn) shapes.narrow(divided, v, widths);
+      if (attempt < LAST) continue;
+      const torn = new Set(knots.torn);
+      const { edges } = topologyOf(divided.mesh);
+      stuck = [...edgesOf(divided.rounded)]
+        .filter((e) => torn.has(edges[2 * e]) || torn.has(edges[2 * e + 1]))
+        .map((e) => divided.edgeOf[e]);
+    }
+    if (attempt >= LAST) {
+      // Even with no width they are in the way: they stay as they are, and the others grow without them.
+      const out = new Set(stuck.map(group));
+      const rest = rounded.map((x, e) => Number(x && !out.has(group(e))));
+      const left = [...out].map((g): BevelGroup => ({ edges: groups.get(g)!, reached: 0, full: 0 }));
+      const grown = rest.includes(1) && out.size ? growAll(mesh, rest, o, whole) : untouched(mesh);
+      return { ...grown, groups: [...grown.groups, ...left] };
+    }
+    if (!attempt) widths.trimmedBy(made.trims);
+    const before = widths.now();
+    for (const { edge, at, width } of made.limits) {
+      const e = divided.edgeOf[edge];
+      const to = typeof width === 'number' ? width : width.share * before(e, at);
+      if (attempt > PATIENCE) for (const k of groups.get(group(e))!) widths.limitAll(k, 0);
+      else if (attempt > HASTE) widths.limitAll(e, to);
+      else widths.limit(e, at, to);
+    }
+    for (const { a, b, moves, width, slope } of made.facing) {
+      const reach = Math.min(
+        ...[a, b].map(([e, at, towards]) => widths.room(divided.edgeOf[e], at, towards)),
+      );
+      for (const [e, at, towards] of moves ? [a, b] : [a])
+        widths.limitAlong(divided.edgeOf[e], at, towards, reach, width, slope);
+    }
+  }
+}
+
+/** A place that is in the way, of the divided mesh. */
+interface InTheWay {
+  edge: number;
+  at: Vec3;
+  /** The width it may have there, mm, or the share it may keep of what it has. */
+  width: number | { share: number };
+}
+
+/** An edge of the divided mesh, a place on it, and a direction along it. */
+type Facing = [edge: number, at: Vec3, towards: Vec3];
+interface FacingLimit {
+  a: Facing;
+  b: Facing;
+  /** Whether the second moves too; else it is run up to. */
+  moves: boolean;
+  width: number;
+  /** What the width gains per unit of way along either. */
+  slope: number;
+}
+
+interface Tried {
+  result: (AssembledMesh & { consumedSides: number }) | null;
+  limits: InTheWay[];
+  facing: FacingLimit[];
+  trims: Float64Array;
+  why: Record<string, number>;
+}
+
+class Attempt {
+  readonly limits: InTheWay[] = [];
+  readonly facing: FacingLimit[] = [];
+  readonly why: Record<string, number> = {};
+  private trims: Float64Array = new Float64Array(0);
+  private readonly t: Topology;
+
+  constructor(
+    private readonly d: Divided,
+    private readonly bulge: Float64Array,
+    private readonly o: BevelOptions,
+    private readonly whole: Whole,
+    private readonly number: number,
+  ) {
+    this.t = topologyOf(d.mesh);
+  }
+
+  run(): Tried {
+    const { d, o, t } = this;
+    const { mesh, rounded } = d;
+    const watch = this.number ? (): void => this.whole.watch(0.5) : this.whole.watch;
+    const soft = softEdges(mesh, t, rounded, o.follow);
+    const surface = new Surface(mesh, t, soft, this.whole.size);
+    const speed = speedOf(mesh);
+    const planner = new Planner(mesh, t, surface, rounded, soft, speed);
+    const groups = groupVertices(mesh, t, rounded);
+    for (let v = 0; v < groups.ofVertex.length; v++) if (groups.ofVertex[v] >= 0) planner.addVertex(v);
+    const laid = laySides(mesh, t, rounded, soft, planner, surface, speed);
+    const { plan } = planner;
+    this.trims = trimsOf(t, laid);
+    const fronts = new Fronts(
+      plan.nodes,
+      laid.sides,
+      d.caps,
+      o.width,
+      surface.size,
+      stretch(watch, 0.1, 0.3),
+    );
+    fronts.grow();
+    const places = new Places(mesh, t, surface, fronts);
+    const points = new Points(mesh);
+    const strips = new Strips(surface, fronts, laid, places, points);
+    const hair = TOLERANCE.weld * surface.size;
+    for (const s of fronts.stops) {
+      const tight = s.nodes.flatMap((n) =>
+        fronts.nodes[n].moves === 'fixed'
+          ? []
+          : fronts.nodes[n].vertices.filter((v) => d.caps[v] > s.width + hair / 1e3),
+      );
+      for (const v of tight) this.limitVertex(v, s.width, 'stop');
+      if (!tight.length || !s.facing) continue;
+      const [before, after] = s.facing.map((k) => fronts.sides[k]);
+      const [back, on] = [
+        scale(surface.along(surface.sideOfCorner[before.corner]), -1),
+        surface.along(surface.sideOfCorner[after.corner]),
+      ];
+      const from = pointOf(mesh.positions, mesh.corners[nextCorner(mesh, t, before.corner)]);
+      this.limitFacing(
+        [before.edge, from, back],
+        [after.edge, pointOf(mesh.positions, mesh.corners[after.corner]), on],
+        s.angle,
+        s.width,
+      );
+    }
+    if (this.limits.length) return this.failed();
+    strips.layRails();
+    for (const hit of places.hits) this.limitHit(hit, surface, fronts, hair);
+    if (this.limits.length) return this.failed();
+    const limitSide = (i: number, share: number, why: string, at?: Vec3): void => {
+      const s = fronts.sides[i];
+      const h = surface.sideOfCorner[s.corner];
+      const [a, b] = [surface.point(surface.from[h]), surface.point(surface.to(h))];
+      const spot = at ?? lerp(a, b, 0.5);
+      this.add(s.edge, spot, { share }, why);
+      // Along an edge that is long beside its width, only the place itself.
+      const nodes = [s.node, fronts.end(s)].map((n) => fronts.resolve(n));
+      const far = LONG * Math.max(...nodes.map((n) => fronts.widthOf(n)));
+      nodes.forEach((n, k) => {
+        if (this.number < HASTE && distance(spot, k ? b : a) > far) return;
+        for (const v of fronts.nodes[n].vertices) this.limitVertex(v, { share }, why);
+      });
+    };
+    for (const i of strips.lost) limitSide(i, 0.8, 'lost');
+    if (this.limits.length) return this.failed();
+    const stripOf = new Map<number, Strip>();
+    for (const e of edgesOf(rounded)) {
+      const c = t.cornerOfEdge[e];
+      stripOf.set(e, strips.strip(e, c, t.twin[c], o.width));
+    }
+    const divider = new Divider(surface, points, strips.rails.values(), strips.onLine);
+    const sides: number[] = [];
+    for (const e of edgesOf(rounded))
+      for (const c of [t.cornerOfEdge[e], t.twin[t.cornerOfEdge[e]]]) sides.push(surface.sideOfCorner[c]);
+    divider.take(sides, strips.cutOff());
+    for (const clash of divider.clashes)
+      for (const i of clash.sides) limitSide(i, clash.share, clash.why, clash.at);
+    if (this.limits.length) return this.failed();
+    const result = assemble({
+      mesh,
+      t,
+      options: o,
+      rounded,
+      plan,
+      surface,
+      fronts,
+      places,
+      points,
+      strips,
+      stripOf,
+      divider,
+      bulge: this.bulge,
+      watch: stretch(watch, 0.5, 1),
+    });
+    return {
+      result: { ...result, consumedSides: fronts.consumed },
+      limits: [],
+      facing: [],
+      trims: this.trims,
+      why: this.why,
+    };
+  }
+
+  /** A corner has run into the end of its sheet; where that moves towards it, they met before. */
+  private limitHit(hit: Hit, s: Surface, fronts: Fronts, hair: number): void {
+    const { t, d } = this;
+    const line = s.line[hit.side];
+    const n = fronts.nodes[hit.node];
+    const moves = line >= 0 && line < t.edgeCount && d.rounded[line] === 1;
+    const sine = Math.abs(dot(hit.heading, s.inward(hit.side)));
+    const met = moves ? (hit.width * n.rate * sine) / (n.rate * sine + speedOf(d.mesh)(line)) : hit.width;
+    const width = Math.max(0, met - hair);
+    if (width >= fronts.widthOf(hit.node) - hair / 1e3) return;
+    for (const v of n.vertices) this.limitVertex(v, width, 'hit');
+    if (line < 0 || line >= t.edgeCount) return;
+    if (moves) this.add(line, hit.at, width, 'met');
+    // Both sides at the corner go on beside the edge it ran into.
+    const normal = s.normal(s.triangle(hit.side));
+    const turned = (angle: number): Vec3 =>
+      add(scale(hit.heading, Math.cos(angle)), scale(cross(normal, hit.heading), Math.sin(angle)));
+    for (const side of fronts.sides) {
+      if (!side.alive || !side.rounded) continue;
+      const first = fronts.resolve(side.node) === hit.node;
+      if (!first && fronts.resolve(fronts.end(side)) !== hit.node) continue;
+      const away = turned(first ? -side.first : side.last);
+      const along = scale(s.along(hit.side), first ? -1 : 1);
+      const rise = dot(away, s.inward(hit.side));
+      if (dot(away, along) <= 0.7) continue;
+      const h = s.sideOfCorner[side.corner];
+      const from = s.point(first ? s.from[h] : s.to(h));
+      this.limitFacing(
+        [side.edge, from, scale(s.along(h), first ? 1 : -1)],
+        [line, hit.at, along],
+        Math.asin(Math.min(1, Math.max(0, rise))),
+        width,
+        moves,
+      );
+    }
+  }
+
+  /** Two edges whose sides face each other from a place of each on, at an angle: they meet half way. */
+  private limitFacing(a: Facing, b: Facing, angle: number, width: number, moves = true): void {
+    this.facing.push({ a, b, moves, slope: Math.tan(moves ? angle / 2 : angle), width });
+  }
+
+  private failed() {
+    return { result: null, limits: this.limits, facing: this.facing, trims: this.trims, why: this.why };
+  }
+
+  private limitVertex(v: number, width: InTheWay['width'], why: string): void {
+    const { t, d } = this;
+    // On one of its rounded edges; the width spreads from there.
+    for (let i = t.vertexStart[v]; i < t.vertexStart[v + 1]; i++) {
+      const c = t.vertexCorners[i];
+      const e = t.edgeOfCorner[c];
+      if (d.rounded[e]) return this.add(e, pointOf(d.mesh.positions, v), width, why);
+    }
+    for (const e of edgesOf(d.rounded))
+      if (t.edges[2 * e] === v || t.edges[2 * e + 1] === v)
+        return this.add(e, pointOf(d.mesh.positions, v), width, why);
+  }
+
+  private add(edge: number, at: Vec3, width: InTheWay['width'], why: string): void {
+    this.why[why] = (this.why[why] ?? 0) + 1;
+    this.limits.push({ edge, at, width });
+  }
+}
+
+/** What the corners at the start and end of each edge use up of it on both sides, per unit of width. */
+function trimsOf(t: Topology, { sides }: Laid): Float64Array {
+  const out = new Float64Array(2 * t.edgeCount).fill(Infinity);
+  for (const s of sides) {
+    if (!s.rounded) continue;
+    const forward = t.cornerOfEdge[s.edge] === s.corner;
+    const [first, last] = [s.first, s.last].map((a) => (Math.cos(a) / Math.max(1e-6, Math.sin(a))) * s.speed);
+    const at = 2 * s.edge;
+    out[at] = Math.min(out[at], forward ? first : last);
+    out[at + 1] = Math.min(out[at + 1], forward ? last : first);
+  }
+  return out.map((x) => (Number.isFinite(x) ? Math.max(0, x) : 0));
+}
+
+const untouched = (mesh: PolyMesh): Rounded => ({
+  mesh,
+  own: Int32Array.from({ length: mesh.positions.length / 3 }, (_, v) => v),
+  groups: [],
+  consumedSides: 0,
+});
+
+function* edgesThatAreOpen(t: Topology): Generator<number> {
+  for (let e = 0; e < t.edgeCount; e++) if (t.edgeUse[e] === 1) yield e;
+}
+
+function groupsOf(
+  mesh: PolyMesh,
+  t: Topology,
+  rounded: Uint8Array,
+  d: Divided,
+  width: number,
+  hair: number,
+): BevelGroup[] {
+  const { ofVertex, count } = groupVertices(mesh, t, rounded);
+  const groups = Array.from({ length: count }, (): BevelGroup => ({ edges: [], reached: width, full: 0 }));
+  const lengths = new Float64Array(count);
+  for (const e of edgesOf(rounded)) groups[ofVertex[t.edges[2 * e]]].edges.push(e);
+  const td = topologyOf(d.mesh);
+  for (const e of edgesOf(d.rounded)) {
+    const g = ofVertex[t.edges[2 * d.edgeOf[e]]];
+    const [a, b] = [td.edges[2 * e], td.edges[2 * e + 1]];
+    const length = distance(pointOf(d.mesh.positions, a), pointOf(d.mesh.positions, b));
+    const [low, high] = [Math.min(d.caps[a], d.caps[b]), Math.max(d.caps[a], d.caps[b])];
+    const nearly = 0.99 * width;
+    // Where it stopped, it stopped a hair before.
+    groups[g].reached = Math.min(groups[g].reached, low > 0 ? low + hair : 0);
+    lengths[g] += length;
+    groups[g].full += length * (low >= nearly ? 1 : high > nearly ? (high - nearly) / (high - low) : 0);
+  }
+  groups.forEach((g, i) => (g.full = lengths[i] > 0 ? g.full / lengths[i] : 1));
+  return groups;
+}

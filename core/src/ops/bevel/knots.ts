@@ -1,0 +1,77 @@
+/**
+ * Places where a rounding goes through itself: its profile is flattened there, and where that does not help, its width is
+ * taken back.
+ */
+import { eachCrossing } from '../../inspect/selfCross';
+import { topologyOf, type Topology } from '../../mesh/Topology';
+import { pointOf } from '../../mesh/vec3';
+import type { AssembledMesh } from './assemble';
+import type { Divided, Widths } from './widths';
+
+export interface Knots {
+  /** Vertices of the divided mesh whose corners and strips cross something. */
+  crossing: number[];
+  /** Those where the mesh has come open. */
+  torn: number[];
+}
+
+/** @param closed every edge that was open still has both its points */
+export function knotsOf({ mesh, shapedBy, own }: AssembledMesh, closed: boolean): Knots {
+  const t = topologyOf(mesh);
+  const out = new Set<number>();
+  const torn = new Set<number>();
+  for (let e = 0; closed && e < t.edgeCount; e++) {
+    const c = t.cornerOfEdge[e];
+    if (t.edgeUse[e] === 2 && t.twin[c] >= 0) continue;
+    if (own[t.edges[2 * e]] >= 0 && own[t.edges[2 * e + 1]] >= 0) continue;
+    for (const v of around(t, t.edges[2 * e], shapedBy)) torn.add(v);
+    for (const v of around(t, t.edges[2 * e + 1], shapedBy)) torn.add(v);
+  }
+  const facesOf = (e: number): number[] => {
+    const c = t.cornerOfEdge[e];
+    return t.twin[c] < 0 ? [t.faceOfCorner[c]] : [t.faceOfCorner[c], t.faceOfCorner[t.twin[c]]];
+  };
+  eachCrossing(mesh, (e, f) => {
+    const all = [f, ...facesOf(e)].flatMap((x) => shapedBy[x]);
+    for (const v of all) out.add(v);
+  });
+  return { crossing: [...out], torn: [...torn] };
+}
+
+function around(t: Topology, v: number, shapedBy: AssembledMesh['shapedBy']): number[] {
+  const out: number[] = [];
+  for (let i = t.vertexStart[v]; i < t.vertexStart[v + 1]; i++)
+    out.push(...shapedBy[t.faceOfCorner[t.vertexCorners[i]]]);
+  return out;
+}
+
+/** What is kept of the bulge, round by round. */
+const STEPS = [1, 0.5, 0];
+/** What is kept of the width when all bulge is gone. */
+const NARROWER = 0.7;
+
+/** How far the profile has been flattened at the vertices of the mesh that was given. */
+export class Shapes {
+  private readonly rounds = new Map<number, number>();
+
+  of({ own }: Divided): Float64Array {
+    return Float64Array.from(own, (v) => STEPS[Math.min(this.rounds.get(v) ?? 0, STEPS.length - 1)]);
+  }
+
+  /** Flattens the profile at a vertex of the divided mesh; narrows it where it is flat already. */
+  ease(d: Divided, vertex: number, widths: Widths): void {
+    const v = d.own[vertex];
+    const round = v < 0 ? STEPS.length : (this.rounds.get(v) ?? 0) + 1;
+    if (v >= 0) this.rounds.set(v, round);
+    if (round >= STEPS.length) this.narrow(d, vertex, widths);
+  }
+
+  narrow(d: Divided, vertex: number, widths: Widths): void {
+    const t = topologyOf(d.mesh);
+    const at = pointOf(d.mesh.positions, vertex);
+    for (let i = t.vertexStart[vertex]; i < t.vertexStart[vertex + 1]; i++) {
+      const e = t.edgeOfCorner[t.vertexCorners[i]];
+      if (d.rounded[e]) widths.limit(d.edgeOf[e], at, d.caps[vertex] * NARROWER);
+    }
+  }
+}

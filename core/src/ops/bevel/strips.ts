@@ -1,0 +1,208 @@
+/**
+ * Rails as points, and the columns of the strip between the two rails of an edge: every point of either rail is an end
+ * of a column, and has its partner on the other rail at the same share of the edge.
+ */
+import { TOLERANCE } from '../../mesh/tolerance';
+import { distance, lerp } from '../../mesh/vec3';
+import type { Fronts } from './Fronts';
+import type { Laid, Side } from './layOut';
+import type { Places } from './places';
+import type { Points } from './Points';
+import { railBetween } from './rails';
+import { nearerEnd, type Surface } from './Surface';
+import { SNAP, type Spot } from './walk';
+
+export interface Rail {
+  side: number;
+  /** Points from the side's first node to its last; a single one where the side is used up. */
+  ids: number[];
+  /** The plate each piece between two points lies in. */
+  plates: number[];
+  /** Share of the rail's length at each point. */
+  shares: number[];
+}
+
+/** Points along a strip, nearest the start of the edge first; on its left and on its right. */
+export interface Column {
+  left: number;
+  right: number;
+  /** Share of the edge's length. */
+  share: number;
+}
+
+export interface Strip {
+  edge: number;
+  left: Rail;
+  right: Rail;
+  columns: Column[];
+}
+
+/** Columns closer than this share of the width are one. */
+const CLOSE = 0.05;
+
+export class Strips {
+  readonly rails = new Map<number, Rail>();
+  /** Points on lines between plates. */
+  readonly onLine = new Map<number, number[]>();
+  /** Sides whose rail does not get from node to node. */
+  readonly lost: number[] = [];
+  private readonly pointOfNode = new Map<number, number>();
+
+  constructor(
+    private readonly surface: Surface,
+    private readonly fronts: Fronts,
+    private readonly laid: Laid,
+    private readonly places: Places,
+    readonly points: Points,
+  ) {}
+
+  /** The point of a node, its spot seen from any side that ends there. */
+  point(node: number): number {
+    const n = this.fronts.resolve(node);
+    const known = this.pointOfNode.get(n);
+    if (known !== undefined) return known;
+    const { moves, vertices } = this.fronts.nodes[n];
+    const made =
+      moves === 'fixed' || this.fronts.widthOf(n) < SNAP * this.surface.size
+        ? this.points.vertex(vertices[0])
+        : this.points.add(this.places.at(n), this.places.lineEnd(n) ?? vertices[0]);
+    this.pointOfNode.set(n, made);
+    return made;
+  }
+
+  /** Lays the rails of all rounded sides that are left. */
+  layRails(): void {
+    const { sides } = this.fronts;
+    this.weldTouching();
+    for (let i = 0; i < sides.length; i++) {
+      const s = sides[i];
+      if (s.alive && (s.rounded || this.cutsOff(s))) this.rails.set(i, this.rail(i));
+    }
+  }
+
+  /** A chord between two corners that slide away from each other cuts the corner of a face off. */
+  private cutsOff(s: Side): boolean {
+    const slides = (n: number): boolean => this.fronts.nodes[this.fronts.resolve(n)].moves === 'slide';
+    return s.edge < 0 && slides(s.node) && slides(this.fronts.end(s));
+  }
+
+  /** The first piece of outline beyond each chord: it is cut off with the corner. */
+  *cutOff(): Generator<number> {
+    for (const [i, rail] of this.rails) {
+      const s = this.fronts.sides[i];
+      if (s.edge < 0 && rail.ids.length > 1)
+        yield this.surface.sideOfCorner[this.fronts.sides[s.next].corner];
+    }
+  }
+
+  /** The rail of the side on a corner's half-edge; of a side that is used up, the node it became. */
+  railOf(corner: number): Rail {
+    const i = this.laid.sideOfCorner[corner];
+    return (
+      this.rails.get(i) ?? { side: i, ids: [this.point(this.fronts.sides[i].node)], plates: [], shares: [0] }
+    );
+  }
+
+  strip(edge: number, corner: number, twin: number, width: number): Strip {
+    const left = this.railOf(corner);
+    const right = this.railOf(twin);
+    const close = this.closeness(left, width);
+    // As they are now: partners are put into the rails on the way.
+    const [L, R] = [left, turned(right)].map((r) => ({ ids: [...r.ids], shares: [...r.shares] }));
+    const [n, m] = [L.ids.length - 1, R.ids.length - 1];
+    const columns: Column[] = [{ left: L.ids[0], right: R.ids[0], share: 0 }];
+    for (let [i, j] = [1, 1]; i < n || j < m;) {
+      const a = i < n ? L.shares[i] : Infinity;
+      const b = j < m ? R.shares[j] : Infinity;
+      if (Math.abs(a - b) <= close) columns.push({ left: L.ids[i++], right: R.ids[j++], share: (a + b) / 2 });
+      else if (a < b) columns.push({ left: L.ids[i++], right: this.partner(right, 1 - a), share: a });
+      else columns.push({ left: this.partner(left, b), right: R.ids[j++], share: b });
+    }
+    if (n > 0 || m > 0) columns.push({ left: L.ids[n], right: R.ids[m], share: 1 });
+    return { edge, left, right, columns };
+  }
+
+  private closeness(rail: Rail, width: number): number {
+    const length = distance(this.points.at(rail.ids[0]), this.points.at(rail.ids.at(-1)!));
+    return length > 0 ? (CLOSE * width) / length : 0;
+  }
+
+  /** A point of a rail at a share of its length: one that is there, or a new one. */
+  private partner(rail: Rail, share: number): number {
+    if (rail.ids.length === 1) return rail.ids[0];
+    let k = 0;
+    while (k + 2 < rail.ids.length && rail.shares[k + 1] < share) k++;
+    const [a, b] = [rail.shares[k], rail.shares[k + 1]];
+    const x = b > a ? (share - a) / (b - a) : 0.5;
+    const at = lerp(this.points.at(rail.ids[k]), this.points.at(rail.ids[k + 1]), x);
+    const id = this.points.add(at, this.points.source[rail.ids[k]]);
+    rail.ids.splice(k + 1, 0, id);
+    rail.shares.splice(k + 1, 0, share);
+    rail.plates.splice(k, 0, rail.plates[k]);
+    return id;
+  }
+
+  private rail(i: number): Rail {
+    const s = this.fronts.sides[i];
+    const [a, b] = [this.fronts.resolve(s.node), this.fronts.resolve(this.fronts.end(s))];
+    const [first, last] = [this.point(a), this.point(b)];
+    if (first === last) return { side: i, ids: [first], plates: [], shares: [0] };
+    const from = this.spotOf(a, s, 'first');
+    const to = this.spotOf(b, s, 'last');
+    const path = railBetween(this.surface, from, to);
+    if (!path) {
+      this.lost.push(i);
+      return { side: i, ids: [first, last], plates: [this.surface.plateOf[from.triangle]], shares: [0, 1] };
+    }
+    const ids = [first];
+    for (const c of path.crossings) {
+      const id =
+        c.vertex >= 0
+          ? this.points.vertex(c.vertex)
+          : this.points.add(c.at, nearerEnd(this.surface, c.side, c.at));
+      if (c.side >= 0) this.insert(this.surface.line[c.side], id);
+      ids.push(id);
+    }
+    ids.push(last);
+    return { side: i, ids, plates: path.plates, shares: this.sharesOf(ids) };
+  }
+
+  /** A node's spot; one on a line between plates, or on an edge that stays, becomes a point of that line. */
+  private spotOf(n: number, s: Side, end: 'first' | 'last'): Spot {
+    const spot = this.places.spot(n, s, end);
+    if (spot.side >= 0 && this.surface.line[spot.side] >= 0)
+      this.insert(this.surface.line[spot.side], this.point(n));
+    return spot;
+  }
+
+  private insert(line: number, id: number): void {
+    const list = this.onLine.get(line);
+    if (!list) this.onLine.set(line, [id]);
+    else if (!list.includes(id)) list.push(id);
+  }
+
+  private sharesOf(ids: number[]): number[] {
+    const at = [0];
+    for (let k = 1; k < ids.length; k++)
+      at.push(at[k - 1] + distance(this.points.at(ids[k - 1]), this.points.at(ids[k])));
+    const whole = at[at.length - 1] || 1;
+    return at.map((x) => x / whole);
+  }
+
+  /** Nodes of one outline that ended in the same place become one. */
+  private weldTouching(): void {
+    const reach = TOLERANCE.weld * 10 * this.surface.size;
+    const { sides } = this.fronts;
+    for (const s of sides) {
+      if (!s.alive) continue;
+      const [a, b] = [this.fronts.resolve(s.node), this.fronts.resolve(this.fronts.end(s))];
+      if (a !== b && distance(this.places.at(a), this.places.at(b)) < reach) this.fronts.weld(a, b);
+    }
+  }
+}
+
+/** A rail seen from its other end. */
+const turned = (r: Rail): Pick<Rail, 'ids' | 'shares'> => ({
+  ids: [...r.ids].reverse(),
+  shares: r.shares.map((x) => 1 - x).reverse(),
+});

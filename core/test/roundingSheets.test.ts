@@ -1,0 +1,150 @@
+/** Rounding measured on the surface: sides run over facets, and what is in the way stops only where it is. */
+import { beforeAll, describe, expect, it } from 'vitest';
+import fc from 'fast-check';
+import { buildPrimitive, type Primitive } from '../src/primitives';
+import { bevel, stoppedOf, type BevelResult } from '../src/ops/bevel/bevel';
+import { cut, type CutMode } from '../src/solid/boolean';
+import { loadKernel } from '../src/solid/kernel';
+import { checkMesh } from '../src/mesh/checkMesh';
+import { eulerCharacteristic, volume } from '../src/mesh/measure';
+import { faceCount, type PolyMesh } from '../src/mesh/PolyMesh';
+import { stripsMade } from '../src/mesh/lineage';
+import { transformMatrix, transformMesh } from '../src/mesh/transform';
+import type { Vec3 } from '../src/mesh/vec3';
+import { rimEdges } from '../src/select/edges';
+import { deepestCrossing } from './crossings';
+import { number, triple } from './anySolid';
+
+beforeAll(async () => {
+  await loadKernel();
+});
+
+const cylinder = (radius: number, height: number, sides: number): Primitive => ({
+  primitive: 'cylinder',
+  radius,
+  height,
+  sides,
+});
+const place = (p: Primitive, move: Vec3 = [0, 0, 0], turn: Vec3 = [0, 0, 0]): PolyMesh =>
+  transformMesh(buildPrimitive(p), transformMatrix({ move, turn, size: [1, 1, 1] }));
+const cutting = (host: PolyMesh, cutters: PolyMesh[], mode: CutMode = 'subtract'): PolyMesh =>
+  cut({ mesh: host, name: 'host' }, cutters.map((mesh, i) => ({ mesh, name: `c${i}`, id: `c${i}` })), mode).mesh; // prettier-ignore
+const roundRims = (m: PolyMesh, width: number, segments = 3, profile = 1): BevelResult =>
+  bevel(m, rimEdges(m), { width, segments, profile });
+
+/** Closed as before, no edge through a face, every rim as wide as asked all along. */
+function expectFull(before: PolyMesh, { mesh, report }: BevelResult, width: number): void {
+  expect(checkMesh(mesh).findings).toEqual([]);
+  expect(eulerCharacteristic(mesh)).toBe(eulerCharacteristic(before));
+  expect(deepestCrossing(mesh)).toBe(0);
+  expect(report.groups.length).toBeGreaterThan(0);
+  expect(stoppedOf(report.groups, width)).toEqual([]);
+  expect(report.groups.every((g) => g.full === 1)).toBe(true);
+}
+
+describe('a hole in the side of a cylinder', () => {
+  const hole = (sides: number, off: number): PolyMesh =>
+    cutting(place(cylinder(25, 80, sides)), [place(cylinder(8, 120, 32), [off, 0, 0], [90, 0, 0])]);
+
+  it.each([12, 24, 48, 96, 192])('is rounded in full over %i facets, strips of quads', (sides) => {
+    const m = hole(sides, 0);
+    const r = roundRims(m, 2);
+    expectFull(m, r, 2);
+    const strips = stripsMade(r.mesh);
+    const quads = strips.filter(({ face: f }) => r.mesh.faceStart[f + 1] - r.mesh.faceStart[f] === 4);
+    expect(quads.length).toBeGreaterThanOrEqual(0.95 * strips.length);
+  });
+
+  it.each([24, 48, 96])('beside the middle too, over %i', (sides) => {
+    const m = hole(sides, 11);
+    expectFull(m, roundRims(m, 2), 2);
+  });
+
+  it('takes the same away however fine the wall is', () => {
+    const taken = [24, 48, 192].map((sides) => {
+      const m = hole(sides, 0);
+      return volume(m) - volume(roundRims(m, 2, 4).mesh);
+    });
+    for (const v of taken) expect(Math.abs(v / taken[2] - 1)).toBeLessThan(0.01);
+  });
+
+  it('holds at any width, profile and count', () => {
+    fc.assert(
+      fc.property(
+        fc.constantFrom(12, 24, 40, 64),
+        number(0.1, 4),
+        fc.integer({ min: 1, max: 8 }),
+        fc.constantFrom(-1, 0, 0.5, 1, 2),
+        number(-9, 9),
+        (sides, width, segments, profile, off) => {
+          const m = hole(sides, off);
+          expectFull(m, roundRims(m, width, segments, profile), width);
+        },
+      ),
+      { numRuns: 12, seed: 3 },
+    );
+  });
+});
+
+describe('rims on other surfaces', () => {
+  it.each<[string, Primitive, Primitive, Vec3, Vec3, CutMode]>([
+    ['a square pocket in a wall', cylinder(25, 80, 96), { primitive: 'box', width: 12, height: 12, depth: 120 }, [0, 0, 0], [0, 0, 0], 'subtract'], // prettier-ignore
+    ['two pipes, joined', cylinder(20, 100, 48), cylinder(12, 100, 32), [0, 0, 30], [90, 0, 0], 'union'],
+    ['a sphere with a hole beside its middle', { primitive: 'sphere', radius: 25, sides: 48, rings: 24 }, cylinder(6, 100, 32), [7, 0, 4], [0, 0, 0], 'subtract'], // prettier-ignore
+    ['a torus, cut aslant', { primitive: 'torus', radius: 25, tubeRadius: 10, sides: 48, tubeSides: 24 }, { primitive: 'box', width: 80, height: 60, depth: 40 }, [0, 0, 30], [20, 0, 12], 'subtract'], // prettier-ignore
+    ['a cone with a hole', { primitive: 'cone', bottomRadius: 25, topRadius: 10, height: 60, sides: 48 }, cylinder(5, 100, 24), [0, 0, 0], [90, 0, 0], 'subtract'], // prettier-ignore
+  ])('%s', (_, host, cutter, move, turn, mode) => {
+    const m = cutting(place(host), [place(cutter, move, turn)], mode);
+    expectFull(m, roundRims(m, 2), 2);
+  });
+
+  it('flat plates: holes that overlap, a stadium, a keyhole', () => {
+    const plate = place({ primitive: 'box', width: 100, height: 20, depth: 80 });
+    const bore = (r: number, x: number): PolyMesh => place(cylinder(r, 60, 32), [x, 0, 0]);
+    const slot = (d: number): PolyMesh => place({ primitive: 'box', width: 40, height: 60, depth: d });
+    for (const cutters of [
+      [bore(12, -7), bore(12, 9)],
+      [slot(12), bore(6, -20), bore(6, 20)],
+      [slot(8), bore(10, -20)],
+    ]) {
+      const m = cutting(plate, cutters);
+      expectFull(m, roundRims(m, 2), 2);
+    }
+  });
+});
+
+describe('random tilted holes', () => {
+  it.each<[string, Primitive]>([
+    ['cylinder', cylinder(25, 80, 48)],
+    ['cone', { primitive: 'cone', bottomRadius: 30, topRadius: 18, height: 80, sides: 48 }],
+    ['sphere', { primitive: 'sphere', radius: 30, sides: 48, rings: 24 }],
+  ])('in a %s keep their width all along', (_, host) => {
+    const outcomes: number[] = [];
+    fc.assert(
+      fc.property(triple(-40, 40), triple(-6, 6), fc.constantFrom(16, 24, 32), (turn, move, sides) => {
+        const m = cutting(place(host), [place(cylinder(6, 200, sides), move, [90 + turn[0], turn[1], turn[2]])]); // prettier-ignore
+        if (!faceCount(m)) return;
+        const { mesh, report } = roundRims(m, 1);
+        expect(checkMesh(mesh).findings).toEqual([]);
+        expect(deepestCrossing(mesh)).toBe(0);
+        for (const g of report.groups) outcomes.push(g.full);
+      }),
+      { numRuns: 8, seed: 6 },
+    );
+    expect(outcomes.filter((x) => x === 1).length).toBeGreaterThanOrEqual(0.95 * outcomes.length);
+  });
+});
+
+describe('what is in the way', () => {
+  it('stops the rim only beside it', () => {
+    // The rim comes within 1 mm of the plate's edge in one place.
+    const m = cutting(place({ primitive: 'box', width: 60, height: 10, depth: 60 }), [place(cylinder(10, 30, 64), [19, 0, 0])]); // prettier-ignore
+    const { mesh, report } = roundRims(m, 2);
+    expect(checkMesh(mesh).findings).toEqual([]);
+    expect(deepestCrossing(mesh)).toBe(0);
+    const [g] = report.groups;
+    expect(g.reached).toBeGreaterThan(0.9);
+    expect(g.reached).toBeLessThan(1.2);
+    expect(g.full).toBeGreaterThan(0.6);
+  });
+});
