@@ -109,7 +109,7 @@ export function cornerLayers(a: Assembled, faceStart: Uint32Array): LayerSet {
         cornerAt.set(pairKey(f.region, p), slot);
       } else if (s.kind === 'place') {
         cornerAt.set(pairKey(f.region, p), slot);
-        locateInFace(mesh, s.faces, points.at(p), first, slot, points.source[p]);
+        locateInFace(mesh, s.faces, points.at(p), first, slot, points.source[p], points.triangles.get(p));
       }
       slot++;
     });
