@@ -271,3 +271,33 @@ it('tells an error of its own in a sentence with the place, never a stack, with 
   expect(details).toContain('TypeError: x is not a function');
   rmSync(/Details are in (\S+)/.exec(r.err)![1]);
 });
+
+it('reports every step, warns on the error stream, and is strict where asked', async () => {
+  const hole = { primitive: 'cylinder', radius: 10, height: 30, sides: 64 };
+  const pieces = [
+    {
+      id: 'plate',
+      base: { primitive: 'box', width: 60, height: 10, depth: 60 },
+      steps: [
+        { kind: 'cut', mode: 'subtract', cutters: ['hole'] },
+        { kind: 'bevel', scope: { rule: 'rims' }, width: 2, segments: 2 },
+      ],
+    },
+    { id: 'hole', role: 'cutter', base: hole, transform: { move: [19, 0, 0] } },
+  ];
+  const narrow = save('narrow.json', { units: 'mm', pieces, export: ['plate'] });
+  const [out, report] = [file('narrow.obj'), file('narrow-report.json')];
+  const r = await cli('build', narrow, '--out', out, '--report', report);
+  expect(r.code).toBe(0);
+  expect(r.err).toMatch(/^plate, step 2: /);
+  const [plate] = JSON.parse(readFileSync(report, 'utf8')).pieces;
+  expect([plate.id, plate.steps.map((s: { kind: string }) => s.kind)]).toEqual(['plate', ['cut', 'bevel']]);
+  expect(plate.steps[1].warnings).toHaveLength(1);
+  expect(plate.steps[1].groups).toHaveLength(2);
+  for (const g of plate.steps[1].groups) {
+    expect([g.edges, g.asked]).toEqual([64, 2]);
+    expect(g.least).toBeLessThan(1.2);
+    expect(g.full).toBeGreaterThan(0.6);
+  }
+  expect((await cli('build', narrow, '--out', out, '--strict')).code).toBe(1);
+});

@@ -54,6 +54,17 @@ export interface StepContext {
   memory: { kept?: unknown };
 }
 
+/** A run of connected edges that was rounded. */
+export interface EdgeGroup {
+  /** How many edges of the mesh that was given. */
+  edges: number;
+  /** Width asked for, and the least width anywhere along it, mm. */
+  asked: number;
+  least: number;
+  /** Share of its length that has 99% of the width or more, 0…1. */
+  full: number;
+}
+
 export interface StepOutcome {
   mesh: PolyMesh;
   /** The key number for its bead, e.g. `−12` or `2 mm`. */
@@ -62,6 +73,8 @@ export interface StepOutcome {
   counts?: Counts;
   /** Things a person should look at; the result still stands. Their elements are those of the mesh that was given. */
   warnings?: Warning[];
+  /** Of rounding: what became of each run of connected edges. */
+  groups?: EdgeGroup[];
   /** Made quickly for a hand that is at it; the same body, to be made whole when it lets go. */
   draft?: boolean;
 }

@@ -20,7 +20,7 @@ import { isSound, markSound } from '../solid/Solid';
 import type { Selection } from '../select/selection';
 import { UNWATCHED, type Watch } from '../watch';
 import { frameAbout, keptForSteps } from './ofPiece';
-import type { Operand, StepContext } from './define';
+import type { EdgeGroup, Operand, StepContext } from './define';
 import { inLaneOrder, STEPS, type Step } from './steps';
 
 export interface StepReport {
@@ -34,6 +34,8 @@ export interface StepReport {
   counts: Counts;
   /** Things a person should look at; the result still stands. */
   warnings: Warning[];
+  /** Of rounding: what became of each run of connected edges. */
+  groups?: EdgeGroup[];
   fault?: Fault;
 }
 

@@ -16,7 +16,7 @@ import { OperationError } from '@urnsmith/core/mesh/errors';
 import { eulerCharacteristic, faceKinds, shellCount, surfaceArea, volume } from '@urnsmith/core/mesh/measure';
 import { faceCount, triangleCount, vertexCount, type PolyMesh } from '@urnsmith/core/mesh/PolyMesh';
 import { topologyOf } from '@urnsmith/core/mesh/Topology';
-import { Evaluator } from '@urnsmith/core/steps/evaluate';
+import { Evaluator, type StepReport } from '@urnsmith/core/steps/evaluate';
 import { loadKernel } from '@urnsmith/core/solid/kernel';
 import { joinMeshes } from '@urnsmith/core/ops/join';
 import { OpenError, StoreError, troubleOf } from '../store/errors';
@@ -29,6 +29,8 @@ export const USAGE = `Usage:
       --up y|z            which axis points up (y)
       --pieces a,b        write these pieces instead of the recipe's export list
       --max-faces N       refuse a step or action that would make more (5000000)
+      --report FILE.json  write what became of every step, with its warnings
+      --strict            end with 1 where a step warns
   urnsmith check FILE [--json]            check a mesh file or a recipe's exported pieces
 ${STORE_USAGE}
 Exit codes: 0 done, 1 the geometry cannot be built or is faulty, 2 the call or the recipe is wrong, 3 an error of the program.`;
@@ -112,6 +114,8 @@ function readArguments(argv: string[]) {
         pieces: { type: 'string' },
         json: { type: 'boolean' },
         'max-faces': { type: 'string' },
+        report: { type: 'string' },
+        strict: { type: 'boolean' },
         data: { type: 'string' },
         from: { type: 'string' },
         help: { type: 'boolean' },
@@ -124,7 +128,14 @@ function readArguments(argv: string[]) {
 
 async function build(
   file: string,
-  options: Options & { out?: string; unit?: string; up?: string; pieces?: string },
+  options: Options & {
+    out?: string;
+    unit?: string;
+    up?: string;
+    pieces?: string;
+    report?: string;
+    strict?: boolean;
+  },
   io: Output,
 ): Promise<0 | 1> {
   if (!options.out) throw new UsageError('build needs --out FILE.');
@@ -137,18 +148,47 @@ async function build(
   const up = options.up ?? 'y';
   if (up !== 'y' && up !== 'z') throw new UsageError('--up takes y or z.');
   const parts = await buildRecipe(file, limitsOf(options), options.pieces?.split(','));
-  const bytes = await writeParts(parts, { format, unit, up });
-  try {
-    writeFileSync(options.out, bytes);
-  } catch (e) {
-    throw new UsageError(`${options.out} cannot be written: ${(e as Error).message}`);
-  }
+  write(options.out, await writeParts(parts, { format, unit, up }));
+  if (options.report) write(options.report, JSON.stringify({ pieces: parts.map(reportOf) }, null, 2));
   for (const p of parts)
     io.out(
       `${p.name}: ${vertexCount(p.mesh)} points, ${faceCount(p.mesh)} faces, ${triangleCount(p.mesh)} triangles`,
     );
-  return 0;
+  const warnings = parts.flatMap((p) =>
+    p.steps.flatMap((s) => s.warnings.map((w) => `${p.name}, step ${s.index + 1}: ${w.message}`)),
+  );
+  for (const w of warnings) io.err(w);
+  return options.strict && warnings.length ? 1 : 0;
 }
+
+function write(file: string, content: string | Uint8Array): void {
+  try {
+    writeFileSync(file, content);
+  } catch (e) {
+    throw new UsageError(`${file} cannot be written: ${(e as Error).message}`);
+  }
+}
+
+/** A piece of a recipe, and what became of its steps. */
+interface BuiltPart extends Part {
+  id: string;
+  steps: StepReport[];
+}
+
+const reportOf = ({ id, name, mesh, steps }: BuiltPart) => ({
+  id,
+  name,
+  points: vertexCount(mesh),
+  faces: faceCount(mesh),
+  steps: steps.map(({ index, kind, ms, counts, warnings, groups }) => ({
+    index,
+    kind,
+    ms,
+    counts,
+    warnings: warnings.map(({ code, message }) => ({ code, message })),
+    ...(groups && { groups }),
+  })),
+});
 
 interface Options {
   json?: boolean;
@@ -163,7 +203,7 @@ function limitsOf({ 'max-faces': most }: Options): Limits {
   return { faces };
 }
 
-async function buildRecipe(file: string, limits: Limits, only?: string[]): Promise<Part[]> {
+async function buildRecipe(file: string, limits: Limits, only?: string[]): Promise<BuiltPart[]> {
   const recipe = readRecipe(file);
   await loadKernel();
   const evaluator = new Evaluator(
@@ -204,7 +244,14 @@ async function buildRecipe(file: string, limits: Limits, only?: string[]): Promi
         undefined,
         fault.fix,
       );
-    return { name: piece.name ?? id, mesh: built.mesh, matrix: worldMatrix(byId, id), color: piece.color };
+    return {
+      id,
+      name: piece.name ?? id,
+      mesh: built.mesh,
+      matrix: worldMatrix(byId, id),
+      color: piece.color,
+      steps: built.steps,
+    };
   });
 }
 

@@ -72,6 +72,12 @@ export const bevel = defineStep({
     const counts = { edges: report.roundedEdges, groups: report.groups.length };
     if (!report.roundedEdges)
       return { mesh: out, key, counts, warnings: [warn('none-in-scope', 'No edge is in scope.')] };
-    return { mesh: out, key, counts, warnings: stoppedEarly(report.groups, step.width) };
+    const groups = report.groups.map((g) => ({
+      edges: g.edges.length,
+      asked: step.width,
+      least: g.reached,
+      full: g.full,
+    }));
+    return { mesh: out, key, counts, groups, warnings: stoppedEarly(report.groups, step.width) };
   },
 });

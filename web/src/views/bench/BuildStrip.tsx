@@ -239,7 +239,7 @@ function Bead({ pieceId, step, index, report }: BeadProps) {
         BEAD,
         making.told && TOLD,
         step.off && 'border-dashed',
-        chosen ? 'bg-bead-chosen' : 'bg-ink-2',
+        chosen ? 'on bg-bead-chosen' : 'bg-ink-2',
         report?.fault
           ? 'broken border-ember'
           : clsx(
