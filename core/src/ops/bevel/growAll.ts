@@ -47,10 +47,10 @@ export function growAll(mesh: PolyMesh, rounded: Uint8Array, o: BevelOptions, wh
   const t = topologyOf(mesh);
   const widths = new Widths(mesh, t, rounded, o.width);
   const shapes = new Shapes();
-  const { ofVertex } = groupVertices(mesh, t, rounded);
-  const group = (e: number): number => ofVertex[t.edges[2 * e]];
-  const groups = new Map<number, number[]>();
-  for (const e of edgesOf(rounded)) groups.set(group(e), [...(groups.get(group(e)) ?? []), e]);
+  const runs = groupVertices(mesh, t, rounded);
+  const runOf = (e: number): number => runs.ofVertex[t.edges[2 * e]];
+  const edgesOfRun: number[][] = Array.from({ length: runs.count }, () => []);
+  for (const e of edgesOf(rounded)) edgesOfRun[runOf(e)].push(e);
   const closed = whole.rim ? [...edgesThatAreOpen(t)].every((e) => whole.rim![e]) : isClosed(mesh);
   for (let attempt = 0; ; attempt++) {
     const divided = widths.divided();
@@ -74,9 +74,9 @@ export function growAll(mesh: PolyMesh, rounded: Uint8Array, o: BevelOptions, wh
     }
     if (attempt >= LAST) {
       // Even with no width they are in the way: they stay as they are, and the others grow without them.
-      const out = new Set(stuck.map(group));
-      const rest = rounded.map((x, e) => Number(x && !out.has(group(e))));
-      const left = [...out].map((g): BevelGroup => ({ edges: groups.get(g)!, reached: 0, full: 0 }));
+      const out = new Set(stuck.map(runOf));
+      const rest = rounded.map((x, e) => Number(x && !out.has(runOf(e))));
+      const left = [...out].map((g): BevelGroup => ({ edges: edgesOfRun[g], reached: 0, full: 0 }));
       const grown = rest.includes(1) && out.size ? growAll(mesh, rest, o, whole) : untouched(mesh);
       return { ...grown, groups: [...grown.groups, ...left] };
     }
@@ -85,7 +85,7 @@ export function growAll(mesh: PolyMesh, rounded: Uint8Array, o: BevelOptions, wh
     for (const { edge, at, width } of made.limits) {
       const e = divided.edgeOf[edge];
       const to = typeof width === 'number' ? width : width.share * before(e, at);
-      if (attempt > PATIENCE) for (const k of groups.get(group(e))!) widths.limitAll(k, 0);
+      if (attempt > PATIENCE) for (const k of edgesOfRun[runOf(e)]) widths.limitAll(k, 0);
       else if (attempt > HASTE) widths.limitAll(e, to);
       else widths.limit(e, at, to);
     }
