@@ -156,11 +156,11 @@ const pose = fc.record({
   size: fc.tuple(fc.constantFrom(-1, 0.4, 1, 2), number(0.4, 2), number(0.4, 2)),
 }) as fc.Arbitrary<{ move: Turn; turn: Turn; size: Turn }>;
 
-/** Primitives turned, uneven or mirrored, so that nothing lies in one plane but by chance. */
-export function anyAssembly() {
+/** Primitives turned, uneven or mirrored, so that nothing lies in one plane but by chance. @param most cutters */
+export function anyAssembly(most = 5) {
   return fc.property(
     fc.oneof(...bases),
-    fc.array(fc.tuple(fc.oneof(...bases), pose), { minLength: 1, maxLength: 5 }),
+    fc.array(fc.tuple(fc.oneof(...bases), pose), { minLength: 1, maxLength: most }),
     mode,
     (base, others, mode) => {
       const cutters = others.map(([b, at], i) => ({

@@ -5,6 +5,7 @@ import { bevel, type BevelOptions, leastWidth, type BevelResult } from '../src/o
 
 import { cut } from '../src/solid/boolean';
 import { loadKernel } from '../src/solid/kernel';
+import { isSound, markSound } from '../src/solid/Solid';
 import { checkMesh } from '../src/mesh/checkMesh';
 import { eulerCharacteristic, faceArea, faceNormal, sizeOf, volume } from '../src/mesh/measure';
 import { faceCount, faceLoop, meshFromLoops, vertexCount, type PolyMesh } from '../src/mesh/PolyMesh';
@@ -110,6 +111,15 @@ describe('bevel of a box', () => {
       expect(volume(m)).toBeLessThan(1e6);
       expect(volume(m)).toBeGreaterThan(1e6 - pick.length * 100 * 100);
     }
+  });
+});
+
+describe('what is rounded', () => {
+  it('counts as going through nothing only where what was given did', () => {
+    const of = (m: PolyMesh): boolean => isSound(bevel(m, sharpEdges(m, 30), { width: 1 }).mesh);
+    const box = (): PolyMesh => buildPrimitive({ primitive: 'box', width: 10, height: 10, depth: 10 });
+    expect(of(markSound(box()))).toBe(true);
+    expect(of(box())).toBe(false);
   });
 });
 

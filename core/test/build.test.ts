@@ -13,6 +13,7 @@ import { displayOf } from '../src/steps/display';
 import { Evaluator } from '../src/steps/evaluate';
 import { inLaneOrder, type Step } from '../src/steps/steps';
 import { hatch } from '../../demo/hatch';
+import { lantern } from '../../demo/lantern';
 import { valve } from '../../demo/valve';
 
 const none = {
@@ -183,6 +184,15 @@ it('builds the demo valve, made by direct operations, into closed solids', () =>
   expectSound(e, pieces);
   // Ring and spokes are one body with the five openings of a four-spoked wheel.
   expect(eulerCharacteristic(e.build('wheel').mesh)).toBe(2 - 2 * 4);
+});
+
+it('builds the demo lamp house with every rim rounded in full', () => {
+  const { pieces } = lantern();
+  const e = evaluator(pieces);
+  expectSound(e, pieces);
+  const groups = e.build('house').steps.flatMap((s) => s.groups ?? []);
+  expect(groups.length).toBeGreaterThan(30);
+  for (const { asked, least, full, stops } of groups) expect([least, full, stops]).toEqual([asked, 1, []]);
 });
 
 describe('documents', () => {

@@ -1,8 +1,12 @@
-/** An independent look for edges that pass through faces: every edge against every triangle, with how deep it goes. */
+/** An independent look for edges that pass through faces: every edge against every triangle in the same slices, with how deep it goes. */
+import { boundsOf } from '../src/mesh/measure';
 import type { PolyMesh } from '../src/mesh/PolyMesh';
 import { topologyOf } from '../src/mesh/Topology';
 import { cross, dot, length, pointOf, sub, type Vec3 } from '../src/mesh/vec3';
 import { triangulate } from '../src/planar/triangulate';
+
+/** Slices of the longest axis that triangles are sorted into. */
+const SLICES = 128;
 
 /** The greatest depth, in units of the mesh, to which an edge goes through the inside of a triangle; 0 for none. */
 export function deepestCrossing(mesh: PolyMesh): number {
@@ -11,16 +15,27 @@ export function deepestCrossing(mesh: PolyMesh): number {
   const corners = Array.from({ length: tri.face.length }, (_, i) =>
     [0, 1, 2].map((k) => pointOf(mesh.positions, mesh.corners[tri.corners[3 * i + k]])),
   );
+  const { min, max } = boundsOf(mesh);
+  const axis = [0, 1, 2].reduce((x, k) => (max[k] - min[k] > max[x] - min[x] ? k : x));
+  const sliceOf = (x: number): number =>
+    Math.floor(((x - min[axis]) / (max[axis] - min[axis] || 1)) * (SLICES - 1));
+  const slices = Array.from({ length: SLICES }, (): number[] => []);
+  corners.forEach((p, i) => {
+    const along = p.map((x) => sliceOf(x[axis]));
+    for (let s = Math.min(...along); s <= Math.max(...along); s++) slices[s].push(i);
+  });
   let deepest = 0;
   for (let e = 0; e < t.edgeCount; e++) {
     const [a, b] = [pointOf(mesh.positions, t.edges[2 * e]), pointOf(mesh.positions, t.edges[2 * e + 1])];
     const [lo, hi] = [0, 1].map((s) =>
       [0, 1, 2].map((k) => (s ? Math.max(a[k], b[k]) : Math.min(a[k], b[k]))),
     );
-    for (const p of corners) {
-      if ([0, 1, 2].some((k) => p.every((x) => x[k] <= lo[k]) || p.every((x) => x[k] >= hi[k]))) continue;
-      deepest = Math.max(deepest, depthThrough(a, b, p as [Vec3, Vec3, Vec3]));
-    }
+    for (let s = sliceOf(lo[axis]); s <= sliceOf(hi[axis]); s++)
+      for (const i of slices[s]) {
+        const p = corners[i];
+        if ([0, 1, 2].some((k) => p.every((x) => x[k] <= lo[k]) || p.every((x) => x[k] >= hi[k]))) continue;
+        deepest = Math.max(deepest, depthThrough(a, b, p as [Vec3, Vec3, Vec3]));
+      }
   }
   return deepest;
 }

@@ -115,3 +115,41 @@ describe('a draft', () => {
     expect(e.build('a', undefined, Infinity, true).draft).toBe(false);
   });
 });
+
+describe('a slow rounding', () => {
+  it('waits while something before it is dragged, but not while its own numbers are', () => {
+    const bores = Array.from({ length: 6 }, (_, i): Piece => ({
+      id: `c${i}`,
+      role: 'cutter',
+      base: { primitive: 'cylinder', radius: 5, height: 90, sides: 48 },
+      transform: { move: [0, (i - 2.5) * 12, 0], turn: [0, 25 * i, 90] },
+    }));
+    const mast = (width: number): Piece => ({
+      id: 'mast',
+      base: { primitive: 'cylinder', radius: 25, height: 80, sides: 96 },
+      steps: [
+        { kind: 'cut', mode: 'subtract', cutters: bores.map((b) => b.id) },
+        { kind: 'bevel', scope: { rule: 'rims' }, width, segments: 3 },
+      ],
+    });
+    const none = (): never => {
+      throw new Error('no file is used');
+    };
+    const e = new Evaluator({ blob: none, file: none });
+    const built = (moved: number, width: number, draft: boolean) => {
+      const at: Piece = { ...bores[2], transform: { ...bores[2].transform, move: [0, -6 + moved, 0] } };
+      e.setPieces([mast(width), ...bores.map((b, i) => (i === 2 ? at : b))]);
+      const { mesh, draft: quick } = e.build('mast', undefined, Infinity, draft);
+      return { strips: faceCount(mesh), quick };
+    };
+    const whole = built(0, 1, false);
+    built(0.1, 1, true);
+    const dragged = built(0.2, 1, true);
+    expect(dragged.quick).toBe(true);
+    expect(dragged.strips).toBeLessThan(whole.strips / 2);
+    expect(built(0.2, 1.1, true).strips).toBeGreaterThan(whole.strips / 2);
+    const released = built(0.2, 1.1, false);
+    expect(released.quick).toBe(false);
+    expect(released.strips).toBeGreaterThan(whole.strips / 2);
+  });
+});

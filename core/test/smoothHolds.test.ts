@@ -1,4 +1,5 @@
 /** Smoothing that holds what is hard: cut plates and cylinders keep their flat faces and their volume. */
+import fc from 'fast-check';
 import { beforeAll, describe, expect, it } from 'vitest';
 import type { Piece } from '../src/document/schema';
 import { selfCrossings } from '../src/inspect/selfCross';
@@ -7,6 +8,7 @@ import { boundsOf, faceArea, faceNormal, volume } from '../src/mesh/measure';
 import { faceCount, type PolyMesh } from '../src/mesh/PolyMesh';
 import type { Primitive } from '../src/primitives';
 import { loadKernel } from '../src/solid/kernel';
+import { smoothedBuilds } from './roundedBuilds';
 import { Evaluator } from '../src/steps/evaluate';
 
 beforeAll(async () => {
@@ -84,5 +86,9 @@ describe('a smooth step that holds sharp edges', () => {
     expect(one).toBeLessThan(all);
     expect(none).toBeLessThan(rims);
     expect(rims).toBeLessThan(all);
+  });
+
+  it('never takes a surface through itself, cut or rounded', () => {
+    fc.assert(smoothedBuilds(1500), { numRuns: 24 });
   });
 });

@@ -32,6 +32,8 @@ export interface Warning {
   message: string;
   /** The mesh elements concerned. */
   elements?: Elements;
+  /** Line segments to light up, 6 numbers each, in the frame of the piece. */
+  lines?: Float64Array;
 }
 
 export const warn = (

@@ -1,4 +1,5 @@
 /** Volume, area, bounds, face normals, Euler characteristic. Units: millimetres and their powers. */
+import { DisjointSets } from '../spatial/DisjointSets';
 import { type PolyMesh, faceCount, vertexCount } from './PolyMesh';
 import { TOLERANCE } from './tolerance';
 import { topologyOf } from './Topology';
@@ -156,18 +157,14 @@ export function faceKinds(mesh: PolyMesh): { triangles: number; quads: number; n
 /** Number of separate shells (parts connected through shared vertices). */
 export function shellCount(mesh: PolyMesh): number {
   const V = vertexCount(mesh);
-  const parent = new Int32Array(V).map((_, i) => i);
-  const find = (i: number): number => {
-    while (parent[i] !== i) i = parent[i] = parent[parent[i]];
-    return i;
-  };
+  const parts = new DisjointSets(V);
   let shells = V;
   for (let f = 0; f < faceCount(mesh); f++)
     for (let c = mesh.faceStart[f] + 1; c < mesh.faceStart[f + 1]; c++) {
-      const a = find(mesh.corners[c - 1]);
-      const b = find(mesh.corners[c]);
+      const a = parts.find(mesh.corners[c - 1]);
+      const b = parts.find(mesh.corners[c]);
       if (a !== b) {
-        parent[a] = b;
+        parts.join(a, b);
         shells--;
       }
     }

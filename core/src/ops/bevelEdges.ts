@@ -5,14 +5,17 @@ import { topologyOf } from '../mesh/Topology';
 import { lieOnSurface } from './bevel/sheets';
 import type { PolyMesh } from '../mesh/PolyMesh';
 import { selectionOf } from '../select/selection';
-import { bevel, leastWidth, stoppedOf, type BevelGroup, type BevelOptions } from './bevel/bevel';
+import { bevel, type BevelOptions } from './bevel/bevel';
+import type { BevelGroup } from './bevel/groups';
+import type { Why } from './bevel/widths';
 import { facesBevelled } from './bounds';
-import { count, flag, length, params, share } from './fields';
+import { choice, count, flag, length, params, share } from './fields';
 import { type OperationResult, counted, defineOperation } from './operation';
 import { onBox } from './tool';
 
 const schema = params({
   width: length('Width', 2, 0.001, 10000),
+  by: choice('Width is', ['offset', 'radius'], 'offset'),
   segments: count('Segments', 1, 1, 32),
   profile: share('Profile', 1, -1, 2),
   clamp: flag('Stop where strips meet', true),
@@ -43,7 +46,11 @@ export const bevelEdges = defineOperation({
     }),
 });
 
-export function rounded(mesh: PolyMesh, edges: ReadonlyArray<number>, p: BevelOptions): OperationResult {
+export function rounded(
+  mesh: PolyMesh,
+  edges: ReadonlyArray<number>,
+  p: Partial<BevelOptions> & { width: number },
+): OperationResult {
   const { mesh: out, report } = bevel(mesh, [...edges], p);
   return {
     mesh: out,
@@ -53,17 +60,35 @@ export function rounded(mesh: PolyMesh, edges: ReadonlyArray<number>, p: BevelOp
   };
 }
 
-/** Says which runs of edges could not be rounded as wide as asked. */
-export function stoppedEarly(groups: ReadonlyArray<BevelGroup>, width: number): Warning[] | undefined {
-  const stopped = stoppedOf(groups, width);
-  if (!stopped.length) return undefined;
-  const least = Number(leastWidth(stopped, width).toPrecision(3));
-  return [
-    warn(
-      'stopped',
-      `${stopped.length} of ${counted(groups.length, 'run')} of edges stopped early, the first at ${least} mm.`,
-      'edge',
-      stopped.flatMap((g) => g.edges),
-    ),
-  ];
+const WHY: Record<Why, string> = {
+  strip: 'another rounded edge is in the way',
+  edge: 'it comes to an edge that stays',
+  room: 'there is no room for it',
+  crossing: 'it would go through what is beside it',
+};
+/** Places told one by one, the narrowest first. */
+const TOLD = 6;
+
+/** Says where edges could not be rounded as wide as asked, and why. */
+export function stoppedEarly(groups: ReadonlyArray<BevelGroup>, width: number): Warning[] {
+  const asked = millimetres(width);
+  const stops = groups.flatMap((g) => g.stops).sort((p, q) => p.width - q.width);
+  const told = stops.slice(0, TOLD).map((s): Warning => {
+    const what = s.width > 0 ? `Stops at ${millimetres(s.width)} of ${asked} mm` : 'Stays sharp';
+    return {
+      ...warn('stopped', `${what} along ${counted(s.edges.length, 'edge')}: ${WHY[s.why]}.`, 'edge', s.edges),
+      lines: s.lines,
+    };
+  });
+  const rest = stops.slice(TOLD);
+  if (!rest.length) return told;
+  const all = warn(
+    'stopped',
+    `Narrower than ${asked} mm in ${counted(rest.length, 'more place')}.`,
+    'edge',
+    rest.flatMap((s) => s.edges),
+  );
+  return [...told, { ...all, lines: Float64Array.from(rest.flatMap((s) => [...s.lines])) }];
 }
+
+const millimetres = (x: number): string => String(Number(x.toPrecision(3)));

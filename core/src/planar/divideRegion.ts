@@ -131,8 +131,8 @@ function dissolveInner(xy: ArrayLike<number>, h: HalfEdges, widest: number): num
   return faces.loops();
 }
 
-/** Work the exchanges may cost at most, in half-edges walked. */
-const EXCHANGE_BUDGET = 4_000_000;
+/** Work the exchanges may cost at most, in half-edges walked per half-edge of the triangulation. */
+const EXCHANGES = 1000;
 
 /** Faces of a triangulation that grow together as inner edges are taken out, and can be divided again. */
 class Dissolver {
@@ -175,11 +175,12 @@ class Dissolver {
    * one by one ends in a set from which none can go, not always in the smallest.
    */
   improve(longestFirst: number[]): void {
-    for (let again = true; again && this.walked < EXCHANGE_BUDGET;) {
+    const budget = this.walked + EXCHANGES * this.next.length;
+    for (let again = true; again && this.walked < budget;) {
       again = false;
       const bridges = longestFirst.filter((i) => !this.gone[i]);
       if (bridges.length < 3) return;
-      for (let k = longestFirst.length - 1; k >= 0 && this.walked < EXCHANGE_BUDGET; k--) {
+      for (let k = longestFirst.length - 1; k >= 0 && this.walked < budget; k--) {
         const e = longestFirst[k];
         if (!this.gone[e]) continue;
         this.putBack(e);

@@ -16,34 +16,45 @@ export class BoxTree {
   readonly size: Int32Array;
   /** Item numbers, leaf by leaf. */
   readonly order: Uint32Array;
+  /** Per node: the next one when what is below it is left out. */
+  private readonly after: Uint32Array;
 
   /**
    * Time n log n.
    * @param boxes 6 numbers per item, as in `bounds`
    */
-  constructor(boxes: Float64Array) {
+  constructor(private readonly boxes: Float64Array) {
     const n = boxes.length / 6;
     const most = Math.max(1, 2 * n - 1);
-    this.order = Uint32Array.from({ length: n }, (_, i) => i);
+    this.order = new Uint32Array(n);
+    for (let i = 0; i < n; i++) this.order[i] = i;
     const bounds = new Float64Array(6 * most);
     const first = new Uint32Array(most);
     const size = new Int32Array(most);
     let nodes = 0;
     /** Ranges still to become nodes, and the node whose second child each is. */
-    const todo: Array<[from: number, to: number, parent: number]> = n ? [[0, n, -1]] : [];
-    for (let job = todo.pop(); job; job = todo.pop()) {
-      const [from, to, parent] = job;
+    const todo: number[] = n ? [0, n, -1] : [];
+    while (todo.length) {
+      const parent = todo.pop()!;
+      const to = todo.pop()!;
+      const from = todo.pop()!;
       const node = nodes++;
       if (parent >= 0) size[parent] = -node;
       first[node] = from;
       size[node] = to - from;
-      const m = this.enclose(boxes, bounds, node, from, to);
+      const m = this.enclose(bounds, node, from, to);
       // The first half is taken next, so it becomes node + 1.
-      if (to - from > LEAF) todo.push([m, to, node], [from, m, -1]);
+      if (to - from > LEAF) todo.push(m, to, node, from, m, -1);
     }
     this.bounds = bounds.slice(0, 6 * nodes);
     this.first = first.slice(0, nodes);
     this.size = size.slice(0, nodes);
+    this.after = new Uint32Array(nodes).fill(nodes);
+    for (let k = 0; k < nodes; k++) {
+      if (size[k] >= 0) continue;
+      this.after[k + 1] = -size[k];
+      this.after[-size[k]] = this.after[k];
+    }
   }
 
   /** Whether there is anything in it. */
@@ -51,26 +62,29 @@ export class BoxTree {
     return this.order.length === 0;
   }
 
-  /** Calls back with every item whose box may meet the given one. */
-  eachIn(lo: ArrayLike<number>, hi: ArrayLike<number>, call: (item: number) => void): void {
-    if (this.empty) return;
-    const { bounds, size, first, order } = this;
-    const stack = [0];
-    while (stack.length) {
-      const node = stack.pop()!;
-      const b = 6 * node;
-      if (
-        bounds[b] > hi[0] ||
-        bounds[b + 1] > hi[1] ||
-        bounds[b + 2] > hi[2] ||
-        bounds[b + 3] < lo[0] ||
-        bounds[b + 4] < lo[1] ||
-        bounds[b + 5] < lo[2]
-      )
+  /** Whether any item's box meets the given one. */
+  someIn(lo: ArrayLike<number>, hi: ArrayLike<number>): boolean {
+    return this.eachIn(lo, hi, () => true);
+  }
+
+  /**
+   * Calls back with every item whose box meets the given one, until it is told to stop by a true.
+   * @returns whether it was stopped
+   */
+  eachIn(lo: ArrayLike<number>, hi: ArrayLike<number>, call: (item: number) => boolean | void): boolean {
+    const { bounds, size, first, order, after, boxes } = this;
+    const [x0, y0, z0, x1, y1, z1] = [lo[0], lo[1], lo[2], hi[0], hi[1], hi[2]];
+    for (let node = 0; node < size.length;) {
+      if (!meet(bounds, 6 * node, x0, y0, z0, x1, y1, z1)) {
+        node = after[node];
         continue;
-      if (size[node] > 0) for (let i = first[node]; i < first[node] + size[node]; i++) call(order[i]);
-      else stack.push(-size[node], node + 1);
+      }
+      const end = first[node] + size[node];
+      for (let i = first[node]; i < end; i++)
+        if (meet(boxes, 6 * order[i], x0, y0, z0, x1, y1, z1) && call(order[i])) return true;
+      node++;
     }
+    return false;
   }
 
   /** Square of the distance from a place to a node's box. */
@@ -85,31 +99,68 @@ export class BoxTree {
   }
 
   /** Takes the bounds of a range and splits it in two. @returns where the second half begins */
-  private enclose(boxes: Float64Array, bounds: Float64Array, node: number, from: number, to: number): number {
-    const { order } = this;
-    const b = 6 * node;
-    bounds.fill(Infinity, b, b + 3).fill(-Infinity, b + 3, b + 6);
-    let [axis, widest, half] = [0, -1, 0];
-    for (let k = 0; k < 3; k++) {
-      let [least, most] = [Infinity, -Infinity];
-      for (let i = from; i < to; i++) {
-        const o = 6 * order[i] + k;
-        if (boxes[o] < bounds[b + k]) bounds[b + k] = boxes[o];
-        if (boxes[o + 3] > bounds[b + 3 + k]) bounds[b + 3 + k] = boxes[o + 3];
-        const middle = boxes[o] + boxes[o + 3];
-        if (middle < least) least = middle;
-        if (middle > most) most = middle;
-      }
-      if (most - least > widest) [axis, widest, half] = [k, most - least, (least + most) / 2];
+  private enclose(bounds: Float64Array, node: number, from: number, to: number): number {
+    const { order, boxes } = this;
+    let [x0, y0, z0, x1, y1, z1] = [Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity];
+    // Sums of both ends: twice the middles.
+    let [u0, v0, w0, u1, v1, w1] = [Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity];
+    for (let i = from; i < to; i++) {
+      const o = 6 * order[i];
+      const [a, b, c, d, e, f] = [
+        boxes[o],
+        boxes[o + 1],
+        boxes[o + 2],
+        boxes[o + 3],
+        boxes[o + 4],
+        boxes[o + 5],
+      ];
+      if (a < x0) x0 = a;
+      if (b < y0) y0 = b;
+      if (c < z0) z0 = c;
+      if (d > x1) x1 = d;
+      if (e > y1) y1 = e;
+      if (f > z1) z1 = f;
+      const [u, v, w] = [a + d, b + e, c + f];
+      if (u < u0) u0 = u;
+      if (u > u1) u1 = u;
+      if (v < v0) v0 = v;
+      if (v > v1) v1 = v;
+      if (w < w0) w0 = w;
+      if (w > w1) w1 = w;
     }
+    bounds.set([x0, y0, z0, x1, y1, z1], 6 * node);
+    const wide = [u1 - u0, v1 - v0, w1 - w0];
+    const axis = wide[0] >= wide[1] && wide[0] >= wide[2] ? 0 : wide[1] >= wide[2] ? 1 : 2;
+    const half = [u0 + u1, v0 + v1, w0 + w1][axis] / 2;
     let m = from;
     for (let i = from; i < to; i++) {
-      const o = 6 * order[i] + axis;
-      if (boxes[o] + boxes[o + 3] >= half) continue;
-      [order[i], order[m]] = [order[m], order[i]];
-      m++;
+      const item = order[i];
+      if (boxes[6 * item + axis] + boxes[6 * item + axis + 3] >= half) continue;
+      order[i] = order[m];
+      order[m++] = item;
     }
     // Items with one middle between them are halved by number.
     return m === from || m === to ? (from + to) >> 1 : m;
   }
+}
+
+/** Whether a box of a list meets another. */
+function meet(
+  list: Float64Array,
+  b: number,
+  x0: number,
+  y0: number,
+  z0: number,
+  x1: number,
+  y1: number,
+  z1: number,
+): boolean {
+  return (
+    list[b] <= x1 &&
+    list[b + 1] <= y1 &&
+    list[b + 2] <= z1 &&
+    list[b + 3] >= x0 &&
+    list[b + 4] >= y0 &&
+    list[b + 5] >= z0
+  );
 }

@@ -42,15 +42,13 @@ export function meetsTriangle(from: Vec3, d: Vec3, a: Vec3, b: Vec3, c: Vec3): n
 /** 6 bounds per triangle, as a `BoxTree` takes them. @param points three point indices per triangle */
 export function boxesOfTriangles(p: Float64Array, points: Uint32Array): Float64Array {
   const boxes = new Float64Array(2 * points.length);
-  for (let t = 0; 3 * t < points.length; t++)
+  for (let t = 0; 3 * t < points.length; t++) {
+    const [i, j, l] = [3 * points[3 * t], 3 * points[3 * t + 1], 3 * points[3 * t + 2]];
     for (let k = 0; k < 3; k++) {
-      const [a, b, c] = [
-        p[3 * points[3 * t] + k],
-        p[3 * points[3 * t + 1] + k],
-        p[3 * points[3 * t + 2] + k],
-      ];
+      const [a, b, c] = [p[i + k], p[j + k], p[l + k]];
       boxes[6 * t + k] = Math.min(a, b, c);
       boxes[6 * t + 3 + k] = Math.max(a, b, c);
     }
+  }
   return boxes;
 }

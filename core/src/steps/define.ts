@@ -9,6 +9,7 @@ import type { Matrix } from '../mesh/transform';
 import type { Vec3 } from '../mesh/vec3';
 import type { Warning } from '../mesh/errors';
 import type { Offer } from '../offers';
+import type { Why } from '../ops/bevel/widths';
 import type { Counts, Limits } from '../ops/operation';
 import type { Scope } from '../select/rules';
 import type { Watch } from '../watch';
@@ -63,6 +64,8 @@ export interface EdgeGroup {
   least: number;
   /** Share of its length that has 99% of the width or more, 0…1. */
   full: number;
+  /** Places where it is narrower, and why. */
+  stops: Array<{ edges: number; at: Vec3; width: number; why: Why }>;
 }
 
 export interface StepOutcome {
@@ -75,6 +78,8 @@ export interface StepOutcome {
   warnings?: Warning[];
   /** Of rounding: what became of each run of connected edges. */
   groups?: EdgeGroup[];
+  /** The edges it takes, for lighting them up: 6 numbers each. */
+  lines?: Float64Array;
   /** Made quickly for a hand that is at it; the same body, to be made whole when it lets go. */
   draft?: boolean;
 }

@@ -36,6 +36,8 @@ export interface StepReport {
   warnings: Warning[];
   /** Of rounding: what became of each run of connected edges. */
   groups?: EdgeGroup[];
+  /** The edges it takes, for lighting them up: 6 numbers each, in the piece's frame. */
+  lines?: Float64Array;
   fault?: Fault;
 }
 

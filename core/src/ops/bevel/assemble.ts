@@ -5,18 +5,20 @@ import { copyLayers } from '../../mesh/layers';
 import { separateFans } from '../../mesh/separateFans';
 import { nextCorner, type Topology } from '../../mesh/Topology';
 import { TOLERANCE } from '../../mesh/tolerance';
-import { add, pointOf, scale, unit, type Vec3 } from '../../mesh/vec3';
+import { pointOf, scale, type Vec3 } from '../../mesh/vec3';
+import { mergesOfNear } from '../../planar/nearPoints';
 import { planThinRemoval, withoutSpikes } from '../../planar/thinFaces';
 import type { Watch } from '../../watch';
-import { Curves, type Curve, type Rim } from './curves';
+import { Columns } from './columns';
+import { Curves, type Curve } from './curves';
 import { edgeKey, pairKey, type Divider } from './divide';
 import type { Fronts } from './Fronts';
 import { cornerLayers, edgeLayers, faceLayers, type OutFace, type Source } from './layers';
-import { edgesOf } from './layOut';
 import { gridPatch, type PatchSide } from './patch';
 import type { Places } from './places';
 import type { Points } from './Points';
-import type { Plan, Spoke, VertexPlan } from './sectors';
+import type { Plan, VertexPlan } from './sectors';
+import { StripFaces } from './stripFaces';
 import type { Strip, Strips } from './strips';
 import type { Surface } from './Surface';
 
@@ -45,6 +47,8 @@ export interface AssembledMesh {
   own: Int32Array;
   /** Per face: the points of rims its shape depends on; none for what is left of a face. */
   shapedBy: ReadonlyArray<ReadonlyArray<number>>;
+  /** 1 per face that is new; the others lie in faces that were there. */
+  made: Uint8Array;
 }
 
 export function assemble(g: Grown): AssembledMesh {
@@ -54,19 +58,22 @@ export function assemble(g: Grown): AssembledMesh {
 class Assembly {
   private faces: OutFace[] = [];
   private readonly curves: Curves;
-  private readonly planOf = new Map<number, VertexPlan>();
-  private readonly columnCurves = new Map<number, Curve[]>();
+  private readonly columns: Columns;
+  /** Points no column needs. */
+  private idle: ReadonlySet<number> = new Set();
   /** Plates that are not as they were. */
   private readonly changed = new Set<number>();
 
   constructor(private readonly g: Grown) {
     this.curves = new Curves(g.mesh, g.t, g.options, g.points, g.bulge);
-    for (const v of g.plan.vertices) this.planOf.set(v.vertex, v);
+    this.columns = new Columns(g, this.curves);
   }
 
   build(): AssembledMesh {
     const { g } = this;
-    for (const e of edgesOf(g.rounded)) this.addStrip(e);
+    const strips = new StripFaces(g, this.columns);
+    this.faces.push(...strips.faces);
+    this.idle = strips.idle;
     g.watch(0.2);
     for (const v of g.plan.vertices) this.addPatch(v);
     g.watch(0.3);
@@ -77,6 +84,7 @@ class Assembly {
     this.faces.push(...made);
     g.watch(0.6);
     this.removeThin();
+    this.mergeNear();
     return this.finish();
   }
 
@@ -103,7 +111,7 @@ class Assembly {
     const { faces } = this.g.surface.plates[plate];
     for (const points of loops) {
       points.forEach((p, i) => this.keep(p, points[(i + 1) % points.length]));
-      const loop = this.withChords(points);
+      const loop = this.withChords(points.filter((p) => !this.idle.has(p)));
       this.faces.push({
         loop,
         sources: loop.map((p) => this.sourceAt(p, faces)),
@@ -166,103 +174,6 @@ class Assembly {
     return { kind: 'place', faces };
   }
 
-  /** The curves across an edge's strip, from its right rail to its left, nearest the edge's start first. */
-  private curvesOf(e: number): Curve[] {
-    const known = this.columnCurves.get(e);
-    if (known) return known;
-    const { mesh, t } = this.g;
-    const c = t.cornerOfEdge[e];
-    const { columns, left, right } = this.g.stripOf.get(e)!;
-    const [v1, v2] = [mesh.corners[c], mesh.corners[nextCorner(mesh, t, c)]];
-    const bentLeft = this.isBent(left.side, left.plates);
-    const bentRight = this.isBent(right.side, right.plates);
-    const made = columns.map(({ left: l, right: r, share }, i) => {
-      const L: Rim = { id: l, normal: bentLeft ? this.normalAt(left, l) : null };
-      const R: Rim = { id: r, normal: bentRight ? this.normalAt(right, r) : null };
-      const ends = i === 0 || i === columns.length - 1;
-      if (ends && (i === 0 || columns.length > 1)) {
-        const plan = this.planOf.get(i === 0 ? v1 : v2)!;
-        const k = plan.spokes.findIndex((s) => s.edge === e);
-        if (i === 0) return this.curves.across(plan, k, R, L);
-        const curve = this.curves.across(plan, k, L, R);
-        return { ids: [...curve.ids].reverse(), middle: curve.middle };
-      }
-      return this.curves.between(this.spoke(v1, e), share, R, L);
-    });
-    this.columnCurves.set(e, made);
-    return made;
-  }
-
-  private spoke(v: number, e: number): Spoke {
-    return this.planOf.get(v)!.spokes.find((s) => s.edge === e)!;
-  }
-
-  private isBent(side: number, plates: number[]): boolean {
-    const { fronts, places, surface } = this.g;
-    if (side < 0) return false;
-    const s = fronts.sides[side];
-    if (
-      new Set(plates).size > 1 &&
-      plates.some((p) => !parallel(surface.plates[p].normal, surface.plates[plates[0]].normal))
-    )
-      return true;
-    return [s.node, fronts.end(s)].some((n) => places.isBent(fronts.resolve(n)));
-  }
-
-  /** Mean normal of the plates that meet at a point of a rail. */
-  private normalAt(rail: { ids: number[]; plates: number[]; side: number }, id: number): Vec3 {
-    const { surface, fronts, places } = this.g;
-    const k = rail.ids.indexOf(id);
-    const near = [rail.plates[k - 1], rail.plates[k]].filter((p) => p !== undefined);
-    if (!near.length) {
-      const s = fronts.sides[rail.side];
-      return surface.normal(places.spot(fronts.resolve(s.node), s, 'first').triangle);
-    }
-    return unit(near.reduce((n, p) => add(n, surface.plates[p].normal), [0, 0, 0] as Vec3));
-  }
-
-  private addStrip(e: number): void {
-    const { mesh, t, options, stripOf } = this.g;
-    const c = t.cornerOfEdge[e];
-    const strip = stripOf.get(e)!;
-    const curves = this.curvesOf(e);
-    const n = options.segments;
-    const faceA = t.faceOfCorner[c];
-    const faceB = t.faceOfCorner[t.twin[c]];
-    const A: [number, number] = [c, nextCorner(mesh, t, c)];
-    const B: [number, number] = [nextCorner(mesh, t, t.twin[c]), t.twin[c]];
-    const at = (x: Curve, k: number): number => (x.ids.length === 1 ? x.ids[0] : x.ids[k]);
-    for (let j = 0; j + 1 < strip.columns.length; j++) {
-      const [p, q] = [strip.columns[j], strip.columns[j + 1]];
-      const [a, b] = [curves[j], curves[j + 1]];
-      const plateA = plateBetween(strip.left, p.left, q.left);
-      const plateB = plateBetween(strip.right, q.right, p.right);
-      for (let k = 0; k < n; k++) {
-        const quad = [at(a, k), at(b, k), at(b, k + 1), at(a, k + 1)];
-        const source = (column: typeof p, i: number): Source => {
-          const inA = i * 2 >= n;
-          return {
-            kind: 'between',
-            corners: inA ? A : B,
-            share: column.share,
-            point: inA ? column.left : column.right,
-            region: inA ? plateA : plateB,
-            t: Math.abs((2 * i) / n - 1),
-          };
-        };
-        const sources = [source(p, k), source(q, k), source(q, k + 1), source(p, k + 1)];
-        const [from, other] = k * 2 + 1 > n ? [faceA, faceB] : [faceB, faceA];
-        this.addMade(
-          quad,
-          sources,
-          from,
-          { role: 'strip', which: k, other, edge: e },
-          [A, B].flat().map((x) => mesh.corners[x]),
-        );
-      }
-    }
-  }
-
   private addMade(loop: number[], sources: Source[], from: number, made: Made, shapedBy: number[]): void {
     const keep = loop.map((p, i) => p !== loop[(i + 1) % loop.length]);
     const clean = loop.filter((_, i) => keep[i]);
@@ -275,16 +186,6 @@ class Assembly {
       region: -1,
       shapedBy,
     });
-  }
-
-  /** The curve that ends an edge's strip at a vertex, from its right rail to its left seen from there. */
-  private endCurve(v: number, s: Spoke): Curve {
-    const { mesh, t } = this.g;
-    const curves = this.curvesOf(s.edge);
-    const atStart = mesh.corners[t.cornerOfEdge[s.edge]] === v;
-    if (atStart) return curves[0];
-    const last = curves[curves.length - 1];
-    return { ids: [...last.ids].reverse(), middle: last.middle };
   }
 
   private addPatch(plan: VertexPlan): void {
@@ -306,7 +207,7 @@ class Assembly {
       );
     const v = (): number => g.points.vertex(plan.vertex);
     if (spokes.length === 1) {
-      const { ids } = this.endCurve(plan.vertex, spokes[0]);
+      const { ids } = this.columns.atEnd(plan.vertex, spokes[0]);
       if (spokes[0].gap === 'chord')
         this.chordPoints.set(pairKey(ids[0], ids[ids.length - 1]), ids.slice(1, -1));
       if (spokes[0].gap === 'vertex' && ids.length > 1) add([...ids, v()]);
@@ -319,7 +220,7 @@ class Assembly {
       sides.push({ ids: c.ids, points: c.ids.map((p) => g.points.at(p)), middle: c.middle, enters });
     };
     spokes.forEach((s, k) => {
-      addSide(this.endCurve(plan.vertex, s), scale(this.curves.edgeDirection(s), -1));
+      addSide(this.columns.atEnd(plan.vertex, s), scale(this.curves.edgeDirection(s), -1));
       const lastOfOpen = plan.open && k === spokes.length - 1;
       if (s.gap === 'none' && !lastOfOpen) return;
       const next = spokes[(k + 1) % spokes.length];
@@ -365,6 +266,28 @@ class Assembly {
     }
   }
 
+  /** Points that came to lie in one place become one. */
+  private mergeNear(): void {
+    const { points, surface } = this.g;
+    for (let round = 0; round < 8; round++) {
+      const merges = mergesOfNear(
+        this.faces.map((f) => f.loop),
+        (i) => this.faces[i].made !== null || this.changed.has(this.faces[i].region),
+        points.positions,
+        TOLERANCE.weld * 2 * surface.size,
+        (p) => Number(points.isVertex(p)),
+      );
+      if (!merges) return;
+      this.faces = this.faces.flatMap((f) => {
+        if (!f.loop.some((p) => merges.has(p))) return [f];
+        const loop = f.loop.map((p) => merges.get(p) ?? p);
+        const kept = loop.map((p, i) => p !== loop[(i + 1) % loop.length]);
+        const left = loop.filter((_, i) => kept[i]);
+        return left.length < 3 ? [] : [{ ...f, loop: left, sources: f.sources.filter((_, i) => kept[i]) }];
+      });
+    }
+  }
+
   private finish(): AssembledMesh {
     const { mesh, points, watch } = this.g;
     const faceStart = new Uint32Array(this.faces.length + 1);
@@ -398,7 +321,12 @@ class Assembly {
       corner: cornerLayers(made, faceStart),
       face: faceLayers(made),
     });
-    return { mesh: out, own, shapedBy: this.faces.map((f) => f.shapedBy ?? []) };
+    return {
+      mesh: out,
+      own,
+      shapedBy: this.faces.map((f) => f.shapedBy ?? []),
+      made: Uint8Array.from(this.faces, (f) => Number(f.made !== null)),
+    };
   }
 
   private gather(ids: number[]): Float64Array {
@@ -407,15 +335,6 @@ class Assembly {
     return out;
   }
 }
-
-/** The plate of a strip's cell on one side: of the rail's piece between two of its points. */
-function plateBetween(rail: { ids: number[]; plates: number[] }, a: number, b: number): number {
-  const i = rail.ids.indexOf(a);
-  const j = rail.ids.indexOf(b);
-  return rail.plates[Math.max(0, Math.min(i, j, rail.plates.length - 1))] ?? -1;
-}
-
-const parallel = (a: Vec3, b: Vec3): boolean => a[0] * b[0] + a[1] * b[1] + a[2] * b[2] > 1 - 1e-12;
 
 function sameReversed(a: number[], b: number[]): boolean {
   return a.length === b.length && a.every((x, i) => x === b[b.length - 1 - i]);

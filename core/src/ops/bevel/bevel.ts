@@ -28,16 +28,20 @@ import { OperationError } from '../../mesh/errors';
 import { dot } from '../../mesh/vec3';
 import { keepManifold } from '../../mesh/makeManifold';
 import { edgesOfPart, partOf, putBack } from '../../mesh/part';
-import { markSound } from '../../solid/Solid';
+import { isSound, markSound } from '../../solid/Solid';
+import { demandOf } from './demand';
 import { facesInReach } from './reach';
+import type { BevelGroup } from './groups';
 import { growAll, type Rounded } from './growAll';
 import { edgesOf } from './layOut';
 import { besideFoldedFaces, tooWide } from './refusals';
 import { flatEdges, softEdges } from './sheets';
 
 export interface BevelOptions {
-  /** How far the rounded sides move into their faces, mm; times the edge layer `round` where it is set. */
+  /** How far the rounded sides move into their faces, or a ball's radius, mm; times the edge layer `round` where it is set. */
   width: number;
+  /** Whether the width is the way into the faces, or the radius of the ball that would roll along the edges. */
+  by: 'offset' | 'radius';
   /** Quads across a strip. */
   segments: number;
   /** −1 scooped, 0 flat, 1 round, 2 square. */
@@ -49,6 +53,7 @@ export interface BevelOptions {
 }
 export const BEVEL_DEFAULTS: BevelOptions = {
   width: 2,
+  by: 'offset',
   segments: 3,
   profile: 1,
   clamp: true,
@@ -63,16 +68,6 @@ export interface BevelResult {
     /** Short sides used up on the way. */
     consumedSides: number;
   };
-}
-
-/** Rounded edges that are connected. */
-export interface BevelGroup {
-  /** Of the mesh that was given. */
-  edges: number[];
-  /** The least width anywhere along them, mm. */
-  reached: number;
-  /** Share of their length that has the full width, 0…1. */
-  full: number;
 }
 
 /** Groups that are not as wide as asked everywhere. */
@@ -110,8 +105,10 @@ export function bevel(
   if (folded.length) throw besideFoldedFaces(mesh, folded);
   const made = onPart(mesh, t, rounded, o, watch) ?? whole(mesh, rounded, o, watch);
   if (!o.clamp && stoppedOf(made.groups, o.width).length) throw tooWide(mesh, made.groups, o.width);
-  const { groups, consumedSides } = made;
-  return { mesh: markSound(made.mesh), report: { roundedEdges, groups, consumedSides } };
+  const { groups, consumedSides, clean } = made;
+  // Only new faces were tried: what went through itself before may do so still.
+  if (clean && isSound(mesh)) markSound(made.mesh);
+  return { mesh: made.mesh, report: { roundedEdges, groups, consumedSides } };
 }
 
 function whole(mesh: PolyMesh, rounded: Uint8Array, o: BevelOptions, watch: Watch): Rounded {
@@ -126,7 +123,13 @@ function onPart(
   o: BevelOptions,
   watch: Watch,
 ): Rounded | null {
-  const faces = facesInReach(mesh, t, rounded, softEdges(mesh, t, rounded, o.follow), o.width);
+  const faces = facesInReach(
+    mesh,
+    t,
+    rounded,
+    softEdges(mesh, t, rounded, o.follow),
+    demandOf(mesh, t, rounded, o).width,
+  );
   if (faces.reduce((n, x) => n + x, 0) * 2 > faces.length) return null;
   const part = partOf(mesh, faces);
   const edgeOf = edgesOfPart(mesh, part);
@@ -148,7 +151,11 @@ function onPart(
     return {
       ...made,
       mesh: keepManifold(putBack(mesh, faces, made.mesh, back), mesh),
-      groups: made.groups.map((g) => ({ ...g, edges: g.edges.map((k) => edgeOf[k]) })),
+      groups: made.groups.map((g) => ({
+        ...g,
+        edges: g.edges.map((k) => edgeOf[k]),
+        stops: g.stops.map((x) => ({ ...x, edges: x.edges.map((k) => edgeOf[k]) })),
+      })),
     };
   } catch (e) {
     if (e instanceof OperationError && e.elements?.domain === 'edge')

@@ -6,6 +6,7 @@ import { OperationError } from '../../mesh/errors';
 import { dot, lerp, sub, type Vec3 } from '../../mesh/vec3';
 import type { Points } from './Points';
 import type { Rail } from './strips';
+import type { Why } from './widths';
 import { nextSide, type Surface } from './Surface';
 
 /** Two indices below 2²⁶ as one exact number. */
@@ -35,7 +36,7 @@ export interface Clash {
   /** Share of the width at which they first touch, as far as it is known. */
   share: number;
   at: Vec3;
-  why: string;
+  why: Why;
 }
 
 export class Divider {
@@ -160,7 +161,7 @@ export class Divider {
             sides: [rail.side],
             share: 0.8,
             at: lerp(this.points.at(a), this.points.at(b), 0.5),
-            why: 'leak',
+            why: 'room',
           });
       }
   }
@@ -250,19 +251,19 @@ export class Divider {
             sides: [pieces[i].rail.side, pieces[j].rail.side],
             share: 0.8,
             at: middle(pieces[i]),
-            why: 'cross',
+            why: 'strip',
           });
       if (sides.some((o) => crosses(xy, lines[i], o)))
         this.clashes.push({
           sides: [pieces[i].rail.side],
           share: 0.8,
           at: middle(pieces[i]),
-          why: 'outline',
+          why: 'edge',
         });
     }
     if (this.clashes.length === before)
       for (const p of pieces)
-        this.clashes.push({ sides: [p.rail.side], share: 0.9, at: middle(p), why: 'unknown' });
+        this.clashes.push({ sides: [p.rail.side], share: 0.9, at: middle(p), why: 'room' });
   }
 }
 

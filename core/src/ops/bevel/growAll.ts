@@ -5,18 +5,20 @@ import { TOLERANCE } from '../../mesh/tolerance';
 import { add, cross, distance, dot, lerp, pointOf, scale, type Vec3 } from '../../mesh/vec3';
 import { partOf as stretch, type Watch } from '../../watch';
 import { assemble, type AssembledMesh } from './assemble';
-import type { BevelGroup, BevelOptions } from './bevel';
+import type { BevelOptions } from './bevel';
 import { Divider } from './divide';
 import { Fronts } from './Fronts';
-import { edgesOf, groupVertices, laySides, speedOf, type Laid } from './layOut';
+import { demandOf, type Demand } from './demand';
+import { edgesOf, groupVertices, laySides, type Laid } from './layOut';
 import { Places, type Hit } from './places';
 import { Points } from './Points';
-import { Planner } from './sectors';
+import { Planner, type Speed } from './sectors';
 import { softEdges } from './sheets';
+import { groupsOf, notRounded, type BevelGroup } from './groups';
 import { knotsOf, Shapes } from './knots';
 import { Strips, type Strip } from './strips';
 import { Surface } from './Surface';
-import { Widths, type Divided } from './widths';
+import { Widths, type Divided, type Why } from './widths';
 
 export interface Rounded {
   mesh: PolyMesh;
@@ -24,6 +26,8 @@ export interface Rounded {
   own: Int32Array;
   groups: BevelGroup[];
   consumedSides: number;
+  /** New faces go through nothing. */
+  clean: boolean;
 }
 
 interface Whole {
@@ -45,7 +49,8 @@ const LAST = 22;
 
 export function growAll(mesh: PolyMesh, rounded: Uint8Array, o: BevelOptions, whole: Whole): Rounded {
   const t = topologyOf(mesh);
-  const widths = new Widths(mesh, t, rounded, o.width);
+  const demand = demandOf(mesh, t, rounded, o);
+  const widths = new Widths(mesh, t, rounded, demand.width, demand.wanted);
   const shapes = new Shapes();
   const runs = groupVertices(mesh, t, rounded);
   const runOf = (e: number): number => runs.ofVertex[t.edges[2 * e]];
@@ -54,17 +59,24 @@ export function growAll(mesh: PolyMesh, rounded: Uint8Array, o: BevelOptions, wh
   const closed = whole.rim ? [...edgesThatAreOpen(t)].every((e) => whole.rim![e]) : isClosed(mesh);
   for (let attempt = 0; ; attempt++) {
     const divided = widths.divided();
-    const made = new Attempt(divided, shapes.of(divided), o, whole, attempt).run();
+    const made = new Attempt(divided, o, demand, whole, attempt).run();
     let stuck = made.limits.map(({ edge }) => divided.edgeOf[edge]);
-    if (made.result) {
-      const knots = knotsOf(made.result, closed);
-      if (!knots.torn.length && (attempt >= LAST || !knots.crossing.length)) {
-        const own = made.result.own.map((v) => (v < 0 ? -1 : divided.own[v]));
-        const hair = TOLERANCE.weld * whole.size;
-        return { ...made.result, own, groups: groupsOf(mesh, t, rounded, divided, o.width, hair) };
+    if (made.assembled) {
+      let result = made.assembled(shapes.of(divided));
+      let knots = knotsOf(result, closed);
+      // Where a flatter profile will do, nothing has to grow again.
+      while (!knots.torn.length && knots.crossing.length && shapes.flatten(divided, knots.crossing)) {
+        result = made.assembled(shapes.of(divided));
+        knots = knotsOf(result, closed);
       }
-      for (const v of knots.crossing) shapes.ease(divided, v, widths);
-      for (const v of knots.torn) shapes.narrow(divided, v, widths);
+      if (!knots.torn.length && (attempt >= LAST || !knots.crossing.length)) {
+        const own = result.own.map((v) => (v < 0 ? -1 : divided.own[v]));
+        const hair = (TOLERANCE.weld * whole.size) / demand.width;
+        const groups = groupsOf({ mesh, t, rounded, d: divided, widths, asked: o.width, hair });
+        const clean = !knots.crossing.length;
+        return { mesh: result.mesh, own, groups, consumedSides: made.consumed, clean };
+      }
+      for (const v of [...knots.crossing, ...knots.torn]) shapes.narrow(divided, v, widths);
       if (attempt < LAST) continue;
       const torn = new Set(knots.torn);
       const { edges } = topologyOf(divided.mesh);
@@ -76,25 +88,25 @@ export function growAll(mesh: PolyMesh, rounded: Uint8Array, o: BevelOptions, wh
       // Even with no width they are in the way: they stay as they are, and the others grow without them.
       const out = new Set(stuck.map(runOf));
       const rest = rounded.map((x, e) => Number(x && !out.has(runOf(e))));
-      const left = [...out].map((g): BevelGroup => ({ edges: edgesOfRun[g], reached: 0, full: 0 }));
+      const left = [...out].map((g) => notRounded(mesh, t, edgesOfRun[g]));
       const grown = rest.includes(1) && out.size ? growAll(mesh, rest, o, whole) : untouched(mesh);
       return { ...grown, groups: [...grown.groups, ...left] };
     }
     if (!attempt) widths.trimmedBy(made.trims);
     const before = widths.now();
-    for (const { edge, at, width } of made.limits) {
+    for (const { edge, at, width, why } of made.limits) {
       const e = divided.edgeOf[edge];
       const to = typeof width === 'number' ? width : width.share * before(e, at);
-      if (attempt > PATIENCE) for (const k of edgesOfRun[runOf(e)]) widths.limitAll(k, 0);
-      else if (attempt > HASTE) widths.limitAll(e, to);
-      else widths.limit(e, at, to);
+      if (attempt > PATIENCE) for (const k of edgesOfRun[runOf(e)]) widths.limitAll(k, 0, why);
+      else if (attempt > HASTE) widths.limitAll(e, to, why);
+      else widths.limit(e, at, to, why);
     }
     for (const { a, b, moves, width, slope } of made.facing) {
       const reach = Math.min(
         ...[a, b].map(([e, at, towards]) => widths.room(divided.edgeOf[e], at, towards)),
       );
       for (const [e, at, towards] of moves ? [a, b] : [a])
-        widths.limitAlong(divided.edgeOf[e], at, towards, reach, width, slope);
+        widths.limitAlong(divided.edgeOf[e], at, towards, reach, width, slope, moves ? 'strip' : 'edge');
     }
   }
 }
@@ -105,6 +117,7 @@ interface InTheWay {
   at: Vec3;
   /** The width it may have there, mm, or the share it may keep of what it has. */
   width: number | { share: number };
+  why: Why;
 }
 
 /** An edge of the divided mesh, a place on it, and a direction along it. */
@@ -120,51 +133,48 @@ interface FacingLimit {
 }
 
 interface Tried {
-  result: (AssembledMesh & { consumedSides: number }) | null;
+  /** Builds the mesh, with what is kept of the profile's bulge at each vertex; null where something is in the way. */
+  assembled: ((bulge: Float64Array) => AssembledMesh) | null;
+  /** Short sides used up on the way. */
+  consumed: number;
   limits: InTheWay[];
   facing: FacingLimit[];
   trims: Float64Array;
-  why: Record<string, number>;
 }
 
 class Attempt {
   readonly limits: InTheWay[] = [];
   readonly facing: FacingLimit[] = [];
-  readonly why: Record<string, number> = {};
   private trims: Float64Array = new Float64Array(0);
   private readonly t: Topology;
+  private readonly speed: Speed;
 
   constructor(
     private readonly d: Divided,
-    private readonly bulge: Float64Array,
     private readonly o: BevelOptions,
+    private readonly demand: Demand,
     private readonly whole: Whole,
     private readonly number: number,
   ) {
     this.t = topologyOf(d.mesh);
+    // Edges of the divided mesh go as fast as those they are parts of.
+    this.speed = (e) => demand.speed(d.edgeOf[e]);
   }
 
   run(): Tried {
-    const { d, o, t } = this;
+    const { d, o, t, speed } = this;
     const { mesh, rounded } = d;
+    const { width } = this.demand;
     const watch = this.number ? (): void => this.whole.watch(0.5) : this.whole.watch;
     const soft = softEdges(mesh, t, rounded, o.follow);
     const surface = new Surface(mesh, t, soft, this.whole.size);
-    const speed = speedOf(mesh);
     const planner = new Planner(mesh, t, surface, rounded, soft, speed);
     const groups = groupVertices(mesh, t, rounded);
     for (let v = 0; v < groups.ofVertex.length; v++) if (groups.ofVertex[v] >= 0) planner.addVertex(v);
     const laid = laySides(mesh, t, rounded, soft, planner, surface, speed);
     const { plan } = planner;
     this.trims = trimsOf(t, laid);
-    const fronts = new Fronts(
-      plan.nodes,
-      laid.sides,
-      d.caps,
-      o.width,
-      surface.size,
-      stretch(watch, 0.1, 0.3),
-    );
+    const fronts = new Fronts(plan.nodes, laid.sides, d.caps, width, surface.size, stretch(watch, 0.1, 0.3));
     fronts.grow();
     const places = new Places(mesh, t, surface, fronts);
     const points = new Points(mesh);
@@ -176,7 +186,7 @@ class Attempt {
           ? []
           : fronts.nodes[n].vertices.filter((v) => d.caps[v] > s.width + hair / 1e3),
       );
-      for (const v of tight) this.limitVertex(v, s.width, 'stop');
+      for (const v of tight) this.limitVertex(v, s.width, 'strip');
       if (!tight.length || !s.facing) continue;
       const [before, after] = s.facing.map((k) => fronts.sides[k]);
       const [back, on] = [
@@ -195,7 +205,7 @@ class Attempt {
     strips.layRails();
     for (const hit of places.hits) this.limitHit(hit, surface, fronts, hair);
     if (this.limits.length) return this.failed();
-    const limitSide = (i: number, share: number, why: string, at?: Vec3): void => {
+    const limitSide = (i: number, share: number, why: Why, at?: Vec3): void => {
       const s = fronts.sides[i];
       const h = surface.sideOfCorner[s.corner];
       const [a, b] = [surface.point(surface.from[h]), surface.point(surface.to(h))];
@@ -209,12 +219,12 @@ class Attempt {
         for (const v of fronts.nodes[n].vertices) this.limitVertex(v, { share }, why);
       });
     };
-    for (const i of strips.lost) limitSide(i, 0.8, 'lost');
+    for (const i of strips.lost) limitSide(i, 0.8, 'room');
     if (this.limits.length) return this.failed();
     const stripOf = new Map<number, Strip>();
     for (const e of edgesOf(rounded)) {
       const c = t.cornerOfEdge[e];
-      stripOf.set(e, strips.strip(e, c, t.twin[c], o.width));
+      stripOf.set(e, strips.strip(e, c, t.twin[c], width));
     }
     const divider = new Divider(surface, points, strips.rails.values(), strips.onLine);
     const sides: number[] = [];
@@ -224,7 +234,7 @@ class Attempt {
     for (const clash of divider.clashes)
       for (const i of clash.sides) limitSide(i, clash.share, clash.why, clash.at);
     if (this.limits.length) return this.failed();
-    const result = assemble({
+    const grown = {
       mesh,
       t,
       options: o,
@@ -237,15 +247,13 @@ class Attempt {
       strips,
       stripOf,
       divider,
-      bulge: this.bulge,
-      watch: stretch(watch, 0.5, 1),
-    });
+    };
     return {
-      result: { ...result, consumedSides: fronts.consumed },
+      assembled: (bulge) => assemble({ ...grown, bulge, watch: stretch(watch, 0.5, 1) }),
+      consumed: fronts.consumed,
       limits: [],
       facing: [],
       trims: this.trims,
-      why: this.why,
     };
   }
 
@@ -256,12 +264,12 @@ class Attempt {
     const n = fronts.nodes[hit.node];
     const moves = line >= 0 && line < t.edgeCount && d.rounded[line] === 1;
     const sine = Math.abs(dot(hit.heading, s.inward(hit.side)));
-    const met = moves ? (hit.width * n.rate * sine) / (n.rate * sine + speedOf(d.mesh)(line)) : hit.width;
+    const met = moves ? (hit.width * n.rate * sine) / (n.rate * sine + this.speed(line)) : hit.width;
     const width = Math.max(0, met - hair);
     if (width >= fronts.widthOf(hit.node) - hair / 1e3) return;
-    for (const v of n.vertices) this.limitVertex(v, width, 'hit');
+    for (const v of n.vertices) this.limitVertex(v, width, moves ? 'strip' : 'edge');
     if (line < 0 || line >= t.edgeCount) return;
-    if (moves) this.add(line, hit.at, width, 'met');
+    if (moves) this.add(line, hit.at, width, 'strip');
     // Both sides at the corner go on beside the edge it ran into.
     const normal = s.normal(s.triangle(hit.side));
     const turned = (angle: number): Vec3 =>
@@ -291,11 +299,11 @@ class Attempt {
     this.facing.push({ a, b, moves, slope: Math.tan(moves ? angle / 2 : angle), width });
   }
 
-  private failed() {
-    return { result: null, limits: this.limits, facing: this.facing, trims: this.trims, why: this.why };
+  private failed(): Tried {
+    return { assembled: null, consumed: 0, limits: this.limits, facing: this.facing, trims: this.trims };
   }
 
-  private limitVertex(v: number, width: InTheWay['width'], why: string): void {
+  private limitVertex(v: number, width: InTheWay['width'], why: Why): void {
     const { t, d } = this;
     // On one of its rounded edges; the width spreads from there.
     for (let i = t.vertexStart[v]; i < t.vertexStart[v + 1]; i++) {
@@ -308,9 +316,8 @@ class Attempt {
         return this.add(e, pointOf(d.mesh.positions, v), width, why);
   }
 
-  private add(edge: number, at: Vec3, width: InTheWay['width'], why: string): void {
-    this.why[why] = (this.why[why] ?? 0) + 1;
-    this.limits.push({ edge, at, width });
+  private add(edge: number, at: Vec3, width: InTheWay['width'], why: Why): void {
+    this.limits.push({ edge, at, width, why });
   }
 }
 
@@ -333,36 +340,9 @@ const untouched = (mesh: PolyMesh): Rounded => ({
   own: Int32Array.from({ length: mesh.positions.length / 3 }, (_, v) => v),
   groups: [],
   consumedSides: 0,
+  clean: true,
 });
 
 function* edgesThatAreOpen(t: Topology): Generator<number> {
   for (let e = 0; e < t.edgeCount; e++) if (t.edgeUse[e] === 1) yield e;
-}
-
-function groupsOf(
-  mesh: PolyMesh,
-  t: Topology,
-  rounded: Uint8Array,
-  d: Divided,
-  width: number,
-  hair: number,
-): BevelGroup[] {
-  const { ofVertex, count } = groupVertices(mesh, t, rounded);
-  const groups = Array.from({ length: count }, (): BevelGroup => ({ edges: [], reached: width, full: 0 }));
-  const lengths = new Float64Array(count);
-  for (const e of edgesOf(rounded)) groups[ofVertex[t.edges[2 * e]]].edges.push(e);
-  const td = topologyOf(d.mesh);
-  for (const e of edgesOf(d.rounded)) {
-    const g = ofVertex[t.edges[2 * d.edgeOf[e]]];
-    const [a, b] = [td.edges[2 * e], td.edges[2 * e + 1]];
-    const length = distance(pointOf(d.mesh.positions, a), pointOf(d.mesh.positions, b));
-    const [low, high] = [Math.min(d.caps[a], d.caps[b]), Math.max(d.caps[a], d.caps[b])];
-    const nearly = 0.99 * width;
-    // Where it stopped, it stopped a hair before.
-    groups[g].reached = Math.min(groups[g].reached, low > 0 ? low + hair : 0);
-    lengths[g] += length;
-    groups[g].full += length * (low >= nearly ? 1 : high > nearly ? (high - nearly) / (high - low) : 0);
-  }
-  groups.forEach((g, i) => (g.full = lengths[i] > 0 ? g.full / lengths[i] : 1));
-  return groups;
 }

@@ -16,7 +16,7 @@ export interface Knots {
 }
 
 /** @param closed every edge that was open still has both its points */
-export function knotsOf({ mesh, shapedBy, own }: AssembledMesh, closed: boolean): Knots {
+export function knotsOf({ mesh, shapedBy, own, made }: AssembledMesh, closed: boolean): Knots {
   const t = topologyOf(mesh);
   const out = new Set<number>();
   const torn = new Set<number>();
@@ -31,10 +31,13 @@ export function knotsOf({ mesh, shapedBy, own }: AssembledMesh, closed: boolean)
     const c = t.cornerOfEdge[e];
     return t.twin[c] < 0 ? [t.faceOfCorner[c]] : [t.faceOfCorner[c], t.faceOfCorner[t.twin[c]]];
   };
-  eachCrossing(mesh, (e, f) => {
-    const all = [f, ...facesOf(e)].flatMap((x) => shapedBy[x]);
-    for (const v of all) out.add(v);
-  });
+  eachCrossing(
+    mesh,
+    (e, f) => {
+      for (const x of [f, ...facesOf(e)]) for (const v of shapedBy[x]) out.add(v);
+    },
+    made,
+  );
   return { crossing: [...out], torn: [...torn] };
 }
 
@@ -58,12 +61,16 @@ export class Shapes {
     return Float64Array.from(own, (v) => STEPS[Math.min(this.rounds.get(v) ?? 0, STEPS.length - 1)]);
   }
 
-  /** Flattens the profile at a vertex of the divided mesh; narrows it where it is flat already. */
-  ease(d: Divided, vertex: number, widths: Widths): void {
-    const v = d.own[vertex];
-    const round = v < 0 ? STEPS.length : (this.rounds.get(v) ?? 0) + 1;
-    if (v >= 0) this.rounds.set(v, round);
-    if (round >= STEPS.length) this.narrow(d, vertex, widths);
+  /** Flattens the profile at vertices of the divided mesh. @returns whether it was not flat at all of them before */
+  flatten({ own }: Divided, vertices: number[]): boolean {
+    let flatter = false;
+    for (const v of new Set(vertices.map((x) => own[x]))) {
+      const round = v < 0 ? STEPS.length : (this.rounds.get(v) ?? 0) + 1;
+      if (round >= STEPS.length) continue;
+      this.rounds.set(v, round);
+      flatter = true;
+    }
+    return flatter;
   }
 
   narrow(d: Divided, vertex: number, widths: Widths): void {
@@ -71,7 +78,7 @@ export class Shapes {
     const at = pointOf(d.mesh.positions, vertex);
     for (let i = t.vertexStart[vertex]; i < t.vertexStart[vertex + 1]; i++) {
       const e = t.edgeOfCorner[t.vertexCorners[i]];
-      if (d.rounded[e]) widths.limit(d.edgeOf[e], at, d.caps[vertex] * NARROWER);
+      if (d.rounded[e]) widths.limit(d.edgeOf[e], at, d.caps[vertex] * NARROWER, 'crossing');
     }
   }
 }

@@ -1,4 +1,5 @@
 /** A rounding before it grows: which edges hang together, and the sides of every sheet's outline. */
+import { DisjointSets } from '../../spatial/DisjointSets';
 import type { PolyMesh } from '../../mesh/PolyMesh';
 import { nextCorner, type Topology } from '../../mesh/Topology';
 import { distance, pointOf } from '../../mesh/vec3';
@@ -45,22 +46,18 @@ export function groupVertices(
   rounded: Uint8Array,
 ): { ofVertex: Int32Array; count: number } {
   const V = mesh.positions.length / 3;
-  const parent = Int32Array.from({ length: V }, (_, v) => v);
-  const find = (v: number): number => {
-    while (parent[v] !== v) v = parent[v] = parent[parent[v]];
-    return v;
-  };
+  const sets = new DisjointSets(V);
   const used = new Uint8Array(V);
   for (const e of edgesOf(rounded)) {
     const [a, b] = [t.edges[2 * e], t.edges[2 * e + 1]];
     used[a] = used[b] = 1;
-    parent[find(a)] = find(b);
+    sets.join(a, b);
   }
   const ofVertex = new Int32Array(V).fill(-1);
   const number = new Map<number, number>();
   for (let v = 0; v < V; v++) {
     if (!used[v]) continue;
-    const r = find(v);
+    const r = sets.find(v);
     if (!number.has(r)) number.set(r, number.size);
     ofVertex[v] = number.get(r)!;
   }

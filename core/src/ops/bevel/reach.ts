@@ -57,21 +57,21 @@ function widest(mesh: PolyMesh, edges: number[]): number {
 /** Whether the box around an edge comes within reach of one around a rounded edge. */
 function nearTo(mesh: PolyMesh, t: Topology, edges: number[], reach: number): (e: number) => boolean {
   const p = mesh.positions;
-  const boxOf = (e: number): number[] => {
-    const [a, b] = [3 * t.edges[2 * e], 3 * t.edges[2 * e + 1]];
-    return [0, 1, 2]
-      .map((k) => Math.min(p[a + k], p[b + k]))
-      .concat([0, 1, 2].map((k) => Math.max(p[a + k], p[b + k])));
-  };
-  const tree = new BoxTree(Float64Array.from(edges.flatMap(boxOf)));
+  const boxes = new Float64Array(6 * edges.length);
+  const least = (e: number, k: number): number =>
+    Math.min(p[3 * t.edges[2 * e] + k], p[3 * t.edges[2 * e + 1] + k]);
+  const most = (e: number, k: number): number =>
+    Math.max(p[3 * t.edges[2 * e] + k], p[3 * t.edges[2 * e + 1] + k]);
+  edges.forEach((e, i) => {
+    for (let k = 0; k < 3; k++) {
+      boxes[6 * i + k] = least(e, k);
+      boxes[6 * i + 3 + k] = most(e, k);
+    }
+  });
+  const tree = new BoxTree(boxes);
   return (e) => {
-    const box = boxOf(e);
-    let found = false;
-    tree.eachIn(
-      box.slice(0, 3).map((x) => x - reach),
-      box.slice(3).map((x) => x + reach),
-      () => (found = true),
-    );
-    return found;
+    const lo = [least(e, 0) - reach, least(e, 1) - reach, least(e, 2) - reach];
+    const hi = [most(e, 0) + reach, most(e, 1) + reach, most(e, 2) + reach];
+    return tree.someIn(lo, hi);
   };
 }

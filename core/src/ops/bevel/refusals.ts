@@ -2,7 +2,8 @@
 import type { PolyMesh } from '../../mesh/PolyMesh';
 import { OperationError } from '../../mesh/errors';
 import { edgeLines } from '../../inspect/edgeLines';
-import { leastWidth, stoppedOf, type BevelGroup } from './bevel';
+import { leastWidth, stoppedOf } from './bevel';
+import type { BevelGroup } from './groups';
 import { edgesOf } from './layOut';
 
 export function tooBent(mesh: PolyMesh, rounded: Uint8Array): OperationError {

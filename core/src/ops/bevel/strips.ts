@@ -3,7 +3,7 @@
  * of a column, and has its partner on the other rail at the same share of the edge.
  */
 import { TOLERANCE } from '../../mesh/tolerance';
-import { distance, lerp } from '../../mesh/vec3';
+import { distance, dot, lerp, sub, type Vec3 } from '../../mesh/vec3';
 import type { Fronts } from './Fronts';
 import type { Laid, Side } from './layOut';
 import type { Places } from './places';
@@ -40,12 +40,19 @@ export interface Strip {
 /** Columns closer than this share of the width are one. */
 const CLOSE = 0.05;
 
+/** Rounds of nodes becoming one at most. */
+const ROUNDS = 64;
+/** Nodes that went past each other by no more than this share of the width became one on the way. */
+const PASSED = 0.25;
+
 export class Strips {
   readonly rails = new Map<number, Rail>();
   /** Points on lines between plates. */
   readonly onLine = new Map<number, number[]>();
   /** Sides whose rail does not get from node to node. */
   readonly lost: number[] = [];
+  /** Points put into a rail only to end a column there. */
+  readonly partners = new Set<number>();
   private readonly pointOfNode = new Map<number, number>();
 
   constructor(
@@ -141,6 +148,7 @@ export class Strips {
     const at = lerp(this.points.at(rail.ids[k]), this.points.at(rail.ids[k + 1]), x);
     const beside = [rail.ids[k], rail.ids[k + 1]].flatMap((p) => this.points.triangles.get(p) ?? []);
     const id = this.points.add(at, this.points.source[rail.ids[k]], beside);
+    this.partners.add(id);
     rail.ids.splice(k + 1, 0, id);
     rail.shares.splice(k + 1, 0, share);
     rail.plates.splice(k, 0, rail.plates[k]);
@@ -198,15 +206,32 @@ export class Strips {
     return at.map((x) => x / whole);
   }
 
-  /** Nodes of one outline that ended in the same place become one. */
+  /**
+   * Neighbouring nodes that ended in the same place become one, and so do those that went past each other: ways on
+   * either side of a vertex of a curved surface draw nearer to each other than their angles tell.
+   */
   private weldTouching(): void {
     const reach = TOLERANCE.weld * 10 * this.surface.size;
-    const { sides } = this.fronts;
-    for (const s of sides) {
-      if (!s.alive) continue;
+    const meet = (s: Side): boolean => {
       const [a, b] = [this.fronts.resolve(s.node), this.fronts.resolve(this.fronts.end(s))];
-      if (a !== b && distance(this.places.at(a), this.places.at(b)) < reach) this.fronts.weld(a, b);
+      if (a === b) return false;
+      const [p, q] = [this.places.at(a), this.places.at(b)];
+      const apart = distance(p, q);
+      if (apart >= reach && !(s.rounded && this.passed(s, a, b, sub(q, p), apart))) return false;
+      this.fronts.weld(a, b);
+      return true;
+    };
+    let sides = this.fronts.sides.filter((s) => s.alive);
+    for (let round = 0; sides.length && round < ROUNDS; round++) {
+      const met = sides.filter(meet);
+      sides = [...new Set(met.flatMap((s) => [this.fronts.sides[s.prev], this.fronts.sides[s.next]]))];
     }
+  }
+
+  private passed(s: Side, a: number, b: number, d: Vec3, apart: number): boolean {
+    const width = Math.max(this.fronts.widthOf(a), this.fronts.widthOf(b));
+    if (apart > PASSED * width || !(this.places.isBent(a) || this.places.isBent(b))) return false;
+    return dot(d, this.surface.along(this.surface.sideOfCorner[s.corner])) < 0;
   }
 }
 

@@ -64,7 +64,7 @@ function stripBetween(s: Surface, a: Spot, b: Spot): number[] | null {
       const next = cost + distance(here.at, middle);
       const t2 = s.triangle(other);
       const known = way.get(t2);
-      if (known && known.cost <= next) continue;
+      if (known && !(next < known.cost)) continue;
       way.set(t2, { cost: next, by: h, at: middle });
       queue.push({ t: t2, cost: next, rank: next + distance(middle, b.at) });
     }
@@ -124,7 +124,8 @@ function funnel(from: Point, to: Point, portals: Array<[Point, Point]>): Corner[
   let apex = from;
   let [left, right] = [from, from];
   let [iLeft, iRight] = [0, 0];
-  for (let i = 0; i < gates.length; i++) {
+  // Without an end only where places have no numbers.
+  for (let i = 0, turns = 0; i < gates.length && turns < gates.length ** 2 + 16; i++, turns++) {
     // Leaving over a side, its start is on the right hand and its end on the left.
     const [r, l] = gates[i];
     if (turn(apex, right, r) >= 0) {

@@ -11,13 +11,27 @@ import { edgesOf } from './layOut';
 
 /** The width gained per unit of way along a rim. */
 export const TAPER = 0.5;
+/** Places on one edge that may hold it back each by itself. */
+const MANY = 16;
 /** Bends closer to the end of an edge than this share of the width get no point. */
 const NEAR_END = 0.2;
+
+/** What a rounding is held back by. */
+export type Why =
+  /** Another rounded edge, or the far end of its own run. */
+  | 'strip'
+  /** An edge that stays as it is, or the end of the mesh. */
+  | 'edge'
+  /** Its corners find no place. */
+  | 'room'
+  /** Its profile would go through what is beside it. */
+  | 'crossing';
 
 /** A stretch of an edge that may not be wider: from one way along the edge to another, mm, and the width at both. */
 interface Limit {
   x: [number, number];
   width: [number, number];
+  why: Why;
 }
 
 export interface Divided {
@@ -29,6 +43,8 @@ export interface Divided {
   rounded: Uint8Array;
   /** Width each vertex may reach at most. */
   caps: Float64Array;
+  /** Width each vertex was to reach. */
+  wanted: Float64Array;
 }
 
 export class Widths {
@@ -42,7 +58,10 @@ export class Widths {
     private readonly mesh: PolyMesh,
     private readonly t: Topology,
     private readonly rounded: Uint8Array,
+    /** The greatest width asked for anywhere. */
     readonly width: number,
+    /** By vertex: the width asked for there. */
+    private readonly wanted: Float64Array,
   ) {}
 
   /** @param trims 2 numbers per edge: what the corner at its start and its end uses up of it, per unit of width */
@@ -51,14 +70,14 @@ export class Widths {
   }
 
   /** Holds the rim to a width at the place of an edge nearest to a point. */
-  limit(edge: number, at: Vec3, width: number): void {
+  limit(edge: number, at: Vec3, width: number, why: Why): void {
     const x = this.wayTo(edge, at);
-    this.put(edge, [x, x], [width, width]);
+    this.put(edge, [x, x], [width, width], why);
   }
 
   /** Holds a whole edge to a width. */
-  limitAll(edge: number, width: number): void {
-    this.put(edge, [0, this.length(edge)], [width, width]);
+  limitAll(edge: number, width: number, why: Why): void {
+    this.put(edge, [0, this.length(edge)], [width, width], why);
   }
 
   /**
@@ -66,14 +85,22 @@ export class Widths {
    * @param reach way it goes on for, mm; to the edge's end at most
    * @returns the way it went
    */
-  limitAlong(edge: number, at: Vec3, towards: Vec3, reach: number, width: number, slope: number): void {
+  limitAlong(
+    edge: number,
+    at: Vec3,
+    towards: Vec3,
+    reach: number,
+    width: number,
+    slope: number,
+    why: Why,
+  ): void {
     const [a, b] = this.ends(edge);
     const x = this.wayTo(edge, at);
     const forward = dot(sub(b, a), towards) > 0;
     const y = Math.min(reach, this.room(edge, at, towards));
     const far = width + slope * y;
-    if (forward) this.put(edge, [x, x + y], [width, far]);
-    else this.put(edge, [x - y, x], [far, width]);
+    if (forward) this.put(edge, [x, x + y], [width, far], why);
+    else this.put(edge, [x - y, x], [far, width], why);
   }
 
   /** Way from the place of an edge nearest to a point to the edge's end in a direction, mm. */
@@ -83,12 +110,16 @@ export class Widths {
     return dot(sub(b, a), towards) > 0 ? distance(a, b) - x : x;
   }
 
-  private put(edge: number, x: [number, number], width: [number, number]): void {
-    const made: Limit = { x, width: [Math.max(0, width[0]), Math.max(0, width[1])] };
+  private put(edge: number, x: [number, number], width: [number, number], why: Why): void {
+    const made: Limit = { x, width: [Math.max(0, width[0]), Math.max(0, width[1])], why };
     if (Math.min(...made.width) >= this.width) return;
     const list = this.limits.get(edge) ?? [];
     if (list.some((l) => follows(made, l))) return;
-    this.limits.set(edge, [...list.filter((l) => !follows(l, made)), made]);
+    const all = [...list.filter((l) => !follows(l, made)), made];
+    // Held back in so many places, an edge is held back as a whole.
+    const least = Math.min(...all.flatMap((l) => l.width));
+    const whole: Limit = { x: [0, this.length(edge)], width: [least, least], why };
+    this.limits.set(edge, all.length > MANY ? [whole] : all);
     this.changes++;
   }
 
@@ -97,6 +128,15 @@ export class Widths {
     const d = sub(b, a);
     const l = Math.sqrt(dot(d, d)) || 1;
     return Math.min(l, Math.max(0, dot(sub(at, a), d) / l));
+  }
+
+  /** What holds some edges back most; null where nothing on them does. */
+  whyOf(edges: Iterable<number>): Why | null {
+    let [least, why]: [number, Why | null] = [Infinity, null];
+    for (const e of edges)
+      for (const l of this.limits.get(e) ?? [])
+        if (Math.min(...l.width) < least) [least, why] = [Math.min(...l.width), l.why];
+    return why;
   }
 
   /** The mesh with points where the width bends, and the width at every vertex. */
@@ -110,7 +150,7 @@ export class Widths {
     if (!cuts.size) {
       const own = Int32Array.from(caps, (_, v) => v);
       const edgeOf = Int32Array.from({ length: this.t.edgeCount }, (_, e) => e);
-      return { mesh: this.mesh, edgeOf, own, rounded: this.rounded, caps };
+      return { mesh: this.mesh, edgeOf, own, rounded: this.rounded, caps, wanted: this.wanted };
     }
     return this.withPoints(cuts, caps);
   }
@@ -137,7 +177,7 @@ export class Widths {
   private atVertices(): Float64Array {
     if (this.known && this.knownFor === this.changes) return this.known;
     const { edges } = this.t;
-    const caps = new Float64Array(this.mesh.positions.length / 3).fill(this.width);
+    const caps = this.wanted.slice();
     for (const [edge, list] of this.limits) {
       const [a, b] = [edges[2 * edge], edges[2 * edge + 1]];
       for (const l of list) {
@@ -168,7 +208,7 @@ export class Widths {
   private alongEdge(e: number, caps: Float64Array, x: number, length: number, limits = this.limits): number {
     const { edges } = this.t;
     let w = Math.min(
-      this.width,
+      this.wantedAt(e, x / length),
       caps[edges[2 * e]] + TAPER * x,
       caps[edges[2 * e + 1]] + TAPER * (length - x),
     );
@@ -176,11 +216,17 @@ export class Widths {
     return w;
   }
 
+  private wantedAt(e: number, share: number): number {
+    const [a, b] = [this.wanted[this.t.edges[2 * e]], this.wanted[this.t.edges[2 * e + 1]]];
+    return a === b ? a : a + (b - a) * share;
+  }
+
   /** Ways along an edge where the width bends. */
   private bendsOf(e: number, caps: Float64Array): number[] {
     const { edges } = this.t;
     const length = this.length(e);
     const own = this.limits.get(e) ?? [];
+    const most = Math.max(this.wantedAt(e, 0), this.wantedAt(e, 1));
     const peaks = [
       { x: 0, width: caps[edges[2 * e]] },
       ...own.flatMap((l) => [0, 1].map((k) => ({ x: l.x[k], width: l.width[k] }))),
@@ -191,7 +237,7 @@ export class Widths {
     const found: number[] = peaks.map((p) => p.x);
     for (let i = 0; i + 1 < peaks.length; i++) {
       const [p, q] = [peaks[i], peaks[i + 1]];
-      const full = [p.x + (this.width - p.width) / TAPER, q.x - (this.width - q.width) / TAPER];
+      const full = [p.x + (most - p.width) / TAPER, q.x - (most - q.width) / TAPER];
       const bends = full[0] < full[1] ? full : [(p.x + q.x) / 2 + (q.width - p.width) / (2 * TAPER)];
       // Unless the width is held lower there.
       for (const x of bends)
@@ -215,6 +261,7 @@ export class Widths {
     const { mesh, t } = this;
     const positions = Array.from(mesh.positions);
     const widths = Array.from(caps);
+    const wanted = Array.from(this.wanted);
     const own = Array.from(caps, (_, v) => v);
     const source = Array.from(caps, (_, v) => v);
     const pointsOf = new Map<number, number[]>();
@@ -226,6 +273,7 @@ export class Widths {
         list.map((x) => {
           positions.push(...lerp(a, b, x / length));
           widths.push(this.alongEdge(e, caps, x, length));
+          wanted.push(this.wantedAt(e, x / length));
           source.push(t.edges[2 * e]);
           return own.push(-1) - 1;
         }),
@@ -278,6 +326,7 @@ export class Widths {
       own: Int32Array.from(own),
       rounded: Uint8Array.from(edgeOf, (e: number) => this.rounded[e]),
       caps: Float64Array.from(widths),
+      wanted: Float64Array.from(wanted),
     };
   }
 }

@@ -1,6 +1,7 @@
 /** Round: the edges in scope take a profile. */
 import { Type } from 'typebox';
 import { bevel as bevelMesh } from '../../ops/bevel/bevel';
+import { edgeLines } from '../../inspect/edgeLines';
 import { warn } from '../../mesh/errors';
 import { stoppedEarly } from '../../ops/bevelEdges';
 import { facesBevelled } from '../../ops/bounds';
@@ -10,6 +11,17 @@ import { isFacetEdge } from '../../select/edges';
 import { edgesInScope, ScopeSchema } from '../../select/rules';
 import { topologyOf } from '../../mesh/Topology';
 
+/** A rounding that took longer waits until the hand rests, when something before it is dragged, ms. */
+const SLOW = 50;
+
+/** What a rounding remembers of its last run. */
+interface Before {
+  asked: string;
+  ms: number;
+  /** The first run of all is slow by itself. */
+  runs: number;
+}
+
 export const bevel = defineStep({
   kind: 'bevel',
   title: 'Round',
@@ -18,6 +30,9 @@ export const bevel = defineStep({
   params: {
     scope: Type.Optional(ScopeSchema),
     width: Type.Number({ title: 'Width', unit: 'mm', minimum: 0.001, maximum: 10000, default: 2 }),
+    by: Type.Optional(
+      Type.Union([Type.Literal('offset'), Type.Literal('radius')], { title: 'Width is', default: 'offset' }),
+    ),
     segments: Type.Optional(
       Type.Integer({ title: 'Segments', unit: '', minimum: 1, maximum: 32, default: 3 }),
     ),
@@ -27,6 +42,14 @@ export const bevel = defineStep({
   fields: [
     { key: 'scope' },
     { key: 'width', perPixel: 0.1 },
+    {
+      key: 'by',
+      wide: true,
+      hints: {
+        offset: 'The way the sides move into their faces',
+        radius: 'The radius of the ball that would roll along the edges',
+      },
+    },
     { key: 'segments' },
     { key: 'profile', perPixel: 0.02, captions: ['−1 scoop', '0 flat', '1 round', '2 square'] },
     { key: 'clamp' },
@@ -58,17 +81,31 @@ export const bevel = defineStep({
     return rule === 'rims' ? 'Rims' : rule === 'all' ? 'All edges' : 'Sharp edges';
   },
   scopes: ({ scope }) => (scope ? [scope] : []),
-  run(mesh, step, { limits, watch }) {
+  run(mesh, step, { limits, draft, memory, watch }) {
     const segments = step.segments ?? 3;
+    const by = step.by ?? 'offset';
+    const key = `${by === 'radius' ? 'r ' : ''}${Number(step.width.toPrecision(4))} mm · ${segments} seg`;
+    const asked = JSON.stringify(step);
+    const before = memory.kept as Before | undefined;
+    if (draft && before?.asked === asked && before.runs > 1 && before.ms > SLOW)
+      return { mesh, key, draft: true };
+    const start = performance.now();
     const scope = step.scope ?? { rule: 'sharp', angle: 30 };
     const t = topologyOf(mesh);
     const inScope = edgesInScope(mesh, scope);
     // Every edge that a person would call one.
     const edges = scope.rule === 'all' ? inScope.filter((e) => !isFacetEdge(mesh, t, e)) : inScope;
     refuseTooMany({ title: bevel.title }, facesBevelled(mesh, edges, segments), limits.faces);
-    const options = { width: step.width, segments, profile: step.profile ?? 1, clamp: step.clamp ?? true };
+    const options = {
+      width: step.width,
+      by,
+      segments,
+      profile: step.profile ?? 1,
+      clamp: step.clamp ?? true,
+    };
     const { mesh: out, report } = bevelMesh(mesh, edges, options, watch);
-    const key = `${Number(step.width.toPrecision(4))} mm · ${segments} seg`;
+    const runs = (before?.runs ?? 0) + 1;
+    memory.kept = { asked, ms: performance.now() - start, runs } satisfies Before;
     const counts = { edges: report.roundedEdges, groups: report.groups.length };
     if (!report.roundedEdges)
       return { mesh: out, key, counts, warnings: [warn('none-in-scope', 'No edge is in scope.')] };
@@ -77,7 +114,12 @@ export const bevel = defineStep({
       asked: step.width,
       least: g.reached,
       full: g.full,
+      stops: g.stops.map(({ edges, at, width, why }) => ({ edges: edges.length, at, width, why })),
     }));
-    return { mesh: out, key, counts, groups, warnings: stoppedEarly(report.groups, step.width) };
+    const lines = edgeLines(
+      mesh,
+      report.groups.flatMap((g) => g.edges),
+    );
+    return { mesh: out, key, counts, groups, lines, warnings: stoppedEarly(report.groups, step.width) };
   },
 });

@@ -2,10 +2,12 @@
 import { Type } from 'typebox';
 import { subdivide } from '../../subdivide/catmullClark';
 import { ontoLimit } from '../../subdivide/limit';
+import { withCrease } from '../../subdivide/withCrease';
+import { subdivideCalmly } from '../../subdivide/subdivideCalmly';
 import { withoutWideFaces } from '../../subdivide/withoutWideFaces';
-import { warn } from '../../mesh/errors';
-import type { PolyMesh } from '../../mesh/PolyMesh';
-import { topologyOf } from '../../mesh/Topology';
+import { warn, type Warning } from '../../mesh/errors';
+import { isClosed } from '../../mesh/Topology';
+import { counted } from '../../ops/operation';
 import { defineStep } from '../define';
 import { edgesInScope, ScopeSchema } from '../../select/rules';
 
@@ -48,36 +50,41 @@ export const smooth = defineStep({
     },
   ],
   scopes: ({ crease }) => (crease ? [crease] : []),
-  run(given, step, { final, limits, watch }) {
+  run(given, step, { final, draft, limits, watch }) {
     const held = step.crease
-      ? creased(given, edgesInScope(given, step.crease), step.strength ?? FOR_GOOD)
+      ? withCrease(given, edgesInScope(given, step.crease), step.strength ?? FOR_GOOD)
       : given;
-    const mesh = withoutWideFaces(held);
+    const divided = withoutWideFaces(held);
     const wanted = final ? (step.exportLevels ?? 3) : (step.levels ?? 2);
     let levels = wanted;
-    while (levels > 0 && mesh.corners.length * 4 ** (levels - 1) > limits.faces) levels--;
-    const fine = subdivide(mesh, levels, watch);
+    while (levels > 0 && divided.corners.length * 4 ** (levels - 1) > limits.faces) levels--;
+    const checked = !draft && isClosed(divided);
+    const { mesh: fine, held: still } = checked
+      ? subdivideCalmly(divided, levels, watch)
+      : { mesh: subdivide(divided, levels, watch), held: new Float64Array(0) };
+    const warnings: Warning[] = [];
+    if (levels < wanted)
+      warnings.push(
+        warn(
+          'too-many-faces',
+          `Stopped at ${levels} levels: more would make over ${limits.faces / 1e6} million faces.`,
+        ),
+      );
+    if (still.length)
+      warnings.push({
+        ...warn(
+          'held',
+          `${counted(still.length / 6, 'edge')} kept sharp, so that nothing goes through itself.`,
+        ),
+        lines: still,
+      });
     return {
       mesh: levels && step.limit ? ontoLimit(fine) : fine,
       key: `${levels} ${levels === 1 ? 'level' : 'levels'}`,
       counts: { levels },
-      warnings:
-        levels < wanted
-          ? [
-              warn(
-                'too-many-faces',
-                `Stopped at ${levels} levels: more would make over ${limits.faces / 1e6} million faces.`,
-              ),
-            ]
-          : [],
+      warnings,
+      // While a hand is at it, what crosses may cross.
+      draft: draft && levels > 0,
     };
   },
 });
-
-/** The mesh with some edges sharp for so many levels, or for as many as they were if that is more. */
-function creased(mesh: PolyMesh, edges: ReadonlyArray<number>, levels: number): PolyMesh {
-  const data = new Float32Array(topologyOf(mesh).edgeCount);
-  data.set(mesh.layers.edge.crease?.data ?? []);
-  for (const e of edges) data[e] = Math.max(data[e], levels);
-  return { ...mesh, layers: { ...mesh.layers, edge: { ...mesh.layers.edge, crease: { size: 1, data } } } };
-}
