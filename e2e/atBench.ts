@@ -19,6 +19,7 @@ interface Setting {
   window?: [number, number];
 }
 
+/** At the top of a file, not in a hook: what is set up here is taken down by a hook of its own. */
 export async function atBench({ root, window }: Setting = {}): Promise<AtBench> {
   const server = new TestServer(root);
   await server.start();

@@ -1,13 +1,10 @@
 /** Cutters that belong to what they cut, as a person meets them. */
 import { Key } from 'selenium-webdriver';
-import { beforeAll, describe, expect, it } from 'vitest';
+import { describe, expect, it } from 'vitest';
 import type { Piece } from '@urnsmith/core/document/schema';
-import { atBench, type AtBench } from './atBench';
+import { atBench } from './atBench';
 
-let at: AtBench;
-beforeAll(async () => {
-  at = await atBench();
-});
+const at = await atBench();
 
 const named = async (name: string): Promise<Piece> =>
   (await at.on.stored()).find((p) => (p.name ?? p.id) === name)!;

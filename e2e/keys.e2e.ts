@@ -1,12 +1,9 @@
 /** The picture of the keyboard, and keys a person changes. */
 import { Key } from 'selenium-webdriver';
-import { beforeAll, describe, expect, it } from 'vitest';
-import { atBench, type AtBench } from './atBench';
+import { describe, expect, it } from 'vitest';
+import { atBench } from './atBench';
 
-let at: AtBench;
-beforeAll(async () => {
-  at = await atBench();
-});
+const at = await atBench();
 
 describe('the keys', () => {
   it('are shown by level, changed with a clash told, and kept over a reload', async () => {

@@ -1,15 +1,12 @@
 /** Steps and faces: a bead lights up what it made, a face tells the beads that led to it, a kept selection follows. */
 import { PNG } from 'pngjs';
 import { Key, Origin } from 'selenium-webdriver';
-import { beforeAll, describe, expect, it } from 'vitest';
+import { describe, expect, it } from 'vitest';
 import type { Action } from '@urnsmith/core/document/actions';
 import type { Piece } from '@urnsmith/core/document/schema';
-import { atBench, type AtBench } from './atBench';
+import { atBench } from './atBench';
 
-let at: AtBench;
-beforeAll(async () => {
-  at = await atBench();
-});
+const at = await atBench();
 
 const bored: Piece[] = [
   {

@@ -3,18 +3,15 @@ import { execFileSync } from 'node:child_process';
 import { rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { By, Key } from 'selenium-webdriver';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { afterAll, describe, expect, it } from 'vitest';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { scratchCopy } from '../web/test/scratch';
-import { atBench, type AtBench } from './atBench';
+import { atBench } from './atBench';
 
 const scratch = scratchCopy();
-let at: AtBench;
-beforeAll(async () => {
-  const vite = join(scratch, 'node_modules/vite/bin/vite.js');
-  execFileSync(process.execPath, [vite, 'build', 'web', '--logLevel', 'error'], { cwd: scratch, stdio: ['ignore', 'ignore', 'pipe'], env: { ...process.env, NODE_ENV: 'production' } }); // prettier-ignore
-  at = await atBench({ root: scratch });
-});
+const vite = join(scratch, 'node_modules/vite/bin/vite.js');
+execFileSync(process.execPath, [vite, 'build', 'web', '--logLevel', 'error'], { cwd: scratch, stdio: ['ignore', 'ignore', 'pipe'], env: { ...process.env, NODE_ENV: 'production' } }); // prettier-ignore
+const at = await atBench({ root: scratch });
 afterAll(() => rmSync(scratch, { recursive: true, force: true }));
 
 /** Runs the command that a typed word finds first. */

@@ -1,13 +1,10 @@
 /** Mirror and repeat, live, through the interface: found by search, changed on the Card, seen in the counts and the store. */
 import { Key } from 'selenium-webdriver';
-import { beforeAll, describe, expect, it } from 'vitest';
+import { describe, expect, it } from 'vitest';
 import type { Piece } from '@urnsmith/core/document/schema';
-import { atBench, type AtBench } from './atBench';
+import { atBench } from './atBench';
 
-let at: AtBench;
-beforeAll(async () => {
-  at = await atBench();
-});
+const at = await atBench();
 
 const block: Piece = {
   id: 'a',

@@ -1,14 +1,11 @@
 /** What a person sees and finds: edges in hand, outlines, the ring at the pointer, command search, names. */
 import { PNG } from 'pngjs';
 import { By, Key, Origin } from 'selenium-webdriver';
-import { beforeAll, describe, expect, it } from 'vitest';
+import { describe, expect, it } from 'vitest';
 import type { Piece } from '@urnsmith/core/document/schema';
-import { atBench, type AtBench } from './atBench';
+import { atBench } from './atBench';
 
-let at: AtBench;
-beforeAll(async () => {
-  at = await atBench();
-});
+const at = await atBench();
 
 const block = (id: string, name: string, more: Partial<Piece> = {}): Piece => ({
   id,

@@ -1,13 +1,10 @@
 /** What lies around the stage: lists whose things are dragged by hand and by keys, sides with widths of one's own. */
 import { By, Key, type WebElement } from 'selenium-webdriver';
-import { beforeAll, describe, expect, it } from 'vitest';
+import { describe, expect, it } from 'vitest';
 import type { Piece } from '@urnsmith/core/document/schema';
-import { atBench, type AtBench } from './atBench';
+import { atBench } from './atBench';
 
-let at: AtBench;
-beforeAll(async () => {
-  at = await atBench();
-});
+const at = await atBench();
 
 const box = (id: string, name: string, x: number): Piece => ({
   id,

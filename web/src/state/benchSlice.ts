@@ -38,6 +38,8 @@ export interface BenchState {
   hovered: string | null;
   /** The bead that is pointed at, as makers of faces are named; what it made lights up. */
   pointedBead: string | null;
+  /** Which warning of the chosen step is pointed at on the Card. */
+  pointedWarning: number | null;
   /** What led to the face of the active piece that is pointed at, the last first. */
   story: ReadonlyArray<string>;
   tool: Tool;
@@ -89,6 +91,7 @@ const initialState: BenchState = {
   step: null,
   hovered: null,
   pointedBead: null,
+  pointedWarning: null,
   story: [],
   tool: 'select',
   look: 'clay',
@@ -187,6 +190,9 @@ const slice = createSlice({
     },
     beadPointed: (s, { payload }: PayloadAction<string | null>) => {
       s.pointedBead = payload;
+    },
+    warningPointed: (s, { payload }: PayloadAction<number | null>) => {
+      s.pointedWarning = payload;
     },
     storyTold: (s, { payload }: PayloadAction<ReadonlyArray<string>>) => {
       s.story = payload as string[];

@@ -2,7 +2,6 @@
 import {
   ACESFilmicToneMapping,
   Box3,
-  BufferAttribute,
   BufferGeometry,
   Color,
   DirectionalLight,
@@ -33,6 +32,7 @@ import { Looks } from './looks';
 import { PegMark, snapMark } from './marks';
 import { PieceView, VIEW_SIZE } from './PieceView';
 import type { StagePiece } from './stagePiece';
+import { WideLines } from './WideLines';
 
 export type { StagePiece };
 
@@ -47,6 +47,8 @@ export interface StageSettings {
   handle: { at: [number, number, number]; matrix: Matrix | null } | null;
   /** Segments to light up, in the world. */
   faults: Float32Array | null;
+  /** Segments that the step on the Card takes, in the world. */
+  taken?: Float32Array | null;
   /** The base whose elements are edited. */
   cage?: { cage: WholeCage; matrix: Matrix; look: CageLook } | null;
   /** Lines being drawn: pairs of points in the world. */
@@ -85,10 +87,8 @@ export class Stage {
   private readonly mark = snapMark();
   private readonly key = new DirectionalLight('#fffaf0', 2.6);
   private readonly rim = new DirectionalLight('#e2ecf2', 0.7);
-  private readonly faults = new LineSegments(
-    new BufferGeometry(),
-    new LineBasicMaterial({ color: '#ff8a4c', depthTest: false, linewidth: 2 }),
-  );
+  private readonly faults = new WideLines({ color: '#ff8a4c', width: 2.6, edge: 1.4 });
+  private readonly taken = new WideLines({ color: '#f2e9d2', width: 1.6, edge: 1 });
   private readonly line = new LineSegments(
     new BufferGeometry(),
     new LineBasicMaterial({ color: '#f0b35f', depthTest: false }),
@@ -113,11 +113,12 @@ export class Stage {
     this.renderer.setClearColor(new Color('#000000'), 0);
     this.looks = new Looks(this.renderer);
     this.crowds = new Crowds(this.scene, this.looks);
-    this.faults.renderOrder = 10;
+    this.taken.order = 9;
+    this.faults.order = 10;
+    this.faults.through = true;
     this.line.renderOrder = 20;
     this.line.frustumCulled = false;
     this.line.raycast = () => {};
-    this.faults.raycast = () => {};
     this.scene.add(
       new HemisphereLight('#eef2ee', '#4a4a44', 1.1),
       this.key,
@@ -125,7 +126,16 @@ export class Stage {
       this.key.target,
       this.rim.target,
     );
-    this.scene.add(this.grid, this.faults, this.line, this.cage.group, this.gizmo.root, this.peg, this.mark);
+    this.scene.add(
+      this.grid,
+      this.taken,
+      this.faults,
+      this.line,
+      this.cage.group,
+      this.gizmo.root,
+      this.peg,
+      this.mark,
+    );
     this.raycaster.firstHitOnly = true;
     // What is drawn only later (cage, soft points, marks) is compiled ahead, not when the hand first asks for it.
     void this.renderer.compileAsync(this.scene, this.rig.camera);
@@ -138,7 +148,8 @@ export class Stage {
     this.rig.parallel = settings.parallel;
     this.grid.seat(settings.gridFrame ?? null);
     this.gizmo.setTool(settings.tool);
-    this.showFaults(settings.faults);
+    this.faults.show(settings.faults);
+    this.taken.show(settings.taken ?? null);
     if (settings.cage) this.cage.show(settings.cage.cage, settings.cage.matrix, settings.cage.look);
     else this.cage.hide();
     this.showLine(settings.lines ?? null);
@@ -361,12 +372,5 @@ export class Stage {
     if (!points) return;
     this.line.geometry.dispose();
     this.line.geometry = new BufferGeometry().setFromPoints(points.map((p) => new Vector3(...p)));
-  }
-
-  private showFaults(lines: Float32Array | null): void {
-    this.faults.visible = lines !== null;
-    if (!lines) return;
-    this.faults.geometry.dispose();
-    this.faults.geometry = new BufferGeometry().setAttribute('position', new BufferAttribute(lines, 3));
   }
 }

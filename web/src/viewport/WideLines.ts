@@ -49,14 +49,17 @@ export class WideLines extends Group {
     for (const l of this.lines) l.material.depthTest = !on;
   }
 
-  /** @param ends two points of 3 numbers per line */
-  show(ends: Float32Array): void {
-    this.visible = ends.length > 0;
+  /** @param ends two points of 3 numbers per line; the same array again changes nothing */
+  show(ends: Float32Array | null): void {
+    if (ends === this.shown) return;
+    this.shown = ends;
+    this.visible = ends !== null && ends.length > 0;
     this.geometry.dispose();
     this.geometry = new LineSegmentsGeometry();
-    if (ends.length) this.geometry.setPositions(ends);
+    if (ends?.length) this.geometry.setPositions(ends);
     for (const l of this.lines) l.geometry = this.geometry;
   }
+  private shown: Float32Array | null = null;
 
   dispose(): void {
     this.geometry.dispose();

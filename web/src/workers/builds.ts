@@ -38,6 +38,9 @@ type Tail<T extends unknown[]> = T extends [unknown, ...infer R] ? R : never;
 const poolOfWorkers: OpenPool = (...tell) =>
   new BuildPool(Math.max(1, Math.min(4, (navigator.hardwareConcurrency || 2) - 1)), ...tell);
 
+/** A hand that has not moved for so long rests, ms. */
+const REST = 250;
+
 export class Builds {
   private readonly results = new Map<string, Built>();
   private readonly listeners = new Set<() => void>();
@@ -49,6 +52,7 @@ export class Builds {
   private reach = new Reach();
   /** Pieces whose results were made quickly, to be made whole when the hand lets go. */
   private readonly unfinished = new Set<string>();
+  private resting: ReturnType<typeof setTimeout> | undefined;
   private telling: ReturnType<typeof setTimeout> | undefined;
   private told = 0;
   private tellingTook = 0;
@@ -65,11 +69,18 @@ export class Builds {
   show(pieces: Piece[], draft = false): void {
     if (pieces === this.pieces && draft === this.draft) return;
     this.draft = draft;
+    clearTimeout(this.resting);
+    if (draft) this.resting = setTimeout(() => this.finish(), REST);
     const patch = patchOf(this.pieces, pieces);
     this.pieces = pieces;
     if (patch) this.change(patch);
-    if (!draft) for (const id of this.unfinished) this.request(id);
+    if (!draft) this.finish();
     if (patch) this.tell();
+  }
+
+  /** Makes whole what was made quickly. */
+  private finish(): void {
+    for (const id of this.unfinished) this.request(id, false);
   }
 
   private change(patch: PiecesPatch): void {
@@ -142,6 +153,7 @@ export class Builds {
   }
 
   clear(): void {
+    clearTimeout(this.resting);
     this.results.clear();
     this.unfinished.clear();
     this.reach = new Reach();
@@ -177,7 +189,7 @@ export class Builds {
     return () => this.listeners.delete(f);
   };
 
-  private request(id: string): void {
+  private request(id: string, draft = this.draft): void {
     const piece = this.reach.pieces.get(id);
     if (!piece || 'group' in piece.base) return;
     this.pool ??= this.openPool(
@@ -201,7 +213,7 @@ export class Builds {
     this.pool.request(this.pieces, id, this.stage?.id === id ? stepsBefore(piece, this.stage.lane) : -1, {
       cage: this.caged !== id ? 'none' : last?.cage ? 'changed' : 'whole',
       hasLast: Boolean(last?.display),
-      draft: this.draft,
+      draft,
     });
   }
 

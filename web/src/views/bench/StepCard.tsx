@@ -7,6 +7,7 @@ import { useApp } from '../../state/store';
 import { CheckField } from '../../ui/fields';
 import { stepTitle } from './BuildStrip';
 import { StepFields } from './StepFields';
+import { StepOutcome } from './StepOutcome';
 import type { StepProps } from './stepProps';
 
 export function StepCard({ piece, index, step }: StepProps) {
@@ -20,6 +21,7 @@ export function StepCard({ piece, index, step }: StepProps) {
         <span className={`tag ${step.kind}`}>{STEPS[step.kind].title}</span>
       </div>
       <StepFields piece={piece} index={index} step={step} />
+      <StepOutcome piece={piece} index={index} />
       <div className="row2">
         <CheckField
           checked={!step.off}

@@ -3,18 +3,15 @@ import type { Piece } from '@urnsmith/core/document/schema';
 import { completeTransform, worldMatrix } from '@urnsmith/core/document/placement';
 import { applyMatrix, multiply, transformMatrix, type Matrix } from '@urnsmith/core/mesh/transform';
 import type { Gradient } from '../../hands/gradient';
-import type { Drawing, ElementLevel } from '../../state/benchSlice';
+import type { ElementLevel } from '../../state/benchSlice';
 import type { CageLook } from '../../viewport/CageView';
-import type { Bounds } from '@urnsmith/core/mesh/measure';
-import type { Fault } from '@urnsmith/core/mesh/errors';
-import { frameOfStep } from '@urnsmith/core/steps/ofPiece';
-import { STEPS } from '@urnsmith/core/steps/steps';
 import { hiddenPieces, hostsOfCutter, livePieces, piecesById, roleOf } from '../../state/selectors';
 import type { RootState } from '../../state/store';
 import { CLAY } from '../../viewport/looks';
 import type { StagePiece, StageSettings } from '../../viewport/Stage';
 import type { Built, WholeCage } from '../../workers/builds';
 import { elementHandle, IDENTITY, pointsOfPicked } from '../../hands/elementHandle';
+import { badLines, drawnPairs, guideLines, takenLines } from './stageLines';
 
 interface BuildSource {
   get(id: string): Built | undefined;
@@ -166,7 +163,8 @@ export function stageSettings(s: RootState, builds: BuildSource, gradient: SoftS
     parallel,
     tool,
     handle: tool === 'select' ? null : level === 'piece' ? handlePlace(s) : elementHandle(s, built),
-    faults: faultLines(s, builds),
+    faults: badLines(s, built),
+    taken: takenLines(s, built),
     cage:
       level !== 'piece' && built?.cage
         ? { cage: built.cage, matrix, look: cageLook(s, level, built.cage, gradient) }
@@ -176,33 +174,6 @@ export function stageSettings(s: RootState, builds: BuildSource, gradient: SoftS
       : guideLines(s, built, matrix),
     peg,
   };
-}
-
-/** What the step on the Card goes by, such as a mirror's plane, in the world. */
-function guideLines(
-  s: RootState,
-  built: Built | undefined,
-  m: Matrix,
-): Array<[number, number, number]> | null {
-  const { active, step: index, level } = s.bench;
-  const step = active && index !== null ? piecesById(s).get(active)?.steps?.[index] : undefined;
-  if (!step || level !== 'piece' || step.off || !built?.display) return null;
-  const frame = frameOfStep(piecesById(s), active!, step);
-  const lines = frame && STEPS[step.kind].guides?.(step as never, frame, sizeOf(built.display.bounds));
-  return lines?.flat().map((p) => applyMatrix(m, p)) ?? null;
-}
-
-const sizeOf = ({ min, max }: Bounds): number => Math.hypot(...max.map((x, k) => x - min[k]));
-
-/** Ends of all stretches drawn so far, in the world; the outline of a face is shown closed. */
-function drawnPairs({ tool, lines }: Drawing, m: Matrix): Array<[number, number, number]> {
-  return lines.flatMap((line) => {
-    const at = line.map((p) => applyMatrix(m, p));
-    // One point alone is shown as a stretch of no length.
-    if (at.length === 1) return [at[0], at[0]];
-    const pairs = at.slice(1).flatMap((p, k) => [at[k], p]);
-    return tool === 'face' && at.length > 2 ? [...pairs, at[at.length - 1], at[0]] : pairs;
-  });
 }
 
 function cageLook(s: RootState, level: ElementLevel, cage: WholeCage, gradient: SoftSource): CageLook {
@@ -218,20 +189,4 @@ function cageLook(s: RootState, level: ElementLevel, cage: WholeCage, gradient: 
         )
       : null;
   return { level, picked, pointed, pointSize: elements.pointSize, through: elements.through, soft };
-}
-
-/** Bad edges of whatever is in hand, brought into the world. */
-function faultLines(s: RootState, builds: BuildSource): Float32Array | null {
-  const byId = piecesById(s);
-  const { active } = s.bench;
-  const built = active ? builds.get(active) : undefined;
-  const fault: Fault | null | undefined = built?.fault ?? built?.display?.steps.find((x) => x.fault)?.fault;
-  if (!fault?.lines || !active) return null;
-  const host = byId.get(active);
-  // Operands are handed to a cut in the host's frame, so their lines are in it too.
-  const matrix = host ? worldMatrix(byId, host.id) : IDENTITY;
-  const out = new Float32Array(fault.lines.length);
-  for (let i = 0; i < fault.lines.length; i += 3)
-    out.set(applyMatrix(matrix, fault.lines.subarray(i, i + 3)), i);
-  return out;
 }

@@ -1,0 +1,75 @@
+/** What became of a step: how much it took, and where it could not do what was asked. */
+import { useEffect } from 'react';
+import { TriangleAlert } from 'lucide-react';
+import { Box3, Vector3 } from 'three';
+import type { Piece } from '@urnsmith/core/document/schema';
+import { worldMatrix } from '@urnsmith/core/document/placement';
+import type { Warning } from '@urnsmith/core/mesh/errors';
+import { applyMatrix } from '@urnsmith/core/mesh/transform';
+import { counted } from '@urnsmith/core/ops/operation';
+import { useBuilt, useScene } from '../../scene/useScene';
+import type { OpenScene } from '../../scene/OpenScene';
+import { bench } from '../../state/benchSlice';
+import { piecesById } from '../../state/selectors';
+import { useAct } from '../../state/store';
+
+export function StepOutcome({ piece, index }: { piece: Piece; index: number }) {
+  const act = useAct();
+  const report = useBuilt(piece.id)?.display?.steps.find((r) => r.index === index);
+  useEffect(() => () => void act(bench.warningPointed(null)), [act]);
+  if (!report) return null;
+  const { warnings, groups } = report;
+  const edges = groups?.reduce((n, g) => n + g.edges, 0) ?? 0;
+  return (
+    <>
+      {groups && (
+        <p className="dim px-3 py-1 text-[12px]">
+          {counted(edges, 'edge')} in {counted(groups.length, 'run')}
+        </p>
+      )}
+      {warnings.length > 0 && (
+        <ul className="m-0 list-none px-1.5 py-0.5" aria-label="Warnings">
+          {warnings.map((w, k) => (
+            <li key={k}>
+              <WarningRow warning={w} piece={piece} at={k} />
+            </li>
+          ))}
+        </ul>
+      )}
+    </>
+  );
+}
+
+function WarningRow({ warning, piece, at }: { warning: Warning; piece: Piece; at: number }) {
+  const scene = useScene();
+  const act = useAct();
+  const point = (): void => void act(bench.warningPointed(at));
+  const leave = (): void => void act(bench.warningPointed(null));
+  return (
+    <button
+      className="quiet flex w-full items-start gap-1.5 px-1.5 py-1 text-left text-[12px] leading-[1.35] whitespace-normal"
+      title={warning.lines && 'Bring it into view'}
+      disabled={!warning.lines}
+      onPointerEnter={point}
+      onPointerLeave={leave}
+      onFocus={point}
+      onBlur={leave}
+      onClick={() => warning.lines && bringIntoView(scene, piece, warning.lines)}
+    >
+      <TriangleAlert className="mt-0.5 flex-none text-ember" size={12} aria-hidden />
+      {warning.message}
+    </button>
+  );
+}
+
+/** Brings lines of a piece into view, with as much around them as they are long. */
+function bringIntoView(scene: OpenScene, piece: Piece, lines: Float64Array): void {
+  const { stage } = scene;
+  if (!stage) return;
+  const matrix = worldMatrix(piecesById(scene.store.getState()), piece.id);
+  const box = new Box3();
+  for (let i = 0; i < lines.length; i += 3)
+    box.expandByPoint(new Vector3(...applyMatrix(matrix, lines.subarray(i, i + 3))));
+  stage.rig.frame(box.expandByScalar(box.getSize(new Vector3()).length()));
+  stage.redraw();
+}
