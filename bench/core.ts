@@ -1,7 +1,6 @@
 /** Benchmarks of the core: each a ratio against a named reference in the same run, over three sizes. */
 import { BufferAttribute, BufferGeometry } from 'three';
 import { buildPrimitive } from '@urnsmith/core/primitives/index';
-import { bevel } from '@urnsmith/core/ops/bevel/bevel';
 import { makeMesh, faceCount, triangleCount, type PolyMesh } from '@urnsmith/core/mesh/PolyMesh';
 import { buildTopology, topologyOf } from '@urnsmith/core/mesh/Topology';
 import { transformMatrix, transformMesh } from '@urnsmith/core/mesh/transform';
@@ -9,15 +8,11 @@ import { triangulate } from '@urnsmith/core/planar/triangulate';
 import { cornerNormals } from '@urnsmith/core/shading/cornerNormals';
 import { cut } from '@urnsmith/core/solid/boolean';
 import { kernel, loadKernel } from '@urnsmith/core/solid/kernel';
-import { markSound } from '@urnsmith/core/solid/Solid';
 import { manyCutters } from './manyCutters';
 import { operations, softness, subdivision } from './operations';
 import { picking } from './picking';
-import { compare, ms, ratio, row } from './report';
-
-/** A mesh with new arrays, so that nothing cached by identity helps. */
-const fresh = (m: PolyMesh): PolyMesh =>
-  markSound(makeMesh(m.positions.slice(), m.faceStart.slice(), m.corners.slice(), m.layers));
+import { roundings } from './rounding';
+import { compare, fresh, ms, ratio, row } from './report';
 
 function cuts(): void {
   console.log('\nCut step against the raw kernel on the same triangles (bound 1.6×)');
@@ -79,24 +74,6 @@ function topology(): void {
   }
 }
 
-function bevels(): void {
-  console.log('\nBevel of all edges of a quad ball (cost per edge should stay level)');
-  row('edges', ['bevel', 'µs per edge', 'growth']);
-  let first = 0;
-  for (const divisions of [9, 29, 64]) {
-    const ball = buildPrimitive({ primitive: 'quadSphere', radius: 50, divisions });
-    const edges = Array.from({ length: topologyOf(ball).edgeCount }, (_, e) => e);
-    const [time] = compare(
-      () => void bevel(fresh(ball), edges, { width: 0.1, segments: 2 }),
-      () => {},
-      5,
-    );
-    const per = (1000 * time) / edges.length;
-    first ||= per;
-    row(String(edges.length), [ms(time), per.toFixed(1), ratio(per, first)]);
-  }
-}
-
 function normals(): void {
   console.log('\nShading normals against three’s computeVertexNormals on the same triangles (bound 2×)');
   row('corners', ['normals', 'three', 'ratio']);
@@ -129,7 +106,7 @@ await loadKernel();
 cuts();
 manyCutters();
 topology();
-bevels();
+roundings();
 normals();
 operations();
 subdivision();

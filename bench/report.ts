@@ -1,4 +1,11 @@
 /** How benchmarks measure and print: medians taken in turns, ratios, rows. */
+import { makeMesh, type PolyMesh } from '@urnsmith/core/mesh/PolyMesh';
+import { markSound } from '@urnsmith/core/solid/Solid';
+
+/** A mesh with new arrays, so that nothing cached by identity helps. */
+export const fresh = (m: PolyMesh): PolyMesh =>
+  markSound(makeMesh(m.positions.slice(), m.faceStart.slice(), m.corners.slice(), m.layers));
+
 /** Median milliseconds of both, taken in turns so that whatever else the machine does falls on both alike. */
 export function compare(a: () => void, b: () => void, rounds: number, warmUp = WARM_UP): [number, number] {
   const times: [number[], number[]] = [[], []];

@@ -2,13 +2,16 @@
 import { documentOf } from '@urnsmith/core/document/sections';
 import type { SceneStore } from '../server/src/store/scenes';
 import { hatch } from './hatch';
+import { lantern } from './lantern';
 import { valve } from './valve';
 
 export const DEMO_SCENE = 'Skerry Light: pressure hatch';
+export const LANTERN_SCENE = 'Skerry Light: lamp house';
 export const VALVE_SCENE = 'Skerry Light: valve on its plinth';
 
 export function seed(scenes: SceneStore): void {
   if (scenes.list('').length) return;
+  scenes.create(LANTERN_SCENE, documentOf(lantern().pieces));
   scenes.create(VALVE_SCENE, documentOf(valve().pieces));
   scenes.create(DEMO_SCENE, documentOf(hatch().pieces));
 }

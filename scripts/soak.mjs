@@ -1,4 +1,4 @@
-// npm run soak [part …] [-- --seed N]: operations, cuts, recipes, routes, readers, kills, replay, browser.
+// npm run soak [part …] [-- --seed N]: operations, cuts, rounding, recipes, routes, readers, kills, replay, browser.
 import { buildInterface, bin, ensureBrowser, ensurePackages, run } from './ensure.mjs';
 
 ensurePackages();
@@ -6,7 +6,7 @@ const args = process.argv.slice(2);
 const named = args.filter((a) => !a.startsWith('--') && !/^\d+$/.test(a));
 const browser = !named.length || named.includes('browser');
 if (browser || named.includes('kills') || !named.length) buildInterface();
-const inOneProcess = ['operations', 'cuts', 'recipes', 'routes', 'readers', 'kills'];
+const inOneProcess = ['operations', 'cuts', 'rounding', 'recipes', 'routes', 'readers', 'kills'];
 if (!named.length || named.some((n) => inOneProcess.includes(n)))
   run(process.execPath, ['--expose-gc', '--import', 'tsx', 'soak/main.ts', ...args]);
 if (!named.length || named.includes('replay'))

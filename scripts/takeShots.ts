@@ -50,7 +50,7 @@ try {
     async () =>
       (await driver.executeScript<number>(
         'return [...document.querySelectorAll(".sceneCard img")].filter(i => i.naturalWidth).length',
-      )) === 5,
+      )) === 6,
     60000,
   );
   await shot('scenes');
@@ -96,6 +96,25 @@ try {
   await h.click('a[href$="/crate"]');
   await settle(2500);
   await shot('crate');
+
+  // The lamp house, every rim of it rounded.
+  await driver.get(server.url);
+  await h.click('[aria-label="Open Skerry Light: lamp house"]');
+  await h.see('.rows [data-name="Lamp house"]');
+  await settle(6000);
+  await h.pick('Lamp house');
+  await h.focusStage();
+  await h.keys('h', 'n');
+  await h.click('[data-lane="Edge"] .bead');
+  await shot('lamp-house');
+  await h.press('Gloss', '.tr');
+  await h.focusStage();
+  await h.keys('y');
+  await h.click('[data-lane="Shade"] .bead');
+  await shot('lamp-house-gloss');
+  await h.press('Clay', '.tr');
+  await h.focusStage();
+  await h.keys('y');
 
   await driver.get(server.url);
   await h.click('[aria-label="Open Skerry Light: valve on its plinth"]');

@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import { mkdtempSync, rmSync } from 'node:fs';
 import fc from 'fast-check';
 import { anyAssembly, boxesOnGrid, ringsOnAxis } from '../core/test/assemblies';
+import { HOSTS, roundedBuilds, shareOf, smoothedBuilds, tiltedHoles } from '../core/test/roundedBuilds';
 import { loadKernel } from '../core/src/solid/kernel';
 import { start } from '../server/src/start';
 import { soakKills } from './kills';
@@ -25,24 +26,35 @@ const say = (title: string, figures: object, found: ReadonlyArray<unknown> = [])
   faults += found.length;
 };
 
+const tried = <T>(part: string, name: string, law: fc.IPropertyWithHooks<T>, numRuns: number): void => {
+  const run = fc.check(law, { numRuns, seed });
+  say(part, { name, runs: run.numRuns }, run.failed ? [fc.defaultReportMessage(run) ?? 'failed'] : []);
+};
+
 await loadKernel();
 if (wanted('operations')) {
   const { faults: found, byOperation, ...figures } = soakOperations(20_000, seed);
   say('operations', { ...figures, kinds: byOperation.size, faults: found.length }, found);
 }
-if (wanted('cuts'))
-  for (const [name, law, numRuns] of [
-    ['boxes on a grid', boxesOnGrid(), 4000],
-    ['rings on an axis', ringsOnAxis(), 2000],
-    ['any assembly', anyAssembly(), 2000],
-  ] as const) {
-    const run = fc.check(law as fc.IProperty<unknown>, { numRuns, seed });
-    say(
-      'cuts',
-      { assemblies: name, runs: run.numRuns },
-      run.failed ? [fc.defaultReportMessage(run as fc.RunDetails<unknown>) ?? 'failed'] : [],
-    );
-  }
+if (wanted('cuts')) {
+  tried('cuts', 'boxes on a grid', boxesOnGrid(), 4000);
+  tried('cuts', 'rings on an axis', ringsOnAxis(), 2000);
+  tried('cuts', 'any assembly', anyAssembly(11), 2000);
+}
+if (wanted('rounding')) {
+  tried('rounding', 'any build', roundedBuilds(), 1000);
+  tried('rounding', 'any build, smoothed', smoothedBuilds(), 500);
+  for (const host of HOSTS)
+    for (const [width, bound] of [
+      [1, 0.95],
+      [2, 0.85],
+    ]) {
+      const { faults: found, full } = tiltedHoles(host, width, 28, seed);
+      const [all, most] = [shareOf(full, 1), shareOf(full, 0.9)];
+      if (all < bound) found.push(`${all} of the rims have their width all along, not ${bound}`);
+      say('rounding', { tilted: host[0], width, rims: full.length, all, most }, found);
+    }
+}
 if (wanted('recipes')) {
   const { faults: found, ...figures } = soakRecipes(3000, seed);
   say('recipes', { ...figures, faults: found.length }, found);
