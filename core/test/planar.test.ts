@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 import fc from 'fast-check';
 import { profileWeights } from '../src/ops/bevel/profile';
 import { constrainedTriangles } from '../src/planar/constrainedTriangles';
+import { onePointAtATime } from '../src/planar/delaunay';
 import { dividePolygon } from '../src/planar/dividePolygon';
 import { locateInFace } from '../src/planar/locateInFace';
 import { planThinRemoval, withoutSpikes } from '../src/planar/thinFaces';
@@ -75,6 +76,73 @@ describe('triangles', () => {
       sides.add(`${corners[i]} ${corners[i % 3 === 2 ? i - 2 : i + 1]}`);
     expect(corners.length).toBe(12);
     for (let i = 0; i < 6; i++) expect(sides).toContain(`${i} ${(i + 1) % 6}`);
+  });
+});
+
+describe('triangles of points nearly in line', () => {
+  /** A square divided by a line of points that leaves the straight by next to nothing, in any direction. */
+  const divided = fc
+    .tuple(
+      fc.array(fc.tuple(fc.integer({ min: 0, max: 12 }), fc.integer({ min: -40, max: 40 })), {
+        minLength: 8,
+        maxLength: 40,
+      }),
+      fc.integer({ min: 1, max: 628 }),
+    )
+    .map(([steps, turns]) => {
+      const xs = [0];
+      for (const [power] of steps) xs.push(xs[xs.length - 1] + 10 ** -power);
+      const n = xs.length;
+      const flat = xs.map((x, i) => [x / xs[n - 1], i && i < n - 1 ? steps[i][1] * 1e-17 : 0]);
+      flat.push([1, 1], [0, 1], [0, -1], [1, -1]);
+      const [c, s] = [Math.cos(turns / 100), Math.sin(turns / 100)];
+      return {
+        xy: Float64Array.from(flat.flatMap(([x, y]) => [c * x - s * y, s * x + c * y])),
+        sides: [[n - 1, n], [n, n + 1], [n + 1, 0], [0, n + 2], [n + 2, n + 3], [n + 3, n - 1]] as Array<[number, number]>, // prettier-ignore
+        lines: xs.slice(1).map((_, i): [number, number] => [i, i + 1]),
+      };
+    });
+
+  it('fill the polygon and keep every line', () => {
+    fc.assert(
+      fc.property(divided, ({ xy, sides, lines }) => {
+        const t = constrainedTriangles(xy, sides, lines);
+        expect(t.length / 3).toBe(xy.length - 2 - sides.length);
+        const at = (i: number): [number, number] => [xy[2 * i], xy[2 * i + 1]];
+        const edges = new Set<string>();
+        for (let i = 0; i < t.length; i += 3) {
+          const [a, b, c] = [t[i], t[i + 1], t[i + 2]];
+          expect(turn(...at(a), ...at(b), ...at(c))).toBeGreaterThan(0);
+          for (const [p, q] of [[a, b], [b, c], [c, a]]) edges.add(`${p} ${q}`).add(`${q} ${p}`); // prettier-ignore
+        }
+        for (const [a, b] of lines) expect(edges).toContain(`${a} ${b}`);
+      }),
+      { numRuns: 300, seed: 4 },
+    );
+  });
+
+  it('are Delaunay, whichever way they were made', () => {
+    fc.assert(
+      fc.property(fc.array(fc.tuple(fc.integer({ min: 0, max: 20 }), fc.integer({ min: 0, max: 20 })), { minLength: 1, maxLength: 60 }), (p) => {
+        const xy = Float64Array.from([...p.flat(), -20, -20, 40, -20, 40, 40, -20, 40]);
+        const { triangles: t, halfedges } = onePointAtATime(xy);
+        const points = new Set(p.map(String)).size + 4;
+        expect(t.length / 3).toBe(2 * points - 2 - 4);
+        for (let h = 0; h < t.length; h++) {
+          const g = halfedges[h];
+          if (g < 0) continue;
+          expect(halfedges[g]).toBe(h);
+          const third = (k: number): number => t[3 * Math.floor(k / 3) + ((k + 2) % 3)];
+          const [a, b, c, d] = [t[h], t[g], third(h), third(g)].flatMap((i) => [[xy[2 * i], xy[2 * i + 1]]]); // prettier-ignore
+          // In whole numbers the determinant is exact.
+          const row = ([x, y]: number[]): number[] => [x - d[0], y - d[1], (x - d[0]) ** 2 + (y - d[1]) ** 2];
+          const [u, v, w] = [row(a), row(b), row(c)];
+          const inside = u[0] * (v[1] * w[2] - v[2] * w[1]) - u[1] * (v[0] * w[2] - v[2] * w[0]) + u[2] * (v[0] * w[1] - v[1] * w[0]); // prettier-ignore
+          expect(inside).toBeGreaterThanOrEqual(0);
+        }
+      }),
+      { numRuns: 200, seed: 5 },
+    ); // prettier-ignore
   });
 });
 

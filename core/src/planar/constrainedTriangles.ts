@@ -3,8 +3,8 @@
  * those on straight runs, and never leaves a gap.
  */
 import Constrainautor from '@kninnug/constrainautor';
-import Delaunator from 'delaunator';
 import { OperationError } from '../mesh/errors';
+import { delaunay } from './delaunay';
 import { turn } from './turn';
 
 /**
@@ -20,7 +20,7 @@ export function constrainedTriangles(
   lines: Array<[number, number]> = [],
 ): number[] {
   const n = xy.length / 2;
-  const del = new Delaunator(withFrame(xy));
+  const del = delaunay(withFrame(xy));
   try {
     new Constrainautor(del, lines.length ? [...sides, ...lines] : sides);
   } catch {
