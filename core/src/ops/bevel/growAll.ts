@@ -6,7 +6,7 @@ import { add, cross, distance, dot, lerp, pointOf, scale, type Vec3 } from '../.
 import { partOf as stretch, type Watch } from '../../watch';
 import { assemble, type AssembledMesh } from './assemble';
 import type { BevelOptions } from './bevel';
-import { Divider } from './divide';
+import { Divider, edgeKey } from './divide';
 import { Fronts } from './Fronts';
 import { demandOf, type Demand } from './demand';
 import { edgesOf, groupVertices, laySides, type Laid } from './layOut';
@@ -59,17 +59,18 @@ export function growAll(mesh: PolyMesh, rounded: Uint8Array, o: BevelOptions, wh
   const closed = whole.rim ? [...edgesThatAreOpen(t)].every((e) => whole.rim![e]) : isClosed(mesh);
   for (let attempt = 0; ; attempt++) {
     const divided = widths.divided();
+    const wasOpen = closed ? openIn(divided.mesh) : null;
     const made = new Attempt(divided, o, demand, whole, attempt).run();
     let stuck = made.limits.map(({ edge }) => divided.edgeOf[edge]);
     if (made.assembled) {
       let result = made.assembled(shapes.of(divided));
-      let knots = knotsOf(result, closed);
+      let knots = knotsOf(result, wasOpen);
       // Where a flatter profile will do, nothing has to grow again.
-      while (!knots.torn.length && knots.crossing.length && shapes.flatten(divided, knots.crossing)) {
+      while (!knots.open && knots.crossing.length && shapes.flatten(divided, knots.crossing)) {
         result = made.assembled(shapes.of(divided));
-        knots = knotsOf(result, closed);
+        knots = knotsOf(result, wasOpen);
       }
-      if (!knots.torn.length && (attempt >= LAST || !knots.crossing.length)) {
+      if (!knots.open && (attempt >= LAST || !knots.crossing.length)) {
         const own = result.own.map((v) => (v < 0 ? -1 : divided.own[v]));
         const hair = (TOLERANCE.weld * whole.size) / demand.width;
         const groups = groupsOf({ mesh, t, rounded, d: divided, widths, asked: o.width, hair });
@@ -210,7 +211,7 @@ class Attempt {
       const h = surface.sideOfCorner[s.corner];
       const [a, b] = [surface.point(surface.from[h]), surface.point(surface.to(h))];
       const spot = at ?? lerp(a, b, 0.5);
-      this.add(s.edge, spot, { share }, why);
+      if (s.edge >= 0) this.add(s.edge, spot, { share }, why);
       // Along an edge that is long beside its width, only the place itself.
       const nodes = [s.node, fronts.end(s)].map((n) => fronts.resolve(n));
       const far = LONG * Math.max(...nodes.map((n) => fronts.widthOf(n)));
@@ -342,6 +343,12 @@ const untouched = (mesh: PolyMesh): Rounded => ({
   consumedSides: 0,
   clean: true,
 });
+
+function openIn(mesh: PolyMesh): (a: number, b: number) => boolean {
+  const t = topologyOf(mesh);
+  const open = new Set([...edgesThatAreOpen(t)].map((e) => edgeKey(t.edges[2 * e], t.edges[2 * e + 1])));
+  return (a, b) => open.has(edgeKey(a, b));
+}
 
 function* edgesThatAreOpen(t: Topology): Generator<number> {
   for (let e = 0; e < t.edgeCount; e++) if (t.edgeUse[e] === 1) yield e;

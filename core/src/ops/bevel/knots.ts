@@ -11,19 +11,27 @@ import type { Divided, Widths } from './widths';
 export interface Knots {
   /** Vertices of the divided mesh whose corners and strips cross something. */
   crossing: number[];
-  /** Those where the mesh has come open. */
+  /** Whether the mesh has come open somewhere. */
+  open: boolean;
+  /** Vertices beside openings. */
   torn: number[];
 }
 
-/** @param closed every edge that was open still has both its points */
-export function knotsOf({ mesh, shapedBy, own, made }: AssembledMesh, closed: boolean): Knots {
+/** @param wasOpen whether an edge between two points of the divided mesh was open; null where that does not matter */
+export function knotsOf(
+  { mesh, shapedBy, own, made }: AssembledMesh,
+  wasOpen: ((a: number, b: number) => boolean) | null,
+): Knots {
   const t = topologyOf(mesh);
   const out = new Set<number>();
   const torn = new Set<number>();
-  for (let e = 0; closed && e < t.edgeCount; e++) {
+  let open = false;
+  for (let e = 0; wasOpen && e < t.edgeCount; e++) {
     const c = t.cornerOfEdge[e];
     if (t.edgeUse[e] === 2 && t.twin[c] >= 0) continue;
-    if (own[t.edges[2 * e]] >= 0 && own[t.edges[2 * e + 1]] >= 0) continue;
+    const [a, b] = [own[t.edges[2 * e]], own[t.edges[2 * e + 1]]];
+    if (a >= 0 && b >= 0 && wasOpen(a, b)) continue;
+    open = true;
     for (const v of around(t, t.edges[2 * e], shapedBy)) torn.add(v);
     for (const v of around(t, t.edges[2 * e + 1], shapedBy)) torn.add(v);
   }
@@ -38,7 +46,7 @@ export function knotsOf({ mesh, shapedBy, own, made }: AssembledMesh, closed: bo
     },
     made,
   );
-  return { crossing: [...out], torn: [...torn] };
+  return { crossing: [...out], open, torn: [...torn] };
 }
 
 function around(t: Topology, v: number, shapedBy: AssembledMesh['shapedBy']): number[] {
