@@ -12,12 +12,14 @@ export interface Triangulation {
   triangles: Uint32Array;
   /** Per side of a triangle: the side on its other side, or −1. */
   halfedges: Int32Array;
+  /** The four corners of the square. */
+  hull: Uint32Array;
 }
 
 /** @param coords 2 per point; the last four points are the corners of a square around all others, counter-clockwise */
 export function delaunay(coords: Float64Array): Triangulation {
-  const { triangles, halfedges } = new Delaunator(coords);
-  const made = { coords, triangles, halfedges };
+  const { triangles, halfedges, hull } = new Delaunator(coords);
+  const made = { coords, triangles, halfedges, hull };
   return allClockwise(made) ? made : onePointAtATime(coords);
 }
 
@@ -38,6 +40,7 @@ export function onePointAtATime(coords: Float64Array): Triangulation {
     coords,
     triangles: Uint32Array.from(grown.triangles),
     halfedges: Int32Array.from(grown.halfedges),
+    hull: Uint32Array.of(1, 2, 3, 4).map((k) => coords.length / 2 - k),
   };
 }
 

@@ -17,7 +17,7 @@ import { cornerLayers, edgeLayers, faceLayers, type OutFace, type Source } from 
 import { gridPatch, type PatchSide } from './patch';
 import type { Places } from './places';
 import type { Points } from './Points';
-import type { Plan, VertexPlan } from './sectors';
+import type { Plan, Spoke, VertexPlan } from './sectors';
 import { StripFaces } from './stripFaces';
 import type { Strip, Strips } from './strips';
 import type { Surface } from './Surface';
@@ -156,14 +156,29 @@ class Assembly {
     if (line >= 0 && line < this.g.t.edgeCount) this.keptEdges.set(edgeKey(a, b), line);
   }
 
-  /** A chord at a cut-off corner is replaced by the points of the curve that runs along it. */
+  /** A chord at a corner that is cut off or filled up is replaced by the points of the curve that runs along it. */
   private withChords(loop: number[]): number[] {
-    return loop.flatMap((p, i) => {
-      const inner = this.chordPoints.get(pairKey(p, loop[(i + 1) % loop.length]));
+    const n = loop.length;
+    const filled = (p: number, i: number): boolean =>
+      this.filled.get(p)?.has(pairKey(loop[(i + n - 1) % n], loop[(i + 1) % n])) ?? false;
+    const corners = this.filled.size ? loop.filter((p, i) => !filled(p, i)) : loop;
+    return corners.flatMap((p, i) => {
+      const inner = this.chordPoints.get(pairKey(p, corners[(i + 1) % corners.length]));
       return inner ? [p, ...inner] : [p];
     });
   }
   private readonly chordPoints = new Map<number, number[]>();
+  /** Vertices in inward corners of faces that are filled up, with the chords they lie behind. */
+  private readonly filled = new Map<number, Set<number>>();
+  /** @param ids the curve, as the face's outline runs */
+  private setChord(plan: VertexPlan, gap: Spoke['gap'], ids: number[]): void {
+    if (gap !== 'chord' && gap !== 'fill') return;
+    const key = pairKey(ids[0], ids[ids.length - 1]);
+    this.chordPoints.set(key, ids.slice(1, -1));
+    if (gap === 'chord') return;
+    const v = this.g.points.vertex(plan.vertex);
+    this.filled.set(v, (this.filled.get(v) ?? new Set()).add(key));
+  }
 
   private sourceAt(p: number, faces: number[]): Source {
     const { mesh, points } = this.g;
@@ -208,8 +223,7 @@ class Assembly {
     const v = (): number => g.points.vertex(plan.vertex);
     if (spokes.length === 1) {
       const { ids } = this.columns.atEnd(plan.vertex, spokes[0]);
-      if (spokes[0].gap === 'chord')
-        this.chordPoints.set(pairKey(ids[0], ids[ids.length - 1]), ids.slice(1, -1));
+      this.setChord(plan, spokes[0].gap, ids);
       if (spokes[0].gap === 'vertex' && ids.length > 1) add([...ids, v()]);
       else if (plan.open && plan.keeps && ids.length > 1) add([...ids, v()]);
       return;
@@ -227,7 +241,7 @@ class Assembly {
       const chord = this.curves.chord(g.strips.point(s.left), g.strips.point(next.right), plan.vertex);
       addSide(chord, [0, 0, 0]);
       const back = [...chord.ids].reverse();
-      if (s.gap === 'chord') this.chordPoints.set(pairKey(back[0], back[back.length - 1]), back.slice(1, -1));
+      this.setChord(plan, s.gap, back);
       if (s.gap === 'vertex' && chord.ids.length > 1) add([v(), ...back]);
       if (lastOfOpen && plan.keeps && chord.ids.length > 1) add([v(), ...back]);
     });

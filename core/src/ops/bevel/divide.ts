@@ -4,6 +4,7 @@ import { constrainedTriangles } from '../../planar/constrainedTriangles';
 import { divideRegion } from '../../planar/divideRegion';
 import { OperationError } from '../../mesh/errors';
 import { dot, lerp, sub, type Vec3 } from '../../mesh/vec3';
+import { BoxTree } from '../../spatial/BoxTree';
 import type { Points } from './Points';
 import type { Rail } from './strips';
 import type { Why } from './widths';
@@ -13,6 +14,9 @@ import { nextSide, type Surface } from './Surface';
 export const pairKey = (a: number, b: number): number => a * 0x4000000 + b;
 /** The same for both directions. */
 export const edgeKey = (a: number, b: number): number => (a < b ? pairKey(a, b) : pairKey(b, a));
+
+/** Two points of a plate. */
+type Segment = [number, number];
 
 interface Piece {
   a: number;
@@ -42,6 +46,8 @@ export interface Clash {
 export class Divider {
   readonly clashes: Clash[] = [];
   private readonly divisions = new Map<number, Division>();
+  /** Plates whose rails clash. */
+  private readonly failed = new Set<number>();
   private readonly pieces = new Map<number, Piece[]>();
   /** Triangle by directed edge: plate and number in it. */
   private readonly triangleAt = new Map<number, [plate: number, triangle: number]>();
@@ -106,7 +112,8 @@ export class Divider {
         if (at) push(at[0], at[1]);
       }
     }
-    this.findLeaks();
+    // Past a plate that could not be divided, nothing was taken.
+    if (!this.failed.size) this.findLeaks();
   }
 
   /** Plates that change: what is left of each, as loops of points. */
@@ -185,6 +192,7 @@ export class Divider {
   private division(plate: number): Division | null {
     const known = this.divisions.get(plate);
     if (known) return known;
+    if (this.failed.has(plate)) return null;
     const s = this.surface;
     const local = new Map<number, number>();
     const ids: number[] = [];
@@ -193,7 +201,7 @@ export class Divider {
       if (i === undefined) local.set(p, (i = ids.push(p) - 1));
       return i;
     };
-    const sides: Array<[number, number]> = [];
+    const sides: Segment[] = [];
     for (const t of s.plates[plate].triangles)
       for (let h = 3 * t; h < 3 * t + 3; h++) {
         if (s.line[h] < 0) continue;
@@ -203,7 +211,7 @@ export class Divider {
         }
       }
     const pieces = this.pieces.get(plate) ?? [];
-    const lines = pieces.map(({ a, b }): [number, number] => [place(a), place(b)]);
+    const lines = pieces.map(({ a, b }): Segment => [place(a), place(b)]);
     const frame = this.frameOf(plate);
     const xy = new Float64Array(2 * ids.length);
     ids.forEach((p, i) => xy.set(flat(frame, this.points.at(p)), 2 * i));
@@ -212,6 +220,7 @@ export class Divider {
       triangles = constrainedTriangles(xy, sides, lines);
     } catch (e) {
       if (!(e instanceof OperationError)) throw e;
+      this.failed.add(plate);
       this.clashesIn(pieces, lines, sides, xy);
       return null;
     }
@@ -236,35 +245,43 @@ export class Divider {
   }
 
   /** Which rails of a plate cross one another, or its outline. */
-  private clashesIn(
-    pieces: Piece[],
-    lines: Array<[number, number]>,
-    sides: Array<[number, number]>,
-    xy: Float64Array,
-  ): void {
+  private clashesIn(pieces: Piece[], lines: Segment[], sides: Segment[], xy: Float64Array): void {
+    const middle = (i: number): Vec3 => lerp(this.points.at(pieces[i].a), this.points.at(pieces[i].b), 0.5);
     const before = this.clashes.length;
-    const middle = (p: Piece): Vec3 => lerp(this.points.at(p.a), this.points.at(p.b), 0.5);
-    for (let i = 0; i < lines.length; i++) {
-      for (let j = 0; j < i; j++)
-        if (pieces[i].rail !== pieces[j].rail && crosses(xy, lines[i], lines[j]))
-          this.clashes.push({
-            sides: [pieces[i].rail.side, pieces[j].rail.side],
-            share: 0.8,
-            at: middle(pieces[i]),
-            why: 'strip',
-          });
-      if (sides.some((o) => crosses(xy, lines[i], o)))
-        this.clashes.push({
-          sides: [pieces[i].rail.side],
-          share: 0.8,
-          at: middle(pieces[i]),
-          why: 'edge',
-        });
-    }
-    if (this.clashes.length === before)
-      for (const p of pieces)
-        this.clashes.push({ sides: [p.rail.side], share: 0.9, at: middle(p), why: 'room' });
+    const segments = [...lines, ...sides];
+    const tree = new BoxTree(boxesOf(xy, segments));
+    lines.forEach((line, i) => {
+      const { side } = pieces[i].rail;
+      const add = (sides: number[], why: Why): void =>
+        void this.clashes.push({ sides, share: 0.8, at: middle(i), why });
+      let outside = false;
+      const box = boxesOf(xy, [line]);
+      tree.eachIn(box.subarray(0, 3), box.subarray(3), (k) => {
+        const other = k < lines.length ? pieces[k].rail : null;
+        if ((other ? k >= i || other === pieces[i].rail : outside) || !crosses(xy, line, segments[k])) return;
+        if (other) add([side, other.side], 'strip');
+        else outside = true;
+      });
+      if (outside) add([side], 'edge');
+    });
+    if (this.clashes.length > before) return;
+    // Too near for the triangulation, and not known where: each of them gives way.
+    const first = new Map(pieces.map((p, i): [Rail, number] => [p.rail, i]));
+    for (const [{ side }, i] of first)
+      this.clashes.push({ sides: [side], share: 0.9, at: middle(i), why: 'room' });
   }
+}
+
+/** 6 numbers per segment, as a tree of boxes takes them. */
+function boxesOf(xy: Float64Array, segments: Segment[]): Float64Array {
+  const out = new Float64Array(6 * segments.length);
+  segments.forEach(([a, b], i) => {
+    for (const k of [0, 1]) {
+      out[6 * i + k] = Math.min(xy[2 * a + k], xy[2 * b + k]);
+      out[6 * i + 3 + k] = Math.max(xy[2 * a + k], xy[2 * b + k]);
+    }
+  });
+  return out;
 }
 
 function flat(f: Frame, p: Vec3): [number, number] {
@@ -272,7 +289,7 @@ function flat(f: Frame, p: Vec3): [number, number] {
   return [dot(d, f.u), dot(d, f.v)];
 }
 
-function crosses(xy: Float64Array, [a, b]: [number, number], [c, d]: [number, number]): boolean {
+function crosses(xy: Float64Array, [a, b]: Segment, [c, d]: Segment): boolean {
   if (a === c || a === d || b === c || b === d) return false;
   const side = (p: number, q: number, r: number): number =>
     (xy[2 * q] - xy[2 * p]) * (xy[2 * r + 1] - xy[2 * p + 1]) -

@@ -6,7 +6,8 @@
  * where faces of one sheet count as one group G and only edges D that end a sheet divide groups.
  *  r = 0  one node, where the two moved lines meet on the sheet (a mitre)
  *  r = 1  one node, sliding along D1
- *  r ≥ 2  one node sliding on D1, one on Dr; r = 2 cuts the corner of G1 off, r > 2 keeps the vertex between
+ *  r ≥ 2  one node sliding on D1, one on Dr; r = 2 cuts the corner of G1 off, or fills it up where it points inward;
+ *         r > 2 keeps the vertex between
  */
 import type { PolyMesh } from '../../mesh/PolyMesh';
 import { prevCorner, type Topology } from '../../mesh/Topology';
@@ -39,8 +40,11 @@ export interface Spoke {
   /** Nodes on its clockwise and counter-clockwise side. */
   right: number;
   left: number;
-  /** How the sector after it (counter-clockwise) leads to the next spoke's right node. */
-  gap: 'none' | 'chord' | 'vertex';
+  /**
+   * How the sector after it (counter-clockwise) leads to the next spoke's right node: in one point, along a chord that
+   * cuts a face's corner off, along one that fills its inward corner up, or past the vertex.
+   */
+  gap: 'none' | 'chord' | 'fill' | 'vertex';
 }
 
 export interface VertexPlan {
@@ -69,6 +73,8 @@ interface Step {
 
 /** Slower than this (sine of the angle to the rounded edge) a point would run away along its edge. */
 const LEAST_SINE = 0.08;
+/** A corner this near to straight, radians, points nowhere. */
+const STRAIGHT = 1e-9;
 
 export class Planner {
   readonly plan: Plan;
@@ -196,17 +202,27 @@ export class Planner {
     toSpoke!.right = b;
     set(groups[0], [a]);
     set(groups[r], [b]);
-    if (r === 2 && groups[1].length === 1) {
+    const fills = this.pointsInward(groups[1][0].corner);
+    if (r === 2 && groups[1].length === 1 && !fills) {
       fromSpoke!.gap = 'chord';
       return set(groups[1], [b, a]);
     }
-    fromSpoke!.gap = 'vertex';
+    fromSpoke!.gap = r === 2 && fills ? 'fill' : 'vertex';
     const kept = stay();
     for (let k = 1; k < r; k++) set(groups[k], [kept]);
     const afterFirst = groups[1][0];
     const beforeLast = groups[r - 1][groups[r - 1].length - 1];
     this.plan.stations[afterFirst.corner] = [kept, a];
     this.plan.stations[beforeLast.corner] = afterFirst === beforeLast ? [b, kept, a] : [b, kept];
+  }
+
+  /** Whether a sheet is flat around a corner and has more than half of what is around it. */
+  private pointsInward(corner: number): boolean {
+    const s = this.surface;
+    const h = s.sideOfCorner[corner];
+    for (let k = s.turned(h); k >= 0; k = s.turned(k))
+      if (k === h || s.plateOf[s.triangle(k)] !== s.plateOf[s.triangle(h)]) return false;
+    return s.fanAngle(h) > Math.PI + STRAIGHT;
   }
 
   private readonly fixed = new Map<number, number>();
