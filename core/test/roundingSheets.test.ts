@@ -7,7 +7,8 @@ import { cut, type CutMode } from '../src/solid/boolean';
 import { loadKernel } from '../src/solid/kernel';
 import { checkMesh } from '../src/mesh/checkMesh';
 import { eulerCharacteristic, volume } from '../src/mesh/measure';
-import type { PolyMesh } from '../src/mesh/PolyMesh';
+import { meshFromLoops, type PolyMesh } from '../src/mesh/PolyMesh';
+import { topologyOf } from '../src/mesh/Topology';
 import { stripsMade, tracked } from '../src/mesh/lineage';
 import { transformMatrix, transformMesh } from '../src/mesh/transform';
 import type { Vec3 } from '../src/mesh/vec3';
@@ -112,6 +113,56 @@ describe('rims on other surfaces', () => {
       const m = cutting(plate, cutters);
       expectFull(m, roundRims(m, 2), 2);
     }
+  });
+});
+
+describe('a rim that ends on a face', () => {
+  it('fills its inward corner up, and the face stays one', () => {
+    const outline = [[0, 0], [20, 0], [20, 5], [5, 5], [5, 20], [0, 20]]; // prettier-ignore
+    const n = outline.length;
+    const ell = meshFromLoops(
+      [0, 30].flatMap((z) => outline.map(([x, y]): Vec3 => [x, y, z])),
+      [
+        outline.map((_, i) => n - 1 - i),
+        outline.map((_, i) => n + i),
+        ...outline.map((_, i) => [i, (i + 1) % n, n + ((i + 1) % n), n + i]),
+      ],
+    );
+    const { edges, edgeCount } = topologyOf(ell);
+    const inner = [...Array(edgeCount).keys()].filter(
+      (e) => edges[2 * e] === 3 && edges[2 * e + 1] === 3 + n,
+    );
+    for (const segments of [1, 2, 4]) {
+      const r = bevel(ell, inner, { width: 2, segments });
+      expectFull(ell, r, 2);
+      expect(r.mesh.faceStart.length - 1).toBe(8 + segments);
+      // A square less a fan of triangles from the arc's middle.
+      const added = 4 - segments * 2 * Math.sin(Math.PI / 2 / segments);
+      expect(volume(r.mesh) - volume(ell)).toBeCloseTo(30 * added, 9);
+    }
+  });
+
+  it('runs on along the outline of a round one, from facet to facet', () => {
+    const box: Primitive = { primitive: 'box', width: 60, height: 30, depth: 20 };
+    fc.assert(
+      fc.property(
+        fc.record({
+          mode: fc.constantFrom<CutMode>('union', 'subtract'),
+          sides: fc.constantFrom(12, 24, 48, 96, 192),
+          // Within the plate, flush with it, standing out of it.
+          length: fc.constantFrom(20, 30, 40),
+          z: number(7, 13),
+          turn: number(0, 30),
+          width: fc.constantFrom(0.5, 1, 2),
+        }),
+        ({ mode, sides, length, z, turn, width }) => {
+          const round = place(cylinder(6, length, sides), [0, 0, z], [0, turn, 0]);
+          const m = cutting(place(box), [round], mode);
+          expectFull(m, roundRims(m, width), width);
+        },
+      ),
+      { numRuns: 40, seed: 6 },
+    );
   });
 });
 

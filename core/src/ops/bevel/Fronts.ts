@@ -147,6 +147,7 @@ export class Fronts {
   }
 
   private consume(i: number, time: number): void {
+    if (this.pass(i, time)) return;
     const s = this.sides[i];
     const [a, b] = [s.node, this.end(s)];
     const before = this.sides[s.prev];
@@ -215,38 +216,95 @@ export class Fronts {
     };
   }
 
-  private merge(i: number, a: number, b: number, time: number, m: Merged): void {
+  private merge(i: number, a: number, b: number, time: number, { angles, ...motion }: Merged): void {
+    const { sides } = this;
+    const { prev, next } = sides[i];
+    const users = [...this.sidesOfNode[a], ...this.sidesOfNode[b]];
+    const n = this.become([a, b], users, [i], time, motion);
+    this.consumed++;
+    sides[prev].last = angles[0];
+    sides[next].first = angles[1];
+    this.refresh(this.around(n), time);
+  }
+
+  /**
+   * A node has slid to the end of its edge. Where only one other edge divides the same two sheets there, as along the
+   * outline of a round face, it slides on along that.
+   */
+  private pass(i: number, time: number): boolean {
     const { nodes, sides } = this;
-    const s = sides[i];
-    const n = nodes.length;
-    const { angles, ...motion } = m;
-    nodes.push({
-      ...motion,
-      vertices: [...nodes[a].vertices, ...nodes[b].vertices],
-      side: -1,
-      since: time,
-      becomes: n,
+    const { edge } = sides[i];
+    const slides = (k: number): boolean =>
+      nodes[k].moves === 'slide' && nodes[k].slidesOn === edge && this.moving(k, time);
+    const n = [sides[i].node, this.end(sides[i])].find(slides);
+    if (n === undefined) return false;
+    // The same edge, as each of its sheets sees it.
+    const used = [...new Set(this.around(n))].filter((k) => sides[k].alive && sides[k].edge === edge);
+    const ways = used.map((k) => {
+      const s = sides[k];
+      const forward = s.node === n;
+      const end = forward ? this.end(s) : s.node;
+      const [lead, on] = forward ? [s.prev, s.next] : [s.next, s.prev];
+      const whole = sides[s.prev].last + s.first + s.last + sides[s.next].first - Math.PI;
+      return { forward, end, lead, on, whole };
     });
-    const users = [...new Set([...this.sidesOfNode[a], ...this.sidesOfNode[b]])].filter(
-      (k) => k !== i && sides[k].alive,
-    );
+    const onto = sides[ways[0].on].edge;
+    if (onto < 0 || onto === edge) return false;
+    for (const { end, lead, on } of ways) {
+      if (nodes[end].moves !== 'fixed' || sides[on].edge !== onto || sides[on].rounded) return false;
+      if (lead === on || sides[on].prev === lead || sides[on].next === lead) return false;
+    }
+    const leads = ways.filter(({ lead }) => sides[lead].rounded);
+    const rate = slideRate(leads.map(({ lead, whole }) => ({ angle: whole, speed: sides[lead].speed })));
+    if (rate <= 0) return false;
+    const users = [...this.sidesOfNode[n], ...ways.flatMap(({ forward, on }) => (forward ? [on] : []))];
+    const made = this.become([n], users, used, time, {
+      moves: 'slide',
+      rate,
+      after: n,
+      turn: 0,
+      slidesOn: onto,
+    });
+    for (const { forward, lead, on, whole } of ways) {
+      if (forward) [sides[lead].last, sides[on].first] = [whole, 0];
+      else [sides[on].last, sides[lead].first] = [0, whole];
+    }
+    this.refresh(this.around(made), time);
+    return true;
+  }
+
+  /**
+   * Nodes become one that moves in its own way, and sides that are used up go. What is around is refreshed by the caller,
+   * once it has its angles.
+   * @param users sides that start from it then, those used up included
+   * @returns the node
+   */
+  private become(from: number[], users: number[], used: number[], time: number, motion: Motion): number {
+    const { nodes, sides } = this;
+    const n = nodes.length;
+    const vertices = from.flatMap((k) => nodes[k].vertices);
+    nodes.push({ ...motion, vertices, side: -1, since: time, becomes: n });
+    const left = [...new Set(users)].filter((k) => !used.includes(k) && sides[k].alive);
     // What all sides around have come to, before their nodes change.
-    for (const k of new Set([s.prev, ...users.flatMap((u) => [u, sides[u].prev])])) {
+    for (const k of new Set([
+      ...used.map((u) => sides[u].prev),
+      ...left.flatMap((u) => [u, sides[u].prev]),
+    ])) {
       sides[k].length = this.lengthAt(sides[k], time);
       sides[k].since = time;
     }
-    nodes[a].becomes = nodes[b].becomes = n;
-    this.consumed++;
-    s.alive = false;
-    sides[s.prev].next = s.next;
-    sides[s.next].prev = s.prev;
-    sides[s.prev].last = angles[0];
-    sides[s.next].first = angles[1];
-    this.sidesOfNode.push(users);
-    for (const k of users) sides[k].node = n;
+    for (const k of from) nodes[k].becomes = n;
+    for (const k of used) {
+      const { prev, next } = sides[k];
+      sides[k].alive = false;
+      sides[prev].next = next;
+      sides[next].prev = prev;
+    }
+    this.sidesOfNode.push(left);
+    for (const k of left) sides[k].node = n;
     this.until.push(this.capOf(nodes[n]));
     this.scheduleCap(n, this.until[n]);
-    this.refresh(this.around(n), time);
+    return n;
   }
 
   private stop(a: number, b: number, time: number, facing: [number, number] | null, angle: number): void {
@@ -270,7 +328,9 @@ export class Fronts {
   }
 }
 
-interface Merged extends Pick<Node, 'moves' | 'rate' | 'after' | 'turn' | 'slidesOn'> {
+type Motion = Pick<Node, 'moves' | 'rate' | 'after' | 'turn' | 'slidesOn'>;
+
+interface Merged extends Motion {
   /** Angle of the new path to the side before it, and to the side after it. */
   angles: [number, number];
 }

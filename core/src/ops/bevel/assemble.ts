@@ -158,26 +158,20 @@ class Assembly {
 
   /** A chord at a corner that is cut off or filled up is replaced by the points of the curve that runs along it. */
   private withChords(loop: number[]): number[] {
-    const n = loop.length;
-    const filled = (p: number, i: number): boolean =>
-      this.filled.get(p)?.has(pairKey(loop[(i + n - 1) % n], loop[(i + 1) % n])) ?? false;
-    const corners = this.filled.size ? loop.filter((p, i) => !filled(p, i)) : loop;
+    const corners = this.filled.reduce((l, f) => withoutCorner(l, f), loop);
     return corners.flatMap((p, i) => {
       const inner = this.chordPoints.get(pairKey(p, corners[(i + 1) % corners.length]));
       return inner ? [p, ...inner] : [p];
     });
   }
   private readonly chordPoints = new Map<number, number[]>();
-  /** Vertices in inward corners of faces that are filled up, with the chords they lie behind. */
-  private readonly filled = new Map<number, Set<number>>();
+  private readonly filled: Filled[] = [];
   /** @param ids the curve, as the face's outline runs */
-  private setChord(plan: VertexPlan, gap: Spoke['gap'], ids: number[]): void {
+  private setChord({ vertex }: VertexPlan, gap: Spoke['gap'], ids: number[]): void {
     if (gap !== 'chord' && gap !== 'fill') return;
-    const key = pairKey(ids[0], ids[ids.length - 1]);
-    this.chordPoints.set(key, ids.slice(1, -1));
-    if (gap === 'chord') return;
-    const v = this.g.points.vertex(plan.vertex);
-    this.filled.set(v, (this.filled.get(v) ?? new Set()).add(key));
+    const [from, to] = [ids[0], ids[ids.length - 1]];
+    this.chordPoints.set(pairKey(from, to), ids.slice(1, -1));
+    if (gap === 'fill') this.filled.push({ from, to, vertex: this.g.points.vertex(vertex) });
   }
 
   private sourceAt(p: number, faces: number[]): Source {
@@ -348,6 +342,21 @@ class Assembly {
     ids.forEach((p, i) => out.set(this.g.points.at(p), 3 * i));
     return out;
   }
+}
+
+/** An inward corner of a face that is filled up: what lies from one point of its outline to another goes. */
+interface Filled {
+  from: number;
+  vertex: number;
+  to: number;
+}
+
+function withoutCorner(loop: number[], { from, vertex, to }: Filled): number[] {
+  const start = loop.indexOf(from);
+  if (start < 0) return loop;
+  const turned = [...loop.slice(start), ...loop.slice(0, start)];
+  const [at, end] = [turned.indexOf(vertex), turned.indexOf(to)];
+  return at > 0 && at < end ? [from, ...turned.slice(end)] : loop;
 }
 
 function sameReversed(a: number[], b: number[]): boolean {

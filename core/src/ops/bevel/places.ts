@@ -80,7 +80,7 @@ export class Places {
     if (n.moves === 'fixed') return pointOf(this.mesh.positions, n.vertices[0]);
     if (n.moves === 'mitre') return this.walk(node).spot.at;
     const start = n.after >= 0 ? this.at(n.after) : pointOf(this.mesh.positions, n.vertices[0]);
-    return addScaled(start, this.alongEdge(n.slidesOn, this.firstOf(node)), n.rate * this.grown(node));
+    return addScaled(start, this.alongEdge(n.slidesOn, this.startOf(node)), n.rate * this.grown(node));
   }
 
   /** How far a node grew: until it stopped, or became another. */
@@ -90,10 +90,16 @@ export class Places {
     return Math.max(0, until - n.since);
   }
 
-  private firstOf(node: number): number {
-    let n = this.fronts.nodes[node];
-    while (n.after >= 0) n = this.fronts.nodes[n.after];
-    return n.vertices[0];
+  /** The vertex the edge a node slides along was entered at. */
+  private startOf(node: number): number {
+    const { nodes } = this.fronts;
+    const n = nodes[node];
+    if (n.after < 0) return n.vertices[0];
+    const edge = nodes[n.after].slidesOn;
+    if (edge === n.slidesOn) return this.startOf(n.after);
+    const { edges } = this.t;
+    const before = [edges[2 * edge], edges[2 * edge + 1]];
+    return edges[2 * n.slidesOn + Number(before.includes(edges[2 * n.slidesOn + 1]))];
   }
 
   private alongEdge(e: number, v: number): Vec3 {
