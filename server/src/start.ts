@@ -24,6 +24,8 @@ export interface Running {
 }
 
 const DAY = 24 * 60 * 60 * 1000;
+/** A line is kept for this long after an answer; one closed sooner can meet the next request on its way. */
+const KEEP_ALIVE_MS = 65_000;
 
 /** Limits of jobs as the environment sets them: URNSMITH_JOB_SECONDS, URNSMITH_JOB_MB. */
 export function limitsFrom(env: NodeJS.ProcessEnv): JobLimits {
@@ -53,6 +55,7 @@ export async function start({
     made.scenes.purge(Date.now() - 30 * DAY);
     made.meshes.collect(Date.now() - DAY);
     const server = serve({ fetch: made.app.fetch, port, hostname: '127.0.0.1' }) as Server;
+    server.keepAliveTimeout = KEEP_ALIVE_MS;
     await new Promise<void>((resolve, reject) => {
       server.once('listening', resolve);
       server.once('error', reject);
@@ -64,6 +67,7 @@ export async function start({
       app: made,
       stop: async () => {
         made.close();
+        server.keepAliveTimeout = 1;
         const closed = new Promise<void>((resolve) => server.close(() => resolve()));
         server.closeIdleConnections();
         await made.jobs.stop();
