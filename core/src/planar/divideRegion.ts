@@ -27,6 +27,8 @@ export function divideRegion(
   widest = Infinity,
 ): number[][] {
   const h = new HalfEdges(triangles);
+  const whole = widest === Infinity ? outlineOf(h) : null;
+  if (whole) return [whole];
   makeDelaunay(xy, h);
   return dissolveInner(xy, h, widest);
 }
@@ -42,29 +44,48 @@ class HalfEdges {
     this.from = Int32Array.from(triangles as ArrayLike<number>);
     this.next = new Int32Array(n);
     this.twin = new Int32Array(n).fill(-1);
-    const open = new Map<number, number[]>();
     for (let i = 0; i < n; i++) this.next[i] = i % 3 === 2 ? i - 2 : i + 1;
+    // Half-edges in order of the points they start from.
     let top = 0;
     for (let i = 0; i < n; i++) top = Math.max(top, this.from[i] + 1);
+    const start = new Int32Array(top + 1);
+    for (let i = 0; i < n; i++) start[this.from[i] + 1]++;
+    for (let p = 0; p < top; p++) start[p + 1] += start[p];
+    const order = new Int32Array(n);
+    const at = start.slice();
     for (let i = 0; i < n; i++) {
       const a = this.from[i];
-      const b = this.from[this.next[i]];
-      const back = open.get(b * top + a);
-      if (back?.length) {
-        const j = back.pop()!;
-        this.twin[i] = j;
-        this.twin[j] = i;
-      } else {
-        const list = open.get(a * top + b);
-        if (list) list.push(i);
-        else open.set(a * top + b, [i]);
+      const b = this.to(i);
+      // Those of the other end that are in already.
+      for (let k = start[b]; k < at[b] && this.twin[i] < 0; k++) {
+        const j = order[k];
+        if (this.twin[j] < 0 && this.to(j) === a) [this.twin[i], this.twin[j]] = [j, i];
       }
+      order[at[a]++] = i;
     }
   }
 
   to(i: number): number {
     return this.from[this.next[i]];
   }
+}
+
+/** The outline of a region that is one simple polygon already, without points inside; null for others. */
+function outlineOf(h: HalfEdges): number[] | null {
+  const n = h.from.length;
+  const first = h.twin.indexOf(-1);
+  if (first < 0) return null;
+  const loop: number[] = [];
+  for (let i = first; loop.length <= n / 3 + 2;) {
+    loop.push(h.from[i]);
+    // Around the end of the side to the next one on the rim.
+    let k = h.next[i];
+    while (h.twin[k] >= 0) k = h.next[h.twin[k]];
+    i = k;
+    if (i === first) break;
+  }
+  // A polygon of k corners has k − 2 triangles: there is nothing else, and nothing inside.
+  return loop.length === n / 3 + 2 && new Set(loop).size === loop.length ? loop : null;
 }
 
 function makeDelaunay(xy: ArrayLike<number>, h: HalfEdges): void {
@@ -133,6 +154,8 @@ function dissolveInner(xy: ArrayLike<number>, h: HalfEdges, widest: number): num
 
 /** Work the exchanges may cost at most, in half-edges walked per half-edge of the triangulation. */
 const EXCHANGES = 1000;
+/** The same altogether: beyond a dozen holes one or two faces more are no loss. */
+const MOST_EXCHANGES = 1_500_000;
 
 /** Faces of a triangulation that grow together as inner edges are taken out, and can be divided again. */
 class Dissolver {
@@ -175,7 +198,7 @@ class Dissolver {
    * one by one ends in a set from which none can go, not always in the smallest.
    */
   improve(longestFirst: number[]): void {
-    const budget = this.walked + EXCHANGES * this.next.length;
+    const budget = this.walked + Math.min(MOST_EXCHANGES, EXCHANGES * this.next.length);
     for (let again = true; again && this.walked < budget;) {
       again = false;
       const bridges = longestFirst.filter((i) => !this.gone[i]);

@@ -1,6 +1,6 @@
 /** Divides plates along the rails, and tells what lies between the rims and their rails. */
 import { frameFrom, type Frame } from '../../planar/frame';
-import { constrainedTriangles } from '../../planar/constrainedTriangles';
+import { trianglesWithin, type Triangles } from '../../planar/constrainedTriangles';
 import { divideRegion } from '../../planar/divideRegion';
 import { OperationError } from '../../mesh/errors';
 import { dot, lerp, sub, type Vec3 } from '../../mesh/vec3';
@@ -30,6 +30,9 @@ interface Division {
   xy: Float64Array;
   /** 3 places in `ids` per triangle. */
   triangles: number[];
+  across: Int32Array;
+  /** 1 per side of a triangle that lies on a rail. */
+  onRail: Uint8Array;
   /** 1 per triangle that lies between a rim and its rail. */
   taken: Uint8Array;
 }
@@ -49,7 +52,7 @@ export class Divider {
   /** Plates whose rails clash. */
   private readonly failed = new Set<number>();
   private readonly pieces = new Map<number, Piece[]>();
-  /** Triangle by directed edge: plate and number in it. */
+  /** Plate and triangle in it, by directed piece of an outline or rail. */
   private readonly triangleAt = new Map<number, [plate: number, triangle: number]>();
   /** The half-edge of the surface each directed piece of an outline lies on. */
   private readonly sideOfPiece = new Map<number, number>();
@@ -98,22 +101,23 @@ export class Divider {
     while (stack.length) {
       const [plate, i] = stack.pop()!;
       const d = this.divisions.get(plate)!;
-      for (let k = 0; k < 3; k++) {
-        const a = d.ids[d.triangles[3 * i + k]];
-        const b = d.ids[d.triangles[3 * i + ((k + 1) % 3)]];
-        if (this.blocked.has(pairKey(a, b))) continue;
-        const side = this.sideOfPiece.get(pairKey(a, b));
-        if (side !== undefined) {
-          const other = this.surface.across[side];
-          if (other < 0) continue;
-          if (!this.division(this.surface.plateOf[this.surface.triangle(other)])) continue;
-        }
-        const at = this.triangleAt.get(pairKey(b, a));
-        if (at) push(at[0], at[1]);
+      for (let k = 3 * i; k < 3 * i + 3; k++) {
+        if (d.onRail[k]) continue;
+        if (d.across[k] >= 0) push(plate, Math.floor(d.across[k] / 3));
+        else this.crossOutline(d.ids[d.triangles[k]], d.ids[d.triangles[nextSide(k)]], push);
       }
     }
     // Past a plate that could not be divided, nothing was taken.
     if (!this.failed.size) this.findLeaks();
+  }
+
+  /** Goes on over a piece of a plate's outline, where the sheet does. */
+  private crossOutline(a: number, b: number, push: (plate: number, triangle: number) => void): void {
+    const side = this.sideOfPiece.get(pairKey(a, b));
+    const other = side === undefined ? -1 : this.surface.across[side];
+    if (other < 0 || !this.division(this.surface.plateOf[this.surface.triangle(other)])) return;
+    const at = this.triangleAt.get(pairKey(b, a));
+    if (at) push(at[0], at[1]);
   }
 
   /** Plates that change: what is left of each, as loops of points. */
@@ -215,23 +219,35 @@ export class Divider {
     const frame = this.frameOf(plate);
     const xy = new Float64Array(2 * ids.length);
     ids.forEach((p, i) => xy.set(flat(frame, this.points.at(p)), 2 * i));
-    let triangles: number[];
+    let made: Triangles;
     try {
-      triangles = constrainedTriangles(xy, sides, lines);
+      made = trianglesWithin(xy, sides, lines);
     } catch (e) {
       if (!(e instanceof OperationError)) throw e;
       this.failed.add(plate);
       this.clashesIn(pieces, lines, sides, xy);
       return null;
     }
-    const made = { ids, xy, triangles, taken: new Uint8Array(triangles.length / 3) };
-    this.divisions.set(plate, made);
-    for (let i = 0; i < triangles.length; i++) {
-      const a = ids[triangles[i]];
-      const b = ids[triangles[nextSide(i)]];
-      this.triangleAt.set(pairKey(a, b), [plate, Math.floor(i / 3)]);
+    const { corners, across } = made;
+    const onRail = new Uint8Array(corners.length);
+    const railEnd = new Uint8Array(ids.length);
+    for (const [a, b] of lines) railEnd[a] = railEnd[b] = 1;
+    for (let k = 0; k < corners.length; k++) {
+      const [a, b] = [corners[k], corners[nextSide(k)]];
+      const key = pairKey(ids[a], ids[b]);
+      onRail[k] = Number(railEnd[a] && railEnd[b] && this.blocked.has(key));
+      if (onRail[k] || across[k] < 0) this.triangleAt.set(key, [plate, Math.floor(k / 3)]);
     }
-    return made;
+    const division = {
+      ids,
+      xy,
+      triangles: corners,
+      across,
+      onRail,
+      taken: new Uint8Array(corners.length / 3),
+    };
+    this.divisions.set(plate, division);
+    return division;
   }
 
   private frameOf(plate: number): Frame {
