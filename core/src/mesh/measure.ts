@@ -1,5 +1,5 @@
 /** Volume, area, bounds, face normals, Euler characteristic. Units: millimetres and their powers. */
-import { DisjointSets } from '../spatial/DisjointSets';
+import { shellsOf } from './shells';
 import { type PolyMesh, faceCount, vertexCount } from './PolyMesh';
 import { TOLERANCE } from './tolerance';
 import { topologyOf } from './Topology';
@@ -154,19 +154,5 @@ export function faceKinds(mesh: PolyMesh): { triangles: number; quads: number; n
   return k;
 }
 
-/** Number of separate shells (parts connected through shared vertices). */
-export function shellCount(mesh: PolyMesh): number {
-  const V = vertexCount(mesh);
-  const parts = new DisjointSets(V);
-  let shells = V;
-  for (let f = 0; f < faceCount(mesh); f++)
-    for (let c = mesh.faceStart[f] + 1; c < mesh.faceStart[f + 1]; c++) {
-      const a = parts.find(mesh.corners[c - 1]);
-      const b = parts.find(mesh.corners[c]);
-      if (a !== b) {
-        parts.join(a, b);
-        shells--;
-      }
-    }
-  return shells;
-}
+/** Number of separate shells. */
+export const shellCount = (mesh: PolyMesh): number => shellsOf(mesh).count;

@@ -1,13 +1,14 @@
-/** Cut: other pieces taken from, added to or shared with this one. */
-import { Type } from 'typebox';
+/** Cut: other pieces taken from this one, added to it, shared with it, or pressed into it. */
+import { Type, type Static } from 'typebox';
 import { carryingList, reference } from '../../document/references';
-import { warn } from '../../mesh/errors';
+import { warn, type Warning } from '../../mesh/errors';
 import { faceCount, type PolyMesh } from '../../mesh/PolyMesh';
 import { transformMesh, type Matrix } from '../../mesh/transform';
 import { hashOfText } from '../../births/hash';
 import { markMade } from '../../mesh/lineage';
+import { choice } from '../../ops/fields';
+import { cutIn, type CutManner } from '../../cutting/cutModes';
 import type { CutResult } from '../../solid/cutResult';
-import { cut as cutSolids } from '../../solid/boolean';
 import { isSound, markSound } from '../../solid/Solid';
 import { movedOperands, NARROW, withPartsApart, withPartsTogether, type CutMemory } from '../cutRest';
 import { defineStep, type Seen } from '../define';
@@ -15,7 +16,30 @@ import { defineStep, type Seen } from '../define';
 const othersOf = ({ others, nameOf }: Seen): string =>
   others.length === 1 ? nameOf(others[0]) : `${others.length} pieces`;
 
-const MODE_SIGN = { subtract: '−', union: '+', intersect: '∩' } as const;
+const MODES = ['subtract', 'union', 'intersect', 'split', 'recess', 'raise', 'sleeve', 'imprint'] as const;
+type Mode = (typeof MODES)[number];
+
+const SIGN: Partial<Record<Mode, string>> = { subtract: '−', union: '+', intersect: '∩' };
+
+const mm = (title: string, least: number, usual: number) =>
+  Type.Optional(Type.Number({ title, unit: 'mm', minimum: least, maximum: 10_000, default: usual }));
+
+/** What its mode needs beside the cutters. */
+const MANNER = {
+  mode: choice('Mode', MODES, 'subtract'),
+  voids: Type.Optional(choice('Hollows', ['keep', 'drop'], 'keep')),
+  keep: Type.Optional(choice('Keep', ['both', 'inside', 'outside'], 'both')),
+  gap: mm('Gap', 0, 0),
+  gapFrom: Type.Optional(choice('Gap from', ['both', 'inside', 'outside'], 'both')),
+  thickness: mm('Thickness', 0.001, 2),
+  nearest: Type.Optional(Type.Boolean({ title: 'Nearest wall only', default: false })),
+  wall: Type.Optional(choice('Wall', ['inside', 'outside'], 'inside')),
+  apart: Type.Optional(Type.Boolean({ title: 'Wall a body of its own', default: false })),
+};
+const isIn =
+  (...modes: Mode[]) =>
+  ({ mode }: { mode: Mode }): boolean =>
+    modes.includes(mode);
 
 export const cut = defineStep({
   kind: 'cut',
@@ -23,17 +47,39 @@ export const cut = defineStep({
   lane: 'Cut',
   example: { kind: 'cut', mode: 'subtract', cutters: ['hole'] },
   params: {
-    mode: Type.Union([Type.Literal('subtract'), Type.Literal('union'), Type.Literal('intersect')], {
-      default: 'subtract',
-      title: 'Mode',
-    }),
+    ...MANNER,
     cutters: carryingList('pieces', 'operand', { minItems: 0, maxItems: 1000 }),
     /** Flat neighbours from different operands become one face. */
     join: Type.Optional(Type.Boolean({ title: 'Join flat neighbours', default: true })),
     /** Cutters that are switched off for now. */
     resting: Type.Optional(Type.Array(reference('pieces', 'mention'), { maxItems: 1000 })),
   },
-  fields: [{ key: 'mode', wide: true }, { key: 'cutters' }, { key: 'join' }],
+  fields: [
+    {
+      key: 'mode',
+      wide: true,
+      hints: {
+        subtract: 'Takes the cutters away',
+        union: 'Adds the cutters',
+        intersect: 'Keeps what lies in all of them',
+        split: 'Parts the piece in two bodies',
+        recess: 'Takes a layer under the surface away; the floor follows the surface',
+        raise: 'Adds a layer over the surface',
+        sleeve: 'Subtracts, and lines the hole with a wall, through hollows too',
+        imprint: 'Draws the line where they meet; takes nothing',
+      },
+    },
+    { key: 'voids', when: isIn('union'), hints: { drop: 'What cannot be reached from outside goes' } },
+    { key: 'keep', when: isIn('split') },
+    { key: 'gap', when: isIn('split'), perPixel: 0.02 },
+    { key: 'gapFrom', when: (s) => s.mode === 'split' && !!s.gap },
+    { key: 'thickness', when: isIn('recess', 'raise', 'sleeve'), perPixel: 0.05 },
+    { key: 'nearest', when: isIn('recess', 'raise') },
+    { key: 'wall', when: isIn('sleeve') },
+    { key: 'apart', when: isIn('sleeve') },
+    { key: 'cutters' },
+    { key: 'join' },
+  ],
   adds: [
     {
       id: 'cut-subtract',
@@ -65,11 +111,61 @@ export const cut = defineStep({
       label: (seen) => `Intersect ${othersOf(seen)} with ${seen.name}`,
       step: ({ others }) => ({ kind: 'cut' as const, mode: 'intersect' as const, cutters: others }),
     },
+    {
+      id: 'cut-split',
+      title: 'Cut: split the last selected by the others',
+      words: 'boolean slice halves divide part separate',
+      consumes: true,
+      label: (seen) => `Split ${seen.name} by ${othersOf(seen)}`,
+      step: ({ others }) => ({ kind: 'cut' as const, mode: 'split' as const, keep: 'both' as const, gap: 0, cutters: others }), // prettier-ignore
+    },
+    {
+      id: 'cut-recess',
+      title: 'Cut: recess the last selected within the others',
+      words: 'boolean inlay emboss engrave sink panel deboss',
+      consumes: true,
+      label: (seen) => `Recess ${seen.name} within ${othersOf(seen)}`,
+      step: ({ others }) => ({
+        kind: 'cut' as const,
+        mode: 'recess' as const,
+        thickness: 2,
+        cutters: others,
+      }),
+    },
+    {
+      id: 'cut-raise',
+      title: 'Cut: raise the last selected within the others',
+      words: 'boolean emboss plate pad panel',
+      consumes: true,
+      label: (seen) => `Raise ${seen.name} within ${othersOf(seen)}`,
+      step: ({ others }) => ({ kind: 'cut' as const, mode: 'raise' as const, thickness: 2, cutters: others }),
+    },
+    {
+      id: 'cut-sleeve',
+      title: 'Cut: sleeve, a lined hole in the last selected',
+      words: 'boolean liner bush tube wall hole',
+      consumes: true,
+      label: (seen) => `Line ${othersOf(seen)} in ${seen.name}`,
+      step: ({ others }) => ({
+        kind: 'cut' as const,
+        mode: 'sleeve' as const,
+        thickness: 2,
+        cutters: others,
+      }),
+    },
+    {
+      id: 'cut-imprint',
+      title: 'Cut: imprint the others on the last selected',
+      words: 'boolean score project line divide faces',
+      consumes: true,
+      label: (seen) => `Imprint ${othersOf(seen)} on ${seen.name}`,
+      step: ({ others }) => ({ kind: 'cut' as const, mode: 'imprint' as const, cutters: others }),
+    },
   ],
   label: ({ cutters }, nameOf) => (cutters.length === 1 ? nameOf(cutters[0]) : `${cutters.length} cutters`),
   operands: activeCutters,
   makesRims: true,
-  joins: (step) => step.mode !== 'intersect',
+  joins: isIn('subtract', 'union', 'recess', 'raise'),
   holds: (step) => (step.mode === 'union' ? activeCutters(step) : null),
   joined: (step, beside, added) => ({
     ...step,
@@ -77,22 +173,27 @@ export const cut = defineStep({
     ...(step.resting?.includes(beside) && { resting: [...step.resting, added] }),
   }),
   run(mesh, step, { piece, operands, draft, memory, watch }) {
-    const key = `${MODE_SIGN[step.mode]} ${operands.length}`;
+    const how = mannerOf(step);
+    const key = keyOf(how, operands.length);
     if (!operands.length) return { mesh, key, warnings: [warn('all-off', 'All cutters are switched off.')] };
     if (!faceCount(mesh) && step.mode !== 'union')
       return { mesh, key, warnings: [warn('nothing-left', 'Nothing is left to cut.')] };
     const cutters = operands
       .filter((o) => !o.inside)
       .map((o) => ({ id: o.id, name: o.name, mesh: placed(o.mesh, o.matrix) }));
-    const all = (of: PolyMesh, by: typeof cutters, widest?: number): CutResult => {
+    const joins = step.join ?? true;
+    const warnings: Warning[] = [];
+    const all = (of: PolyMesh, by: typeof cutters, widest = Infinity): CutResult => {
       const host = { mesh: of, name: piece.name ?? piece.id, id: piece.id };
-      const out = cutSolids(host, by, step.mode, step.join ?? true, widest, watch);
-      nameCutters(out, by);
-      return out;
+      const out = cutIn(host, by, how, { joins, widest, watch });
+      nameCutters(out.result, by);
+      warnings.push(...out.warnings);
+      return out.result;
     };
-    const manner = `${step.mode} ${step.join ?? true}`;
+    const manner = JSON.stringify([how, joins]);
     const before = memory.kept as CutMemory | undefined;
-    const moved = draft ? movedOperands(before, mesh, manner, cutters) : null;
+    const plain = isIn('subtract', 'union', 'intersect')(step) && how.voids === 'keep';
+    const moved = draft && plain ? movedOperands(before, mesh, manner, cutters) : null;
     const kept: CutMemory = { host: mesh, manner, operands: cutters, rest: null };
     memory.kept = kept;
     let result: CutResult;
@@ -119,10 +220,34 @@ export const cut = defineStep({
           ? [warn('nothing-left', 'The cut leaves nothing of the piece.')]
           : !result.report.touched && !moved
             ? [warn('touches-nothing', 'No cutter touches the piece.')]
-            : [],
+            : warnings,
     };
   },
 });
+
+type Asked = Partial<Static<ReturnType<typeof Type.Object<typeof MANNER>>>> & { mode: Mode };
+
+function mannerOf(step: Asked): CutManner {
+  return {
+    mode: step.mode,
+    voids: step.voids ?? 'keep',
+    keep: step.keep ?? 'both',
+    gap: step.gap ?? 0,
+    gapFrom: step.gapFrom ?? 'both',
+    thickness: step.thickness ?? 2,
+    nearest: step.nearest ?? false,
+    wall: step.wall ?? 'inside',
+    apart: step.apart ?? false,
+  };
+}
+
+/** The number on its bead. */
+function keyOf({ mode, gap, thickness }: CutManner, cutters: number): string {
+  const sign = SIGN[mode];
+  if (sign) return `${sign} ${cutters}`;
+  const size = mode === 'split' ? gap : mode === 'imprint' ? 0 : thickness;
+  return size ? `${mode} ${Number(size.toPrecision(4))} mm` : `${mode} ${cutters}`;
+}
 
 /** The cutters of a step that are at work: not switched off, each once. */
 export function activeCutters(step: { cutters: string[]; resting?: string[] }): string[] {

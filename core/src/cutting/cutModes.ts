@@ -1,0 +1,301 @@
+/**
+ * What a cut can do beside subtract, union and intersect, each made of these three.
+ *
+ *  union    without voids, when asked: nothing is left that cannot be reached from outside
+ *  split    the host in two, A − B and A ∩ B, with a gap between them where one is asked for
+ *  recess   what lies in the cutter and within a thickness under the host's surface goes: the floor follows the surface
+ *  raise    the same over the surface is added
+ *  sleeve   subtract, with a wall of a thickness around the hole, through hollows too
+ *  imprint  the line where the surfaces meet becomes edges of the host; nothing is taken or added
+ *
+ * Layers and walls are solids whose planes have moved by the thickness (offsetSolid, slab), so floors stay as flat and as
+ * smooth as what they follow.
+ */
+import { OperationError, warn, type Warning } from '../mesh/errors';
+import { boundsOf, sizeOf, volume } from '../mesh/measure';
+import { faceCount, type PolyMesh } from '../mesh/PolyMesh';
+import { shellsOf } from '../mesh/shells';
+import { partOf } from '../mesh/part';
+import { pointOf } from '../mesh/vec3';
+import { cutterCode } from '../births/hash';
+import type { Watch } from '../watch';
+import { cut, type Cutter } from '../solid/boolean';
+import type { CutMode, CutResult } from '../solid/cutResult';
+import { imprinted } from './imprint';
+import { offsetSolid } from './offsetSolid';
+import { after, besideEachOther, facesOfCut, uncut } from './partOfCut';
+import { slabNear } from './slab';
+import { windingNumber } from './winding';
+
+export interface CutManner {
+  mode: CutMode | 'split' | 'recess' | 'raise' | 'sleeve' | 'imprint';
+  /** Of a union: what becomes of hollows that cannot be reached from outside. */
+  voids: 'keep' | 'drop';
+  /** Of a split. */
+  keep: 'both' | 'inside' | 'outside';
+  /** Between the halves of a split, mm; taken from both, or from one. */
+  gap: number;
+  gapFrom: 'both' | 'inside' | 'outside';
+  /** Of the layer of recess and raise and of a sleeve's wall, mm. */
+  thickness: number;
+  /** Of a recess or raise: only the wall nearest to the cutter's middle. */
+  nearest: boolean;
+  /** Where a sleeve's wall lies: within the cutter, or around it. */
+  wall: 'inside' | 'outside';
+  /** The wall of a sleeve is a body of its own. */
+  apart: boolean;
+}
+
+export interface Host {
+  mesh: PolyMesh;
+  name: string;
+  id?: string;
+}
+
+export interface CutOptions {
+  /** Flat neighbours from different operands become one face. */
+  joins: boolean;
+  /** Corners a polygon may have where a face must be divided. */
+  widest: number;
+  watch: Watch;
+}
+
+/** @throws OperationError as `cut`, and `too-thick` where a layer or wall has no room */
+export function cutIn(
+  host: Host,
+  cutters: ReadonlyArray<Cutter>,
+  how: CutManner,
+  o: CutOptions,
+): { result: CutResult; warnings: Warning[] } {
+  const plain = (of: Host, by: ReadonlyArray<Cutter>, mode: CutMode): CutResult =>
+    cut(of, by, mode, o.joins, o.widest, o.watch);
+  const work = new Work(host, cutters, how, plain);
+  if (!cutters.length) return { result: uncut(host.mesh, 0), warnings: [] };
+  const result = {
+    subtract: () => plain(host, cutters, 'subtract'),
+    intersect: () => plain(host, cutters, 'intersect'),
+    union: () => work.union(),
+    split: () => work.split(),
+    recess: () => work.layer('subtract'),
+    raise: () => work.layer('union'),
+    sleeve: () => work.sleeve(),
+    imprint: () => work.imprint(),
+  }[how.mode]();
+  return { result, warnings: work.warnings };
+}
+
+/** A cut by the three plain modes. */
+export type Plain = (host: Host, cutters: ReadonlyArray<Cutter>, mode: CutMode) => CutResult;
+
+class Work {
+  readonly warnings: Warning[] = [];
+
+  constructor(
+    private readonly host: Host,
+    private readonly cutters: ReadonlyArray<Cutter>,
+    private readonly how: CutManner,
+    private readonly plain: Plain,
+  ) {}
+
+  union(): CutResult {
+    const result = this.plain(this.host, this.cutters, 'union');
+    if (this.how.voids === 'keep') return result;
+    const hidden = hiddenShells(result.mesh);
+    const { ofFace } = shellsOf(result.mesh);
+    return hidden.size ? facesOfCut(result, (f) => !hidden.has(ofFace[f])) : result;
+  }
+
+  split(): CutResult {
+    const { keep, gap, gapFrom } = this.how;
+    const off = (half: 'inside' | 'outside'): number =>
+      gapFrom === 'both' ? gap / 2 : gapFrom === half ? gap : 0;
+    const parts: CutResult[] = [];
+    if (keep !== 'inside') {
+      const wider = this.moved(off('outside'), 'The gap');
+      parts.push(this.plain(this.host, wider, 'subtract'));
+    }
+    if (keep !== 'outside') {
+      const narrower = this.moved(-off('inside'), 'The gap');
+      // What lies in any of the cutters.
+      const [first, ...others] = narrower;
+      const all = others.length ? this.plain(first, others, 'union') : uncut(first.mesh, 0);
+      const inside = this.plain(this.host, [{ ...first, mesh: all.mesh }], 'intersect');
+      const { operandOfFace, sourceFace } = inside;
+      parts.push({
+        ...inside,
+        operandOfFace: operandOfFace.map((x, f) => (x ? all.operandOfFace[sourceFace[f]] + 1 : 0)),
+        sourceFace: sourceFace.map((s, f) => (operandOfFace[f] ? all.sourceFace[s] : s)),
+      });
+    }
+    return besideEachOther(parts.filter((p) => faceCount(p.mesh)));
+  }
+
+  imprint(): CutResult {
+    const mesh = imprinted(this.host, this.cutters, this.plain);
+    const { report, ...out } = uncut(mesh, 0);
+    return { ...out, report: { ...report, touched: mesh !== this.host.mesh } };
+  }
+
+  /** Recess and raise. */
+  layer(mode: 'subtract' | 'union'): CutResult {
+    const { thickness, nearest } = this.how;
+    // Beyond the surface only so far that the two cross, not touch.
+    const [inner, outer] = mode === 'subtract' ? [-thickness, thickness] : [-thickness * UNDER, thickness];
+    let walls = 0;
+    const tools = this.cutters.flatMap((c): Cutter[] => {
+      const slab = slabNear(this.host.mesh, boundsOf(c.mesh), inner, outer);
+      if (slab === 'none near') return [];
+      if (slab === 'crossing') throw tooThick('The layer', thickness, c);
+      const within = this.plain(c, [{ mesh: slab, name: 'layer', id: LAYER }], 'intersect').mesh;
+      if (!faceCount(within)) return [];
+      // Where the cutter leaves the surface is a rim, not where it ends on the floor.
+      const tool = withoutRimsOf(LAYER, within);
+      const { ofFace, count } = bodiesOf(tool);
+      if (count > 1 && nearest) return [{ ...c, mesh: shellOf(tool, ofFace, nearestShell(tool, ofFace, count, c.mesh)) }]; // prettier-ignore
+      walls = Math.max(walls, count);
+      return [{ ...c, mesh: tool }];
+    });
+    if (walls > 1)
+      this.warnings.push(
+        warn(
+          'several-walls',
+          `The cutter reaches ${walls} walls of the piece. “Nearest wall only” holds it back.`,
+        ),
+      );
+    if (!tools.length) return uncut(this.host.mesh, 0);
+    const result = this.plain(this.host, tools, mode);
+    const numbers = tools.map((t) => this.cutters.findIndex((c) => c.id === t.id) + 1);
+    return { ...result, operandOfFace: result.operandOfFace.map((x) => (x ? numbers[x - 1] : 0)) };
+  }
+
+  sleeve(): CutResult {
+    const { thickness, wall, apart } = this.how;
+    const walls = this.cutters.map((c) => {
+      const within = facesWithin(this.plain(this.host, [c], 'intersect'));
+      const mesh = offsetSolid(c.mesh, (f) =>
+        within.has(f) ? (wall === 'inside' ? -thickness : thickness) : 0,
+      );
+      if (!mesh) throw tooThick('The wall', thickness, c);
+      const moved = { ...c, mesh };
+      const [inner, outer] = wall === 'inside' ? [moved, c] : [c, moved];
+      return { inner, outer, across: this.acrossHollows(inner, outer, within) };
+    });
+    const inners = walls.map((w) => w.inner);
+    const outers = walls.map((w) => w.outer);
+    const across = walls.flatMap(({ across }, i) => (across ? [{ at: i + 1, cutter: { ...this.cutters[i], mesh: across } }] : [])); // prettier-ignore
+    const withWalls = across.length
+      ? this.plain(this.host, across.map((x) => x.cutter), 'union') // prettier-ignore
+      : uncut(this.host.mesh, 0);
+    const told = {
+      ...withWalls,
+      operandOfFace: withWalls.operandOfFace.map((x) => (x ? across[x - 1].at : 0)),
+    };
+    const full = { ...this.host, mesh: told.mesh };
+    const lined = after(told, this.plain(full, inners, 'subtract'), (k) => k);
+    if (!apart) return lined;
+    const open = this.plain(this.host, outers, 'subtract');
+    const [first, ...others] = outers;
+    const tube = others.length ? this.plain(first, others, 'union').mesh : first.mesh;
+    const body = after(lined, this.plain({ ...this.host, mesh: lined.mesh }, [{ ...first, mesh: tube }], 'intersect'), () => 1); // prettier-ignore
+    return besideEachOther([open, body]);
+  }
+
+  /** The wall of a sleeve where it runs through hollows: between walls of the host, not where it stands out of it. */
+  private acrossHollows(inner: Cutter, outer: Cutter, within: ReadonlySet<number>): PolyMesh | null {
+    const tube = this.plain(outer, [inner], 'subtract');
+    const rest = after(tube, this.plain({ ...outer, mesh: tube.mesh }, [{ ...this.host, id: this.host.id ?? '' }], 'subtract'), () => 2); // prettier-ignore
+    const { ofFace } = shellsOf(rest.mesh);
+    const open = new Set<number>();
+    rest.operandOfFace.forEach((x, f) => x < 2 && !within.has(rest.sourceFace[f]) && open.add(ofFace[f]));
+    const kept = facesOfCut(rest, (f) => !open.has(ofFace[f])).mesh;
+    return faceCount(kept) ? kept : null;
+  }
+
+  /** The cutters, with the faces that cut the host moved outward. */
+  private moved(by: number, what: string): Cutter[] {
+    if (!by) return [...this.cutters];
+    return this.cutters.map((c) => {
+      const within = facesWithin(this.plain(this.host, [c], 'intersect'));
+      const mesh = offsetSolid(c.mesh, (f) => (within.has(f) ? by : 0));
+      if (!mesh) throw tooThick(what, Math.abs(by), c);
+      return { ...c, mesh };
+    });
+  }
+}
+
+/** How far a raised layer reaches into the host, as a share of its thickness. */
+const UNDER = 1e-3;
+
+/** What a layer's rims are marked by. */
+const LAYER = '#layer';
+
+function withoutRimsOf(id: string, mesh: PolyMesh): PolyMesh {
+  const { cut: marks } = mesh.layers.edge;
+  if (!marks) return mesh;
+  const code = cutterCode(id);
+  const data = marks.data.map((x) => (x === code ? 0 : x));
+  return { ...mesh, layers: { ...mesh.layers, edge: { ...mesh.layers.edge, cut: { ...marks, data } } } };
+}
+
+const shellOf = (mesh: PolyMesh, ofFace: Int32Array, shell: number): PolyMesh =>
+  partOf(
+    mesh,
+    Uint8Array.from(ofFace, (s: number) => Number(s === shell)),
+  ).mesh;
+
+/** Faces of the cutter of which some part lies in the host. */
+function facesWithin({ operandOfFace, sourceFace }: CutResult): Set<number> {
+  return new Set([...sourceFace].filter((_, f) => operandOfFace[f] === 1));
+}
+
+/** Shells, with hollows counted to the body that is around them where there is but one. */
+function bodiesOf(mesh: PolyMesh): { ofFace: Int32Array; count: number } {
+  const shells = shellsOf(mesh);
+  return shells.count - hiddenShells(mesh).size === 1 ? { ofFace: shells.ofFace.fill(0), count: 1 } : shells;
+}
+
+/** Shells of a closed mesh that lie within another that is not a hollow. */
+function hiddenShells(mesh: PolyMesh): Set<number> {
+  const { ofFace, count } = shellsOf(mesh);
+  if (count < 2) return new Set();
+  const shells = Array.from({ length: count }, (_, s) => {
+    const part = shellOf(mesh, ofFace, s);
+    return { mesh: part, box: boundsOf(part), volume: volume(part) };
+  });
+  const hidden = new Set<number>();
+  shells.forEach(({ mesh: inner, box }, s) => {
+    const within = shells.some(
+      (around, k) =>
+        k !== s &&
+        around.volume > 0 &&
+        [0, 1, 2].every((i) => around.box.min[i] <= box.min[i] && around.box.max[i] >= box.max[i]) &&
+        windingNumber(around.mesh, pointOf(inner.positions, inner.corners[0])) > 0.5,
+    );
+    if (within) hidden.add(s);
+  });
+  return hidden;
+}
+
+/** The shell that comes nearest to the middle of another mesh. */
+function nearestShell(mesh: PolyMesh, ofFace: Int32Array, count: number, of: PolyMesh): number {
+  const { min, max } = boundsOf(of);
+  const middle = min.map((x, k) => (x + max[k]) / 2);
+  const least = new Array<number>(count).fill(Infinity);
+  for (let f = 0; f < ofFace.length; f++)
+    for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
+      const p = pointOf(mesh.positions, mesh.corners[c]);
+      least[ofFace[f]] = Math.min(least[ofFace[f]], Math.hypot(...p.map((x, k) => x - middle[k])));
+    }
+  return least.indexOf(Math.min(...least));
+}
+
+function tooThick(what: string, thickness: number, cutter: Cutter): OperationError {
+  const mm = Number(thickness.toPrecision(3));
+  return new OperationError(
+    'too-thick',
+    `${what} of ${mm} mm has no room at “${cutter.name}”: its faces would go through each other.`,
+    undefined,
+    `Use less than ${mm} mm, or a larger cutter (${cutter.name} is ${Number(sizeOf(cutter.mesh).toPrecision(3))} mm across).`,
+    cutter.id,
+  );
+}
