@@ -78,6 +78,16 @@ const cutter = fc
     out: fc.tuple(number(-1, 1), number(-1, 1), number(-1, 1)),
   })
   .map(({ shape, turn, out }) => at(shape, scale(out, 12), turn));
+const through = fc
+  .record({
+    shape: fc.oneof(
+      fc.record({ primitive: fc.constant('box' as const), width: number(8, 14), height: fc.constant(120), depth: number(8, 14) }), // prettier-ignore
+      fc.record({ primitive: fc.constant('cylinder' as const), radius: number(4, 7), height: fc.constant(120), sides: fc.integer({ min: 5, max: 16 }) }), // prettier-ignore
+    ),
+    turn: triple(-180, 180),
+    beside: triple(-12, 12),
+  })
+  .map(({ shape, turn, beside }) => at(shape, beside, turn));
 const pair = fc.tuple(host.map((p) => at(p)), cutter); // prettier-ignore
 
 /** A convex body with all its planes moved outward, cut out of a block plane by plane. */
@@ -157,17 +167,23 @@ describe('a split', () => {
 describe('recess and raise', () => {
   it('take and add what lies in the cutter and the layer, to the planes moved by the thickness', () => {
     fc.assert(
-      fc.property(pair, number(0.3, 3), ([a, b], thickness) => {
-        const inCutter = (m: PolyMesh): number => volume(plain(m, [b], 'intersect'));
-        const recess = made(a, [b], { mode: 'recess', thickness });
-        expectSound(recess);
-        const under = inCutter(a) - inCutter(planesMoved(a, -thickness));
-        expect(volume(a) - volume(recess)).toBeCloseTo(under, 5);
-        const raise = made(a, [b], { mode: 'raise', thickness });
-        expectSound(raise);
-        const over = inCutter(planesMoved(a, thickness)) - inCutter(a);
-        expect(volume(raise) - volume(a)).toBeCloseTo(over, 5);
-      }),
+      // Right through: a cutter that ends just under a wall leaves that wall alone.
+      fc.property(
+        host.map((p) => at(p)),
+        through,
+        number(0.3, 3),
+        (a, b, thickness) => {
+          const inCutter = (m: PolyMesh): number => volume(plain(m, [b], 'intersect'));
+          const recess = made(a, [b], { mode: 'recess', thickness });
+          expectSound(recess);
+          const under = inCutter(a) - inCutter(planesMoved(a, -thickness));
+          expect(volume(a) - volume(recess)).toBeCloseTo(under, 5);
+          const raise = made(a, [b], { mode: 'raise', thickness });
+          expectSound(raise);
+          const over = inCutter(planesMoved(a, thickness)) - inCutter(a);
+          expect(volume(raise) - volume(a)).toBeCloseTo(over, 5);
+        },
+      ),
       { numRuns: 25, seed: 2 },
     );
   });
@@ -187,6 +203,22 @@ describe('recess and raise', () => {
       }
       expect(floor).toBeGreaterThan((sides * 16) / (2 * Math.PI * 20) - 2);
     }
+  });
+
+  it('leave walls alone that the cutter only comes near', () => {
+    const plate = at(box(40, 10, 40));
+    const m = made(plate, [at(cylinder(5, 8, 24), [0, 2, 0])], { mode: 'recess' });
+    expectSound(m);
+    expect([shellCount(m), volume(plate) - volume(m)]).toEqual([1, expect.closeTo(2 * volume(at(cylinder(5, 1, 24))), 6)]); // prettier-ignore
+  });
+
+  it('go round what is beside them, however narrow', () => {
+    // A pocket whose edge leaves a sliver of a facet: its walls cannot move far.
+    const wall = made(at(cylinder(30, 60, 96)), [at(box(30, 26, 40), [0, 8, 30])], { mode: 'recess', thickness: 3 }); // prettier-ignore
+    const badge = at(cylinder(8, 60, 48), [30, 8, 9], [0, 0, 90]);
+    const m = made(wall, [badge], { mode: 'raise' });
+    expectSound(m);
+    expect(volume(m)).toBeGreaterThan(volume(wall) + 400);
   });
 
   it('tell when they reach another wall, and can be held to the nearest', () => {

@@ -24,7 +24,7 @@ import type { CutMode, CutResult } from '../solid/cutResult';
 import { imprinted } from './imprint';
 import { offsetSolid } from './offsetSolid';
 import { after, besideEachOther, facesOfCut, uncut } from './partOfCut';
-import { slabNear } from './slab';
+import { slabUnder } from './slab';
 import { windingNumber } from './winding';
 
 export interface CutManner {
@@ -143,9 +143,12 @@ class Work {
     const [inner, outer] = mode === 'subtract' ? [-thickness, thickness] : [-thickness * UNDER, thickness];
     let walls = 0;
     const tools = this.cutters.flatMap((c): Cutter[] => {
-      const slab = slabNear(this.host.mesh, boundsOf(c.mesh), inner, outer);
-      if (slab === 'none near') return [];
-      if (slab === 'crossing') throw tooThick('The layer', thickness, c);
+      const inside = this.plain(this.host, [c], 'intersect');
+      const covered = facesOfCut(inside, (f) => inside.operandOfFace[f] === 0);
+      if (!faceCount(covered.mesh)) return [];
+      const { mesh, sourceFace: hostFace } = covered;
+      const slab = slabUnder(this.host.mesh, { mesh, hostFace }, inner, outer);
+      if (!slab) throw tooThick('The layer', thickness, c);
       const within = this.plain(c, [{ mesh: slab, name: 'layer', id: LAYER }], 'intersect').mesh;
       if (!faceCount(within)) return [];
       // Where the cutter leaves the surface is a rim, not where it ends on the floor.

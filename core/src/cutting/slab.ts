@@ -1,31 +1,31 @@
 /** The layer under or over a part of a solid's surface. */
 import { selfCrossings } from '../inspect/selfCross';
-import type { Bounds } from '../mesh/measure';
 import { partOf } from '../mesh/part';
 import { copyLayers } from '../mesh/layers';
 import { makeMesh, type PolyMesh } from '../mesh/PolyMesh';
 import { separateFans, type Separation } from '../mesh/separateFans';
+import { shellsOf } from '../mesh/shells';
 import { planesMove, thickened } from '../mesh/thickened';
+import { nextCorner, topologyOf } from '../mesh/Topology';
+import { pointOf } from '../mesh/vec3';
 import { markSound } from '../solid/Solid';
 
-/** Faces this much further off than the layer is thick can still lean into it. */
+/** Faces within so many thicknesses of what the cutter covers can lean into the layer there. */
 const LEAN = 3;
 
 /**
- * A solid between two offsets of a host's surface, of all faces near a box.
+ * A solid between two offsets of a host's surface, of the faces a cutter covers and those around them.
+ * @param covered the parts of the host's faces that lie in the cutter, and the face of the host each is part of
  * @param inner @param outer along the normals, mm
- * @returns why not, where no face is near or the offsets go through each other
+ * @returns null where the offsets go through each other
  */
-export function slabNear(
+export function slabUnder(
   host: PolyMesh,
-  near: Bounds,
+  covered: { mesh: PolyMesh; hostFace: ArrayLike<number> },
   inner: number,
   outer: number,
-): PolyMesh | 'none near' | 'crossing' {
-  const reach = LEAN * Math.max(Math.abs(inner), Math.abs(outer));
-  const picked = new Uint8Array(host.faceStart.length - 1);
-  for (let f = 0; f < picked.length; f++) picked[f] = Number(isNear(host, f, near, reach));
-  if (!picked.includes(1)) return 'none near';
+): PolyMesh | null {
+  const picked = facesAround(host, covered, LEAN * Math.max(Math.abs(inner), Math.abs(outer)));
   const part = partOf(host, picked);
   // Sheets that touch in a point only are plates of their own.
   const apart = separateFans(part.mesh);
@@ -33,8 +33,54 @@ export function slabNear(
   const vertexOf = (v: number): number => part.vertexOf[apart ? apart.source[v] : v];
   const all = Array.from({ length: sheet.faceStart.length - 1 }, (_, f) => f);
   const { mesh } = thickened(sheet, all, inner, outer, (v) => planesMove(host, vertexOf(v))).out;
-  if (selfCrossings(mesh).edges.length) return 'crossing';
-  return markSound(mesh);
+  return selfCrossings(mesh).edges.length ? null : markSound(mesh);
+}
+
+/** The faces that are covered, and those reached from them over edges that come near what is covered. */
+function facesAround(
+  host: PolyMesh,
+  { mesh, hostFace }: { mesh: PolyMesh; hostFace: ArrayLike<number> },
+  reach: number,
+): Uint8Array {
+  const t = topologyOf(host);
+  const picked = new Uint8Array(host.faceStart.length - 1);
+  const { ofFace, count } = shellsOf(mesh);
+  for (let s = 0; s < count; s++) {
+    const lo = [Infinity, Infinity, Infinity];
+    const hi = [-Infinity, -Infinity, -Infinity];
+    const stack: number[] = [];
+    const seen = new Set<number>();
+    const push = (f: number): void => {
+      if (seen.has(f)) return;
+      seen.add(f);
+      stack.push(f);
+      picked[f] = 1;
+    };
+    for (let f = 0; f < ofFace.length; f++) {
+      if (ofFace[f] !== s) continue;
+      push(hostFace[f]);
+      for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++)
+        for (let k = 0; k < 3; k++) {
+          const x = mesh.positions[3 * mesh.corners[c] + k];
+          lo[k] = Math.min(lo[k], x - reach);
+          hi[k] = Math.max(hi[k], x + reach);
+        }
+    }
+    while (stack.length) {
+      const f = stack.pop()!;
+      for (let c = host.faceStart[f]; c < host.faceStart[f + 1]; c++) {
+        const [p, q] = [c, nextCorner(host, t, c)].map((x) => pointOf(host.positions, host.corners[x]));
+        if (p.some((x, k) => Math.max(x, q[k]) < lo[k] || Math.min(x, q[k]) > hi[k])) continue;
+        // All around both ends, so that no sheet hangs on by a point.
+        for (const v of [host.corners[c], host.corners[nextCorner(host, t, c)]])
+          if (pointOf(host.positions, v).every((x, k) => x >= lo[k] && x <= hi[k]))
+            for (let i = t.vertexStart[v]; i < t.vertexStart[v + 1]; i++)
+              push(t.faceOfCorner[t.vertexCorners[i]]);
+        if (t.twin[c] >= 0) push(t.faceOfCorner[t.twin[c]]);
+      }
+    }
+  }
+  return picked;
 }
 
 function withCorners(mesh: PolyMesh, { corners, source }: Separation): PolyMesh {
@@ -45,17 +91,4 @@ function withCorners(mesh: PolyMesh, { corners, source }: Separation): PolyMesh 
     vertex: copyLayers(mesh.layers.vertex, source),
     edge: {},
   });
-}
-
-function isNear(mesh: PolyMesh, f: number, { min, max }: Bounds, reach: number): boolean {
-  for (let k = 0; k < 3; k++) {
-    let [lo, hi] = [Infinity, -Infinity];
-    for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
-      const x = mesh.positions[3 * mesh.corners[c] + k];
-      lo = Math.min(lo, x);
-      hi = Math.max(hi, x);
-    }
-    if (lo > max[k] + reach || hi < min[k] - reach) return false;
-  }
-  return true;
 }

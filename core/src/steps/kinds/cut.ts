@@ -4,10 +4,12 @@ import { carryingList, reference } from '../../document/references';
 import { warn, type Warning } from '../../mesh/errors';
 import { faceCount, type PolyMesh } from '../../mesh/PolyMesh';
 import { transformMesh, type Matrix } from '../../mesh/transform';
+import { pointOf } from '../../mesh/vec3';
 import { hashOfText } from '../../births/hash';
 import { markMade } from '../../mesh/lineage';
 import { choice } from '../../ops/fields';
 import { cutIn, type CutManner } from '../../cutting/cutModes';
+import { windingNumber } from '../../cutting/winding';
 import type { CutResult } from '../../solid/cutResult';
 import { isSound, markSound } from '../../solid/Solid';
 import { movedOperands, NARROW, withPartsApart, withPartsTogether, type CutMemory } from '../cutRest';
@@ -219,11 +221,19 @@ export const cut = defineStep({
         : !faceCount(result.mesh)
           ? [warn('nothing-left', 'The cut leaves nothing of the piece.')]
           : !result.report.touched && !moved
-            ? [warn('touches-nothing', 'No cutter touches the piece.')]
+            ? [untouched(step.mode, mesh, cutters)]
             : warnings,
     };
   },
 });
+
+/** What a cut that met nothing did: nothing, or a hollow nobody sees. */
+function untouched(mode: Mode, mesh: PolyMesh, cutters: ReadonlyArray<{ name: string; mesh: PolyMesh }>) {
+  const inside = cutters.filter((c) => windingNumber(mesh, pointOf(c.mesh.positions, 0)) > 0.5);
+  return mode === 'subtract' && inside.length
+    ? warn('hollow', `“${inside[0].name}” lies whole inside the piece: it leaves a closed hollow.`)
+    : warn('touches-nothing', 'No cutter touches the piece.');
+}
 
 type Asked = Partial<Static<ReturnType<typeof Type.Object<typeof MANNER>>>> & { mode: Mode };
 
