@@ -56,6 +56,53 @@ describe('a cutter', () => {
   });
 });
 
+describe('the mode of a cut', () => {
+  it('is changed on the Card, what follows stays, and undo leads back', async () => {
+    const { on, h } = at;
+    await on.open('Modes', [
+      {
+        id: 'block',
+        name: 'Block',
+        base: { primitive: 'box', width: 60, height: 20, depth: 60 },
+        steps: [
+          { id: 's1', kind: 'cut', mode: 'subtract', cutters: ['bore'] },
+          { id: 's2', kind: 'bevel', width: 1, segments: 2, scope: { rule: 'rims' } },
+        ],
+      },
+      {
+        id: 'bore',
+        name: 'Bore',
+        role: 'cutter',
+        parent: 'block',
+        base: { primitive: 'cylinder', radius: 8, height: 60, sides: 12 },
+      },
+    ]);
+    await h.pick('Block');
+    const counts = (faces: number): Promise<unknown> =>
+      h.until(`${faces} faces`, async () => new RegExp(`\\b${faces} faces`).test(await h.text('.count')));
+    const step = async (): Promise<Record<string, unknown>> =>
+      (await named('Block')).steps![0] as unknown as Record<string, unknown>;
+    // Sides 4, top and bottom in two each, the wall 12, two rims of two strips.
+    await counts(4 + 4 + 12 + 2 * 24);
+    await h.click('[data-lane="Cut"] .bead');
+    await h.press('recess', '.seg');
+    await h.until('recess', async () => (await step()).mode === 'recess');
+    // Two floors more, and walls on either side.
+    await counts(4 + 4 + 2 * 12 + 2 + 2 * 24);
+    await h.see('[aria-label="Warnings"]');
+    await h.press('split', '.seg');
+    await h.type('Gap', '2');
+    await h.until('the gap', async () => (await step()).gap === 2);
+    await counts(4 + 4 + 12 + 2 * 24 + (12 + 2 + 2 * 24));
+    await h.press('outside', '.seg');
+    await h.until('one half', async () => (await step()).keep === 'outside');
+    await counts(4 + 4 + 12 + 2 * 24);
+    for (let k = 0; k < 4; k++) await on.key(Key.CONTROL, 'z');
+    await h.until('as it was', async () => (await step()).mode === 'subtract' && (await step()).keep === undefined); // prettier-ignore
+    await counts(4 + 4 + 12 + 2 * 24);
+  });
+});
+
 describe('one of many cutters', () => {
   it('is dragged with the others kept, and cut whole when the hand lets go', async () => {
     const { on, h, browser } = at;
