@@ -12,7 +12,9 @@ import {
   surfaceArea,
   volume,
 } from '../src/mesh/measure';
+import { partOf } from '../src/mesh/part';
 import { faceCount, type PolyMesh } from '../src/mesh/PolyMesh';
+import { topologyOf } from '../src/mesh/Topology';
 import { transformMatrix, transformMesh, turnOver } from '../src/mesh/transform';
 import { dot, pointOf, scale, type Vec3 } from '../src/mesh/vec3';
 import { joinMeshes } from '../src/ops/join';
@@ -347,5 +349,54 @@ describe('a union', () => {
   it('leaves bodies beside each other alone', () => {
     const m = made(at(box(10, 10, 10)), [at(box(10, 10, 10), [30, 0, 0])], { mode: 'union', voids: 'drop' });
     expect([shellCount(m), volume(m)]).toEqual([2, 2000]);
+  });
+});
+
+describe('an open sheet', () => {
+  /** A solid with some of its faces gone. */
+  const open = (m: PolyMesh, gone: number[]): PolyMesh =>
+    partOf(
+      m,
+      Uint8Array.from({ length: faceCount(m) }, (_, f) => Number(!gone.includes(f))),
+    ).mesh;
+  const openEdges = (m: PolyMesh): number => topologyOf(m).edgeUse.filter((n) => n === 1).length;
+
+  it('is trimmed, keeps its faces where they were, and gets no walls', () => {
+    fc.assert(
+      fc.property(host.map((p) => open(at(p), [0])), cutter, (sheet, tool) => {
+        const outside = made(sheet, [tool], { mode: 'subtract' });
+        const inside = made(sheet, [tool], { mode: 'intersect' });
+        expect(surfaceArea(outside) + surfaceArea(inside)).toBeCloseTo(surfaceArea(sheet), 6);
+        for (const m of [outside, inside]) {
+          expect(checkMesh(m).findings.filter((f) => f.code !== 'open-edge')).toEqual([]);
+          // Every face lies in a plane of the sheet.
+          for (let f = 0; f < faceCount(m); f++) {
+            const [n, p] = [faceNormal(m, f), pointOf(m.positions, m.corners[m.faceStart[f]])];
+            const lies = Array.from({ length: faceCount(sheet) }, (_, g) => g).some((g) => {
+              const q = pointOf(sheet.positions, sheet.corners[sheet.faceStart[g]]);
+              return dot(n, faceNormal(sheet, g)) > 1 - 1e-9 && Math.abs(dot(n, p) - dot(n, q)) < 1e-6;
+            });
+            expect(lies).toBe(true);
+          }
+        }
+        const both = made(sheet, [tool], { mode: 'imprint' });
+        expect(surfaceArea(both)).toBeCloseTo(surfaceArea(sheet), 6);
+        expect(faceCount(both)).toBe(faceCount(outside) + faceCount(inside));
+      }),
+      { numRuns: 20, seed: 5 },
+    ); // prettier-ignore
+  });
+
+  it('has the rim of the cutter, and a warning that says what was done', () => {
+    const plane = at({ primitive: 'plane', width: 40, depth: 40, segments: [2, 2] });
+    const { result, warnings } = cutting(plane, [at(cylinder(5, 20, 24), [7, 0, 8])], { mode: 'subtract' });
+    expect(warnings.map((w) => w.code)).toEqual(['trimmed']);
+    const hole = volume(at(cylinder(5, 1, 24)));
+    expect(surfaceArea(result.mesh)).toBeCloseTo(1600 - hole, 9);
+    // The outline with the points of its divisions, and the rim.
+    expect(openEdges(result.mesh)).toBe(8 + 24);
+    const halves = made(plane, [at(box(60, 20, 10))], { mode: 'split', gap: 1 });
+    expect(surfaceArea(halves)).toBeCloseTo(1600 - 2 * 40, 9);
+    expect(refusal(() => made(plane, [at(box(9, 9, 9))], { mode: 'union' }))).toBe('open-operand');
   });
 });

@@ -25,6 +25,7 @@ import { imprinted } from './imprint';
 import { offsetSolid } from './offsetSolid';
 import { after, besideEachOther, facesOfCut, uncut } from './partOfCut';
 import { slabUnder } from './slab';
+import { isSheet, plateOf, trimmed } from './trim';
 import { windingNumber } from './winding';
 
 export interface CutManner {
@@ -67,9 +68,17 @@ export function cutIn(
   how: CutManner,
   o: CutOptions,
 ): { result: CutResult; warnings: Warning[] } {
-  const plain = (of: Host, by: ReadonlyArray<Cutter>, mode: CutMode): CutResult =>
-    cut(of, by, mode, o.joins, o.widest, o.watch);
-  const work = new Work(host, cutters, how, plain);
+  const solid: Plain = (of, by, mode) => cut(of, by, mode, o.joins, o.widest, o.watch);
+  // What trims a sheet is told by its front alone.
+  const trims = TRIMS.has(how.mode) && isSheet(host.mesh);
+  const plain: Plain = (of, by, mode) =>
+    trims && mode !== 'union' ? trimmed(of, by, mode, solid) : solid(of, by, mode);
+  const body = trims ? { ...host, mesh: plateOf(host) } : host;
+  const work = new Work(host, cutters, how, plain, (c) => facesWithin(solid(body, [c], 'intersect')));
+  if (trims)
+    work.warnings.push(
+      warn('trimmed', `“${host.name}” is open, so it is trimmed as a sheet: the cut leaves no walls.`),
+    );
   if (!cutters.length) return { result: uncut(host.mesh, 0), warnings: [] };
   const result = {
     subtract: () => plain(host, cutters, 'subtract'),
@@ -84,6 +93,9 @@ export function cutIn(
   return { result, warnings: work.warnings };
 }
 
+/** Modes that open sheets can be cut in too. */
+const TRIMS = new Set<CutManner['mode']>(['subtract', 'intersect', 'split', 'imprint']);
+
 /** A cut by the three plain modes. */
 export type Plain = (host: Host, cutters: ReadonlyArray<Cutter>, mode: CutMode) => CutResult;
 
@@ -95,6 +107,8 @@ class Work {
     private readonly cutters: ReadonlyArray<Cutter>,
     private readonly how: CutManner,
     private readonly plain: Plain,
+    /** Faces of a cutter of which some part lies in the host. */
+    private readonly within: (cutter: Cutter) => Set<number>,
   ) {}
 
   union(): CutResult {
@@ -174,7 +188,7 @@ class Work {
   sleeve(): CutResult {
     const { thickness, wall, apart } = this.how;
     const walls = this.cutters.map((c) => {
-      const within = facesWithin(this.plain(this.host, [c], 'intersect'));
+      const within = this.within(c);
       const mesh = offsetSolid(c.mesh, (f) =>
         within.has(f) ? (wall === 'inside' ? -thickness : thickness) : 0,
       );
@@ -218,7 +232,7 @@ class Work {
   private moved(by: number, what: string): Cutter[] {
     if (!by) return [...this.cutters];
     return this.cutters.map((c) => {
-      const within = facesWithin(this.plain(this.host, [c], 'intersect'));
+      const within = this.within(c);
       const mesh = offsetSolid(c.mesh, (f) => (within.has(f) ? by : 0));
       if (!mesh) throw tooThick(what, Math.abs(by), c);
       return { ...c, mesh };
