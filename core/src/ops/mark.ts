@@ -73,19 +73,29 @@ export const mark = defineOperation({
         { domain: 'edge', indices: [...selection.indices] },
         'Lower the angle, or pick other edges.',
       );
-    const edge: Record<string, Layer> = { ...mesh.layers.edge };
-    for (const m of p.marks) {
-      const layer = written(mesh, m, edges, p.value);
-      if (layer) edge[m] = layer;
-      else delete edge[m];
-    }
     return {
-      mesh: { ...mesh, layers: { ...mesh.layers, edge } },
+      mesh: marked(mesh, edges, p.marks, p.value),
       selection,
       counts: { edges: edges.length },
     };
   },
 });
+
+/** The mesh with marks on some of its edges. @param value strength; 0 clears them */
+export function marked(
+  mesh: PolyMesh,
+  edges: ReadonlyArray<number>,
+  marks: ReadonlyArray<MarkName>,
+  value: number,
+): PolyMesh {
+  const edge: Record<string, Layer> = { ...mesh.layers.edge };
+  for (const m of marks) {
+    const layer = written(mesh, m, edges, value);
+    if (layer) edge[m] = layer;
+    else delete edge[m];
+  }
+  return { ...mesh, layers: { ...mesh.layers, edge } };
+}
 
 /** The layer with the value on some edges; null when nothing is marked any more. */
 function written(mesh: PolyMesh, m: MarkName, edges: ReadonlyArray<number>, value: number): Layer | null {

@@ -22,6 +22,13 @@ interface Before {
   runs: number;
 }
 
+/** Rims where there are some. */
+const scopeFor = (hasRims: boolean) =>
+  hasRims ? ({ rule: 'rims' } as const) : ({ rule: 'sharp', angle: 30 } as const);
+const CHAMFER = { segments: 1, profile: 0 };
+/** A square profile keeps the edge, with a loop on either side. */
+const LOOPS = { segments: 2, profile: 2 };
+
 export const bevel = defineStep({
   kind: 'bevel',
   title: 'Round',
@@ -63,7 +70,7 @@ export const bevel = defineStep({
       label: ({ hasRims }) => (hasRims ? 'Round the rims' : 'Round sharp edges'),
       step: ({ hasRims }) => ({
         kind: 'bevel',
-        scope: hasRims ? ({ rule: 'rims' } as const) : ({ rule: 'sharp', angle: 30 } as const),
+        scope: scopeFor(hasRims),
         width: 2,
         segments: 3,
         profile: 1,
@@ -75,10 +82,29 @@ export const bevel = defineStep({
           ? null
           : { text: hasRims ? 'Round the rims' : 'Round sharp edges', value: '2 mm' },
     },
+    {
+      id: 'chamfer-live',
+      title: 'Chamfer, live',
+      words: 'bevel flat cut corner edges',
+      label: ({ hasRims }) => (hasRims ? 'Chamfer the rims' : 'Chamfer sharp edges'),
+      step: ({ hasRims }) => ({ kind: 'bevel', scope: scopeFor(hasRims), width: 1, ...CHAMFER }),
+    },
+    {
+      id: 'loops-live',
+      title: 'Support loops, live',
+      words: 'holding edges control bevel subdivision',
+      label: ({ hasRims }) => (hasRims ? 'Loops beside the rims' : 'Loops beside sharp edges'),
+      step: ({ hasRims }) => ({ kind: 'bevel', scope: scopeFor(hasRims), width: 1, ...LOOPS }),
+    },
   ],
-  label({ scope }) {
+  label({ scope, segments, profile }) {
     const rule = scope?.rule ?? 'sharp';
-    return rule === 'rims' ? 'Rims' : rule === 'all' ? 'All edges' : 'Sharp edges';
+    const on = rule === 'rims' ? 'rims' : rule === 'all' ? 'all edges' : 'sharp edges';
+    const is = (like: { segments: number; profile: number }): boolean =>
+      segments === like.segments && profile === like.profile;
+    if (is(CHAMFER)) return `Chamfer, ${on}`;
+    if (is(LOOPS)) return `Loops, ${on}`;
+    return on[0].toUpperCase() + on.slice(1);
   },
   scopes: ({ scope }) => (scope ? [scope] : []),
   run(mesh, step, { limits, draft, memory, watch }) {
