@@ -172,3 +172,38 @@ describe('many pieces of one shape', () => {
     expect((await drawn()).calls).toBeLessThan(40);
   });
 });
+
+describe('marks, chamfers and support loops', () => {
+  it('are added by commands of their own, and retuned on the Card', async () => {
+    const { on, h } = at;
+    await on.open('Marks', [{ id: 'a', name: 'Block', base: { primitive: 'box', width: 40, height: 20, depth: 40 } }]); // prettier-ignore
+    await h.pick('Block');
+    const run = async (words: string): Promise<void> => {
+      await h.focusStage();
+      await on.key(' ');
+      await (await h.see('.finderBox input')).sendKeys(words);
+      await h.until(words, async () => (await h.text('.finderBox [cmdk-item] span')) === words);
+      await h.keys(Key.ENTER);
+    };
+    const steps = async (): Promise<Array<Record<string, unknown>>> =>
+      ((await on.stored())[0].steps ?? []) as unknown as Array<Record<string, unknown>>;
+    const faces = (n: number): Promise<unknown> =>
+      h.until(`${n} faces`, async () => (await h.text('.rows [data-name="Block"] em')) === String(n));
+    await run('Marks, live');
+    await h.until('the bead', async () => (await h.text('[data-lane="Edge"] .bead')).startsWith('Hard'));
+    expect(await h.text('[data-lane="Edge"] .bead')).toContain('12 edges');
+    await h.press('seam', '.card');
+    await h.until('two marks', async () => String((await steps())[0].marks) === 'hard,seam');
+    await on.key(Key.CONTROL, 'z');
+    await on.key(Key.CONTROL, 'z');
+    await h.until('no step', async () => !(await steps()).length);
+    await run('Chamfer, live');
+    await faces(6 + 12 + 8);
+    expect((await steps())[0]).toMatchObject({ kind: 'bevel', segments: 1, profile: 0 });
+    await on.key(Key.CONTROL, 'z');
+    await faces(6);
+    await run('Support loops, live');
+    await h.until('the bead', async () => (await h.text('[data-lane="Edge"] .bead')).startsWith('Loops'));
+    await faces(6 + 24 + 8 * 3);
+  });
+});
