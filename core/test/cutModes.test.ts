@@ -304,6 +304,21 @@ describe('a sleeve', () => {
   });
 });
 
+describe('cutters that do not touch the piece', () => {
+  it('change nothing, in any mode, beside others that do', () => {
+    const [block, far, near] = [at(box(40, 20, 40)), at(box(5, 5, 5), [90, 0, 0]), at(cylinder(5, 60, 12))];
+    for (const mode of ['subtract', 'split', 'recess', 'raise', 'sleeve', 'imprint'] as const) {
+      const alone = cutting(block, [far], { mode });
+      expect([mode, alone.result.report.touched, volume(alone.result.mesh)]).toEqual([mode, false, 32_000]);
+      const { result } = cutting(block, [far, near], { mode });
+      expectSound(result.mesh);
+      expect(volume(result.mesh)).toBeCloseTo(volume(made(block, [near], { mode })), 8);
+      // What is named by a cutter is named by the one that cut.
+      expect([...new Set(result.operandOfFace)].filter((x) => x === 1)).toEqual([]);
+    }
+  });
+});
+
 describe('an imprint', () => {
   /** Lines on flat faces are no rims to round, but they are marked. */
   const marked = (m: PolyMesh): number => (m.layers.edge.cut?.data ?? []).filter((x: number) => x > 0).length;

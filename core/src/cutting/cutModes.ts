@@ -187,19 +187,21 @@ class Work {
 
   sleeve(): CutResult {
     const { thickness, wall, apart } = this.how;
-    const walls = this.cutters.map((c) => {
+    const walls = this.cutters.flatMap((c, i) => {
       const within = this.within(c);
+      if (!within.size) return [];
       const mesh = offsetSolid(c.mesh, (f) =>
         within.has(f) ? (wall === 'inside' ? -thickness : thickness) : 0,
       );
       if (!mesh) throw tooThick('The wall', thickness, c);
       const moved = { ...c, mesh };
       const [inner, outer] = wall === 'inside' ? [moved, c] : [c, moved];
-      return { inner, outer, across: this.acrossHollows(inner, outer, within) };
+      return [{ at: i + 1, inner, outer, across: this.acrossHollows(inner, outer, within) }];
     });
+    if (!walls.length) return uncut(this.host.mesh, 0);
     const inners = walls.map((w) => w.inner);
     const outers = walls.map((w) => w.outer);
-    const across = walls.flatMap(({ across }, i) => (across ? [{ at: i + 1, cutter: { ...this.cutters[i], mesh: across } }] : [])); // prettier-ignore
+    const across = walls.flatMap(({ at, across }) => (across ? [{ at, cutter: { ...this.cutters[at - 1], mesh: across } }] : [])); // prettier-ignore
     const withWalls = across.length
       ? this.plain(this.host, across.map((x) => x.cutter), 'union') // prettier-ignore
       : uncut(this.host.mesh, 0);
@@ -208,12 +210,12 @@ class Work {
       operandOfFace: withWalls.operandOfFace.map((x) => (x ? across[x - 1].at : 0)),
     };
     const full = { ...this.host, mesh: told.mesh };
-    const lined = after(told, this.plain(full, inners, 'subtract'), (k) => k);
+    const lined = after(told, this.plain(full, inners, 'subtract'), (k) => walls[k - 1].at);
     if (!apart) return lined;
     const open = this.plain(this.host, outers, 'subtract');
     const [first, ...others] = outers;
     const tube = others.length ? this.plain(first, others, 'union').mesh : first.mesh;
-    const body = after(lined, this.plain({ ...this.host, mesh: lined.mesh }, [{ ...first, mesh: tube }], 'intersect'), () => 1); // prettier-ignore
+    const body = after(lined, this.plain({ ...this.host, mesh: lined.mesh }, [{ ...first, mesh: tube }], 'intersect'), () => walls[0].at); // prettier-ignore
     return besideEachOther([open, body]);
   }
 
