@@ -24,6 +24,8 @@ const KINDS: ElementKind[] = ['vertex', 'edge', 'face'];
 const num = (min: number, max: number) => fc.integer({ min: min * 8, max: max * 8 }).map((x) => x / 8);
 const step: fc.Arbitrary<Step> = fc.oneof(
   fc.constantFrom('subtract' as const, 'union' as const, 'intersect' as const).map((mode): Step => ({ kind: 'cut', mode, cutters: ['tool'] })),
+  fc.constantFrom('split' as const, 'recess' as const, 'raise' as const, 'sleeve' as const, 'imprint' as const).map((mode): Step => ({ kind: 'cut', mode, thickness: 1, gap: 0.5, cutters: ['tool'] })),
+  num(20, 80).map((angle): Step => ({ kind: 'marks', scope: { rule: 'sharp', angle }, marks: ['hard'] })),
   num(0.5, 3).map((width): Step => ({ kind: 'bevel', scope: { rule: 'sharp', angle: 40 }, width, segments: 2 })),
   fc.constantFrom('x' as const, 'y' as const, 'z' as const).map((a): Step => ({ kind: 'mirror', axes: [a], keep: 'positive' })),
   num(5, 60).map((x): Step => ({ kind: 'repeat', pattern: 'linear', count: 3, offset: [x, 1, 0] })),
