@@ -106,6 +106,14 @@ describe('builds', () => {
       p.id === 'hole' ? { ...p, transform: { move: [500, 0, 0] as [number, number, number] } } : p,
     );
     expect(evaluator(away).build('plate').steps[0].warnings[0].message).toBe('No cutter touches the piece.');
+    const within = away.map((p) =>
+      p.id === 'hole' ? { ...p, base: { primitive: 'sphere' as const, radius: 2 }, transform: {} } : p,
+    );
+    expect(
+      evaluator(within)
+        .build('plate')
+        .steps[0].warnings.map((w) => w.code),
+    ).toEqual(['hollow']);
   });
 
   it('cut with cutters that are cut themselves', () => {

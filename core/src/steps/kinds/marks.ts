@@ -36,7 +36,7 @@ export const marks = defineStep({
       id: 'marks-live',
       title: 'Marks, live',
       words: 'hard edges crease seam sharp split smoothing angle',
-      label: ({ hasRims }) => (hasRims ? 'Mark the rims' : 'Mark sharp edges'),
+      label: ({ hasRims }) => (hasRims ? 'Marks on the rims' : 'Marks on edges over 30°'),
       step: ({ hasRims }) => ({
         kind: 'marks' as const,
         scope: hasRims ? ({ rule: 'rims' } as const) : SHARP,
