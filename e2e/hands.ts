@@ -1,14 +1,27 @@
 /** What a person does at the interface: clicking, typing, dragging, by the names they see. */
-import { By, Key, Origin, until, type WebDriver, type WebElement } from 'selenium-webdriver';
+import { By, error, Key, Origin, until, type WebDriver, type WebElement } from 'selenium-webdriver';
+
+/** A person waits; a busy machine may stand still for many seconds. */
+const PATIENCE = 45_000;
 
 export class HandsOn {
   constructor(readonly driver: WebDriver) {}
 
   /** The first shown element with an accessible name or text, by CSS. */
-  async see(css: string, ms = 15000): Promise<WebElement> {
+  async see(css: string, ms = PATIENCE): Promise<WebElement> {
     const e = await this.driver.wait(until.elementLocated(By.css(css)), ms, `nothing matches ${css}`);
     await this.driver.wait(until.elementIsVisible(e), ms, `${css} stays hidden`);
     return e;
+  }
+
+  /** A picture of an element, or of the page; asked for again where the browser was too busy to answer. */
+  async picture(of: WebElement | WebDriver = this.driver): Promise<string> {
+    for (let left = 3; ; left--)
+      try {
+        return await of.takeScreenshot();
+      } catch (e) {
+        if (!left || !(e instanceof error.TimeoutError)) throw e;
+      }
   }
 
   async text(css: string): Promise<string> {
@@ -28,7 +41,7 @@ export class HandsOn {
           for (const b of await box.findElements(By.xpath('.' + xpath))) if (await b.isDisplayed()) return b;
         return null;
       },
-      15000,
+      PATIENCE,
       `no button “${text}”`,
     );
     await e!.click();
@@ -37,7 +50,7 @@ export class HandsOn {
   async menuItem(text: string): Promise<void> {
     const e = await this.driver.wait(
       until.elementLocated(By.xpath(`//*[@role='menuitem'][normalize-space(.)=${quote(text)}]`)),
-      10000,
+      PATIENCE,
     );
     await e.click();
   }
@@ -52,7 +65,7 @@ export class HandsOn {
         }
         return null;
       },
-      10000,
+      PATIENCE,
       `no field “${label}”`,
     );
     await input!.click();

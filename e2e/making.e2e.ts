@@ -31,7 +31,7 @@ const bored: Piece[] = [
 /** Colour at pixels from the middle of the stage. */
 async function colourAt(x: number, y: number): Promise<number[]> {
   const r = await at.on.canvas.getRect();
-  const png = PNG.sync.read(Buffer.from(await at.browser.driver.takeScreenshot(), 'base64'));
+  const png = PNG.sync.read(Buffer.from(await at.on.h.picture(), 'base64'));
   const i = 4 * (Math.round(r.y + r.height / 2 + y) * png.width + Math.round(r.x + r.width / 2 + x));
   return [...png.data.subarray(i, i + 3)];
 }

@@ -327,7 +327,7 @@ describe('Parts and wholes', () => {
 /** Some pixel of the stage is drawn in the colour of what is being drawn. */
 async function amberOnStage(): Promise<boolean> {
   const { PNG } = await import('pngjs');
-  const png = PNG.sync.read(Buffer.from(await on.canvas.takeScreenshot(), 'base64'));
+  const png = PNG.sync.read(Buffer.from(await on.h.picture(on.canvas), 'base64'));
   let found = 0;
   for (let i = 0; i < png.data.length; i += 4) {
     const [r, g, b] = png.data.subarray(i, i + 3);

@@ -15,7 +15,7 @@ const block = (id: string, name: string, more: Partial<Piece> = {}): Piece => ({
 });
 
 const picture = async (): Promise<PNG> =>
-  PNG.sync.read(Buffer.from(await at.browser.driver.takeScreenshot(), 'base64'));
+  PNG.sync.read(Buffer.from(await at.on.h.picture(), 'base64'));
 
 const luminance = (png: PNG, i: number): number =>
   [0, 1, 2]

@@ -276,7 +276,7 @@ describe('Bench', () => {
     for (const look of ['Gloss', 'Normals', 'Facing', 'Drift', 'Clay']) {
       await h.press(look, '.tr');
       await browser.driver.sleep(600);
-      pictures.add(await stage.takeScreenshot());
+      pictures.add(await h.picture(stage));
       if (look === 'Drift') expect(await h.text('.legend')).toMatch(/0°\s*1°\s*2°\s*6°\s*12°/);
     }
     expect(pictures.size).toBe(5);
@@ -339,7 +339,7 @@ describe('Bench', () => {
     await h.keys(Key.ESCAPE);
     expect(await h.text('.card .head b')).toBe('Working grid');
     await h.chord(Key.SHIFT, 'n');
-    const before = await stage.takeScreenshot();
+    const before = await h.picture(stage);
     await browser.driver
       .actions()
       .move({ origin: stage })
@@ -348,11 +348,11 @@ describe('Bench', () => {
       .release(2)
       .perform();
     await browser.driver.sleep(500);
-    const turned = await stage.takeScreenshot();
+    const turned = await h.picture(stage);
     expect(turned).not.toBe(before);
     await h.wheel(stage, -240);
     await browser.driver.sleep(500);
-    expect(await stage.takeScreenshot()).not.toBe(turned);
+    expect(await h.picture(stage)).not.toBe(turned);
     await h.chord(Key.SHIFT, 'n');
     await browser.driver.sleep(300);
     await h.drag(stage, [-340, -230], [680, 480]);
