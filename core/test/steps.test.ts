@@ -10,7 +10,7 @@ import { distance, dot, pointOf } from '../src/mesh/vec3';
 import { elementCount, pointsOf } from '../src/select/selection';
 import { loadKernel } from '../src/solid/kernel';
 import { Evaluator } from '../src/steps/evaluate';
-import { STEPS, type Step } from '../src/steps/steps';
+import { laneOf, LANES, STEPS, type Step } from '../src/steps/steps';
 import { Stopped } from '../src/watch';
 
 beforeAll(async () => {
@@ -25,6 +25,10 @@ const num = (min: number, max: number) => fc.integer({ min: min * 8, max: max * 
 const step: fc.Arbitrary<Step> = fc.oneof(
   fc.constantFrom('subtract' as const, 'union' as const, 'intersect' as const).map((mode): Step => ({ kind: 'cut', mode, cutters: ['tool'] })),
   fc.constantFrom('split' as const, 'recess' as const, 'raise' as const, 'sleeve' as const, 'imprint' as const).map((mode): Step => ({ kind: 'cut', mode, thickness: 1, gap: 0.5, cutters: ['tool'] })),
+  fc.constantFrom('face' as const, 'edge' as const).map((of): Step => ({ kind: 'hand', pin: 'Edge', actions: [
+    { op: 'inset', select: { rule: 'facing', direction: [0, 1, 0] }, thickness: of === 'face' ? 0.5 : 0.2 },
+    of === 'face' ? { op: 'extrude', select: { rule: 'last' }, distance: 2 } : { op: 'mark', select: { rule: 'open' }, marks: ['hard'] },
+  ] })),
   num(20, 80).map((angle): Step => ({ kind: 'marks', scope: { rule: 'sharp', angle }, marks: ['hard'] })),
   num(0.5, 3).map((width): Step => ({ kind: 'bevel', scope: { rule: 'sharp', angle: 40 }, width, segments: 2 })),
   fc.constantFrom('x' as const, 'y' as const, 'z' as const).map((a): Step => ({ kind: 'mirror', axes: [a], keep: 'positive' })),
@@ -115,7 +119,7 @@ describe('maps of every step', () => {
   });
 });
 
-const lane = (s: Step): number => ['Form', 'Cut', 'Edge', 'Repeat', 'Bend', 'Smooth', 'Shade'].indexOf(STEPS[s.kind].lane); // prettier-ignore
+const lane = (s: Step): number => LANES.indexOf(laneOf(s));
 
 describe('a watched build', () => {
   const holes = Array.from({ length: 9 }, (_, i): Piece => ({

@@ -29,6 +29,9 @@ const withLayer = (mesh: PolyMesh, data: Uint32Array): PolyMesh => ({
 /** The name of a face of a build; 0 when the mesh is of none. */
 export const nameOf = (mesh: PolyMesh, f: number): number => layerOf(mesh)?.[SIZE * f + NAME] ?? 0;
 
+/** The name that parts of one face share; 0 when the mesh is of no build. */
+export const familyOf = (mesh: PolyMesh, f: number): number => layerOf(mesh)?.[SIZE * f + FAMILY] ?? 0;
+
 /** The code of what led to a face, for `Makers.story`; 0 when the mesh is of no build. */
 export const makerOf = (mesh: PolyMesh, f: number): number => layerOf(mesh)?.[SIZE * f + MAKER] ?? 0;
 

@@ -5,11 +5,16 @@ import type { PolyMesh } from '../mesh/PolyMesh';
 import { faultOf, OperationError, type Fault, type Warning } from '../mesh/errors';
 import type { Action } from '../ops/action';
 import { OPERATIONS } from '../ops/index';
-import { giveBirths } from '../births/births';
-import type { Makers } from '../births/Makers';
-import { runOperation, type Counts, type OperationContext, type TrackedResult } from '../ops/operation';
+import {
+  followed,
+  runOperation,
+  type Counts,
+  type OperationContext,
+  type TrackedResult,
+} from '../ops/operation';
+import { picksBorn } from '../select/born';
 import type { Given } from '../select/rule';
-import { noKept, resolveSelect, SELECT_SCHEMAS } from '../select/rules';
+import { keptIn, noKept, resolveSelect, SELECT_SCHEMAS } from '../select/rules';
 import type { Selection } from '../select/selection';
 import { keptName, recalled, type Kept, type Recalled } from './kept';
 
@@ -46,10 +51,15 @@ export function applyAction(
   const { op, select, ...params } = action;
   const operation = Object.hasOwn(OPERATIONS, op) ? OPERATIONS[op] : null;
   if (!operation) throw new OperationError('no-operation', `There is no operation “${op}”.`);
-  return runOperation(operation, mesh, resolveSelect(mesh, select, given), params, context);
+  if (!('rule' in select && select.rule === 'born'))
+    return runOperation(operation, mesh, resolveSelect(mesh, select, given), params, context);
+  const { selection, warnings } = picksBorn(mesh, select);
+  const result = runOperation(operation, mesh, selection, params, context);
+  const told = warnings.map((w) => followed(w, result.maps));
+  return told.length ? { ...result, warnings: [...(result.warnings ?? []), ...told] } : result;
 }
 
-/** A base with its actions applied, kept so that the next evaluation goes on from what did not change. */
+/** A mesh with actions applied, kept so that the next evaluation goes on from what did not change. */
 export class ActionRun {
   private base: PolyMesh | null = null;
   private readonly done: Array<{
@@ -61,17 +71,17 @@ export class ActionRun {
     maps: ElementMaps | null;
   }> = [];
 
-  /** @param births of which piece the actions are, for the names of the faces they make */
+  /** @param name names the faces an action made, by the key it has among all */
   constructor(
     private readonly context: Partial<OperationContext> = {},
-    private readonly births?: { piece: string; makers: Makers },
+    private readonly name?: (made: PolyMesh, key: string) => PolyMesh,
   ) {}
 
   run(
     base: PolyMesh,
     actions: ReadonlyArray<Action>,
     selections: Readonly<Record<string, Kept>> = {},
-  ): { mesh: PolyMesh; last: Selection | null; reports: ActionReport[] } {
+  ): { mesh: PolyMesh; last: Selection | null; reports: ActionReport[]; maps: ElementMaps[] } {
     if (base !== this.base) this.done.length = 0;
     this.base = base;
     let mesh = base;
@@ -83,8 +93,9 @@ export class ActionRun {
         this.done.length = i;
         const here = mesh;
         const kept = (of: string): Selection => {
-          const s = Object.hasOwn(selections, of) ? selections[of] : null;
-          if (!s || (s.after ?? 0) > i) throw noKept(of);
+          if (!Object.hasOwn(selections, of)) return keptIn(here)(of);
+          const s = selections[of];
+          if ((s.after ?? 0) > i) throw noKept(of);
           return this.recall(s, here).selection;
         };
         this.done.push({ key, ...this.attempt(mesh, action, { last, kept }, keyAmong(actions, i)) });
@@ -92,7 +103,12 @@ export class ActionRun {
       ({ mesh, last } = this.done[i]);
     });
     this.done.length = actions.length;
-    return { mesh, last, reports: this.done.map((d) => d.report) };
+    return {
+      mesh,
+      last,
+      reports: this.done.map((d) => d.report),
+      maps: this.done.flatMap((d) => d.maps ?? []),
+    };
   }
 
   /** What a kept selection is in the mesh of the actions done so far. */
@@ -107,13 +123,8 @@ export class ActionRun {
 
   /** An action that cannot act passes the mesh on and says why. */
   private attempt(mesh: PolyMesh, action: Action, given: Given, key: string) {
-    const { births } = this;
-    const context = births
-      ? {
-          ...this.context,
-          name: (m: PolyMesh) => giveBirths(m, key, `${births.piece}#${key}`, births.makers),
-        }
-      : this.context;
+    const { name } = this;
+    const context = name ? { ...this.context, name: (m: PolyMesh) => name(m, key) } : this.context;
     try {
       const r = applyAction(mesh, action, given, context);
       return {

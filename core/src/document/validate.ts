@@ -67,7 +67,14 @@ const actions = new Map(
   ]),
 );
 const selects = new Map(Object.entries(SELECT_SCHEMAS).map(([k, s]) => [k, ajv.compile(s)]));
-const steps = new Map(Object.values(STEPS).map((d) => [d.kind as string, ajv.compile(d.schema)]));
+// Actions of a step are checked by hand as those of a piece are.
+const steps = new Map(
+  Object.values(STEPS).map((d) => {
+    const { actions: list, ...rest } = d.schema.properties;
+    const properties = list ? { ...rest, actions: { type: 'array', maxItems: 5000 } } : rest;
+    return [d.kind as string, ajv.compile({ ...d.schema, properties })];
+  }),
+);
 const things = new Map(SECTION_NAMES.map((s) => [s, ajv.compile(SECTIONS[s])]));
 
 /** All faults of a recipe; empty when it is sound. */
@@ -261,7 +268,10 @@ export function stepFaults(step: unknown, path: string): DocumentFault[] {
         message: `“${String(kind)}” is no kind of step; use ${Object.keys(STEPS).join(', ')}.`,
       },
     ];
-  return schemaFaults(check, step, path);
+  const found = schemaFaults(check, step, path);
+  const { actions: edits } = step as { actions?: unknown[] };
+  if (found.length || !edits) return found;
+  return edits.flatMap((a, k) => actionFaults(a, `${path}/actions/${k}`));
 }
 
 export function actionFaults(action: unknown, path: string): DocumentFault[] {

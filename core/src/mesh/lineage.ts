@@ -91,6 +91,20 @@ export class ElementMap {
 
 export type ElementMaps = Readonly<Record<ElementKind, ElementMap>>;
 
+/** Maps of changes that followed one another, as of one; of none, every element is what it was. */
+export function joinedMaps(mesh: PolyMesh, maps: ReadonlyArray<ElementMaps>): ElementMaps {
+  if (!maps.length) {
+    const n = countsOf(mesh);
+    const same = (kind: ElementKind): ElementMap => ElementMap.identity(n[kind]);
+    return { vertex: same('vertex'), edge: same('edge'), face: same('face') };
+  }
+  return maps.reduce((a, b) => ({
+    vertex: a.vertex.then(b.vertex),
+    edge: a.edge.then(b.edge),
+    face: a.face.then(b.face),
+  }));
+}
+
 const KINDS = ['vertex', 'edge', 'face'] as const satisfies ReadonlyArray<ElementKind & Domain>;
 /** No recipe and no file has layers of this name. */
 const OLD = '#old';

@@ -7,6 +7,7 @@ import { faceNormal } from '../mesh/measure';
 import { topologyOf } from '../mesh/Topology';
 import { OperationError } from '../mesh/errors';
 import { dot, unit } from '../mesh/vec3';
+import { BornPicksSchema, findBorn, type BornPick } from './born';
 import { rimEdges, sharpEdges } from './edges';
 import { everything } from './grow';
 import { middleOf, valences } from './measure';
@@ -80,6 +81,12 @@ export const LASTING_RULES = {
     title: 'A selection kept under a name',
     keys: { name: Type.String({ title: 'Name', minLength: 1, maxLength: 60 }) },
     pick: (_, { name }, { kept }) => kept(name),
+  }),
+  born: defineRule({
+    rule: 'born',
+    title: 'elements picked on a build, by birth',
+    keys: { of: kind, picks: Type.Unsafe<BornPick[]>(BornPicksSchema) },
+    pick: (mesh, select) => findBorn(mesh, select).selection,
   }),
   facing: defineRule({
     rule: 'facing',

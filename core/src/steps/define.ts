@@ -3,23 +3,28 @@
  * from there to the schemas, the checks, the evaluator, the Card, the strip and the commands.
  */
 import { Type, type Static, type TLiteral, type TObject, type TProperties } from 'typebox';
+import type { ActionReport } from '../document/actions';
 import type { ModelHandle } from '../handle';
+import type { ElementMaps } from '../mesh/lineage';
 import type { PolyMesh } from '../mesh/PolyMesh';
 import type { Matrix } from '../mesh/transform';
 import type { Vec3 } from '../mesh/vec3';
 import type { Warning } from '../mesh/errors';
 import type { Offer } from '../offers';
 import type { Why } from '../ops/bevel/widths';
-import type { Counts, Limits } from '../ops/operation';
+import type { Counts, Limits, MeshOf } from '../ops/operation';
 import type { Scope } from '../select/rules';
 import type { Watch } from '../watch';
-import type { Lane } from './lanes';
+import type { Selection } from '../select/selection';
+import { LANES, type Lane } from './lanes';
 
 /** Keys every step has. */
 export const COMMON = {
   id: Type.Optional(Type.String({ minLength: 1, maxLength: 64 })),
   name: Type.Optional(Type.String({ maxLength: 120 })),
   off: Type.Optional(Type.Boolean()),
+  /** The lane it is worked in, when that is not the one of its kind. */
+  pin: Type.Optional(Type.Unsafe<Lane>(Type.Union(LANES.map((l) => Type.Literal(l))))),
 };
 
 export type StepSchemaOf<K extends string, P extends TProperties> = TObject<
@@ -47,6 +52,10 @@ export interface StepContext {
   /** What is built is to be exported, not looked at while working. */
   final: boolean;
   limits: Limits;
+  /** Meshes that actions refer to. */
+  meshOf: MeshOf;
+  /** Names the faces an action made, for a step of several. @param key of the action among those of the step */
+  name(made: PolyMesh, key: string): PolyMesh;
   /** A hand is at it: what is quickly made will do until it lets go. */
   draft: boolean;
   /** Asked inside long work, with how far it is. */
@@ -80,6 +89,11 @@ export interface StepOutcome {
   groups?: EdgeGroup[];
   /** The edges it takes, for lighting them up: 6 numbers each. */
   lines?: Float64Array;
+  /** Of a step of actions: what became of each, and what the last one left picked. */
+  actions?: ActionReport[];
+  picked?: Selection | null;
+  /** What became of what, where the step tells it itself. */
+  maps?(): ElementMaps;
   /** Made quickly for a hand that is at it; the same body, to be made whole when it lets go. */
   draft?: boolean;
 }

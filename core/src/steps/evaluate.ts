@@ -38,6 +38,9 @@ export interface StepReport {
   groups?: EdgeGroup[];
   /** The edges it takes, for lighting them up: 6 numbers each, in the piece's frame. */
   lines?: Float64Array;
+  /** Of a step of actions: what became of each, and what the last one left picked. */
+  actions?: ActionReport[];
+  picked?: Selection | null;
   fault?: Fault;
 }
 
@@ -190,11 +193,11 @@ export class Evaluator {
   /** The base with the piece's actions applied. */
   private edited(piece: Piece): ReturnType<ActionRun['run']> {
     const base = this.base(piece);
-    if (!piece.actions?.length) return { mesh: base, last: null, reports: [] };
+    if (!piece.actions?.length) return { mesh: base, last: null, reports: [], maps: [] };
     let run = this.runs.get(piece.id);
     if (!run) {
       const context = { meshOf: this.meshOf, limits: this.limits };
-      run = new ActionRun(context, { piece: piece.id, makers: this.makers });
+      run = new ActionRun(context, (made, key) => giveBirths(made, key, `${piece.id}#${key}`, this.makers));
       this.runs.set(piece.id, run);
     }
     return run.run(base, piece.actions, piece.selections);
@@ -299,8 +302,15 @@ export class Evaluator {
     const {
       mesh: made,
       draft = false,
+      maps: _,
       ...report
-    } = kind.run(given, step as never, { ...needs, draft: this.draft, memory, watch });
+    } = kind.run(given, step as never, {
+      ...needs,
+      draft: this.draft,
+      memory,
+      watch,
+      name: this.naming(piece.id, name),
+    });
     refuseTooMany({ title: kind.title }, faceCount(made), this.limits.faces);
     const mesh = made === given ? input : giveBirths(made, name, `${piece.id}/${name}`, this.makers);
     if (isSound(made)) markSound(mesh);
@@ -322,8 +332,13 @@ export class Evaluator {
     return cached;
   }
 
+  /** How a step of several actions has the faces named that each of them made. */
+  private naming(piece: string, step: string): StepContext['name'] {
+    return (made, key) => giveBirths(made, `${step}#${key}`, `${piece}/${step}`, this.makers);
+  }
+
   /** What a step works with beside its own numbers. */
-  private needsOf(piece: Piece, step: Step): Omit<StepContext, 'draft' | 'memory' | 'watch'> {
+  private needsOf(piece: Piece, step: Step): Omit<StepContext, 'draft' | 'memory' | 'watch' | 'name'> {
     const kind = STEPS[step.kind];
     return {
       piece,
@@ -331,6 +346,7 @@ export class Evaluator {
       frame: kind.about ? frameAbout(this.pieces, piece.id, kind.about(step as never)) : IDENTITY,
       final: this.final,
       limits: this.limits,
+      meshOf: this.meshOf,
     };
   }
 
@@ -344,14 +360,18 @@ export class Evaluator {
     this.build(id);
     const piece = this.piece(id);
     const step = piece.steps?.[index];
-    const cached = step && this.steps.get(`${id}/${stepName(step, index)}`);
+    const name = step && stepName(step, index);
+    const cached = name && this.steps.get(`${id}/${name}`);
     if (!cached || step.off) throw new OperationError('no-step', `Step ${index} of “${id}” has no result.`);
     const { input } = cached;
     const given = tracked(expecting(input));
     if (isSound(input)) markSound(given);
     const context = { ...this.needsOf(piece, step), draft: false, memory: {}, watch: UNWATCHED };
-    const { mesh } = STEPS[step.kind].run(given, step as never, context);
-    return mapsOf(mesh, input);
+    const { mesh, maps } = STEPS[step.kind].run(given, step as never, {
+      ...context,
+      name: this.naming(id, name),
+    });
+    return maps?.() ?? mapsOf(mesh, input);
   }
 
   private operands(piece: Piece, step: Step, ids: string[]): Operand[] {

@@ -33,10 +33,10 @@ export const StepSchema = Type.Union(
   STEP_LIST.map((d) => d.schema) as unknown as SchemasOf<typeof STEP_LIST>,
 );
 
-export const laneOf = (step: { kind: StepKind }): Lane => STEPS[step.kind].lane;
+export const laneOf = (step: { kind: StepKind; pin?: Lane }): Lane => step.pin ?? STEPS[step.kind].lane;
 
 /** Steps in the order they are worked: by lane, and within a lane as they were added. */
-export function inLaneOrder<S extends { kind: StepKind }>(steps: ReadonlyArray<S>): S[] {
+export function inLaneOrder<S extends { kind: StepKind; pin?: Lane }>(steps: ReadonlyArray<S>): S[] {
   return steps
     .map((step, i) => ({ step, i, lane: LANES.indexOf(laneOf(step)) }))
     .sort((a, b) => a.lane - b.lane || a.i - b.i)
