@@ -47,6 +47,13 @@ export class HandsOn {
     await e!.click();
   }
 
+  /** A command by what is typed into the search. */
+  async find(text: string): Promise<void> {
+    await this.focusStage();
+    await this.keys(' ');
+    await (await this.see('[cmdk-input]')).sendKeys(text, Key.ENTER);
+  }
+
   async menuItem(text: string): Promise<void> {
     const e = await this.driver.wait(
       until.elementLocated(By.xpath(`//*[@role='menuitem'][normalize-space(.)=${quote(text)}]`)),

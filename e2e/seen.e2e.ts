@@ -14,8 +14,7 @@ const block = (id: string, name: string, more: Partial<Piece> = {}): Piece => ({
   ...more,
 });
 
-const picture = async (): Promise<PNG> =>
-  PNG.sync.read(Buffer.from(await at.on.h.picture(), 'base64'));
+const picture = async (): Promise<PNG> => PNG.sync.read(Buffer.from(await at.on.h.picture(), 'base64'));
 
 const luminance = (png: PNG, i: number): number =>
   [0, 1, 2]

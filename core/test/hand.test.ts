@@ -173,7 +173,7 @@ describe('a step of edits by hand', () => {
   const bare = evaluated(plate(8, [])).mesh;
   const top = facesLooking(bare, (f) => faceNormal(bare, f)[1] > 0.9);
   const wall = facesLooking(bare, (f) => Math.abs(faceNormal(bare, f)[1]) < 0.1 && Math.abs(faceNormal(bare, f)[0]) < 0.99 && Math.abs(faceNormal(bare, f)[2]) < 0.99); // prettier-ignore
-  const born = (faces: number[]) => ({ rule: 'born', ...bornOf(bare, { kind: 'face', indices: faces }) });
+  const born = (faces: number[]) => ({ rule: 'picked', ...bornOf(bare, { kind: 'face', indices: faces }) });
   const out = volume(bare);
 
   it('acts on what the steps before have made, where no base has such a face', () => {
@@ -188,7 +188,7 @@ describe('a step of edits by hand', () => {
   it('follows numbers before it, edits of it that lean on earlier ones too', () => {
     const first = evaluated(plate(8, [{ op: 'inset', select: born(top), thickness: 3 }]));
     const inner = first.steps.at(-1)!.picked!;
-    const again = { rule: 'born', ...bornOf(first.mesh, inner) };
+    const again = { rule: 'picked', ...bornOf(first.mesh, inner) };
     const actions = [
       { op: 'inset', select: born(top), thickness: 3 },
       { op: 'extrude', select: again, distance: 2 },
@@ -237,7 +237,7 @@ describe('a step of edits by hand', () => {
   });
 
   it('is refused with the place of what is wrong in it', () => {
-    expect(recipeFaults({ pieces: plate(8, [{ op: 'extrude', select: { rule: 'born', of: 'faces' } }]) })).toEqual([
+    expect(recipeFaults({ pieces: plate(8, [{ op: 'extrude', select: { rule: 'picked', of: 'faces' } }]) })).toEqual([
       { path: 'pieces/0/steps/2/actions/0/select', message: 'The key “picks” is missing.' },
     ]); // prettier-ignore
   });
@@ -245,7 +245,7 @@ describe('a step of edits by hand', () => {
   it('can be what a rounding goes by: edges picked on the result', () => {
     const t = topologyOf(bare);
     const rim = selectionOf('edge', facesLooking(bare, (f) => wall.includes(f)).map((f) => t.edgeOfCorner[bare.faceStart[f]])); // prettier-ignore
-    const scope = { rule: 'born', ...bornOf(bare, rim) };
+    const scope = { rule: 'picked', ...bornOf(bare, rim) };
     const [a, ...others] = plate(7, []);
     const { steps } = evaluated([{ ...a, steps: [...a.steps!, { id: 'round', kind: 'bevel', scope, width: 1, segments: 2 }] } as Piece, ...others]); // prettier-ignore
     expect(steps.at(-1)).toMatchObject({ kind: 'bevel', counts: { edges: rim.indices.length } });

@@ -51,7 +51,7 @@ export function applyAction(
   const { op, select, ...params } = action;
   const operation = Object.hasOwn(OPERATIONS, op) ? OPERATIONS[op] : null;
   if (!operation) throw new OperationError('no-operation', `There is no operation “${op}”.`);
-  if (!('rule' in select && select.rule === 'born'))
+  if (!('rule' in select && select.rule === 'picked'))
     return runOperation(operation, mesh, resolveSelect(mesh, select, given), params, context);
   const { selection, warnings } = picksBorn(mesh, select);
   const result = runOperation(operation, mesh, selection, params, context);
@@ -95,7 +95,7 @@ export class ActionRun {
         const kept = (of: string): Selection => {
           if (!Object.hasOwn(selections, of)) return keptIn(here)(of);
           const s = selections[of];
-          if ((s.after ?? 0) > i) throw noKept(of);
+          if (!('picks' in s) && (s.after ?? 0) > i) throw noKept(of);
           return this.recall(s, here).selection;
         };
         this.done.push({ key, ...this.attempt(mesh, action, { last, kept }, keyAmong(actions, i)) });
@@ -113,7 +113,7 @@ export class ActionRun {
 
   /** What a kept selection is in the mesh of the actions done so far. */
   recall(kept: Kept, mesh: PolyMesh): Recalled {
-    const since = this.done.slice(kept.after ?? Infinity);
+    const since = 'picks' in kept ? [] : this.done.slice(kept.after ?? Infinity);
     return recalled(
       kept,
       mesh,

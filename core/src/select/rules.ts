@@ -28,7 +28,8 @@ import { borderEdges, edgeLoop, edgeRing, faceStrip, flatFaces, shellFaces } fro
 const strict = { additionalProperties: false };
 const index = Type.Integer({ minimum: 0 });
 const list = Type.Array(index, { maxItems: 2_000_000 });
-const kind = Type.Union([Type.Literal('faces'), Type.Literal('edges'), Type.Literal('points')]);
+export const KindsSchema = Type.Union([Type.Literal('faces'), Type.Literal('edges'), Type.Literal('points')]);
+const kind = KindsSchema;
 const triple = Type.Tuple([Type.Number(), Type.Number(), Type.Number()]);
 const degrees = (title: string, initial: number) =>
   Type.Number({ title, unit: '°', minimum: 0, maximum: 180, default: initial });
@@ -82,9 +83,9 @@ export const LASTING_RULES = {
     keys: { name: Type.String({ title: 'Name', minLength: 1, maxLength: 60 }) },
     pick: (_, { name }, { kept }) => kept(name),
   }),
-  born: defineRule({
-    rule: 'born',
-    title: 'elements picked on a build, by birth',
+  picked: defineRule({
+    rule: 'picked',
+    title: 'What was picked on the model',
     keys: { of: kind, picks: Type.Unsafe<BornPick[]>(BornPicksSchema) },
     pick: (mesh, select) => findBorn(mesh, select).selection,
   }),

@@ -2,6 +2,7 @@
 import { faceCount, type PolyMesh } from '../mesh/PolyMesh';
 import { topologyOf } from '../mesh/Topology';
 import { triangulate } from '../planar/triangulate';
+import { bridgedRegions } from '../solid/Solid';
 import { valences } from '../select/measure';
 
 export interface Cage {
@@ -19,6 +20,8 @@ export interface CageShape {
   edges: Uint32Array;
   edgeOfCorner: Uint32Array;
   openEdge: Uint8Array;
+  /** What a cut left in several parts for its holes: the lowest face of each part's whole, and the edges between parts. */
+  parts: { whole: Int32Array; between: Uint8Array } | null;
   /** Three points per triangle, and the face each is of. */
   triangles: Uint32Array;
   faceOfTriangle: Uint32Array;
@@ -54,6 +57,7 @@ export function cageOf(mesh: PolyMesh, before: PolyMesh | null): Cage {
       edges: t.edges.slice(),
       edgeOfCorner: t.edgeOfCorner.slice(),
       openEdge: Uint8Array.from(t.edgeUse, (n: number) => Number(n === 1)),
+      parts: partsOf(mesh),
       triangles: Uint32Array.from(tri.corners, (c: number) => mesh.corners[c]),
       faceOfTriangle: tri.face.slice(),
       triangleStart: startsOf(tri.face, faceCount(mesh)),
@@ -76,6 +80,7 @@ export const cageBuffers = (c: Cage): ArrayBuffer[] =>
           c.shape.triangles,
           c.shape.faceOfTriangle,
           c.shape.triangleStart,
+          ...(c.shape.parts ? [c.shape.parts.whole, c.shape.parts.between] : []),
         ]
       : []),
   ].map((a) => a.buffer as ArrayBuffer);
@@ -86,6 +91,12 @@ function startsOf(faceOf: Uint32Array, faces: number): Uint32Array {
   for (const f of faceOf) start[f + 1]++;
   for (let f = 0; f < faces; f++) start[f + 1] += start[f];
   return start;
+}
+
+function partsOf(mesh: PolyMesh): CageShape['parts'] {
+  const bridge = mesh.layers.edge.bridge?.data;
+  if (!bridge?.some((b) => b)) return null;
+  return { whole: bridgedRegions(mesh), between: Uint8Array.from(bridge, (b) => (b ? 1 : 0)) };
 }
 
 function countsOf(mesh: PolyMesh): CageCounts {

@@ -6,7 +6,7 @@ import type { MeshBase } from '../document/base';
 import type { Kept, Piece } from '../document/schema';
 import { ActionRun, type ActionReport } from '../document/actions';
 import { cutterCycle, needed, operandsOf } from '../document/graph';
-import { recalled, withKept, type Recalled } from '../document/kept';
+import { recalled, withBornScopes, withKept, type Recalled } from '../document/kept';
 import { worldMatrix } from '../document/placement';
 import { mapsOf, tracked, type ElementMaps } from '../mesh/lineage';
 import { type PolyMesh, EMPTY_MESH, faceCount } from '../mesh/PolyMesh';
@@ -229,7 +229,7 @@ export class Evaluator {
     const selections = new Map<string, Selection>();
     for (const name of keptForSteps(piece)) {
       const kept = piece.selections?.[name];
-      if (kept) selections.set(name, this.recall(piece.id, kept).selection);
+      if (kept && !('picks' in kept)) selections.set(name, this.recall(piece.id, kept).selection);
     }
     if (!selections.size) return base;
     const key = JSON.stringify([...selections]);
@@ -279,6 +279,7 @@ export class Evaluator {
     watch: Watch,
   ): Pick<Cached, 'mesh' | 'report' | 'draft'> {
     const kind = STEPS[step.kind];
+    step = withBornScopes(step, piece.selections);
     const needs = this.needsOf(piece, step);
     const { operands, frame } = needs;
     const key = JSON.stringify({ ...step, id: undefined, name: undefined });

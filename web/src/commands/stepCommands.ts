@@ -1,10 +1,11 @@
 /** Commands that add live steps, from what the kinds of step state. */
 import type { OpenScene } from '../scene/OpenScene';
 import type { Adds, Seen } from '@urnsmith/core/steps/define';
-import { STEPS, type Step, type StepKind } from '@urnsmith/core/steps/steps';
+import { LANES, STEPS, type Step, type StepKind } from '@urnsmith/core/steps/steps';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { addCutting, addStep, editStep, notice } from '../state/actions';
 import { bench } from '../state/benchSlice';
+import { inHand, pickedByBirth } from '../state/elements';
 import { activePiece } from '../state/selectors';
 import type { Command } from './command';
 
@@ -35,8 +36,11 @@ function run(scene: OpenScene, kind: StepKind, adds: Adds<Step>): void {
     return;
   }
   const { piece, seen } = now;
-  const label = adds.label?.(seen) ?? adds.title;
   const step = typeof adds.step === 'function' ? adds.step(seen) : adds.step;
+  const { level, picked } = scene.store.getState().bench;
+  if (level !== 'piece' && picked.length && 'scope' in STEPS[kind].schema.properties)
+    return void addOnPicked(scene, piece, step, adds.title);
+  const label = adds.label?.(seen) ?? adds.title;
   if (adds.consumes) {
     addCutting(scene, piece.id, step, seen.others, label);
     return;
@@ -58,6 +62,18 @@ function run(scene: OpenScene, kind: StepKind, adds: Adds<Step>): void {
   }
   // At element level the hands stay on the cage.
   if (scene.store.getState().bench.level !== 'piece') scene.store.dispatch(bench.stepChosen(null));
+}
+
+/** Adds a step that acts on what is picked, wherever that comes to be. */
+async function addOnPicked(scene: OpenScene, piece: Piece, step: Step, title: string): Promise<void> {
+  const born = await pickedByBirth(scene);
+  if (!born) return;
+  const site = inHand(scene)?.site;
+  // What later lanes made can only be acted on there.
+  const later = site && LANES.indexOf(site.lane) > LANES.indexOf(STEPS[step.kind].lane);
+  const scoped = { ...step, scope: { rule: 'picked', ...born }, ...(later && { pin: site.lane }) } as Step;
+  addStep(scene, piece.id, scoped, `${title}, as picked`);
+  scene.store.dispatch(bench.stepChosen(null));
 }
 
 export const addsId = (kind: string, adds: { id?: string }): string => adds.id ?? `add-step-${kind}`;

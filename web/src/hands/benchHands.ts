@@ -2,6 +2,7 @@
 import type { OpenScene } from '../scene/OpenScene';
 import { Vector3 } from 'three';
 import { preview } from '../state/actions';
+import { partsOfFace, wholeFaces } from '../viewport/wholeFaces';
 import { bench, type ElementLevel } from '../state/benchSlice';
 import { KIND, pick } from '../state/elements';
 import { describeDrag } from './drag';
@@ -157,7 +158,14 @@ function elementHost(
   const picked = (): number[] => state(scene).bench.picked;
   /** @param indices ascending, each once */
   const put = (indices: ReadonlyArray<number>): void => {
-    scene.store.dispatch(bench.elementsPicked(indices));
+    const shape = stage.cage.cage?.shape;
+    const whole = shape && level() === 'face' ? wholeFaces(shape, indices) : indices;
+    scene.store.dispatch(bench.elementsPicked(whole));
+  };
+  /** A face with all its parts. */
+  const parts = (element: number): ReadonlyArray<number> => {
+    const shape = stage.cage.cage?.shape;
+    return shape && level() === 'face' ? partsOfFace(shape, element) : [element];
   };
   const set = (indices: Iterable<number>): void => put([...new Set(indices)].sort((a, b) => a - b));
   const at = (x: number, y: number): PointedAt | null =>
@@ -173,7 +181,9 @@ function elementHost(
     click(p, add) {
       if (!p) return add ? undefined : set([]);
       if (!add) return set([p.element]);
-      set(picked().includes(p.element) ? picked().filter((i) => i !== p.element) : [...picked(), p.element]);
+      const all = parts(p.element);
+      const had = picked().includes(p.element);
+      set(had ? picked().filter((i) => !all.includes(i)) : [...picked(), ...all]);
     },
     twice(p, add, across) {
       if (!p) return;

@@ -7,7 +7,7 @@ import { worldMatrix } from '@urnsmith/core/document/placement';
 import { invert, type Matrix } from '@urnsmith/core/mesh/transform';
 import { commit, preview } from '../state/actions';
 import { attraction } from './attraction';
-import { act, inHand, previewActions } from '../state/elements';
+import { act, inHand, previewAction } from '../state/elements';
 import { piecesById } from '../state/selectors';
 import { dragPieces, topOnly } from './drag';
 import { elementDrag } from './elementDrag';
@@ -84,7 +84,7 @@ export function dragOfElements(scene: OpenScene, stage: Stage): Drag {
       surface,
     });
   const show = (): void => {
-    if (piece && value) previewActions(scene, piece, [...(piece.actions ?? []), action()]);
+    if (piece && value) previewAction(scene, action());
   };
   return {
     start() {

@@ -12,6 +12,7 @@ import { keepMesh } from '../state/meshes';
 import type { Stage } from '../viewport/Stage';
 import { commit, newId, newName } from '../state/actions';
 import { bench, type Drawing } from '../state/benchSlice';
+import { actionsAt } from '../state/site';
 import { act, inHand, retune, takeLevel } from '../state/elements';
 
 const state = (scene: OpenScene) => scene.store.getState();
@@ -157,7 +158,7 @@ export async function strokeSlice(
     point: local[0].map((x) => round(Math.round(x / fine) * fine)),
     normal: n.map((x) => Number(x.toFixed(4)) + 0),
   };
-  const last = hand.piece.actions?.at(-1);
+  const last = actionsAt(hand.piece, hand.site).at(-1);
   if (last?.op === 'planeSlice' && drawn(scene).sliced === hand.piece.id) return retune(scene, plane);
   drawn(scene).sliced = null;
   // Picked faces are meant alone, but not what a slice before has left picked.

@@ -52,6 +52,7 @@ export function elementAt(
     let best = -1;
     let least = radius;
     for (const i of list) {
+      if (level === 'edge' && shape.parts?.between[i]) continue;
       const d = far(i);
       // Of elements drawn over each other, the one nearer to the eye is meant.
       const over = best >= 0 && Math.abs(d - least) < 0.5;

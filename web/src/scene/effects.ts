@@ -1,10 +1,22 @@
 /** What follows from changes of the store, apart from what is drawn of it. */
+import { bench } from '../state/benchSlice';
 import { keepSelectionReal } from '../state/actions';
 import { followSelection } from '../state/followedSelection';
 import { synced } from '../state/documentSlice';
-import { livePieces } from '../state/selectors';
-import type { SceneListeners } from '../state/store';
+import { livePieces, piecesById } from '../state/selectors';
+import { siteOf } from '../state/site';
+import type { RootState, SceneListeners } from '../state/store';
+import type { Caged } from '../workers/builds';
 import type { OpenScene } from './OpenScene';
+
+/** The mesh whose elements are in hand. */
+function siteInHand(s: RootState): Caged | null {
+  const { level, active } = s.bench;
+  const piece = level === 'piece' || !active ? undefined : piecesById(s).get(active);
+  if (!piece) return null;
+  return { id: piece.id, upTo: siteOf(s.bench, piece)?.upTo ?? null };
+}
+const sameSite = (a: Caged | null, b: Caged | null): boolean => a?.id === b?.id && a?.upTo === b?.upTo;
 
 export function startEffects(scene: OpenScene, listeners: SceneListeners): () => void {
   const { builds } = scene;
@@ -19,13 +31,22 @@ export function startEffects(scene: OpenScene, listeners: SceneListeners): () =>
   });
   // A stage that is held shows the piece before a lane; at element level the base is sent along.
   listeners.startListening({
-    predicate: (_, { bench: a }, { bench: b }) =>
-      a.stage !== b.stage || a.active !== b.active || a.level !== b.level,
+    predicate: (_, { bench: a }, { bench: b }) => a.stage !== b.stage || a.active !== b.active,
     effect(_, { getState }) {
-      const { stage, active, level } = getState().bench;
+      const { stage, active } = getState().bench;
       builds.showStage(stage && active ? { id: active, lane: stage } : null);
-      builds.editElementsOf(level === 'piece' ? null : active);
     },
+  });
+  // At element level the mesh that is edited is sent along.
+  listeners.startListening({
+    predicate: (_, now, before) => !sameSite(siteInHand(now), siteInHand(before)),
+    effect: (_, { getState }) => builds.editElementsOf(siteInHand(getState())),
+  });
+  // Picks are made anew on a preview; what else is done to the piece ends that.
+  listeners.startListening({
+    predicate: (_, now, before) =>
+      now.bench.anew !== null && before.document.preview !== null && !now.document.preview,
+    effect: () => void scene.store.dispatch(bench.pickingAnew(null)),
   });
   // Another window, or a step of the history, exchanged the document under the hands.
   listeners.startListening({ actionCreator: synced, effect: () => keepSelectionReal(scene) });

@@ -28,6 +28,10 @@ export interface BenchState {
   /** The selection is what the last action left, until something else is picked. */
   following: boolean;
   elements: ElementSettings;
+  /** Elements are picked on what the steps have made; else on the base. */
+  onResult: boolean;
+  /** Picks of an edit by hand that are being made anew. */
+  anew: { step: number; action: number } | null;
   /** A drawing tool in hand; null when none is. */
   drawing: Drawing | null;
   selected: string[];
@@ -85,6 +89,8 @@ const initialState: BenchState = {
   pointed: null,
   following: false,
   elements: ELEMENT_SETTINGS,
+  onResult: true,
+  anew: null,
   drawing: null,
   selected: [],
   active: null,
@@ -175,6 +181,18 @@ const slice = createSlice({
     },
     elementPointed: (s, { payload }: PayloadAction<number | null>) => {
       s.pointed = payload;
+    },
+    /** What was picked is of another mesh, so nothing is picked. */
+    siteTaken: (s, { payload }: PayloadAction<{ onResult: boolean; step?: number | null }>) => {
+      s.onResult = payload.onResult;
+      s.step = payload.step ?? null;
+      s.picked = [];
+      s.pointed = null;
+      s.following = false;
+      s.drawing = null;
+    },
+    pickingAnew: (s, { payload }: PayloadAction<BenchState['anew']>) => {
+      s.anew = payload;
     },
     elementSettings: (s, { payload }: PayloadAction<Partial<ElementSettings>>) => {
       Object.assign(s.elements, payload);

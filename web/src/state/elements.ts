@@ -6,6 +6,7 @@ import type { Kept, Piece } from '@urnsmith/core/document/schema';
 import { OPERATIONS } from '@urnsmith/core/ops/index';
 import { counted, defaultsOf, sentenceOf, type Counts } from '@urnsmith/core/ops/operation';
 import type { PickName, PickOptions } from '@urnsmith/core/select/picks';
+import type { BornSelect } from '@urnsmith/core/select/born';
 import type { Warning } from '@urnsmith/core/mesh/errors';
 import { listed, type Select } from '@urnsmith/core/select/rules';
 import { WORD_OF, type ElementKind, type Selection } from '@urnsmith/core/select/selection';
@@ -13,6 +14,7 @@ import { keepMesh } from './meshes';
 import type { Reply } from '../workers/build.worker';
 import { commit, editPiece, preview, undo } from './actions';
 import { bench, type ElementLevel, type Level } from './benchSlice';
+import { actionsAt, siteOf, withActions, type Site } from './site';
 
 export const KIND: Record<ElementLevel, ElementKind> = { face: 'face', edge: 'edge', point: 'vertex' };
 
@@ -21,12 +23,13 @@ const problem = (scene: OpenScene, text: string): void => {
   scene.store.dispatch(bench.noticed({ text, tone: 'problem' }));
 };
 
-/** The piece whose elements are edited, and what is picked of it. */
-export function inHand(scene: OpenScene): { piece: Piece; selection: Selection } | null {
+/** The piece whose elements are edited, where on it, and what is picked there. */
+export function inHand(scene: OpenScene): { piece: Piece; site: Site | null; selection: Selection } | null {
   const { level, active, picked } = state(scene).bench;
   const piece = state(scene).document.pieces.find((p) => p.id === active);
   if (level === 'piece' || !piece || 'group' in piece.base) return null;
-  return { piece, selection: { kind: KIND[level], indices: picked } };
+  const site = siteOf(state(scene).bench, piece);
+  return { piece, site, selection: { kind: KIND[level], indices: picked } };
 }
 
 /** Work that is under way with the worker, and when all of it is done; and what waits for its turn after it. */
@@ -71,7 +74,6 @@ async function toLevel(scene: OpenScene, level: Level): Promise<void> {
   }
   const before = inHand(scene);
   scene.store.dispatch(bench.levelTaken(level));
-  scene.builds.editElementsOf(level === 'piece' ? null : piece!.id);
   if (level === 'piece' || !before?.selection.indices.length) return;
   const reply = await scene.builds.ask(piece!.id, {
     kind: 'convert',
@@ -148,19 +150,19 @@ async function applied(
 ): Promise<boolean> {
   const hand = inHand(scene);
   if (!hand) return false;
-  const { piece } = hand;
+  const { piece, site } = hand;
   const action: Action = { op, select: on ?? selectOf(scene, piece.id, hand.selection), ...params };
   const reply = await scene.builds.ask(piece.id, { kind: 'act', action });
   if (!reply) return false;
   if (!('selection' in reply)) return show(scene, piece.id, reply);
-  const base = await baseFor(scene, piece);
+  const base = site ? {} : await baseFor(scene, piece);
   const now = state(scene).document.pieces.find((p) => p.id === piece.id);
   if (now !== piece) return false;
-  editPiece(scene, piece.id, `${OPERATIONS[op].title}: ${piece.name ?? piece.id}`, (p) => ({
-    ...p,
-    ...base,
-    actions: [...(base.actions ?? []), action],
-  }));
+  const lasting = { ...action, select: reply.select ?? action.select };
+  editPiece(scene, piece.id, `${OPERATIONS[op].title}: ${piece.name ?? piece.id}`, (p) => {
+    const on_ = { ...p, ...base };
+    return withActions(on_, site, [...actionsAt(on_, site), lasting]);
+  });
   await show(scene, piece.id, reply);
   scene.store.dispatch(bench.noticed({ text: saidOf(action, reply), tone: 'info' }));
   return true;
@@ -202,7 +204,7 @@ async function baseFor(
 /** Retunes the last action; the history keeps one entry for it. */
 export function retune(scene: OpenScene, changes: Record<string, unknown>): void {
   const hand = inHand(scene);
-  const last = hand?.piece.actions?.at(-1);
+  const last = hand && actionsAt(hand.piece, hand.site).at(-1);
   if (!hand || !last) return;
   const { piece } = hand;
   const label = `${OPERATIONS[last.op].title}: ${piece.name ?? piece.id}`;
@@ -210,25 +212,33 @@ export function retune(scene: OpenScene, changes: Record<string, unknown>): void
   if (amends) undo(scene);
   scene.store.dispatch(bench.noticeClosed());
   const base = state(scene).document.pieces.find((p) => p.id === piece.id)!;
-  const actions = [...(amends ? (base.actions ?? []) : base.actions!.slice(0, -1)), { ...last, ...changes }];
+  const site = siteOf(state(scene).bench, base);
+  const others = actionsAt(base, site).slice(0, amends ? undefined : -1);
+  const changed = withActions(base, site, [...others, { ...last, ...changes }]);
   preview(scene, null);
   commit(
     scene,
     label,
-    state(scene).document.pieces.map((p) => (p.id === piece.id ? { ...p, actions } : p)),
+    state(scene).document.pieces.map((p) => (p.id === piece.id ? changed : p)),
   );
 }
 
-/** Shows the piece with its last action changed, or with one more, while a hand is at it. */
-export function previewActions(scene: OpenScene, piece: Piece, actions: Action[]): void {
-  preview(scene, { [piece.id]: { ...piece, actions } });
+/** Shows the piece in hand with one more action, while a hand is at it. */
+export function previewAction(scene: OpenScene, action: Action): void {
+  const hand = inHand(scene);
+  if (hand) previewActions(scene, hand, [...actionsAt(hand.piece, hand.site), action]);
+}
+
+function previewActions(scene: OpenScene, at: { piece: Piece; site: Site | null }, actions: Action[]): void {
+  preview(scene, { [at.piece.id]: withActions(at.piece, at.site, actions) });
 }
 
 /** Shows the piece in hand with numbers of its last action changed. */
 export function previewLast(scene: OpenScene, changes: Record<string, unknown>): void {
-  const piece = inHand(scene)?.piece;
-  const last = piece?.actions?.at(-1);
-  if (piece && last) previewActions(scene, piece, [...piece.actions!.slice(0, -1), { ...last, ...changes }]);
+  const hand = inHand(scene);
+  const actions = hand ? actionsAt(hand.piece, hand.site) : [];
+  const last = actions.at(-1);
+  if (hand && last) previewActions(scene, hand, [...actions.slice(0, -1), { ...last, ...changes }]);
 }
 
 /** The last action's parameters, completed. */
@@ -238,14 +248,27 @@ export const paramsOf = (action: Action): Record<string, unknown> => ({
 });
 
 /** Keeps what is picked under a name, with the piece; it follows the actions that come after. */
-export function nameSelection(scene: OpenScene, name: string): void {
+export const nameSelection = (scene: OpenScene, name: string): Promise<void> =>
+  underWay(scene, selectionNamed(scene, name));
+
+async function selectionNamed(scene: OpenScene, name: string): Promise<void> {
   const hand = inHand(scene);
   if (!hand || !name.trim() || !hand.selection.indices.length) return;
-  const kept = { ...listed(hand.selection), after: hand.piece.actions?.length ?? 0 } as Kept;
+  const listedNow = { ...listed(hand.selection), after: hand.piece.actions?.length ?? 0 } as Kept;
+  const kept = hand.site ? await pickedByBirth(scene) : listedNow;
+  if (!kept) return;
   editPiece(scene, hand.piece.id, `Keep the selection “${name}”`, (p) => ({
     ...p,
     selections: { ...p.selections, [name.trim()]: kept },
   }));
+}
+
+/** What is picked on what the steps have made, by birth. */
+export async function pickedByBirth(scene: OpenScene): Promise<BornSelect | null> {
+  const hand = inHand(scene);
+  if (!hand?.selection.indices.length) return null;
+  const reply = await scene.builds.ask(hand.piece.id, { kind: 'born', selection: hand.selection });
+  return reply && 'born' in reply ? reply.born : null;
 }
 
 /** Picks a kept selection again; what is left of it. */
@@ -256,6 +279,12 @@ async function recalled(scene: OpenScene, name: string): Promise<void> {
   const hand = inHand(scene);
   const kept = hand?.piece.selections?.[name];
   if (!hand || !kept) return;
+  const ofBuild = 'picks' in kept;
+  if (ofBuild !== (hand.site !== null))
+    return problem(
+      scene,
+      `“${name}” was kept ${ofBuild ? 'on the result' : 'on the base'}; edit that to pick it again.`,
+    );
   const reply = await scene.builds.ask(hand.piece.id, { kind: 'recall', kept });
   if (!reply || !(await show(scene, hand.piece.id, reply)) || !('selection' in reply)) return;
   if (reply.lost)

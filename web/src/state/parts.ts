@@ -4,11 +4,12 @@ import { namedOperands } from '@urnsmith/core/document/graph';
 import { worldMatrix } from '@urnsmith/core/document/placement';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { invert, multiply } from '@urnsmith/core/mesh/transform';
-import { listed } from '@urnsmith/core/select/rules';
+import { listed, type Select } from '@urnsmith/core/select/rules';
 import { keepMesh } from './meshes';
 import { commit, newId, newName } from './actions';
 import { bench } from './benchSlice';
-import { inHand } from './elements';
+import { inHand, pickedByBirth } from './elements';
+import { actionsAt, withActions, type Site } from './site';
 import { piecesById } from './selectors';
 
 const state = (scene: OpenScene) => scene.store.getState();
@@ -16,26 +17,29 @@ const problem = (scene: OpenScene, text: string): void => {
   scene.store.dispatch(bench.noticed({ text, tone: 'problem' }));
 };
 
-/** The same base with all its actions, keeping just these faces. */
-function part(scene: OpenScene, piece: Piece, faces: number[], taken: Set<string>): Piece {
+/** The same piece up to a site, keeping just some faces. */
+function part(scene: OpenScene, piece: Piece, site: Site | null, faces: Select, taken: Set<string>): Piece {
   let [id, name] = [newId(scene), newName(scene, `${piece.name ?? piece.id} part`)];
   for (let k = 2; taken.has(id); k++)
     [id, name] = [`${newId(scene)}-${k}`, `${piece.name ?? piece.id} part ${k}`];
   taken.add(id);
-  const keep = { op: 'keepFaces', select: listed({ kind: 'face', indices: faces }) };
-  return { ...piece, id, name, actions: [...(piece.actions ?? []), keep] };
+  const keep = { op: 'keepFaces', select: faces };
+  return { ...withActions(piece, site, [...actionsAt(piece, site), keep]), id, name };
 }
 
 /** Takes the picked faces off as a piece of their own; the old one loses them. */
-export function detachFaces(scene: OpenScene): void {
+export async function detachFaces(scene: OpenScene): Promise<void> {
   const hand = inHand(scene);
   if (!hand) return;
-  const { piece, selection } = hand;
+  const { piece, site, selection } = hand;
   if (selection.kind !== 'face' || !selection.indices.length)
     return problem(scene, 'Pick the faces to take off first.');
-  const off = part(scene, piece, [...selection.indices], new Set());
-  const gone = { op: 'deleteFaces', select: listed(selection) };
-  const rest: Piece = { ...piece, actions: [...(piece.actions ?? []), gone] };
+  const born = site && (await pickedByBirth(scene));
+  if (site && !born) return;
+  const faces: Select = born ? { rule: 'picked', ...born } : listed(selection);
+  const off = part(scene, piece, site, faces, new Set());
+  const gone = { op: 'deleteFaces', select: faces };
+  const rest = withActions(piece, site, [...actionsAt(piece, site), gone]);
   const pieces = state(scene).document.pieces.flatMap((p) => (p.id === piece.id ? [rest, off] : [p]));
   scene.store.dispatch(bench.following());
   commit(scene, `Take ${selection.indices.length} faces off ${piece.name ?? piece.id}`, pieces);
@@ -64,7 +68,7 @@ export async function separateShells(scene: OpenScene): Promise<void> {
   const keep = { op: 'keepFaces', select: listed({ kind: 'face', indices: first }) };
   const parts = [
     { ...piece, actions: [...(piece.actions ?? []), keep] },
-    ...others.map((faces) => part(scene, piece, faces, taken)),
+    ...others.map((faces) => part(scene, piece, null, listed({ kind: 'face', indices: faces }), taken)),
   ];
   commit(
     scene,

@@ -13,6 +13,8 @@ export interface FieldSchema {
   /** Of a list: one schema for all, or one for each. */
   items?: FieldSchema | FieldSchema[];
   anyOf?: Array<{ const: string }>;
+  /** It is drawn or read from a file, and has no field. */
+  drawn?: true;
 }
 
 export const optionsOf = (schema: FieldSchema): string[] => schema.anyOf!.map((o) => o.const);

@@ -15,6 +15,7 @@ import {
   Vector3,
 } from 'three';
 import { dots } from './marks';
+import { partsOfFace, realEdges } from './wholeFaces';
 import { endsOf, WideLines } from './WideLines';
 import { growAhead, growTree, raycastTree } from './trees';
 import type { ElementLevel } from '../state/benchSlice';
@@ -145,7 +146,7 @@ export class CageView {
       o.geometry.boundingSphere = ANYWHERE;
     }
     this.surface.geometry.setIndex(new BufferAttribute(shape.triangles, 1));
-    this.edges.geometry.setIndex(new BufferAttribute(shape.edges, 1));
+    this.edges.geometry.setIndex(new BufferAttribute(realEdges(shape), 1));
     this.hasTree = false;
     growAhead(this.surface.geometry, forTree ?? null);
     this.lastSoft = null;
@@ -190,7 +191,7 @@ export class CageView {
     setIndex(this.pickedPoints, pointIndex(this.position.count, of('point', picked)));
     setIndex(this.pointedPoints, pointIndex(this.position.count, of('point', one)));
     setIndex(this.fill, this.faceIndex(of('face', picked)));
-    setIndex(this.pointedFill, this.faceIndex(of('face', one)));
+    setIndex(this.pointedFill, this.faceIndex(of('face', one).flatMap((f) => partsOfFace(shape, f))));
   }
   private lastPicked: ReadonlyArray<number> | null = null;
   private edgePairs: { picked: ArrayLike<number>; pointed: ArrayLike<number> } = { picked: [], pointed: [] };

@@ -90,11 +90,11 @@ export class BuildPool {
   }
 
   /** Asks the worker that has the piece; answered after what it is at. */
-  ask(pieces: Piece[], id: string, question: Question): Promise<Reply | null> {
+  ask(pieces: Piece[], id: string, upTo: number | null, question: Question): Promise<Reply | null> {
     const slot = this.slots[this.slotOf(pieces, id)];
     const patch = patchOf(slot.given, pieces);
     slot.given = pieces;
-    return Promise.race([slot.api.ask(patch, id, question), slot.ended]);
+    return Promise.race([slot.api.ask(patch, id, upTo, question), slot.ended]);
   }
 
   /** Nothing is running or waiting. */

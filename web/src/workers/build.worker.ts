@@ -7,7 +7,7 @@ import { decodeMesh, encodeMesh } from '@urnsmith/core/formats/meshBlob';
 import { faultOf, OperationError, type Fault, type Warning } from '@urnsmith/core/mesh/errors';
 import { loadKernel } from '@urnsmith/core/solid/kernel';
 import { buffersOf, displayOf, type Display } from '@urnsmith/core/steps/display';
-import { Evaluator } from '@urnsmith/core/steps/evaluate';
+import { Evaluator, type BuildResult } from '@urnsmith/core/steps/evaluate';
 import { cageBuffers, cageOf, type Cage } from '@urnsmith/core/steps/cage';
 import { transformMesh, type Matrix } from '@urnsmith/core/mesh/transform';
 import { joinMeshes } from '@urnsmith/core/ops/join';
@@ -16,7 +16,9 @@ import { ringCutLines } from '@urnsmith/core/ops/ringCut';
 import { everything } from '@urnsmith/core/select/grow';
 import { insideOutline, type Look, type ScreenOutline } from '@urnsmith/core/select/inside';
 import { softWeights, type Soft } from '@urnsmith/core/select/soft';
-import { listed, noKept } from '@urnsmith/core/select/rules';
+import { recalled } from '@urnsmith/core/document/kept';
+import { bornOf, type BornSelect } from '@urnsmith/core/select/born';
+import { listed, noKept, resolveSelect, type Select } from '@urnsmith/core/select/rules';
 import { pickMore, type PickName, type PickOptions } from '@urnsmith/core/select/picks';
 import {
   convertSelection,
@@ -47,8 +49,10 @@ export type Answer =
 
 /** What goes along with a build. */
 export interface Want {
-  /** The base: all of it, or what is new since it was last sent. */
+  /** The mesh that is edited: all of it, or what is new since it was last sent. */
   cage: 'none' | 'changed' | 'whole';
+  /** The mesh that is edited: what so many steps in lane order make; null for the base. */
+  site: number | null;
   /** The page has the display that was last sent, so what did not change of it may be left out. */
   hasLast: boolean;
   /** A hand is at it: what is quickly made will do. */
@@ -67,6 +71,8 @@ export type Question =
   | { kind: 'act'; action: Action }
   | { kind: 'pick'; name: PickName; selection: Selection; options?: PickOptions }
   | { kind: 'convert'; selection: Selection; to: ElementKind }
+  /** What is picked, said by birth. */
+  | { kind: 'born'; selection: Selection }
   /** The edited base as bytes to store, with the built meshes of other pieces brought into its frame. */
   | { kind: 'bake'; with?: Array<{ id: string; place: Matrix }> }
   /** A kept selection as it is now. */
@@ -82,7 +88,9 @@ export type Question =
   /** Where a ring cut would run. */
   | { kind: 'ring'; edge: number; count: number; slide: number };
 export type Reply =
-  | { selection: Selection; counts?: Counts; warnings?: Warning[]; lost?: number }
+  /** `select` says what was acted on in a way that lasts. */
+  | { selection: Selection; counts?: Counts; warnings?: Warning[]; lost?: number; select?: Select }
+  | { born: BornSelect }
   /** With its kept selections as they are now, for a piece that goes on from these bytes. */
   | { bytes: Uint8Array; selections?: Piece['selections'] }
   | { shells: number[][] }
@@ -148,12 +156,12 @@ const api = {
     return Comlink.transfer(answers, buffers as ArrayBuffer[]);
   },
 
-  /** Answers about a piece's base as it is; changes nothing. */
-  async ask(patch: PiecesPatch | null, id: string, question: Question): Promise<Reply> {
+  /** Answers about a piece's mesh that is edited as it is; changes nothing. */
+  async ask(patch: PiecesPatch | null, id: string, upTo: number | null, question: Question): Promise<Reply> {
     try {
       await take(patch);
-      const { mesh, last } = evaluator.editedPiece(id);
-      return reply(id, mesh, last, question);
+      const { mesh, picked } = meshAt(id, ABOUT_BASE.has(question.kind) ? null : upTo);
+      return reply(id, mesh, picked, upTo !== null, question);
     } catch (e) {
       return { fault: faultOf(e) };
     }
@@ -174,9 +182,10 @@ function answer({ id, upTo, want }: Job, buffers: ArrayBufferLike[]): Answer {
     const result = evaluator.build(id, progress, upTo < 0 ? Infinity : upTo, want.draft);
     const display = sent.toSend(id, displayOf(result, performance.now() - started), want.hasLast);
     const before = want.cage === 'changed' ? (caged.get(id) ?? null) : null;
-    const cage = want.cage === 'none' ? null : cageOf(result.base, before);
-    caged.set(id, result.base);
-    const { actions, picked, draft } = result;
+    const { mesh, actions, picked } = want.site === null ? ofBase(result) : meshAt(id, want.site, want.draft);
+    const cage = want.cage === 'none' ? null : cageOf(mesh, before);
+    caged.set(id, mesh);
+    const { draft } = result;
     const forTree = cage && spareForTree(cage);
     buffers.push(...buffersOf(display), ...(cage ? cageBuffers(cage) : []));
     if (forTree) buffers.push(forTree.positions.buffer, forTree.index.buffer);
@@ -184,6 +193,28 @@ function answer({ id, upTo, want }: Job, buffers: ArrayBufferLike[]): Answer {
   } catch (e) {
     return { fault: e instanceof Stopped ? STOPPED : faultOf(e) };
   }
+}
+
+/** What is edited of a piece: its mesh, what became of the edits, and what the last one left picked. */
+interface Edited {
+  mesh: PolyMesh;
+  actions: ActionReport[];
+  picked: Selection | null;
+}
+const ofBase = ({ base, actions, picked }: BuildResult): Edited => ({ mesh: base, actions, picked });
+
+/** Questions about the base wherever edits are made. */
+const ABOUT_BASE: ReadonlySet<Question['kind']> = new Set(['bake', 'bakeBuilt', 'shells']);
+
+/** @param upTo so many steps in lane order; null for the base */
+function meshAt(id: string, upTo: number | null, draft = false): Edited {
+  if (upTo === null) {
+    const { mesh, last, reports } = evaluator.editedPiece(id);
+    return { mesh, picked: last, actions: reports };
+  }
+  const { mesh, steps } = evaluator.build(id, undefined, upTo, draft);
+  const last = steps.at(-1);
+  return { mesh, actions: last?.actions ?? [], picked: last?.picked ?? null };
 }
 
 /** @throws OperationError when a mesh they rest on cannot be had; it is tried again the next time */
@@ -202,7 +233,7 @@ async function take(patch: PiecesPatch | null): Promise<void> {
 const spareForTree = ({ positions, shape }: Cage): TreeArrays | null =>
   shape && { positions: positions.slice(), index: shape.triangles.slice() };
 
-/** Base meshes last sent as cages. */
+/** Meshes last sent as cages. */
 const caged = new Map<string, PolyMesh>();
 
 /** The kept selections of a piece in the elements it has now. */
@@ -212,12 +243,13 @@ function keptNow(id: string): Piece['selections'] {
   return Object.fromEntries(
     Object.entries(selections).map(([name, kept]) => [
       name,
-      listed(evaluator.recall(id, kept).selection) as Kept,
+      'picks' in kept ? kept : (listed(evaluator.recall(id, kept).selection) as Kept),
     ]),
   );
 }
 
-function reply(id: string, mesh: PolyMesh, last: Selection | null, q: Question): Reply {
+/** @param built the mesh is one that steps have made, where picks are kept by birth */
+function reply(id: string, mesh: PolyMesh, last: Selection | null, built: boolean, q: Question): Reply {
   if (q.kind === 'act') {
     const kept = (name: string): Selection => {
       const s = evaluator.piece(id).selections?.[name];
@@ -233,13 +265,21 @@ function reply(id: string, mesh: PolyMesh, last: Selection | null, q: Question):
         limits,
       },
     );
-    return { selection, counts, warnings };
+    const { select } = q.action;
+    return {
+      selection,
+      counts,
+      warnings,
+      select: built && !('rule' in select) ? born(mesh, select) : select,
+    };
   }
+  if (q.kind === 'born') return { born: bornOf(mesh, q.selection) };
   if (q.kind === 'bake') {
     const others = (q.with ?? []).map((o) => transformMesh(evaluator.build(o.id).mesh, o.place));
     return { bytes: encodeMesh(joinMeshes([mesh, ...others])), selections: keptNow(id) };
   }
-  if (q.kind === 'recall') return evaluator.recall(id, q.kept);
+  if (q.kind === 'recall')
+    return 'picks' in q.kept ? recalled(q.kept, mesh, []) : evaluator.recall(id, q.kept);
   if (q.kind === 'bakeBuilt') return { bytes: encodeMesh(evaluator.build(id).mesh) };
   if (q.kind === 'inside') return { selection: insideOutline(mesh, q.of, q.outline, q.look, q.through) };
   if (q.kind === 'soft') return { weights: softWeights(mesh, q.points, q.soft) };
@@ -248,6 +288,11 @@ function reply(id: string, mesh: PolyMesh, last: Selection | null, q: Question):
   if (q.kind === 'convert') return { selection: convertSelection(mesh, q.selection, q.to) };
   return { selection: pickMore(mesh, q.name, q.selection, q.options) };
 }
+
+const born = (mesh: PolyMesh, select: Select): Select => ({
+  rule: 'picked',
+  ...bornOf(mesh, resolveSelect(mesh, select)),
+});
 
 /** Fetches the stored meshes pieces rest on: from what the browser still keeps, or from the server. */
 async function loadBlobs(pieces: Piece[]): Promise<void> {

@@ -21,7 +21,7 @@ export interface Built {
   actions: ActionReport[];
   /** What the last action left picked. */
   picked: Selection | null;
-  /** The base, while its elements are edited. */
+  /** The mesh that is edited, while its elements are. */
   cage: WholeCage | null;
   /** Made quickly while a hand was at it, and not yet whole. */
   draft: boolean;
@@ -29,6 +29,12 @@ export interface Built {
 
 /** A cage with its shape, which is sent only when it changed. */
 export type WholeCage = { positions: Float32Array; shape: CageShape; forTree?: TreeArrays | null };
+
+/** A piece whose elements are edited. @property upTo on what so many steps in lane order make; null for its base */
+export interface Caged {
+  id: string;
+  upTo: number | null;
+}
 
 type Pool = Pick<BuildPool, 'request' | 'ask' | 'cancel' | 'close' | 'idle'>;
 export type OpenPool = (...tell: Tail<ConstructorParameters<typeof BuildPool>>) => Pool;
@@ -47,7 +53,7 @@ export class Builds {
   private pieces: Piece[] = [];
   private pool: Pool | null = null;
   private stage: { id: string; lane: Lane } | null = null;
-  private caged: string | null = null;
+  private caged: Caged | null = null;
   private draft = false;
   private reach = new Reach();
   /** Pieces whose results were made quickly, to be made whole when the hand lets go. */
@@ -108,23 +114,24 @@ export class Builds {
     if (stage) this.request(stage.id);
   }
 
-  /** Which piece's base is sent along with its builds. */
-  editElementsOf(id: string | null): void {
-    if (id === this.caged) return;
+  /** Which mesh of which piece is sent along with its builds. */
+  editElementsOf(now: Caged | null): void {
     const before = this.caged;
-    this.caged = id;
-    if (before) {
-      const b = this.results.get(before);
-      if (b) this.results.set(before, { ...b, cage: null });
-      this.request(before);
+    if (now?.id === before?.id && now?.upTo === before?.upTo) return;
+    this.caged = now;
+    if (before && before.id !== now?.id) {
+      const b = this.results.get(before.id);
+      if (b) this.results.set(before.id, { ...b, cage: null });
+      this.request(before.id);
     }
-    if (id) this.request(id);
+    if (now) this.request(now.id);
     this.tell();
   }
 
-  /** Asks about a piece's base as it is now; null when the piece is not being built. */
+  /** Asks about the mesh of a piece that is edited, else about its base; null when the piece is not being built. */
   async ask(id: string, question: Question): Promise<Reply | null> {
-    return (await this.pool?.ask(this.pieces, id, question)) ?? null;
+    const upTo = this.caged?.id === id ? this.caged.upTo : null;
+    return (await this.pool?.ask(this.pieces, id, upTo, question)) ?? null;
   }
 
   /** Ends running builds; their pieces say so until they are built again. */
@@ -211,7 +218,8 @@ export class Builds {
     );
     const last = this.results.get(id);
     this.pool.request(this.pieces, id, this.stage?.id === id ? stepsBefore(piece, this.stage.lane) : -1, {
-      cage: this.caged !== id ? 'none' : last?.cage ? 'changed' : 'whole',
+      cage: this.caged?.id !== id ? 'none' : last?.cage ? 'changed' : 'whole',
+      site: this.caged?.id === id ? this.caged.upTo : null,
       hasLast: Boolean(last?.display),
       draft,
     });

@@ -3,10 +3,11 @@ import { box } from './box';
 import { cone } from './cone';
 import { cylinder } from './cylinder';
 import { disc } from './disc';
+import { outline } from './outline';
 import { plane } from './plane';
 import { quadSphere } from './quadSphere';
 import { sphere } from './sphere';
 import { torus } from './torus';
 import { tube } from './tube';
 
-export const KINDS = [box, cylinder, cone, sphere, quadSphere, torus, tube, plane, disc] as const;
+export const KINDS = [box, cylinder, cone, sphere, quadSphere, torus, tube, plane, disc, outline] as const;

@@ -23,7 +23,6 @@ export const hand = defineStep({
   },
   params: { actions: Type.Array(ActionSchema, { title: 'Edits', maxItems: 5000 }) },
   fields: [{ key: 'actions' }],
-  label: ({ actions }) => (actions.length ? OPERATIONS[actions[actions.length - 1].op].title : 'By hand'),
   scopes: ({ actions }) =>
     actions.flatMap(({ select }) => (keptName(select) === null ? [] : [select as Scope])),
   run(mesh, { actions }, { meshOf, limits, name, memory }) {

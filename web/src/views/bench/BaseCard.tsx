@@ -96,7 +96,7 @@ function PrimitiveFields({ piece, base }: { piece: Piece; base: Primitive }) {
   return (
     <>
       {Object.entries(fields).map(([key, f]) => {
-        if (key === 'primitive') return null;
+        if (key === 'primitive' || f.drawn) return null;
         const title = f.title ?? key;
         const value = full[key];
         const on = {

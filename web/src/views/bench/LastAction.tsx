@@ -1,129 +1,39 @@
 /** The last action: its numbers stay adjustable until the next one. */
-import { memo } from 'react';
-import { clsx } from 'clsx';
+import { useCallback } from 'react';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { OPERATIONS } from '@urnsmith/core/ops/index';
-import type { AnyOperation } from '@urnsmith/core/ops/operation';
-import type { Select } from '@urnsmith/core/select/rules';
-import { KIND_OF, type ElementKind, type Kinds } from '@urnsmith/core/select/selection';
-import { paramsOf, previewLast, retune, saidOf } from '../../state/elements';
+import { previewLast, retune, saidOf } from '../../state/elements';
+import { actionsAt, siteOf } from '../../state/site';
+import { useApp } from '../../state/store';
 import { useScene, useBuilt } from '../../scene/useScene';
-import { CheckField, ChoiceField, optionsOf, RowField, SchemaField, type FieldSchema } from '../../ui/fields';
-/** A number shows only while it counts. */
-function isShown(key: string, op: AnyOperation, values: Record<string, unknown>): boolean {
-  const rule = op.shows?.[key];
-  return typeof rule === 'function' ? rule(values as never, kindOf(values.select as Select)) : rule !== false;
-}
-
-/** What kind of element an action is on, as far as its selection says. */
-const kindOf = (s: Select): ElementKind => {
-  const word = 'rule' in s ? ('of' in s && s.of) || 'edges' : (Object.keys(s)[0] as Kinds);
-  return KIND_OF[word];
-};
+import { ActionFields } from './ActionFields';
 
 export function LastAction({ piece }: { piece: Piece }) {
+  const scene = useScene();
   const built = useBuilt(piece.id);
-  const action = piece.actions?.at(-1);
+  const choice = useApp((s) => s.bench);
+  const show = useCallback((change: Record<string, unknown>) => previewLast(scene, change), [scene]);
+  const put = useCallback((change: Record<string, unknown>) => retune(scene, change), [scene]);
+  const actions = actionsAt(piece, siteOf(choice, piece));
+  const action = actions.at(-1);
   if (!action) return null;
-  const operation = OPERATIONS[action.op];
   const said = built?.actions.at(-1);
-  const values = paramsOf(action);
-  const fields = Object.entries(operation.params.properties as Record<string, FieldSchema>).filter(([k]) =>
-    isShown(k, operation, values),
-  );
   return (
     <section
       className="lastAction mb-1.5 border-b border-b-[#33474a] pb-1"
       aria-label="Last action"
-      data-actions={piece.actions!.length}
+      data-actions={actions.length}
     >
       <div className="head">
-        <b>{operation.title}</b>
+        <b>{OPERATIONS[action.op].title}</b>
         <span className="tag">last action</span>
       </div>
-      {fields.map(([key, f]) => (
-        <ActionField key={`${action.op}/${key}`} name={key} field={f} value={values[key]} />
-      ))}
+      <ActionFields action={action} onShow={show} onPut={put} />
       {said && !said.fault && (
         <p className="dim pad" role="status">
           {saidOf(action, said)}
         </p>
       )}
     </section>
-  );
-}
-
-interface ActionFieldProps {
-  name: string;
-  field: FieldSchema;
-  value: unknown;
-}
-
-/** While an action is dragged, only the numbers that change are laid out again. */
-const sameField = (a: ActionFieldProps, b: ActionFieldProps): boolean =>
-  a.name === b.name && a.field === b.field && JSON.stringify(a.value) === JSON.stringify(b.value);
-
-const ActionField = memo(function ActionField({ name, field, value }: ActionFieldProps) {
-  const scene = useScene();
-  const title = field.title ?? name;
-  const show = (v: unknown): void => previewLast(scene, { [name]: v });
-  const retuned = (v: unknown): void => retune(scene, { [name]: v });
-  if (field.anyOf)
-    return (
-      <ChoiceField label={title} value={value as string} options={optionsOf(field)} onChange={retuned} />
-    );
-  if (field.type === 'boolean')
-    return (
-      <CheckField checked={value as boolean} onChange={retuned}>
-        {title}
-      </CheckField>
-    );
-  if (field.type === 'array' && !Array.isArray(field.items) && field.items?.anyOf)
-    return (
-      <SetField label={title} value={value as string[]} options={optionsOf(field.items)} onChange={retuned} />
-    );
-  const on = { onPreview: show, onCommit: retuned };
-  if (field.type === 'array')
-    return (
-      <RowField
-        label={title}
-        names={['X', 'Y', 'Z']}
-        values={value as number[]}
-        schema={field.items!}
-        measure={field.unit}
-        {...on}
-      />
-    );
-  return <SchemaField schema={field} label={title} value={value as number} {...on} />;
-}, sameField);
-
-interface SetFieldProps {
-  label: string;
-  value: string[];
-  options: string[];
-  onChange: (v: string[]) => void;
-}
-
-/** Any of a few, at least one. */
-function SetField({ label, value, options, onChange }: SetFieldProps) {
-  return (
-    <div className="field choice">
-      <span className="lab">{label}</span>
-      <div className="seg" role="group" aria-label={label}>
-        {options.map((m) => (
-          <button
-            key={m}
-            aria-pressed={value.includes(m)}
-            className={clsx(value.includes(m) && 'on')}
-            onClick={() => {
-              const next = value.includes(m) ? value.filter((x) => x !== m) : [...value, m];
-              if (next.length) onChange(next);
-            }}
-          >
-            {m}
-          </button>
-        ))}
-      </div>
-    </div>
   );
 }

@@ -11,6 +11,7 @@ import { useApp } from '../../state/store';
 import { CheckField, ListField, RowField, SchemaField, type FieldSchema } from '../../ui/fields';
 import { Segmented } from '../../ui/Segmented';
 import { CutterList } from './CutterList';
+import { HandEdits } from './HandEdits';
 import { ScopeFields } from './ScopeFields';
 import type { StepProps } from './stepProps';
 
@@ -65,6 +66,7 @@ function OneField({ piece, index, step, field }: FieldProps) {
       />
     );
   if (key === 'cutters') return <CutterList piece={piece} index={index} step={step as CutStep} />;
+  if (step.kind === 'hand') return <HandEdits piece={piece} index={index} step={step} />;
   if (key === 'about') return <AboutField piece={piece} value={value as AboutValue} onPut={put} />;
   if (schema.type === 'boolean')
     return (

@@ -13,6 +13,7 @@ import { LookBar } from './LookBar';
 import { NextMoves } from './NextMoves';
 import { PieceCounts } from './PieceCounts';
 import { StageFeed } from './StageFeed';
+import { SiteBar } from './SiteBar';
 import { ToolBar } from './ToolBar';
 
 export function ViewportPane() {
@@ -73,6 +74,7 @@ const Bars = memo(function Bars() {
       <div className="ov pointer-events-none absolute flex flex-col gap-1.5 *:pointer-events-auto top-2.5 left-2.5 items-start">
         <LevelBar />
         <ToolBar />
+        <SiteBar />
         <Counts />
       </div>
       <div className="ov pointer-events-none absolute flex flex-col gap-1.5 *:pointer-events-auto tr top-2.5 right-2.5 items-end">

@@ -77,7 +77,8 @@ function buildAll(pieces: Piece[], wanted: Piece[]): Promise<Map<string, Display
       pool.close();
       resolve(out);
     }
-    for (const p of wanted) pool.request(pieces, p.id, -1, { cage: 'none', hasLast: false, draft: false });
+    for (const p of wanted)
+      pool.request(pieces, p.id, -1, { cage: 'none', site: null, hasLast: false, draft: false });
   });
 }
 

@@ -1,0 +1,62 @@
+/** Where elements are edited: at the base, on the result, or in a step of edits by hand; and picks that are made anew. */
+import { useScene } from '../../scene/useScene';
+import { OPERATIONS } from '@urnsmith/core/ops/index';
+import { bench } from '../../state/benchSlice';
+import { activePiece } from '../../state/selectors';
+import { endPickingAnew, takePicksAnew } from '../../state/pickAnew';
+import { siteOf, siteOnResult } from '../../state/site';
+import { useAct, useApp } from '../../state/store';
+import { Segmented } from '../../ui/Segmented';
+
+export function SiteBar() {
+  const act = useAct();
+  const piece = useApp(activePiece);
+  const level = useApp((s) => s.bench.level);
+  const step = useApp((s) => s.bench.step);
+  const onResult = useApp((s) => s.bench.onResult);
+  const anew = useApp((s) => s.bench.anew);
+  const result = piece && siteOnResult(piece);
+  if (level === 'piece' || !piece) return null;
+  if (anew) return <Anew />;
+  if (!result) return null;
+  const site = siteOf({ onResult, step }, piece);
+  const inStep = site !== null && site.hand === step && site.upTo !== result.upTo;
+  return (
+    <Segmented
+      label="Edit"
+      value={inStep ? 'step' : site ? 'result' : 'base'}
+      options={[
+        { value: 'base', label: 'at the base', hint: 'Edit the base; the steps follow' },
+        {
+          value: 'result',
+          label: 'on the result',
+          hint: 'Edit what the steps have made, in a step of edits by hand',
+        },
+        ...(inStep
+          ? [{ value: 'step', label: 'in this step', hint: 'Edit where the chosen step stands' }]
+          : []),
+      ]}
+      onChange={(v) => {
+        if (v !== 'step') act(bench.siteTaken({ onResult: v === 'result' }));
+      }}
+    />
+  );
+}
+
+function Anew() {
+  const scene = useScene();
+  const piece = useApp(activePiece);
+  const anew = useApp((s) => s.bench.anew)!;
+  const any = useApp((s) => s.bench.picked.length > 0);
+  const step = piece?.steps?.[anew.step];
+  const op = step?.kind === 'hand' ? step.actions[anew.action]?.op : undefined;
+  return (
+    <div className="seg anew" role="group" aria-label="Picking anew">
+      <span className="px-2 text-[12px]">Picks of {op ? OPERATIONS[op].title : 'the edit'}</span>
+      <button disabled={!any} onClick={() => void takePicksAnew(scene)}>
+        Use what is picked
+      </button>
+      <button onClick={() => endPickingAnew(scene)}>Leave as it was</button>
+    </div>
+  );
+}
