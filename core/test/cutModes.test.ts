@@ -167,6 +167,17 @@ describe('a split', () => {
 });
 
 describe('recess and raise', () => {
+  it('heed nothing of the host that is far from the cutter, however narrow', () => {
+    // A groove narrower than the layer is thick, and a hole, in the face that is recessed beside them.
+    const narrow = plain(at(box(120, 40, 80)), [at(box(40, 40, 1), [-20, 20, 30]), at(cylinder(5, 90, 48), [-10, 0, 10])], 'subtract');
+    const cutter = at(box(20, 40, 14), [45, 20, 12]);
+    for (const mode of ['recess', 'raise'] as const) {
+      const m = made(narrow, [cutter], { mode, thickness: 2 });
+      expectSound(m);
+      expect(volume(m) - volume(narrow)).toBeCloseTo((mode === 'raise' ? 2 : -2) * 20 * 14, 6);
+    }
+  }); // prettier-ignore
+
   it('take and add what lies in the cutter and the layer, to the planes moved by the thickness', () => {
     fc.assert(
       // Right through: a cutter that ends just under a wall leaves that wall alone.

@@ -7,7 +7,7 @@ import { separateFans, type Separation } from '../mesh/separateFans';
 import { shellsOf } from '../mesh/shells';
 import { planesMove, thickened } from '../mesh/thickened';
 import { nextCorner, topologyOf } from '../mesh/Topology';
-import { pointOf } from '../mesh/vec3';
+import { pointOf, type Vec3 } from '../mesh/vec3';
 import { markSound } from '../solid/Solid';
 
 /** Faces within so many thicknesses of what the cutter covers can lean into the layer there. */
@@ -25,15 +25,28 @@ export function slabUnder(
   inner: number,
   outer: number,
 ): PolyMesh | null {
-  const picked = facesAround(host, covered, LEAN * Math.max(Math.abs(inner), Math.abs(outer)));
+  const { picked, boxes } = facesAround(host, covered, LEAN * Math.max(Math.abs(inner), Math.abs(outer)));
   const part = partOf(host, picked);
   // Sheets that touch in a point only are plates of their own.
   const apart = separateFans(part.mesh);
   const sheet = apart ? withCorners(part.mesh, apart) : part.mesh;
   const vertexOf = (v: number): number => part.vertexOf[apart ? apart.source[v] : v];
   const all = Array.from({ length: sheet.faceStart.length - 1 }, (_, f) => f);
-  const { mesh } = thickened(sheet, all, inner, outer, (v) => planesMove(host, vertexOf(v))).out;
+  // What lies beside the sheet counts where the layer is; further off its own faces move alone, whatever stands there.
+  const counts = (v: number): boolean => {
+    const p = pointOf(host.positions, v);
+    return boxes.some(({ lo, hi }) => p.every((x, k) => x >= lo[k] && x <= hi[k]));
+  };
+  const shift = (v: number): Vec3 =>
+    counts(vertexOf(v)) ? planesMove(host, vertexOf(v)) : planesMove(sheet, v);
+  const { mesh } = thickened(sheet, all, inner, outer, shift).out;
   return selfCrossings(mesh).edges.length ? null : markSound(mesh);
+}
+
+/** Around a part of what is covered, and what leans into its layer. */
+interface Box {
+  lo: number[];
+  hi: number[];
 }
 
 /** The faces that are covered, and those reached from them over edges that come near what is covered. */
@@ -41,13 +54,15 @@ function facesAround(
   host: PolyMesh,
   { mesh, hostFace }: { mesh: PolyMesh; hostFace: ArrayLike<number> },
   reach: number,
-): Uint8Array {
+): { picked: Uint8Array; boxes: Box[] } {
+  const boxes: Box[] = [];
   const t = topologyOf(host);
   const picked = new Uint8Array(host.faceStart.length - 1);
   const { ofFace, count } = shellsOf(mesh);
   for (let s = 0; s < count; s++) {
     const lo = [Infinity, Infinity, Infinity];
     const hi = [-Infinity, -Infinity, -Infinity];
+    boxes.push({ lo, hi });
     const stack: number[] = [];
     const seen = new Set<number>();
     const push = (f: number): void => {
@@ -80,7 +95,7 @@ function facesAround(
       }
     }
   }
-  return picked;
+  return { picked, boxes };
 }
 
 function withCorners(mesh: PolyMesh, { corners, source }: Separation): PolyMesh {

@@ -28,12 +28,28 @@ export interface DocumentFault {
 }
 
 const ajv = new Ajv({ allErrors: true, strict: false, strictNumbers: true });
+interface Check {
+  (value: unknown): boolean;
+  errors?: ErrorObject[] | null;
+}
+/** A check that is compiled when it is first asked: compiling all of them takes seconds, and few are ever needed. */
+function checkOf(schema: object): Check {
+  let compiled: ReturnType<typeof ajv.compile> | undefined;
+  const check: Check = (value) => {
+    compiled ??= ajv.compile(schema);
+    const holds = compiled(value) as boolean;
+    check.errors = compiled.errors;
+    return holds;
+  };
+  return check;
+}
+
 // Unions are checked by hand, by the branch that is meant, so that messages name one key and not all branches.
-const recipeOuter = ajv.compile({
+const recipeOuter = checkOf({
   ...RecipeSchema,
   properties: { ...RecipeSchema.properties, pieces: { type: 'array', maxItems: 5000 } },
 });
-const pieceOuter = ajv.compile({
+const pieceOuter = checkOf({
   ...PieceSchema,
   properties: {
     ...PieceSchema.properties,
@@ -42,16 +58,16 @@ const pieceOuter = ajv.compile({
     actions: { type: 'array', maxItems: 5000 },
   },
 });
-const bases = new Map(Object.values(PRIMITIVES).map((k) => [k.kind, ajv.compile(k.schema)]));
+const bases = new Map(Object.values(PRIMITIVES).map((k) => [k.kind, checkOf(k.schema)]));
 const otherBases = {
-  file: ajv.compile(FileBaseSchema),
-  blob: ajv.compile(BlobBaseSchema),
-  group: ajv.compile(GroupBaseSchema),
+  file: checkOf(FileBaseSchema),
+  blob: checkOf(BlobBaseSchema),
+  group: checkOf(GroupBaseSchema),
 };
 const actions = new Map(
   Object.entries(ACTION_SCHEMAS).map(([k, s]) => [
     k,
-    ajv.compile({
+    checkOf({
       ...s,
       properties: {
         ...s.properties,
@@ -66,16 +82,16 @@ const actions = new Map(
     }),
   ]),
 );
-const selects = new Map(Object.entries(SELECT_SCHEMAS).map(([k, s]) => [k, ajv.compile(s)]));
+const selects = new Map(Object.entries(SELECT_SCHEMAS).map(([k, s]) => [k, checkOf(s)]));
 // Actions of a step are checked by hand as those of a piece are.
 const steps = new Map(
   Object.values(STEPS).map((d) => {
     const { actions: list, ...rest } = d.schema.properties;
     const properties = list ? { ...rest, actions: { type: 'array', maxItems: 5000 } } : rest;
-    return [d.kind as string, ajv.compile({ ...d.schema, properties })];
+    return [d.kind as string, checkOf({ ...d.schema, properties })];
   }),
 );
-const things = new Map(SECTION_NAMES.map((s) => [s, ajv.compile(SECTIONS[s])]));
+const things = new Map(SECTION_NAMES.map((s) => [s, checkOf(SECTIONS[s])]));
 
 /** All faults of a recipe; empty when it is sound. */
 export function recipeFaults(value: unknown): DocumentFault[] {
@@ -302,11 +318,7 @@ export function actionFaults(action: unknown, path: string): DocumentFault[] {
   return schemaFaults(selects.get(branch)!, select, `${path}/select`);
 }
 
-function schemaFaults(
-  check: { (v: unknown): boolean; errors?: ErrorObject[] | null },
-  value: unknown,
-  path: string,
-): DocumentFault[] {
+function schemaFaults(check: Check, value: unknown, path: string): DocumentFault[] {
   if (check(value)) return [];
   return (check.errors ?? []).filter((e) => e.keyword !== 'anyOf').map((e) => explain(e, path));
 }

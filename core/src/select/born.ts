@@ -125,7 +125,9 @@ export function picksBorn(mesh: PolyMesh, select: BornSelect): { selection: Sele
   if (lost.length && !selection.indices.length)
     throw new OperationError(
       'picks-lost',
-      `${all === 1 ? `The ${one} it was picked on is` : `None of the ${all} ${select.of} it was picked on are`} there any more.`,
+      all === 1
+        ? `The ${one} it was picked on is not there any more.`
+        : `None of the ${all} ${select.of} it was picked on are there any more.`,
       undefined,
       'Pick them anew, or take back what was changed before.',
       undefined,

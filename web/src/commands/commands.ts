@@ -5,12 +5,13 @@ import { redo, undo } from '../state/actions';
 import { inTurn, takeLevel } from '../state/elements';
 import { bench, type Tool } from '../state/benchSlice';
 import { ELEMENT_COMMANDS } from './elementCommands';
+import { backFromCut, goOnWithCut, undoCorner } from '../hands/cutDrawing';
 import { finishDrawing, putDrawingAway, undoPoint } from '../hands/drawing';
 import type { Command } from './command';
 import { keyName } from './keymap';
 import { keyInForce } from './keys';
 import { PIECE_COMMANDS } from './pieceCommands';
-import { STEP_COMMANDS } from './stepCommands';
+import { STEP_COMMANDS, STEPS_ON_PICKED } from './stepCommands';
 import { TOOL_COMMANDS } from './toolCommands';
 import { VIEW_COMMANDS } from './viewCommands';
 
@@ -82,6 +83,7 @@ export const COMMANDS: Command[] = [
     FOR_PIECES.has(c.group) || c.when ? { when: 'pieces', ...c } : c,
   ),
   ...ELEMENT_COMMANDS,
+  ...STEPS_ON_PICKED,
   ...TOOL_COMMANDS,
 ];
 
@@ -145,12 +147,23 @@ const DRAWING_KEYS: Record<string, (scene: OpenScene) => void> = {
   Delete: undoPoint,
 };
 
+/** And while a cut is drawn. */
+const CUT_KEYS: Record<string, (scene: OpenScene) => void> = {
+  Enter: goOnWithCut,
+  Escape: backFromCut,
+  Delete: undoCorner,
+};
+
 /** Runs the command a key stands for; true when there was one. */
 export function runKey(scene: OpenScene, e: KeyboardEvent): boolean {
   const name = keyName(e);
   if (name === null) return false;
   if (s(scene).drawing && name in DRAWING_KEYS) {
     DRAWING_KEYS[name](scene);
+    return true;
+  }
+  if (s(scene).cutDrawing && name in CUT_KEYS) {
+    CUT_KEYS[name](scene);
     return true;
   }
   const own = hand(scene);

@@ -13,6 +13,7 @@ export const KEYMAP: Readonly<Record<string, string>> = {
 
   // Pieces, upper row: make.
   'cut-subtract': 'q',
+  'draw-cut': 'Alt+q',
   'cut-union': 'w',
   'cut-intersect': 'e',
   'select-cutters': 'Shift+q',

@@ -3,6 +3,7 @@ import type { OpenScene } from '../scene/OpenScene';
 import { PRIMITIVES, PRIMITIVE_KINDS } from '@urnsmith/core/primitives/index';
 import { addPrimitive, deletePieces, flagPieces, groupPieces } from '../state/actions';
 import { duplicateAndRemember, repeatDuplicate, settle } from '../state/arrange';
+import { takeCutDrawing } from '../hands/cutDrawing';
 import { bench } from '../state/benchSlice';
 import { hostsOfCutter } from '../state/selectors';
 import { joinPieces, separateShells } from '../state/parts';
@@ -38,6 +39,15 @@ export const PIECE_COMMANDS: Command[] = [
     group: 'Add',
     run: (scene) => addPrimitive(scene, k, spot(scene), s(scene).peg ?? s(scene).gridFrame),
   })),
+  {
+    id: 'draw-cut',
+    title: 'Draw a cut on a face',
+    short: 'Draw a cut',
+    words: 'hole pocket slot boss sketch rectangle circle polygon',
+    group: 'Build',
+    when: 'pieces',
+    run: takeCutDrawing,
+  },
   {
     id: 'tool-select',
     title: 'Select',

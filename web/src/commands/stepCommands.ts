@@ -37,9 +37,6 @@ function run(scene: OpenScene, kind: StepKind, adds: Adds<Step>): void {
   }
   const { piece, seen } = now;
   const step = typeof adds.step === 'function' ? adds.step(seen) : adds.step;
-  const { level, picked } = scene.store.getState().bench;
-  if (level !== 'piece' && picked.length && 'scope' in STEPS[kind].schema.properties)
-    return void addOnPicked(scene, piece, step, adds.title);
   const label = adds.label?.(seen) ?? adds.title;
   if (adds.consumes) {
     addCutting(scene, piece.id, step, seen.others, label);
@@ -65,14 +62,17 @@ function run(scene: OpenScene, kind: StepKind, adds: Adds<Step>): void {
 }
 
 /** Adds a step that acts on what is picked, wherever that comes to be. */
-async function addOnPicked(scene: OpenScene, piece: Piece, step: Step, title: string): Promise<void> {
+async function addOnPicked(scene: OpenScene, adds: Adds<Step>): Promise<void> {
+  const now = seenNow(scene);
   const born = await pickedByBirth(scene);
-  if (!born) return;
+  if (!now || !born) return;
+  const { piece, seen } = now;
+  const step = typeof adds.step === 'function' ? adds.step(seen) : adds.step;
   const site = inHand(scene)?.site;
   // What later lanes made can only be acted on there.
   const later = site && LANES.indexOf(site.lane) > LANES.indexOf(STEPS[step.kind].lane);
   const scoped = { ...step, scope: { rule: 'picked', ...born }, ...(later && { pin: site.lane }) } as Step;
-  addStep(scene, piece.id, scoped, `${title}, as picked`);
+  addStep(scene, piece.id, scoped, `${adds.title}, where picked`);
   scene.store.dispatch(bench.stepChosen(null));
 }
 
@@ -90,6 +90,21 @@ export const STEP_COMMANDS: Command[] = Object.values(STEPS).flatMap(({ kind, ad
     enabled: (scene) => scene.store.getState().bench.selected.length > 0,
     run: (scene) => run(scene, kind, a),
   })),
+);
+
+/** Steps that act in a scope, added to what is picked at element level. */
+export const STEPS_ON_PICKED: Command[] = Object.values(STEPS).flatMap(({ kind, adds = [], schema }) =>
+  'scope' in schema.properties
+    ? adds.map((a): Command => ({
+        id: `${addsId(kind, a)}-picked`,
+        title: `${a.title}, where picked`,
+        words: a.words,
+        group: 'Edit',
+        when: 'elements',
+        enabled: (scene) => scene.store.getState().bench.picked.length > 0,
+        run: (scene) => void addOnPicked(scene, a),
+      }))
+    : [],
 );
 
 /** What the chosen piece's next moves are, as the kinds of step say. */

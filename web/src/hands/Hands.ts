@@ -138,7 +138,7 @@ export class Hands {
     const m = this.mode;
     switch (m.kind) {
       case 'idle':
-        this.hoverSoon(x, y, e.shiftKey);
+        this.hoverSoon(x, y, e);
         return;
       case 'orbit':
       case 'pan':
@@ -250,7 +250,10 @@ export class Hands {
     if ((e.target as Element).closest('.ov, [data-wheel]')) return;
     e.preventDefault();
     const lines = e.deltaMode === 1 ? e.deltaY * 33 : e.deltaY;
-    if (this.mode.kind === 'drag' && this.host.dragWheel(lines / 100)) return this.drag();
+    if (this.host.dragWheel(lines / 100, this.mode.kind === 'drag')) {
+      if (this.mode.kind === 'drag') this.drag();
+      return;
+    }
     this.stage.rig.zoom(Math.exp(lines * 0.0012), this.stage.pointer(e.clientX, e.clientY));
     this.stage.redraw();
   }
@@ -302,9 +305,11 @@ export class Hands {
     this.host.dragged(m.last);
   }
 
-  private hoverSoon(x: number, y: number, shiftKey: boolean): void {
+  private hoverSoon(x: number, y: number, e: PointerEvent): void {
+    const { shiftKey, ctrlKey, metaKey } = e;
     cancelAnimationFrame(this.hoverFrame);
     this.hoverFrame = requestAnimationFrame(() => {
+      if (this.host.drawHover(x, y, { ctrlKey, metaKey })) return;
       const hit = this.stage.gizmo.hit(this.stage.aim(x, y));
       if (this.stage.gizmo.light(hit?.object ?? null)) this.stage.redraw();
       this.stage.canvas.style.cursor = hit ? 'grab' : '';

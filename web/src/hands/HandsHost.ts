@@ -17,8 +17,10 @@ export interface HandsHost {
   /** A drawing tool takes a press: as a click, or as the beginning of a stroke; null when none is in hand. */
   drawPress(x: number, y: number, e: PointerEvent): 'click' | 'stroke' | null;
   drawStroke(from: { x: number; y: number }, to: { x: number; y: number }, done: boolean): void;
-  /** The wheel while dragging; true when it meant something. */
-  dragWheel(steps: number): boolean;
+  /** The pointer with nothing pressed; true when a drawing tool follows it. */
+  drawHover(x: number, y: number, e: { ctrlKey: boolean; metaKey: boolean }): boolean;
+  /** The wheel while dragging or drawing; true when it meant something. */
+  dragWheel(steps: number, drags: boolean): boolean;
   selected(): string[];
   click(piece: string | null, add: boolean): void;
   box(ids: string[], add: boolean): void;

@@ -5,6 +5,7 @@ import { preview } from '../state/actions';
 import { partsOfFace, wholeFaces } from '../viewport/wholeFaces';
 import { bench, type ElementLevel } from '../state/benchSlice';
 import { KIND, pick } from '../state/elements';
+import { wheelCut } from './cutDrawing';
 import { describeDrag } from './drag';
 import type { ElementHost, HandsHost } from './HandsHost';
 import { asLook, elementAt, type Outline, type PointedAt } from './pointing';
@@ -57,7 +58,8 @@ export function handsHost(scene: OpenScene, stage: Stage, voices: Voices): Hands
     snapAt: (x, y) => snapAt(stage, x, y, snapScene()),
     heldAt: (x, y) => heldAt(scene, stage, x, y),
     showSnap: (s) => stage.showSnap(s?.at ?? null),
-    dragWheel(steps) {
+    dragWheel(steps, drags) {
+      if (!drags) return wheelCut(scene, steps);
       const e = state(scene).bench.elements;
       if (!atElements(scene) || !e.soft) return false;
       const grown = (x: number): number => Number((x * Math.exp(-steps * 0.12)).toPrecision(4));

@@ -3,6 +3,7 @@ import type { OpenScene } from '../scene/OpenScene';
 import { Vector3 } from 'three';
 import type { Matrix } from '@urnsmith/core/mesh/transform';
 import { bench } from '../state/benchSlice';
+import { hoverCut, pressCut, strokeCut } from './cutDrawing';
 import { cutRing, drawPoint, hoverRing, openLine, strokeSlice } from './drawing';
 import { inHand } from '../state/elements';
 import { isNear, pointInSpace, pointOnPiece, shareAlong } from './drawPoint';
@@ -11,10 +12,11 @@ import { elementAt } from './pointing';
 import type { SnapScene } from './snapping';
 import type { Stage } from '../viewport/Stage';
 
-type DrawHost = Pick<HandsHost, 'drawPress' | 'drawStroke'> & {
+type DrawHost = Pick<HandsHost, 'drawPress' | 'drawStroke' | 'drawHover'> & {
   /** Hovering with the tool; false when no tool wants it. */
   hover(x: number, y: number, slid: boolean): boolean;
 };
+const isFree = (e: { ctrlKey: boolean; metaKey: boolean }): boolean => e.ctrlKey || e.metaKey;
 
 const state = (scene: OpenScene) => scene.store.getState();
 
@@ -46,6 +48,8 @@ export function drawHost(scene: OpenScene, stage: Stage, snapScene: () => SnapSc
   };
   return {
     drawPress(x, y, e) {
+      const cut = pressCut(scene, stage, snapScene(), x, y, isFree(e));
+      if (cut) return cut;
       const d = state(scene).bench.drawing;
       if (!d) return null;
       if (d.tool === 'slice') return 'stroke';
@@ -57,7 +61,10 @@ export function drawHost(scene: OpenScene, stage: Stage, snapScene: () => SnapSc
       pressPoint(x, y, e);
       return 'click';
     },
-    drawStroke: (from, to, done) => void strokeSlice(scene, stage, from, to, done),
+    drawStroke(from, to, done) {
+      if (!strokeCut(scene, stage, snapScene(), to, done)) void strokeSlice(scene, stage, from, to, done);
+    },
+    drawHover: (x, y, e) => hoverCut(scene, stage, snapScene(), x, y, isFree(e)),
     hover(x, y, slid) {
       if (state(scene).bench.drawing?.tool !== 'ring') return false;
       const ring = ringAt(stage, x, y, radius(), slid);

@@ -1,4 +1,5 @@
 /** What follows from changes of the store, apart from what is drawn of it. */
+import { showCut } from '../hands/cutDrawing';
 import { bench } from '../state/benchSlice';
 import { keepSelectionReal } from '../state/actions';
 import { followSelection } from '../state/followedSelection';
@@ -41,6 +42,13 @@ export function startEffects(scene: OpenScene, listeners: SceneListeners): () =>
   listeners.startListening({
     predicate: (_, now, before) => !sameSite(siteInHand(now), siteInHand(before)),
     effect: (_, { getState }) => builds.editElementsOf(siteInHand(getState())),
+  });
+  // A cut that is being drawn shows what it would do, while its depth is pulled or a number typed.
+  listeners.startListening({
+    predicate: (_, { bench: a }, { bench: b }) =>
+      (a.cutDrawing !== b.cutDrawing || a.cutSettings !== b.cutSettings) &&
+      (a.cutDrawing?.stage === 'depth' || b.cutDrawing?.stage === 'depth'),
+    effect: () => showCut(scene),
   });
   // Picks are made anew on a preview; what else is done to the piece ends that.
   listeners.startListening({

@@ -1,6 +1,7 @@
 /** What is in hand on the Bench: selection, tool, look of the surface. */
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 import type { Matrix } from '@urnsmith/core/mesh/transform';
+import type { DrawnCut, DrawnOn } from '@urnsmith/core/document/drawnCut';
 import type { Lane } from '@urnsmith/core/steps/steps';
 import { ELEMENT_SETTINGS, type ElementSettings, type SnapKind } from './elementSettings';
 
@@ -20,6 +21,25 @@ export interface Drawing {
   lines: Array<Array<[number, number, number]>>;
 }
 
+/** A cut that is being drawn on a face. */
+export interface CutDrawing {
+  /** Looking for a face, pulling the outline open, pulling the depth. */
+  stage: 'aim' | 'outline' | 'depth';
+  host: string | null;
+  /** Of the face, in the world: Y out of it. */
+  frame: Matrix | null;
+  /** Where the pointer is in X and Z of the frame, mm. */
+  hover: [number, number] | null;
+  from: [number, number];
+  to: [number, number];
+  points: Array<[number, number]>;
+  /** Numbers that were typed count instead of the pointer's. */
+  typed: { width?: number; length?: number; depth?: number };
+  on: DrawnOn;
+}
+/** How cuts are drawn; the last one's settings are the next one's. */
+export type CutSettings = Omit<DrawnCut, 'from' | 'to' | 'points'> & { thickness: number };
+
 export interface BenchState {
   level: Level;
   /** Picked elements of the active piece, of the level's kind; ascending. */
@@ -34,6 +54,8 @@ export interface BenchState {
   anew: { step: number; action: number } | null;
   /** A drawing tool in hand; null when none is. */
   drawing: Drawing | null;
+  cutDrawing: CutDrawing | null;
+  cutSettings: CutSettings;
   selected: string[];
   /** The piece whose build is shown; the last one selected. */
   active: string | null;
@@ -92,6 +114,17 @@ const initialState: BenchState = {
   onResult: true,
   anew: null,
   drawing: null,
+  cutDrawing: null,
+  cutSettings: {
+    shape: 'rectangle',
+    sides: 6,
+    fromCentre: false,
+    corner: 0,
+    mode: 'subtract',
+    reach: 'blind',
+    depth: 5,
+    thickness: 2,
+  },
   selected: [],
   active: null,
   step: null,
@@ -156,6 +189,7 @@ const slice = createSlice({
       s.stage = null;
     },
     levelTaken: (s, { payload }: PayloadAction<Level>) => {
+      if (payload !== 'piece') s.cutDrawing = null;
       s.level = payload;
       s.picked = [];
       // Another level is a choice of one's own: what the last action left no longer leads.
@@ -199,6 +233,16 @@ const slice = createSlice({
     },
     drawn: (s, { payload }: PayloadAction<Drawing | null>) => {
       s.drawing = payload;
+    },
+    cutDrawingTaken: (s, { payload }: PayloadAction<CutDrawing | null>) => {
+      s.cutDrawing = payload;
+      if (payload) s.drawing = null;
+    },
+    cutDrawn: (s, { payload }: PayloadAction<Partial<CutDrawing>>) => {
+      if (s.cutDrawing) Object.assign(s.cutDrawing, payload);
+    },
+    cutSettings: (s, { payload }: PayloadAction<Partial<CutSettings>>) => {
+      Object.assign(s.cutSettings, payload);
     },
     stepChosen: (s, { payload }: PayloadAction<number | null>) => {
       s.step = payload;

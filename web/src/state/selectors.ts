@@ -7,7 +7,13 @@ import type { RootState } from './store';
 /** Pieces as they are to be drawn: the document with a drag's preview laid over it. */
 export const livePieces = createSelector(
   [(s: RootState) => s.document.pieces, (s: RootState) => s.document.preview],
-  (pieces, preview): Piece[] => (preview ? pieces.map((p) => preview[p.id] ?? p) : pieces),
+  (pieces, preview): Piece[] => {
+    if (!preview) return pieces;
+    const left = new Set(Object.keys(preview));
+    const shown = pieces.map((p) => (left.delete(p.id) ? preview[p.id] : p));
+    // What is being drawn is no piece of the document yet.
+    return left.size ? [...shown, ...[...left].map((id) => preview[id])] : shown;
+  },
 );
 
 export const piecesById = createSelector([livePieces], (pieces) => new Map(pieces.map((p) => [p.id, p])));

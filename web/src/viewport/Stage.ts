@@ -9,7 +9,9 @@ import {
   LineBasicMaterial,
   LineSegments,
   Matrix4,
+  DoubleSide,
   Plane,
+  Ray,
   Quaternion,
   Raycaster,
   Scene,
@@ -18,6 +20,7 @@ import {
   Vector3,
   WebGLRenderer,
 } from 'three';
+import type { MeshBVH } from 'three-mesh-bvh';
 import * as Comlink from 'comlink';
 import type { Matrix } from '@urnsmith/core/mesh/transform';
 import type { Tool } from '../state/benchSlice';
@@ -280,6 +283,19 @@ export class Stage {
     const triangle = hit.faceIndex ?? 0;
     const story = this.views.get(piece)!.storyAt(triangle);
     return { pick: { piece, point: hit.point, normal, story }, triangle };
+  }
+
+  /** How far along a line a piece's surface is met, each time, mm, nearest first. @param along of length 1 */
+  along(id: string, from: Vector3, along: Vector3): number[] {
+    const view = this.views.get(id);
+    const tree = view?.mesh.geometry.boundsTree as MeshBVH | undefined;
+    if (!view || !tree) return [];
+    const back = view.mesh.matrixWorld.clone().invert();
+    const ray = new Ray(from, along).applyMatrix4(back);
+    const hits = tree.raycast(ray, DoubleSide);
+    const far = hits.map((h) => h.point.clone().applyMatrix4(view.mesh.matrixWorld).distanceTo(from));
+    // Two triangles met in their common edge are one.
+    return far.sort((a, b) => a - b).filter((d, k) => k === 0 || d - far[k - 1] > 1e-6);
   }
 
   /** Pieces whose middle of bounds, or any of whose bounds' corners, falls into a pixel rectangle. */

@@ -4,6 +4,7 @@ import { bench } from '../../state/benchSlice';
 import { activePiece } from '../../state/selectors';
 import { useAct, useApp } from '../../state/store';
 import { BaseCard } from './BaseCard';
+import { CutDrawingCard } from './CutDrawingCard';
 import { ElementCard } from './ElementCard';
 import { FaultBox } from './FaultBox';
 import { LastAction } from './LastAction';
@@ -47,6 +48,8 @@ function InHand() {
   const step = useApp((s) => s.bench.step);
   const atPieces = useApp((s) => s.bench.level === 'piece');
   const count = useApp((s) => s.bench.selected.length);
+  const drawsCut = useApp((s) => s.bench.cutDrawing !== null);
+  if (drawsCut) return <CutDrawingCard />;
   if (!piece) return <ToolCard />;
   if (!atPieces)
     return (

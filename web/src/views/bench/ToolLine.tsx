@@ -71,6 +71,26 @@ const DRAW_LINES = {
     ['Esc', 'put away'],
   ],
 } as const;
+const CUT_LINES = {
+  aim: [
+    ['drag', 'the outline on a face'],
+    ['Ctrl', 'turns snapping the other way'],
+    ['Esc', 'put away'],
+  ],
+  outline: [
+    ['click', 'set corners'],
+    ['first corner', 'done'],
+    ['Delete', 'corner back'],
+    ['Enter', 'to the depth'],
+    ['Esc', 'back'],
+  ],
+  depth: [
+    ['move', 'the depth'],
+    ['click', 'cut'],
+    ['Enter', 'cut'],
+    ['Esc', 'back'],
+  ],
+} as const;
 const DRAW_NAMES = { knife: 'Knife', face: 'Draw a face', slice: 'Slice', ring: 'Ring cut' };
 const NAMES = { select: 'Select', move: 'Move', turn: 'Turn', resize: 'Resize' };
 
@@ -78,13 +98,18 @@ export const ToolLine = memo(function ToolLine({ said }: { said: string }) {
   const tool = useApp((s) => s.bench.tool);
   const drawing = useApp((s) => s.bench.drawing?.tool);
   const atPieces = useApp((s) => s.bench.level === 'piece');
-  const lines = drawing ? DRAW_LINES[drawing] : (atPieces ? LINES : ELEMENT_LINES)[tool];
+  const cut = useApp((s) => s.bench.cutDrawing?.stage);
+  const lines = cut
+    ? CUT_LINES[cut]
+    : drawing
+      ? DRAW_LINES[drawing]
+      : (atPieces ? LINES : ELEMENT_LINES)[tool];
   return (
     <div
       className="toolline pointer-events-none absolute bottom-2 left-1/2 flex -translate-x-1/2 items-center gap-3 rounded-[20px] bg-ink-0/84 px-3 py-1.25 whitespace-nowrap text-mist"
       role="status"
     >
-      <b className="text-porcelain">{drawing ? DRAW_NAMES[drawing] : NAMES[tool]}</b>{' '}
+      <b className="text-porcelain">{cut ? 'Draw a cut' : drawing ? DRAW_NAMES[drawing] : NAMES[tool]}</b>{' '}
       {said ? (
         <strong className="min-w-30 text-cream">{said}</strong>
       ) : (

@@ -93,6 +93,7 @@ function Counts() {
 }
 
 function AtPieces({ stage }: { stage: Stage }) {
-  const atPieces = useApp((s) => s.bench.level === 'piece');
+  // While a cut is drawn the stage is for that alone.
+  const atPieces = useApp((s) => s.bench.level === 'piece' && !s.bench.cutDrawing);
   return atPieces ? <ModelHandles stage={stage} /> : null;
 }

@@ -11,6 +11,7 @@ import { CLAY } from '../../viewport/looks';
 import type { StagePiece, StageSettings } from '../../viewport/Stage';
 import type { Built, WholeCage } from '../../workers/builds';
 import { elementHandle, IDENTITY, pointsOfPicked } from '../../hands/elementHandle';
+import { cutDrawingLines } from './cutDrawingLines';
 import { badLines, drawnPairs, guideLines, takenLines } from './stageLines';
 
 interface BuildSource {
@@ -153,7 +154,7 @@ export function handlePlace(s: RootState): { at: [number, number, number]; matri
   };
 }
 export function stageSettings(s: RootState, builds: BuildSource, gradient: SoftSource): StageSettings {
-  const { grid, gridStep, gridFrame, parallel, tool, level, active, drawing, peg } = s.bench;
+  const { grid, gridStep, gridFrame, parallel, tool, level, active, drawing, cutDrawing, peg } = s.bench;
   const built = active ? builds.get(active) : undefined;
   const matrix = active && piecesById(s).has(active) ? worldMatrix(piecesById(s), active) : IDENTITY;
   return {
@@ -162,16 +163,19 @@ export function stageSettings(s: RootState, builds: BuildSource, gradient: SoftS
     gridFrame,
     parallel,
     tool,
-    handle: tool === 'select' ? null : level === 'piece' ? handlePlace(s) : elementHandle(s, built),
+    handle:
+      tool === 'select' || cutDrawing ? null : level === 'piece' ? handlePlace(s) : elementHandle(s, built),
     faults: badLines(s, built),
     taken: takenLines(s, built),
     cage:
       level !== 'piece' && built?.cage
         ? { cage: built.cage, matrix, look: cageLook(s, level, built.cage, gradient) }
         : null,
-    lines: drawing
-      ? drawnPairs(drawing, level === 'piece' ? IDENTITY : matrix)
-      : guideLines(s, built, matrix),
+    lines: cutDrawing
+      ? cutDrawingLines(cutDrawing, s.bench.cutSettings)
+      : drawing
+        ? drawnPairs(drawing, level === 'piece' ? IDENTITY : matrix)
+        : guideLines(s, built, matrix),
     peg,
   };
 }

@@ -1,0 +1,138 @@
+/** A cut as it is drawn on a face: its outline and depth in the frame of that face, and the cutter that comes of it. */
+import type { Vec3 } from '../mesh/vec3';
+import type { Primitive } from '../primitives';
+import type { CutStep } from '../steps/steps';
+
+export const DRAWN_SHAPES = ['rectangle', 'round', 'regular', 'slot', 'free'] as const;
+export type DrawnShape = (typeof DRAWN_SHAPES)[number];
+export const DRAWN_REACHES = ['blind', 'through', 'next', 'both'] as const;
+export type DrawnReach = (typeof DRAWN_REACHES)[number];
+
+export interface DrawnCut {
+  shape: DrawnShape;
+  /** Of a regular outline. */
+  sides: number;
+  /** The first place is the middle, not a corner. */
+  fromCentre: boolean;
+  /** Radius at corners, mm. */
+  corner: number;
+  /** First and last place of the drag, in X and Z of the face's frame, mm. */
+  from: [number, number];
+  to: [number, number];
+  /** Corners of a free outline. */
+  points: ReadonlyArray<readonly [number, number]>;
+  mode: NonNullable<CutStep['mode']>;
+  reach: DrawnReach;
+  /** Into the face, or out of it when it adds, mm. */
+  depth: number;
+}
+
+/** What the face is of. */
+export interface DrawnOn {
+  /** Longest way through the host, mm. */
+  size: number;
+  /** From the face to where the material under it ends, and from there to the next material, mm. */
+  next: number;
+  gap: number;
+}
+
+export interface DrawnCutter {
+  base: Primitive;
+  /** Its origin, in the frame of the face: Y out of it. */
+  at: Vec3;
+}
+
+/** Sides of a round outline. */
+const ROUND = 48;
+
+/** Middle and full size of the outline. */
+export function boxOfDrawn(d: DrawnCut): { middle: [number, number]; width: number; length: number } {
+  if (d.shape === 'free') {
+    const span = (a: 0 | 1): [number, number] => {
+      const all = d.points.map((p) => p[a]);
+      return [Math.min(...all), Math.max(...all)];
+    };
+    const [[x0, x1], [z0, z1]] = [span(0), span(1)];
+    return { middle: [(x0 + x1) / 2, (z0 + z1) / 2], width: x1 - x0, length: z1 - z0 };
+  }
+  const [dx, dz] = [d.to[0] - d.from[0], d.to[1] - d.from[1]];
+  const whole = d.shape === 'round' || d.shape === 'regular';
+  if (d.fromCentre) {
+    const r = Math.hypot(dx, dz);
+    const [width, length] = whole ? [2 * r, 2 * r] : [2 * Math.abs(dx), 2 * Math.abs(dz)];
+    return { middle: d.from, width, length };
+  }
+  if (!whole)
+    return { middle: [d.from[0] + dx / 2, d.from[1] + dz / 2], width: Math.abs(dx), length: Math.abs(dz) };
+  const size = Math.max(Math.abs(dx), Math.abs(dz));
+  const towards = (x: number): number => ((x < 0 ? -1 : 1) * size) / 2;
+  return { middle: [d.from[0] + towards(dx), d.from[1] + towards(dz)], width: size, length: size };
+}
+
+/** The same drag with another width and length, as when they are typed. */
+export function withDrawnSize(d: DrawnCut, width: number, length: number): DrawnCut {
+  const share = d.fromCentre ? 0.5 : 1;
+  const whole = d.shape === 'round' || d.shape === 'regular';
+  const sign = (a: 0 | 1): number => (d.to[a] < d.from[a] ? -1 : 1);
+  if (whole && d.fromCentre) return { ...d, to: [d.from[0] + (sign(0) * width) / 2, d.from[1]] };
+  return { ...d, to: [d.from[0] + sign(0) * width * share, d.from[1] + sign(1) * length * share] };
+}
+
+/** The outline in X and Z of the face's frame. */
+export function outlineOfDrawn(d: DrawnCut): Array<[number, number]> {
+  if (d.shape === 'free') return d.points.map(([x, z]) => [x, z]);
+  const { middle: [x, z], width: w, length: l } = boxOfDrawn(d); // prettier-ignore
+  if (d.shape === 'round' || d.shape === 'regular') {
+    const n = d.shape === 'round' ? ROUND : d.sides;
+    return Array.from({ length: n }, (_, k) => {
+      const a = (2 * Math.PI * k) / n;
+      return [x + (w / 2) * Math.cos(a), z + (w / 2) * Math.sin(a)];
+    });
+  }
+  return [[x - w / 2, z - l / 2], [x + w / 2, z - l / 2], [x + w / 2, z + l / 2], [x - w / 2, z + l / 2]]; // prettier-ignore
+}
+
+/** How far the cutter reaches into the face (below 0) and out of it. */
+export function spanOfDrawn(d: DrawnCut, on: DrawnOn): [low: number, high: number] {
+  const { width, length } = boxOfDrawn(d);
+  // Out of the face a little, so that what bulges within the outline is cut too.
+  const over = Math.max(1, Math.max(width, length) / 8);
+  if (d.mode === 'union') return [-over, d.depth];
+  if (d.mode === 'recess' || d.mode === 'raise' || d.mode === 'imprint') {
+    const around = Math.max(2 * d.depth, Math.max(width, length) / 2, 2);
+    return [-around, around];
+  }
+  if (d.reach === 'through') return [-on.size, over];
+  if (d.reach === 'both') return [-d.depth, d.depth];
+  if (d.reach === 'next') return [-(on.next + Math.min(1, on.gap / 2)), over];
+  return [-d.depth, over];
+}
+
+/** The cutter of a drawn cut: a primitive, with handles of its own. */
+export function cutterOfDrawn(d: DrawnCut, on: DrawnOn): DrawnCutter {
+  const { middle, width, length } = boxOfDrawn(d);
+  const [low, high] = spanOfDrawn(d, on);
+  const height = high - low;
+  const at: Vec3 = [middle[0], (low + high) / 2, middle[1]];
+  // Outlines are kept as seen from above: X to the right, −Z up.
+  const contour = outlineOfDrawn(d).map(([x, z]): [number, number] => [x - middle[0], middle[1] - z]);
+  if (d.shape === 'round') return { base: { primitive: 'cylinder', radius: width / 2, height, sides: ROUND }, at }; // prettier-ignore
+  if (d.shape === 'slot')
+    return { base: { primitive: 'outline', contours: [contour], height, corner: Math.min(width, length) / 2, cornerSides: ROUND / 4 }, at }; // prettier-ignore
+  if (d.shape === 'regular' && !d.corner)
+    return { base: { primitive: 'cylinder', radius: width / 2, height, sides: d.sides }, at };
+  if (d.shape === 'rectangle' && !d.corner)
+    return { base: { primitive: 'box', width, height, depth: length }, at };
+  return { base: { primitive: 'outline', contours: [contour], height, corner: d.corner }, at };
+}
+
+/** Why a drawn cut cannot be made, in a sentence with what would help; null when it can. */
+export function drawnFault(d: DrawnCut): string | null {
+  const { width, length } = boxOfDrawn(d);
+  if (d.shape === 'free' && d.points.length < 3)
+    return 'The outline needs three corners or more; set another.';
+  if (!(width > 1e-3) || !(length > 1e-3)) return 'The outline has no area; drag it wider, or type its size.';
+  if (!(d.depth > 1e-3) && d.reach !== 'through' && d.reach !== 'next')
+    return 'The cut has no depth; pull it into the piece, or type one.';
+  return null;
+}

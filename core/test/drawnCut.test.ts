@@ -1,0 +1,111 @@
+/** Cuts as they are drawn: the cutter of every shape, reach and mode takes what the drawing says. */
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { cutterOfDrawn, drawnFault, outlineOfDrawn, withDrawnSize, boxOfDrawn, DRAWN_SHAPES, type DrawnCut } from '../src/document/drawnCut'; // prettier-ignore
+import type { Piece } from '../src/document/schema';
+import { recipeFaults } from '../src/document/validate';
+import { checkMesh } from '../src/mesh/checkMesh';
+import { volume } from '../src/mesh/measure';
+import { multiply, transformMatrix, transformOf } from '../src/mesh/transform';
+import { primitiveFault } from '../src/primitives';
+import { loadKernel } from '../src/solid/kernel';
+import { Evaluator } from '../src/steps/evaluate';
+
+await loadKernel();
+const none = (): never => {
+  throw new Error('no mesh is stored');
+};
+const DRAWN: DrawnCut = {
+  shape: 'rectangle',
+  sides: 6,
+  fromCentre: false,
+  corner: 0,
+  from: [-10, -5],
+  to: [8, 6],
+  points: [[-8, -6], [9, -5], [1, 8]],
+  mode: 'subtract',
+  reach: 'blind',
+  depth: 4,
+}; // prettier-ignore
+const on = { size: 100, next: 30, gap: Infinity };
+
+/** Area of a drawn outline by the shoelace. */
+function areaOf(d: DrawnCut): number {
+  const p = outlineOfDrawn(d);
+  const sum = p.reduce((s, [x, z], i) => s + x * p[(i + 1) % p.length][1] - p[(i + 1) % p.length][0] * z, 0);
+  return Math.abs(sum) / 2;
+}
+/** Drawn on top of a block 60 × 30 × 50 that stands anywhere: its volume before less what it is then. */
+function taken(d: DrawnCut, turn: [number, number, number]): number {
+  const { base, at } = cutterOfDrawn(d, on);
+  expect(primitiveFault(base)).toBeNull();
+  const host = { move: [7, -3, 11] as [number, number, number], turn };
+  const face = multiply(transformMatrix({ ...host, size: [1, 1, 1] }), transformMatrix({ move: [0, 15, 0], turn: [0, 0, 0], size: [1, 1, 1] })); // prettier-ignore
+  const place = transformOf(multiply(face, transformMatrix({ move: at, turn: [0, 0, 0], size: [1, 1, 1] })));
+  const pieces: Piece[] = [
+    { id: 'a', base: { primitive: 'box', width: 60, height: 30, depth: 50 }, transform: host, steps: [{ kind: 'cut', mode: d.mode, cutters: ['c'] }] },
+    { id: 'c', role: 'cutter', base, transform: { move: place.move, turn: place.turn } },
+  ]; // prettier-ignore
+  expect(recipeFaults({ pieces })).toEqual([]);
+  const evaluator = new Evaluator({ blob: none, file: none });
+  evaluator.setPieces(pieces);
+  const { mesh, steps } = evaluator.build('a');
+  expect(steps[0].fault).toBeUndefined();
+  expect(checkMesh(mesh).findings).toEqual([]);
+  return 60 * 30 * 50 - volume(mesh);
+}
+
+describe('a drawn cut', () => {
+  it('takes its outline times its depth, on a face that lies any way', () => {
+    const seen = new Set<string>();
+    fc.assert(
+      fc.property(
+        fc.constantFrom(...DRAWN_SHAPES),
+        fc.constantFrom('blind' as const, 'through' as const),
+        fc.boolean(),
+        fc.integer({ min: 3, max: 9 }),
+        fc.tuple(fc.integer({ min: -180, max: 180 }), fc.integer({ min: -180, max: 180 }), fc.integer({ min: -180, max: 180 })), // prettier-ignore
+        (shape, reach, fromCentre, sides, turn) => {
+          const d = { ...DRAWN, shape, reach, fromCentre, sides, from: fromCentre ? [1, 2] : DRAWN.from } as DrawnCut; // prettier-ignore
+          expect(drawnFault(d)).toBeNull();
+          let area = areaOf(d);
+          if (shape === 'slot') {
+            const { width, length } = boxOfDrawn(d);
+            const r = Math.min(width, length) / 2;
+            area -= 4 * r * r - 24 * r * r * Math.sin(Math.PI / 24);
+          }
+          expect(taken(d, turn)).toBeCloseTo(area * (reach === 'blind' ? 4 : 30), 3);
+          seen.add(shape);
+        },
+      ),
+      { numRuns: 60, seed: 3 },
+    );
+    expect([...seen].sort()).toEqual([...DRAWN_SHAPES].sort());
+  });
+
+  it('stands out of the face where it adds, and ends between two walls where it goes to the next', () => {
+    expect(taken({ ...DRAWN, mode: 'union' }, [10, 20, 30])).toBeCloseTo(-18 * 11 * 4, 3);
+    const { base, at } = cutterOfDrawn({ ...DRAWN, reach: 'next' }, { size: 100, next: 3, gap: 0.4 });
+    expect(at[1] - (base as { height: number }).height / 2).toBeCloseTo(-3.2, 9);
+  });
+
+  it('has the size that is typed, from where it was begun', () => {
+    for (const shape of ['rectangle', 'slot', 'round', 'regular'] as const)
+      for (const fromCentre of [false, true])
+        for (const to of [[8, 6], [-30, 6], [-30, -40]] as Array<[number, number]>) {
+          const d = withDrawnSize({ ...DRAWN, shape, fromCentre, to }, 12, 7);
+          const box = boxOfDrawn(d);
+          const whole = shape === 'round' || shape === 'regular';
+          expect([box.width, box.length]).toEqual([expect.closeTo(12, 9), expect.closeTo(whole ? 12 : 7, 9)]);
+          if (fromCentre) expect(box.middle).toEqual(DRAWN.from);
+          else expect(Math.abs(box.middle[0] - DRAWN.from[0])).toBeCloseTo(6, 9);
+        }
+  }); // prettier-ignore
+
+  it('is refused without area or depth, with what would help', () => {
+    expect(drawnFault({ ...DRAWN, to: [-10, 6] })).toMatch(/no area; drag it wider/);
+    expect(drawnFault({ ...DRAWN, depth: 0 })).toMatch(/no depth; pull it/);
+    expect(drawnFault({ ...DRAWN, depth: 0, reach: 'through' })).toBeNull();
+    expect(drawnFault({ ...DRAWN, shape: 'free', points: [[0, 0], [1, 1]] })).toMatch(/three corners/);
+  }); // prettier-ignore
+});

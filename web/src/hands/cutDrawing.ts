@@ -1,0 +1,367 @@
+/**
+ * Drawing a cut on a face: an outline is pulled open on the plane that touches there, then its depth; the cutter that
+ * comes of it is a live piece, and the step that cuts with it too. Escape goes back by one stage.
+ */
+import type { OpenScene } from '../scene/OpenScene';
+import { Matrix4, Vector3 } from 'three';
+import { withCuttersNested } from '@urnsmith/core/document/belonging';
+import {
+  boxOfDrawn,
+  cutterOfDrawn,
+  drawnFault,
+  withDrawnSize,
+  type DrawnCut,
+} from '@urnsmith/core/document/drawnCut';
+import type { Piece } from '@urnsmith/core/document/schema';
+import { worldMatrix } from '@urnsmith/core/document/placement';
+import { transformOf, type Matrix } from '@urnsmith/core/mesh/transform';
+import { primitiveFault } from '@urnsmith/core/primitives/index';
+import { inLaneOrder, laneOf, type CutStep } from '@urnsmith/core/steps/steps';
+import { commit, newId, newName, newStepId, notice, preview } from '../state/actions';
+import { bench, type CutDrawing } from '../state/benchSlice';
+import { piecesById } from '../state/selectors';
+import type { Stage } from '../viewport/Stage';
+import { snapAt, type SnapScene } from './snapping';
+
+const state = (scene: OpenScene) => scene.store.getState();
+const put = (scene: OpenScene, change: Partial<CutDrawing>): void => {
+  scene.store.dispatch(bench.cutDrawn(change));
+};
+
+const AIM: CutDrawing = {
+  stage: 'aim',
+  host: null,
+  frame: null,
+  hover: null,
+  from: [0, 0],
+  to: [0, 0],
+  points: [],
+  typed: {},
+  on: { size: 0, next: 0, gap: 0 },
+};
+
+/** Takes the tool in hand; taken again, it is put away. */
+export function takeCutDrawing(scene: OpenScene): void {
+  if (state(scene).bench.cutDrawing) return putCutDrawingAway(scene);
+  if (state(scene).bench.level !== 'piece') scene.store.dispatch(bench.levelTaken('piece'));
+  scene.store.dispatch(bench.cutDrawingTaken(AIM));
+}
+
+export const putCutDrawingAway = (scene: OpenScene): void => {
+  scene.store.dispatch(bench.cutDrawingTaken(null));
+};
+
+/** The cut as it is drawn so far, with what was typed. */
+export function drawnNow(scene: OpenScene): DrawnCut | null {
+  const { cutDrawing: d, cutSettings } = state(scene).bench;
+  return d && composed(d, cutSettings);
+}
+
+export function composed(d: CutDrawing, settings: Omit<DrawnCut, 'from' | 'to' | 'points'>): DrawnCut {
+  const drawn = { ...settings, from: d.from, to: d.to, points: d.points };
+  const { width, length } = d.typed;
+  if (settings.shape === 'free' || (width === undefined && length === undefined)) return drawn;
+  const now = boxOfDrawn(drawn);
+  return withDrawnSize(drawn, width ?? now.width, length ?? now.length);
+}
+
+/** Goes back by one stage. */
+export function backFromCut(scene: OpenScene): void {
+  const { cutDrawing: d, cutSettings } = state(scene).bench;
+  if (!d || d.stage === 'aim') return putCutDrawingAway(scene);
+  const free = cutSettings.shape === 'free';
+  if (d.stage === 'depth' && free) return put(scene, { stage: 'outline' });
+  scene.store.dispatch(bench.cutDrawingTaken(AIM));
+}
+
+/** Takes the last corner of a free outline back. */
+export function undoCorner(scene: OpenScene): void {
+  const d = state(scene).bench.cutDrawing;
+  if (d?.stage === 'outline' && d.points.length > 1) put(scene, { points: d.points.slice(0, -1) });
+}
+
+/** Goes on to the depth, or makes the cut. */
+export function goOnWithCut(scene: OpenScene): void {
+  const { cutDrawing: d, cutSettings } = state(scene).bench;
+  if (!d || d.stage === 'aim') return;
+  if (d.stage === 'outline' && cutSettings.shape === 'free') return toDepth(scene);
+  makeCut(scene);
+}
+
+/** The pointer over the stage; false when no cut is being drawn. @param free of the grid and of what is near */
+export function hoverCut(
+  scene: OpenScene,
+  stage: Stage,
+  snaps: SnapScene,
+  x: number,
+  y: number,
+  free: boolean,
+): boolean {
+  const d = state(scene).bench.cutDrawing;
+  if (!d) return false;
+  if (d.stage === 'depth') {
+    if (d.typed.depth === undefined) pullDepth(scene, stage, x, y, free);
+    return true;
+  }
+  if (d.stage === 'outline') {
+    const at = placeOn(scene, stage, snaps, d.frame!, x, y, free);
+    if (at) put(scene, { to: at, hover: at });
+    return true;
+  }
+  const frame = frameUnder(scene, stage, x, y);
+  if (!frame) {
+    stage.showSnap(null);
+    if (d.frame) put(scene, { host: null, frame: null, hover: null });
+    return true;
+  }
+  const on = { ...d.on, size: sizeOf(stage, frame.host) };
+  put(scene, { ...frame, on, hover: placeOn(scene, stage, snaps, frame.frame, x, y, free) });
+  return true;
+}
+
+/** A press: what it begins; null when no cut is being drawn. */
+export function pressCut(
+  scene: OpenScene,
+  stage: Stage,
+  snaps: SnapScene,
+  x: number,
+  y: number,
+  free: boolean,
+): 'click' | 'stroke' | null {
+  const { cutDrawing: d, cutSettings } = state(scene).bench;
+  if (!d) return null;
+  if (d.stage === 'depth') {
+    makeCut(scene);
+    return 'click';
+  }
+  if (d.stage === 'outline') {
+    const at = placeOn(scene, stage, snaps, d.frame!, x, y, free);
+    const first = d.points[0];
+    const reach = 10 * stage.rig.pixelSize(inFrame(d.frame!, first[0], 0, first[1]));
+    if (at && d.points.length > 2 && Math.hypot(at[0] - first[0], at[1] - first[1]) < reach) toDepth(scene);
+    else if (at) put(scene, { points: [...d.points, at], to: at });
+    return 'click';
+  }
+  const frame = frameUnder(scene, stage, x, y);
+  const at = frame && placeOn(scene, stage, snaps, frame.frame, x, y, free);
+  if (!frame || !at) return 'click';
+  put(scene, { ...frame, stage: 'outline', from: at, to: at, points: [at], hover: at });
+  return cutSettings.shape === 'free' ? 'click' : 'stroke';
+}
+
+/** The pointer while the outline is pulled open. */
+export function strokeCut(
+  scene: OpenScene,
+  stage: Stage,
+  snaps: SnapScene,
+  to: { x: number; y: number },
+  done: boolean,
+): boolean {
+  const d = state(scene).bench.cutDrawing;
+  if (!d) return false;
+  const at = placeOn(scene, stage, snaps, d.frame!, to.x, to.y, false);
+  if (at) put(scene, { to: at, hover: at });
+  if (done) toDepth(scene);
+  return true;
+}
+
+/** Sides of a regular outline, by the wheel; false when it means something else. */
+export function wheelCut(scene: OpenScene, steps: number): boolean {
+  const { cutDrawing: d, cutSettings: c } = state(scene).bench;
+  if (!d || d.stage === 'aim' || c.shape !== 'regular') return false;
+  const sides = Math.min(256, Math.max(3, c.sides - Math.sign(steps)));
+  scene.store.dispatch(bench.cutSettings({ sides }));
+  return true;
+}
+
+/** Numbers typed on the Card count instead of where the pointer is. */
+export function typeCut(scene: OpenScene, typed: CutDrawing['typed']): void {
+  const d = state(scene).bench.cutDrawing;
+  if (!d) return;
+  put(scene, { typed: { ...d.typed, ...typed } });
+  if (typed.depth !== undefined) scene.store.dispatch(bench.cutSettings({ depth: typed.depth }));
+}
+
+function toDepth(scene: OpenScene): void {
+  const { cutDrawing: d, cutSettings: c } = state(scene).bench;
+  const drawn = drawnNow(scene);
+  if (!d || !drawn) return;
+  const fault = drawnFault({ ...drawn, depth: 1 });
+  if (fault) {
+    notice(scene, fault, false, 'problem');
+    if (c.shape !== 'free') scene.store.dispatch(bench.cutDrawingTaken(AIM));
+    return;
+  }
+  put(scene, { stage: 'depth', on: underFace(scene, d, drawn) });
+}
+
+/** Further than from any place of a piece to any other, mm. */
+const sizeOf = (stage: Stage, id: string): number => 1.2 * stage.bounds([id]).getSize(new Vector3()).length();
+
+/** How thick the material is under the middle of the outline, and how far it is from there to the next. */
+function underFace(scene: OpenScene, d: CutDrawing, drawn: DrawnCut): CutDrawing['on'] {
+  const { stage } = scene;
+  const size = stage ? sizeOf(stage, d.host!) : d.on.size;
+  const { middle } = boxOfDrawn(drawn);
+  const from = inFrame(d.frame!, middle[0], size * 1e-4, middle[1]);
+  const into = new Vector3().setFromMatrixColumn(new Matrix4().fromArray(d.frame!), 1).negate();
+  const [, next = size, beyond = Infinity] = stage?.along(d.host!, from, into) ?? [];
+  return { size, next, gap: beyond - next };
+}
+
+/** The frame of the face under the pointer: Y out of it, X as the piece's own as far as that goes. */
+function frameUnder(
+  scene: OpenScene,
+  stage: Stage,
+  x: number,
+  y: number,
+): { host: string; frame: Matrix } | null {
+  const hit = stage.pick(x, y);
+  const piece = hit && piecesById(state(scene)).get(hit.piece);
+  if (!hit || !piece || piece.locked || piece.role === 'cutter') return null;
+  const own = new Matrix4().fromArray(worldMatrix(piecesById(state(scene)), piece.id));
+  const up = hit.normal.clone().normalize();
+  const across = [0, 2, 1]
+    .map((k) => new Vector3().setFromMatrixColumn(own, k).normalize())
+    .map((v) => v.addScaledVector(up, -v.dot(up)))
+    .find((v) => v.lengthSq() > 0.2)!
+    .normalize();
+  const origin = new Vector3().setFromMatrixPosition(own);
+  origin.addScaledVector(up, hit.point.clone().sub(origin).dot(up));
+  const frame = new Matrix4().makeBasis(across, up, across.clone().cross(up)).setPosition(origin);
+  return { host: piece.id, frame: frame.toArray() as Matrix };
+}
+
+const inFrame = (m: Matrix, x: number, y: number, z: number): Vector3 =>
+  new Vector3(x, y, z).applyMatrix4(new Matrix4().fromArray(m));
+
+/** Where the pointer is on the plane of a frame: on corners, middles and edges near it, else on round numbers. */
+function placeOn(
+  scene: OpenScene,
+  stage: Stage,
+  snaps: SnapScene,
+  frame: Matrix,
+  x: number,
+  y: number,
+  free: boolean,
+): [number, number] | null {
+  const m = new Matrix4().fromArray(frame);
+  const back = m.clone().invert();
+  const ray = stage.rig.ray(stage.pointer(x, y)).applyMatrix4(back);
+  if (Math.abs(ray.direction.y) < 1e-6) return null;
+  const t = -ray.origin.y / ray.direction.y;
+  if (t < 0) return null;
+  const at = ray.at(t, new Vector3());
+  const met = free
+    ? null
+    : snapAt(stage, x, y, {
+        ...snaps,
+        kinds: ['point', 'middle', 'edge', 'peg'],
+        without: NONE,
+        moving: null,
+      });
+  stage.showSnap(met?.at ?? null);
+  if (met) {
+    const near = met.at.clone().applyMatrix4(back);
+    return [tidy(near.x), tidy(near.z)];
+  }
+  const step = stepAt(scene, stage, inFrame(frame, at.x, 0, at.z), free);
+  return [tidy(Math.round(at.x / step) * step), tidy(Math.round(at.z / step) * step)];
+}
+
+const NONE: ReadonlySet<string> = new Set();
+const tidy = (v: number): number => Number(v.toFixed(6)) + 0;
+
+/** The grid's step while snapping is on; else the roundest number a few pixels can tell apart. */
+function stepAt(scene: OpenScene, stage: Stage, at: Vector3, free: boolean): number {
+  const { snap, gridStep } = state(scene).bench;
+  if (snap !== free) return gridStep;
+  const fine = 4 * stage.rig.pixelSize(at);
+  const ten = 10 ** Math.floor(Math.log10(fine));
+  return [1, 2, 5, 10].map((k) => k * ten).find((s) => s >= fine * 0.7) ?? ten;
+}
+
+/** Depth by the pointer: where it passes nearest to the line through the middle, out of the face. */
+function pullDepth(scene: OpenScene, stage: Stage, x: number, y: number, free: boolean): void {
+  const d = state(scene).bench.cutDrawing!;
+  const drawn = drawnNow(scene)!;
+  const { middle } = boxOfDrawn(drawn);
+  const back = new Matrix4().fromArray(d.frame!).invert();
+  const ray = stage.rig.ray(stage.pointer(x, y)).applyMatrix4(back);
+  const from = new Vector3(middle[0], 0, middle[1]);
+  const w = from.clone().sub(ray.origin);
+  const [b, dd, e] = [ray.direction.y, ray.direction.dot(w), w.y];
+  const under = 1 - b * b;
+  if (under < 1e-4) return;
+  const up = (b * dd - e) / under;
+  const step = stepAt(scene, stage, inFrame(d.frame!, middle[0], up, middle[1]), free);
+  const depth = Math.max(0, Math.round((drawn.mode === 'union' ? up : -up) / step) * step);
+  scene.store.dispatch(bench.cutSettings({ depth: tidy(depth) }));
+}
+
+const NAMES = { rectangle: 'Pocket', round: 'Hole', regular: 'Socket', slot: 'Slot', free: 'Cutout' };
+
+/** The pieces as they are with the cut, or why there is none. */
+function planned(
+  scene: OpenScene,
+): { after: Piece[]; cutter: Piece; host: Piece } | { fault: string } | null {
+  const { cutDrawing: d, cutSettings: c } = state(scene).bench;
+  const drawn = drawnNow(scene);
+  const { pieces } = state(scene).document;
+  const host = pieces.find((p) => p.id === d?.host);
+  if (!d?.frame || !drawn || !host) return null;
+  const { base, at } = cutterOfDrawn(drawn, d.on);
+  const fault = drawnFault(drawn) ?? primitiveFault(base);
+  if (fault) return { fault };
+  const face = new Matrix4().fromArray(d.frame);
+  const { move, turn } = transformOf(face.multiply(new Matrix4().makeTranslation(...at)).toArray() as Matrix);
+  const id = newId(scene);
+  const name = newName(scene, drawn.mode === 'union' ? 'Boss' : NAMES[drawn.shape]);
+  const thickness = needsThickness(drawn.mode) ? { thickness: c.thickness } : {};
+  const wanted = { mode: drawn.mode, ...thickness };
+  const cutter: Piece = { id, name, role: 'cutter', base, transform: { move, turn } };
+  const after = pieces.flatMap((p) => (p.id === host.id ? [withCutter(p, wanted, id), cutter] : [p]));
+  return { after: withCuttersNested(after, new Set([id])), cutter, host };
+}
+
+/** Shows the cut as it would be, while its depth is pulled. */
+export function showCut(scene: OpenScene): void {
+  const plan = state(scene).bench.cutDrawing?.stage === 'depth' ? planned(scene) : null;
+  if (!plan || 'fault' in plan) return preview(scene, null);
+  const { after, cutter, host } = plan;
+  const of = (id: string): Piece => after.find((p) => p.id === id)!;
+  preview(scene, { [host.id]: of(host.id), [cutter.id]: of(cutter.id) });
+}
+
+/** Makes the cutter and cuts with it: in the last step of that kind, or in a new one. */
+export function makeCut(scene: OpenScene): void {
+  const plan = planned(scene);
+  if (!plan) return;
+  if ('fault' in plan) return notice(scene, plan.fault, false, 'problem');
+  const { after, cutter, host } = plan;
+  if (!commit(scene, `Draw ${cutter.name} on ${host.name ?? host.id}`, after)) return;
+  scene.store.dispatch(bench.cutDrawingTaken(AIM));
+  scene.store.dispatch(bench.selected({ ids: [cutter.id] }));
+}
+
+export const needsThickness = (mode: CutStep['mode']): boolean =>
+  mode === 'recess' || mode === 'raise' || mode === 'sleeve';
+
+/** One more cutter in the last cut, when that is of the same kind and nothing of its lane comes after; else in its own. */
+function withCutter(p: Piece, wanted: Pick<CutStep, 'mode' | 'thickness'>, cutter: string): Piece {
+  const steps = p.steps ?? [];
+  const last = inLaneOrder(steps)
+    .filter((s) => laneOf(s) === 'Cut')
+    .at(-1);
+  const joins =
+    last?.kind === 'cut' &&
+    !last.off &&
+    (last.mode ?? 'subtract') === wanted.mode &&
+    last.thickness === wanted.thickness;
+  if (joins)
+    return {
+      ...p,
+      steps: steps.map((s) => (s === last ? { ...last, cutters: [...last.cutters, cutter] } : s)),
+    };
+  return { ...p, steps: [...steps, { id: newStepId(p), kind: 'cut', ...wanted, cutters: [cutter] }] };
+}

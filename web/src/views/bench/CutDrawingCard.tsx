@@ -1,0 +1,135 @@
+/** The Card while a cut is drawn: its shape, size, depth and what it does; every number can be typed at any time. */
+import { useScene } from '../../scene/useScene';
+import { boxOfDrawn, DRAWN_REACHES, DRAWN_SHAPES } from '@urnsmith/core/document/drawnCut';
+import type { CutStep } from '@urnsmith/core/steps/steps';
+import { backFromCut, composed, goOnWithCut, needsThickness, typeCut } from '../../hands/cutDrawing';
+import { bench, type CutSettings } from '../../state/benchSlice';
+import { useAct, useApp } from '../../state/store';
+import { CheckField } from '../../ui/fields';
+import { NumberField } from '../../ui/NumberField';
+import { Segmented } from '../../ui/Segmented';
+
+const MODES = ['subtract', 'union', 'intersect', 'split', 'recess', 'raise', 'sleeve', 'imprint'] as const satisfies ReadonlyArray<CutStep['mode']>; // prettier-ignore
+const SAYS = {
+  aim: 'Press on a face and drag the outline open.',
+  outline: 'Set the corners; the first one again closes the outline.',
+  depth: 'Move to pull the depth, click to cut.',
+};
+
+export function CutDrawingCard() {
+  const scene = useScene();
+  const act = useAct();
+  const d = useApp((s) => s.bench.cutDrawing)!;
+  const c = useApp((s) => s.bench.cutSettings);
+  const set = (change: Partial<CutSettings>): void => {
+    act(bench.cutSettings(change));
+  };
+  const open = d.stage !== 'aim';
+  const { width, length } = open ? boxOfDrawn(composed(d, c)) : { width: 0, length: 0 };
+  const whole = c.shape === 'round' || c.shape === 'regular';
+  const length_ = { unit: 'mm', minimum: 0.001, maximum: 100000 };
+  return (
+    <section aria-label="Draw a cut">
+      <div className="head">
+        <b>Draw a cut</b>
+        <span className="tag">tool</span>
+      </div>
+      <p className="dim pad" role="status">
+        {SAYS[d.stage]}
+      </p>
+      <Segmented
+        label="Shape"
+        className="wide"
+        value={c.shape}
+        options={DRAWN_SHAPES.map((value) => ({ value, label: value }))}
+        onChange={(shape) => set({ shape })}
+      />
+      {open && c.shape !== 'free' && (
+        <>
+          <NumberField
+            label={whole ? 'Across' : 'Width'}
+            value={round(width)}
+            {...length_}
+            onCommit={(v) => typeCut(scene, { width: v })}
+          />
+          {!whole && (
+            <NumberField
+              label="Length"
+              value={round(length)}
+              {...length_}
+              onCommit={(v) => typeCut(scene, { length: v })}
+            />
+          )}
+        </>
+      )}
+      {c.shape === 'regular' && (
+        <NumberField
+          label="Sides"
+          value={c.sides}
+          integer
+          minimum={3}
+          maximum={256}
+          step={0.1}
+          onCommit={(sides) => set({ sides })}
+        />
+      )}
+      {(c.shape === 'rectangle' || c.shape === 'regular' || c.shape === 'free') && (
+        <NumberField
+          label="Corner radius"
+          value={c.corner}
+          unit="mm"
+          minimum={0}
+          maximum={100000}
+          onCommit={(corner) => set({ corner })}
+        />
+      )}
+      <CheckField checked={c.fromCentre} onChange={(fromCentre) => set({ fromCentre })}>
+        from its middle
+      </CheckField>
+      <Segmented
+        label="Mode"
+        className="wide"
+        value={c.mode}
+        options={MODES.map((value) => ({ value, label: value }))}
+        onChange={(mode) => set({ mode })}
+      />
+      <Segmented
+        label="Reach"
+        className="wide"
+        value={c.reach}
+        options={DRAWN_REACHES.map((value) => ({ value, label: value, hint: HINTS[value] }))}
+        onChange={(reach) => set({ reach })}
+      />
+      {(c.reach === 'blind' || c.reach === 'both' || c.mode === 'union') && (
+        <NumberField
+          label="Depth"
+          value={c.depth}
+          {...length_}
+          onCommit={(depth) => typeCut(scene, { depth })}
+        />
+      )}
+      {needsThickness(c.mode) && (
+        <NumberField
+          label="Thickness"
+          value={c.thickness}
+          {...length_}
+          onCommit={(thickness) => set({ thickness })}
+        />
+      )}
+      <div className="row2">
+        <button onClick={() => backFromCut(scene)}>{open ? 'Back' : 'Put away'}</button>
+        <button className="btn" disabled={!open} onClick={() => goOnWithCut(scene)}>
+          {d.stage === 'outline' ? 'To the depth' : 'Cut'}
+        </button>
+      </div>
+    </section>
+  );
+}
+
+const HINTS = {
+  blind: 'As deep as it is pulled',
+  through: 'All the way through the piece',
+  next: 'Through the first wall',
+  both: 'Into the face and out of it',
+};
+const round = (x: number): number => Number(x.toFixed(4));
