@@ -22,17 +22,20 @@ const FLAGS = [
   '--use-angle=swiftshader',
   '--enable-unsafe-swiftshader',
   '--hide-scrollbars',
-  // Drawn in software, smooth edges take a quarter of the time of all tests.
-  '--webgl-antialiasing-mode=none',
 ];
 
-export async function openBrowser(width = 1280, height = 800): Promise<Browser> {
+/** Drawn in software, smooth edges take a quarter of the time of all tests. */
+const QUICK = ['--webgl-antialiasing-mode=none'];
+
+/** @param smooth edges are drawn smoothly, for pictures that people look at */
+export async function openBrowser(width = 1280, height = 800, smooth = false): Promise<Browser> {
   const folder = mkdtempSync(join(tmpdir(), 'urnsmith-browser-'));
   const downloads = join(folder, 'downloads');
   const options = new chrome.Options();
   options.setChromeBinaryPath('/usr/bin/chromium');
   options.addArguments(
     ...FLAGS,
+    ...(smooth ? [] : QUICK),
     `--user-data-dir=${join(folder, 'profile')}`,
     `--window-size=${width},${height}`,
   );

@@ -12,10 +12,13 @@ interface Field {
   anyOf?: Array<Field & { const?: string }>;
   /** It is a rule of the language of selections. */
   scope?: true;
+  /** It is an action of any operation. */
+  action?: true;
 }
 
 function range(f: Field): string {
   if (f.scope) return 'a [rule](operations.md#what-select-can-be)';
+  if (f.action) return 'an [action](operations.md)';
   if (f.anyOf) return f.anyOf.map((o) => (o.const === undefined ? range(o) : `\`${o.const}\``)).join(', ');
   if (f.properties) return `an object of ${Object.keys(f.properties).map((k) => `\`${k}\``).join(', ')}`; // prettier-ignore
   if (Array.isArray(f.items)) return `${f.items.length} numbers${f.unit ? `, ${f.unit}` : ''}`;

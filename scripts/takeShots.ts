@@ -13,7 +13,7 @@ const folder = join(import.meta.dirname, '../docs/screenshots');
 mkdirSync(folder, { recursive: true });
 const server = new TestServer();
 await server.start();
-const browser = await openBrowser();
+const browser = await openBrowser(1280, 800, true);
 const h = new HandsOn(browser.driver);
 const { driver } = browser;
 const settle = (ms = 900): Promise<void> => driver.sleep(ms);
@@ -190,6 +190,57 @@ try {
   await h.press('Faces, edges, points', '.keysBox');
   await settle(400);
   await shot('keys');
+  // A box of their own for cuts that are drawn and edits on the result.
+  const box = {
+    id: 'case',
+    name: 'Case',
+    base: { primitive: 'box', width: 130, height: 44, depth: 90 },
+    steps: [
+      { id: 's1', kind: 'cut', mode: 'subtract', cutters: ['room', 'gland'] },
+      { id: 's2', kind: 'bevel', scope: { rule: 'sharp', angle: 60 }, width: 2, segments: 3 },
+      { id: 's3', kind: 'normals' },
+    ],
+  };
+  const corners = [[-55, -35], [55, -35], [55, 35], [-55, 35]]; // prettier-ignore
+  const cutters = [
+    { id: 'room', name: 'Room', role: 'cutter', parent: 'case', base: { primitive: 'outline', contours: [corners], height: 40, corner: 8 }, transform: { move: [0, 8, 0] } },
+    { id: 'gland', name: 'Gland hole', role: 'cutter', parent: 'case', base: { primitive: 'cylinder', radius: 9, height: 40, sides: 48 }, transform: { move: [65, 0, 0], turn: [0, 0, 90] } },
+  ]; // prettier-ignore
+  const made = await fetch(`${server.url}/api/scenes`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ name: 'Junction box', document: { pieces: [box, ...cutters] } }),
+  });
+  const junction = (await made.json()) as { id: string };
+  await driver.get(`${server.url}/scene/${junction.id}/bench`);
+  const table = await h.see('#stage[aria-busy="false"]', 60000);
+  await h.pick('Case');
+  await h.focusStage();
+  await h.keys('n');
+  await settle(1500);
+  await h.chord(Key.ALT, 'q');
+  await h.press('slot', '.card');
+  await h.drag(table, [-200, 10], [150, 110]);
+  await driver.actions({ async: true }).move({ origin: table, x: -90, y: 60 }).perform();
+  await settle(800);
+  await h.type('Depth', '6');
+  await settle(1500);
+  await shot('draw-cut');
+  await h.focusStage();
+  await h.keys(Key.ENTER);
+  await h.keys(Key.ESCAPE);
+  await h.pick('Case');
+  await h.focusStage();
+  await h.keys('8');
+  await h.see('.countPick');
+  await settle(1500);
+  await driver.actions({ async: true }).move({ origin: table, x: -190, y: -80 }).click().perform();
+  await settle(500);
+  await h.focusStage();
+  await h.keys('w');
+  await h.type('Distance', '4');
+  await settle(1500);
+  await shot('on-result');
 } finally {
   await browser.close();
   await server.close();

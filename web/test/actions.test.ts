@@ -37,6 +37,7 @@ import {
   resetPlacement,
   restorePlacement,
 } from '../src/state/arrange';
+import { commandById } from '../src/commands/commands';
 import { bench } from '../src/state/benchSlice';
 import { drawPoint, finishDrawing, putDrawingAway, takeDrawing, undoPoint } from '../src/hands/drawing';
 import { joinPieces, separateShells } from '../src/state/parts';
@@ -224,6 +225,23 @@ describe('actions', () => {
       piece('Group').id,
     ]);
     expect((await stored()).pieces.map((p) => p.name)).toEqual(['Group', 'Box', 'Torus']);
+  });
+
+  it('add a step to every selected piece at once, and one undo takes them all', () => {
+    const [a, b] = [addPrimitive(scene, 'box'), addPrimitive(scene, 'cylinder')];
+    scene.store.dispatch(bench.selected({ ids: [a, b] }));
+    commandById('round')!.run(scene);
+    const roundings = (): number[] =>
+      ['Box', 'Cylinder'].map((name) => piece(name).steps?.filter((s) => s.kind === 'bevel').length ?? 0);
+    expect(roundings()).toEqual([1, 1]);
+    commandById('add-step-repeat')!.run(scene);
+    expect([piece('Box'), piece('Cylinder')].map((p) => p.steps!.map((s) => s.kind))).toEqual([
+      ['bevel', 'repeat'],
+      ['bevel', 'repeat'],
+    ]);
+    undo(scene);
+    undo(scene);
+    expect(roundings()).toEqual([0, 0]);
   });
 
   it('move steps along their lane only', () => {

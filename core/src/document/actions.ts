@@ -31,7 +31,7 @@ export const ACTION_SCHEMAS = Object.fromEntries(
   ]),
 );
 
-export const ActionSchema = Type.Unsafe<Action>(Type.Union(Object.values(ACTION_SCHEMAS)));
+export const ActionSchema = Type.Unsafe<Action>(Type.Union(Object.values(ACTION_SCHEMAS), { action: true }));
 
 /** What became of an action. */
 export interface ActionReport {

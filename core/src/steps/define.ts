@@ -24,7 +24,14 @@ export const COMMON = {
   name: Type.Optional(Type.String({ maxLength: 120 })),
   off: Type.Optional(Type.Boolean()),
   /** The lane it is worked in, when that is not the one of its kind. */
-  pin: Type.Optional(Type.Unsafe<Lane>(Type.Union(LANES.map((l) => Type.Literal(l))))),
+  pin: Type.Optional(
+    Type.Unsafe<Lane>(
+      Type.Union(
+        LANES.map((l) => Type.Literal(l)),
+        { title: 'Lane, if another' },
+      ),
+    ),
+  ),
 };
 
 export type StepSchemaOf<K extends string, P extends TProperties> = TObject<

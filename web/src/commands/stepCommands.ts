@@ -3,16 +3,21 @@ import type { OpenScene } from '../scene/OpenScene';
 import type { Adds, Seen } from '@urnsmith/core/steps/define';
 import { LANES, STEPS, type Step, type StepKind } from '@urnsmith/core/steps/steps';
 import type { Piece } from '@urnsmith/core/document/schema';
-import { addCutting, addStep, editStep, notice } from '../state/actions';
+import { addCutting, addStep, commit, editStep, newStepId, notice } from '../state/actions';
 import { bench } from '../state/benchSlice';
 import { inHand, pickedByBirth } from '../state/elements';
-import { activePiece } from '../state/selectors';
+import { piecesById } from '../state/selectors';
 import type { Command } from './command';
 
 /** The chosen piece, as far as that decides what is added. */
 export function seenNow(scene: OpenScene): { piece: Piece; seen: Seen } | null {
+  const { active } = scene.store.getState().bench;
+  return active === null ? null : seenOf(scene, active);
+}
+
+function seenOf(scene: OpenScene, id: string): { piece: Piece; seen: Seen } | null {
   const s = scene.store.getState();
-  const piece = activePiece(s);
+  const piece = piecesById(s).get(id);
   if (!piece || 'group' in piece.base) return null;
   const steps = piece.steps ?? [];
   const shading = scene.builds.get(piece.id)?.display?.shading;
@@ -30,6 +35,7 @@ export function seenNow(scene: OpenScene): { piece: Piece; seen: Seen } | null {
 }
 
 function run(scene: OpenScene, kind: StepKind, adds: Adds<Step>): void {
+  if (!adds.consumes && !adds.switches && addToAll(scene, adds)) return;
   const now = seenNow(scene);
   if (!now) {
     notice(scene, 'Select a piece with faces first.', false, 'problem');
@@ -59,6 +65,33 @@ function run(scene: OpenScene, kind: StepKind, adds: Adds<Step>): void {
   }
   // At element level the hands stay on the cage.
   if (scene.store.getState().bench.level !== 'piece') scene.store.dispatch(bench.stepChosen(null));
+}
+
+/** Several pieces that are selected get a step each, as one action; false when there is only one. */
+function addToAll(scene: OpenScene, adds: Adds<Step>): boolean {
+  const { selected } = scene.store.getState().bench;
+  const seen = new Map(
+    selected.flatMap((id) => {
+      const s = seenOf(scene, id);
+      return s && !s.piece.locked ? [[id, s.seen] as const] : [];
+    }),
+  );
+  if (seen.size < 2) return false;
+  const stepFor = (id: string): Step =>
+    typeof adds.step === 'function' ? adds.step({ ...seen.get(id)!, others: [] }) : adds.step;
+  commit(
+    scene,
+    `${adds.title}: ${seen.size} pieces`,
+    scene.store
+      .getState()
+      .document.pieces.map((p) =>
+        seen.has(p.id) ? { ...p, steps: [...(p.steps ?? []), { ...stepFor(p.id), id: newStepId(p) }] } : p,
+      ),
+  );
+  const { active } = scene.store.getState().bench;
+  const piece = scene.store.getState().document.pieces.find((p) => p.id === active);
+  scene.store.dispatch(bench.stepChosen((piece?.steps?.length ?? 1) - 1));
+  return true;
 }
 
 /** Adds a step that acts on what is picked, wherever that comes to be. */

@@ -48,8 +48,8 @@ export interface BenchState {
   /** The selection is what the last action left, until something else is picked. */
   following: boolean;
   elements: ElementSettings;
-  /** Elements are picked on what the steps have made; else on the base. */
-  onResult: boolean;
+  /** Elements are picked on what the steps have made, or on the base; null leaves it to what the steps are. */
+  onResult: boolean | null;
   /** Picks of an edit by hand that are being made anew. */
   anew: { step: number; action: number } | null;
   /** A drawing tool in hand; null when none is. */
@@ -111,7 +111,7 @@ const initialState: BenchState = {
   pointed: null,
   following: false,
   elements: ELEMENT_SETTINGS,
-  onResult: true,
+  onResult: null,
   anew: null,
   drawing: null,
   cutDrawing: null,
@@ -183,6 +183,7 @@ const slice = createSlice({
         s.picked = [];
         s.pointed = null;
         s.drawing = null;
+        s.onResult = null;
         if (!active) s.level = 'piece';
       }
       s.active = active;

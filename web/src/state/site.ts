@@ -22,8 +22,12 @@ export function siteOf({ onResult, step }: Choice, piece: Piece): Site | null {
   // A step of edits that is chosen is meant, wherever it stands.
   const chosen = ordered.findIndex((s) => s.index === step && s.kind === 'hand' && !s.off);
   if (chosen >= 0) return { upTo: chosen + 1, hand: step, lane: laneOf(ordered[chosen]) };
-  return onResult ? siteOnResult(piece) : null;
+  return (onResult ?? !repeats(piece)) ? siteOnResult(piece) : null;
 }
+
+/** What is mirrored or repeated is edited before that, so that its copies follow. */
+const repeats = (piece: Piece): boolean =>
+  (piece.steps ?? []).some((s) => !s.off && ['Repeat', 'Bend'].includes(laneOf(s)));
 
 /** Smoothing and shading come after: they are previewed on what is edited, not edited themselves. */
 const EDITED = LANES.indexOf('Smooth');

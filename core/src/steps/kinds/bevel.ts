@@ -6,7 +6,7 @@ import { warn } from '../../mesh/errors';
 import { stoppedEarly } from '../../ops/bevelEdges';
 import { facesBevelled } from '../../ops/bounds';
 import { refuseTooMany } from '../../ops/operation';
-import { defineStep } from '../define';
+import { defineStep, type Seen } from '../define';
 import { isFacetEdge } from '../../select/edges';
 import { edgesInScope, ScopeSchema } from '../../select/rules';
 import { topologyOf } from '../../mesh/Topology';
@@ -22,9 +22,11 @@ interface Before {
   runs: number;
 }
 
-/** Rims where there are some. */
-const scopeFor = (hasRims: boolean) =>
-  hasRims ? ({ rule: 'rims' } as const) : ({ rule: 'sharp', angle: 30 } as const);
+/** Rims where there are some that no rounding takes yet; else what is still sharp. */
+const takesRims = ({ hasRims, steps }: Pick<Seen, 'hasRims' | 'steps'>): boolean =>
+  hasRims && !steps.some((s) => s.kind === 'bevel');
+const scopeFor = (seen: Seen) =>
+  takesRims(seen) ? ({ rule: 'rims' } as const) : ({ rule: 'sharp', angle: 30 } as const);
 const CHAMFER = { segments: 1, profile: 0 };
 /** A square profile keeps the edge, with a loop on either side. */
 const LOOPS = { segments: 2, profile: 2 };
@@ -67,10 +69,10 @@ export const bevel = defineStep({
       title: 'Round edges',
       short: 'Round',
       words: 'bevel fillet chamfer soften',
-      label: ({ hasRims }) => (hasRims ? 'Round the rims' : 'Round sharp edges'),
-      step: ({ hasRims }) => ({
+      label: (seen) => (takesRims(seen) ? 'Round the rims' : 'Round sharp edges'),
+      step: (seen) => ({
         kind: 'bevel',
-        scope: scopeFor(hasRims),
+        scope: scopeFor(seen),
         width: 2,
         segments: 3,
         profile: 1,
@@ -86,20 +88,20 @@ export const bevel = defineStep({
       id: 'chamfer-live',
       title: 'Chamfer, live',
       words: 'bevel flat cut corner edges',
-      label: ({ hasRims }) => (hasRims ? 'Chamfer the rims' : 'Chamfer sharp edges'),
-      step: ({ hasRims }) => ({ kind: 'bevel', scope: scopeFor(hasRims), width: 1, ...CHAMFER }),
+      label: (seen) => (takesRims(seen) ? 'Chamfer the rims' : 'Chamfer sharp edges'),
+      step: (seen) => ({ kind: 'bevel', scope: scopeFor(seen), width: 1, ...CHAMFER }),
     },
     {
       id: 'loops-live',
       title: 'Support loops, live',
       words: 'holding edges control bevel subdivision',
-      label: ({ hasRims }) => (hasRims ? 'Loops beside the rims' : 'Loops beside sharp edges'),
-      step: ({ hasRims }) => ({ kind: 'bevel', scope: scopeFor(hasRims), width: 1, ...LOOPS }),
+      label: (seen) => (takesRims(seen) ? 'Loops beside the rims' : 'Loops beside sharp edges'),
+      step: (seen) => ({ kind: 'bevel', scope: scopeFor(seen), width: 1, ...LOOPS }),
     },
   ],
   label({ scope, segments, profile }) {
     const rule = scope?.rule ?? 'sharp';
-    const on = rule === 'rims' ? 'rims' : rule === 'all' ? 'all edges' : 'sharp edges';
+    const on = { rims: 'rims', all: 'all edges', picked: 'picked edges' }[rule as string] ?? 'sharp edges';
     const is = (like: { segments: number; profile: number }): boolean =>
       segments === like.segments && profile === like.profile;
     if (is(CHAMFER)) return `Chamfer, ${on}`;

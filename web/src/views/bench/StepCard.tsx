@@ -1,10 +1,10 @@
 /** One step of a build: its fields, as its kind declares them. */
 import { useScene } from '../../scene/useScene';
 import { Trash2 } from 'lucide-react';
-import { STEPS } from '@urnsmith/core/steps/steps';
+import { laneOf, LANES, STEPS, type Step } from '@urnsmith/core/steps/steps';
 import { editStep, removeStep } from '../../state/actions';
 import { useApp } from '../../state/store';
-import { CheckField } from '../../ui/fields';
+import { CheckField, ListField } from '../../ui/fields';
 import { stepTitle } from './BuildStrip';
 import { StepFields } from './StepFields';
 import { StepOutcome } from './StepOutcome';
@@ -21,6 +21,20 @@ export function StepCard({ piece, index, step }: StepProps) {
         <span className={`tag ${step.kind}`}>{STEPS[step.kind].title}</span>
       </div>
       <StepFields piece={piece} index={index} step={step} />
+      <ListField
+        label="Lane"
+        value={laneOf(step)}
+        options={LANES}
+        onChange={(lane) =>
+          editStep(
+            scene,
+            piece.id,
+            index,
+            `Put ${title} in the ${lane} lane`,
+            ({ pin: _, ...s }) => (lane === STEPS[step.kind].lane ? s : { ...s, pin: lane }) as Step,
+          )
+        }
+      />
       <StepOutcome piece={piece} index={index} />
       <div className="row2">
         <CheckField
