@@ -203,7 +203,7 @@ try {
   };
   const corners = [[-55, -35], [55, -35], [55, 35], [-55, 35]]; // prettier-ignore
   const cutters = [
-    { id: 'room', name: 'Room', role: 'cutter', parent: 'case', base: { primitive: 'outline', contours: [corners], height: 40, corner: 8 }, transform: { move: [0, 8, 0] } },
+    { id: 'room', name: 'Room', role: 'cutter', parent: 'case', base: { primitive: 'outline', contours: [corners], height: 44, corner: 8 }, transform: { move: [0, 6, 0] } },
     { id: 'gland', name: 'Gland hole', role: 'cutter', parent: 'case', base: { primitive: 'cylinder', radius: 9, height: 40, sides: 48 }, transform: { move: [65, 0, 0], turn: [0, 0, 90] } },
   ]; // prettier-ignore
   const made = await fetch(`${server.url}/api/scenes`, {
