@@ -1,5 +1,8 @@
 /** Cuts drawn on faces: by the hand, by numbers, in stages that lead back, on what is curved, one after another. */
-import { Key } from 'selenium-webdriver';
+import { rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { By, Key, until } from 'selenium-webdriver';
 import { describe, expect, it } from 'vitest';
 import type { Piece } from '@urnsmith/core/document/schema';
 import type { CutStep } from '@urnsmith/core/steps/steps';
@@ -94,4 +97,64 @@ describe('a cut drawn on a face', () => {
     const edges = mesh.corners.length / 2;
     expect(mesh.positions.length / 3 - edges + mesh.faceStart.length - 1).toBe(0);
   });
+});
+
+describe('a cutter placed again', () => {
+  it('hangs on the pointer, seated on each face as the first one is, and all of them go with one undo', async () => {
+    await on.open('Vents', [
+      { id: 'a', name: 'Block', base: { primitive: 'box', width: 120, height: 40, depth: 80 }, steps: [{ id: 's1', kind: 'cut', mode: 'subtract', cutters: ['v'] }] },
+      { id: 'v', name: 'Vent', role: 'cutter', parent: 'a', base: { primitive: 'box', width: 16, height: 20, depth: 6 }, transform: { move: [-40, 18, -20] } },
+    ]);
+    await h.pick('Vent');
+    await on.key('n');
+    await h.driver.sleep(300);
+    await h.pick('Block');
+    await on.key('n');
+    await h.driver.sleep(600);
+    await h.pick('Vent');
+    await on.key(Key.ALT, 'e');
+    await h.until('the tool', async () => (await h.text('.toolline b')) === 'Place again');
+    // On the top, turned by six steps of the angle, then on the front.
+    await to(0, -90);
+    for (let k = 0; k < 6; k++) await on.key('r');
+    await on.clickAt(0, -90);
+    await h.until('one', async () => (await on.stored()).length === 3);
+    await to(-60, 70);
+    await on.clickAt(-60, 70);
+    await h.until('two', async () => (await on.stored()).length === 4);
+    await on.key(Key.ESCAPE);
+    const [top, front] = (await on.stored()).filter((p) => /^Vent \d/.test(p.name!)).sort((p, q) => p.name!.localeCompare(q.name!)); // prettier-ignore
+    // As deep as the first: its origin 2 mm under the face.
+    expect(top.transform!.move![1]).toBeCloseTo(18, 4);
+    expect(Math.abs(top.transform!.turn![1])).toBeCloseTo(90, 4);
+    expect(front.transform!.move![2]).toBeCloseTo(38, 4);
+    expect((await cuts('Block'))[0].cutters).toHaveLength(3);
+    expect(await h.text('.top [aria-label^="Undo"], [aria-label^="Undo"]')).toContain('2 times');
+    await on.key(Key.CONTROL, 'z');
+    await h.until('all undone', async () => (await on.stored()).length === 2);
+  }); // prettier-ignore
+});
+
+describe('an outline from an SVG file', () => {
+  it('is read with its size and what is left out, and becomes a piece with handles', async () => {
+    await on.open('Outline');
+    await h.find('Outline from an SVG');
+    const file = join(tmpdir(), `badge-${process.pid}.svg`);
+    const input = await h.driver.wait(until.elementLocated(By.css('[aria-label="SVG file"]')), 20_000);
+    writeFileSync(file, '<svg width="50mm" viewBox="0 0 50 50"><path d="M0 0H40V30H20L40 10Z"/></svg>');
+    await input.sendKeys(file);
+    await h.until('the crossing told', async () => (await h.text('[role="dialog"] [role="alert"]')).includes('crosses or touches itself near')); // prettier-ignore
+    writeFileSync(file, '<svg width="50mm" viewBox="0 0 50 50"><text>A</text><rect width="40" height="30"/><circle cx="20" cy="15" r="8"/></svg>');
+    await input.sendKeys(file);
+    await h.until('the outlines told', async () => /2 outlines.*Left out: 1 text/.test(await h.text('[role="dialog"] [role="status"]'))); // prettier-ignore
+    await h.type('Longest side', '80', '[role="dialog"]');
+    await h.press('Add the outline');
+    await h.until('the piece', async () => (await on.stored()).length === 1);
+    const [piece] = await on.stored();
+    const { contours, height } = piece.base as { contours: number[][][]; height: number };
+    expect([piece.name, height, contours.length]).toEqual([expect.stringMatching(/^badge-/), 5, 2]);
+    expect(contours[0]).toEqual([[-40, 30], [40, 30], [40, -30], [-40, -30]]);
+    await h.until('its faces', async () => (await h.text('.count')).includes('faces'));
+    rmSync(file);
+  }); // prettier-ignore
 });

@@ -6,6 +6,7 @@ import { inTurn, takeLevel } from '../state/elements';
 import { bench, type Tool } from '../state/benchSlice';
 import { ELEMENT_COMMANDS } from './elementCommands';
 import { backFromCut, goOnWithCut, undoCorner } from '../hands/cutDrawing';
+import { endPlaceAgain, turnPlaced } from '../hands/placeAgain';
 import { finishDrawing, putDrawingAway, undoPoint } from '../hands/drawing';
 import type { Command } from './command';
 import { keyName } from './keymap';
@@ -154,6 +155,14 @@ const CUT_KEYS: Record<string, (scene: OpenScene) => void> = {
   Delete: undoCorner,
 };
 
+/** And while a piece is placed again. */
+const PLACING_KEYS: Record<string, (scene: OpenScene) => void> = {
+  r: (scene) => turnPlaced(scene, 1),
+  'Shift+r': (scene) => turnPlaced(scene, -1),
+  Enter: endPlaceAgain,
+  Escape: endPlaceAgain,
+};
+
 /** Runs the command a key stands for; true when there was one. */
 export function runKey(scene: OpenScene, e: KeyboardEvent): boolean {
   const name = keyName(e);
@@ -164,6 +173,10 @@ export function runKey(scene: OpenScene, e: KeyboardEvent): boolean {
   }
   if (s(scene).cutDrawing && name in CUT_KEYS) {
     CUT_KEYS[name](scene);
+    return true;
+  }
+  if (s(scene).placing && name in PLACING_KEYS) {
+    PLACING_KEYS[name](scene);
     return true;
   }
   const own = hand(scene);

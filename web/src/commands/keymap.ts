@@ -14,6 +14,7 @@ export const KEYMAP: Readonly<Record<string, string>> = {
   // Pieces, upper row: make.
   'cut-subtract': 'q',
   'draw-cut': 'Alt+q',
+  'place-again': 'Alt+e',
   'cut-union': 'w',
   'cut-intersect': 'e',
   'select-cutters': 'Shift+q',

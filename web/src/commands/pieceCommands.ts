@@ -3,6 +3,7 @@ import type { OpenScene } from '../scene/OpenScene';
 import { PRIMITIVES, PRIMITIVE_KINDS } from '@urnsmith/core/primitives/index';
 import { addPrimitive, deletePieces, flagPieces, groupPieces } from '../state/actions';
 import { duplicateAndRemember, repeatDuplicate, settle } from '../state/arrange';
+import { takePlaceAgain } from '../hands/placeAgain';
 import { takeCutDrawing } from '../hands/cutDrawing';
 import { bench } from '../state/benchSlice';
 import { hostsOfCutter } from '../state/selectors';
@@ -47,6 +48,22 @@ export const PIECE_COMMANDS: Command[] = [
     group: 'Build',
     when: 'pieces',
     run: takeCutDrawing,
+  },
+  {
+    id: 'outline-from-svg',
+    title: 'Outline from an SVG file',
+    words: 'import vector logo path drawing engrave',
+    group: 'Add',
+    run: (scene) => scene.store.dispatch(bench.dialogOpened('outline')),
+  },
+  {
+    id: 'place-again',
+    title: 'Place again on faces',
+    short: 'Place again',
+    words: 'copy cutter hole stamp scatter seat duplicate',
+    group: 'Piece',
+    enabled: some,
+    run: takePlaceAgain,
   },
   {
     id: 'tool-select',

@@ -210,33 +210,46 @@ function underFace(scene: OpenScene, d: CutDrawing, drawn: DrawnCut): CutDrawing
 }
 
 /** The frame of the face under the pointer: Y out of it, X as the piece's own as far as that goes. */
-function frameUnder(
+export function frameUnder(
   scene: OpenScene,
   stage: Stage,
   x: number,
   y: number,
 ): { host: string; frame: Matrix } | null {
-  const hit = stage.pick(x, y);
-  const piece = hit && piecesById(state(scene)).get(hit.piece);
+  const { preview: shown, pieces } = state(scene).document;
+  // What hangs on the pointer is not what it points at.
+  const hanging = new Set(Object.keys(shown ?? {}).filter((id) => !pieces.some((p) => p.id === id)));
+  const hit = stage.pick(x, y, hanging);
+  const byId = piecesById(state(scene));
+  const piece = hit && byId.get(hit.piece);
   if (!hit || !piece || piece.locked || piece.role === 'cutter') return null;
-  const own = new Matrix4().fromArray(worldMatrix(piecesById(state(scene)), piece.id));
-  const up = hit.normal.clone().normalize();
+  return { host: piece.id, frame: frameAlong(byId, piece.id, hit.normal.clone().normalize(), hit.point) };
+}
+
+/** A frame with its Y along a direction, in the plane through a place; its X and its origin follow the piece's own. */
+export function frameAlong(
+  byId: ReadonlyMap<string, Piece>,
+  id: string,
+  up: Vector3,
+  through: Vector3,
+): Matrix {
+  const own = new Matrix4().fromArray(worldMatrix(byId, id));
   const across = [0, 2, 1]
     .map((k) => new Vector3().setFromMatrixColumn(own, k).normalize())
     .map((v) => v.addScaledVector(up, -v.dot(up)))
     .find((v) => v.lengthSq() > 0.2)!
     .normalize();
   const origin = new Vector3().setFromMatrixPosition(own);
-  origin.addScaledVector(up, hit.point.clone().sub(origin).dot(up));
+  origin.addScaledVector(up, through.clone().sub(origin).dot(up));
   const frame = new Matrix4().makeBasis(across, up, across.clone().cross(up)).setPosition(origin);
-  return { host: piece.id, frame: frame.toArray() as Matrix };
+  return frame.toArray() as Matrix;
 }
 
 const inFrame = (m: Matrix, x: number, y: number, z: number): Vector3 =>
   new Vector3(x, y, z).applyMatrix4(new Matrix4().fromArray(m));
 
 /** Where the pointer is on the plane of a frame: on corners, middles and edges near it, else on round numbers. */
-function placeOn(
+export function placeOn(
   scene: OpenScene,
   stage: Stage,
   snaps: SnapScene,
@@ -348,7 +361,7 @@ export const needsThickness = (mode: CutStep['mode']): boolean =>
   mode === 'recess' || mode === 'raise' || mode === 'sleeve';
 
 /** One more cutter in the last cut, when that is of the same kind and nothing of its lane comes after; else in its own. */
-function withCutter(p: Piece, wanted: Pick<CutStep, 'mode' | 'thickness'>, cutter: string): Piece {
+export function withCutter(p: Piece, wanted: Pick<CutStep, 'mode' | 'thickness'>, cutter: string): Piece {
   const steps = p.steps ?? [];
   const last = inLaneOrder(steps)
     .filter((s) => laneOf(s) === 'Cut')

@@ -6,6 +6,7 @@ import { bench } from '../state/benchSlice';
 import { hoverCut, pressCut, strokeCut } from './cutDrawing';
 import { cutRing, drawPoint, hoverRing, openLine, strokeSlice } from './drawing';
 import { inHand } from '../state/elements';
+import { hoverPlaced, pressPlaced } from './placeAgain';
 import { isNear, pointInSpace, pointOnPiece, shareAlong } from './drawPoint';
 import type { HandsHost } from './HandsHost';
 import { elementAt } from './pointing';
@@ -48,6 +49,7 @@ export function drawHost(scene: OpenScene, stage: Stage, snapScene: () => SnapSc
   };
   return {
     drawPress(x, y, e) {
+      if (pressPlaced(scene)) return 'click';
       const cut = pressCut(scene, stage, snapScene(), x, y, isFree(e));
       if (cut) return cut;
       const d = state(scene).bench.drawing;
@@ -64,7 +66,9 @@ export function drawHost(scene: OpenScene, stage: Stage, snapScene: () => SnapSc
     drawStroke(from, to, done) {
       if (!strokeCut(scene, stage, snapScene(), to, done)) void strokeSlice(scene, stage, from, to, done);
     },
-    drawHover: (x, y, e) => hoverCut(scene, stage, snapScene(), x, y, isFree(e)),
+    drawHover: (x, y, e) =>
+      hoverPlaced(scene, stage, snapScene(), x, y, isFree(e)) ||
+      hoverCut(scene, stage, snapScene(), x, y, isFree(e)),
     hover(x, y, slid) {
       if (state(scene).bench.drawing?.tool !== 'ring') return false;
       const ring = ringAt(stage, x, y, radius(), slid);

@@ -132,6 +132,16 @@ export function addPrimitive(
   return piece.id;
 }
 
+/** Adds a piece where new ones go: on the peg, or on the grid; and selects it. */
+export function addPiece(scene: OpenScene, made: Pick<Piece, 'name' | 'base' | 'role'>): void {
+  const { peg, gridFrame } = scene.store.getState().bench;
+  const frame = peg ?? gridFrame;
+  const name = newName(scene, made.name ?? 'Piece');
+  const piece: Piece = { ...made, id: newId(scene), name, ...(frame && { transform: seated(frame) }) };
+  if (commit(scene, `Add ${name}`, [...pieces(scene), piece]))
+    scene.store.dispatch(bench.selected({ ids: [piece.id] }));
+}
+
 /** Where a seated grid puts a new piece: at its origin, turned along. */
 function seated(frame: Matrix): Piece['transform'] {
   const { move, turn } = transformOf(frame);

@@ -37,6 +37,19 @@ export interface CutDrawing {
   typed: { width?: number; length?: number; depth?: number };
   on: DrawnOn;
 }
+/** A piece that is being placed again and again. */
+export interface PlacingAgain {
+  piece: string;
+  /** Degrees about the way out of the face. */
+  turn: number;
+  /** Its turn and size to the frame of the face it sits on, and how high its origin stands over that, mm. */
+  rel: Matrix;
+  up: number;
+  /** Where it hangs: the face's frame, and the place in X and Z of that. */
+  at: { host: string; frame: Matrix; place: [number, number] } | null;
+  /** How many were set down. */
+  placed?: number;
+}
 /** How cuts are drawn; the last one's settings are the next one's. */
 export type CutSettings = Omit<DrawnCut, 'from' | 'to' | 'points'> & { thickness: number };
 
@@ -56,6 +69,7 @@ export interface BenchState {
   drawing: Drawing | null;
   cutDrawing: CutDrawing | null;
   cutSettings: CutSettings;
+  placing: PlacingAgain | null;
   selected: string[];
   /** The piece whose build is shown; the last one selected. */
   active: string | null;
@@ -95,7 +109,7 @@ export interface BenchState {
   notice: Notice | null;
 }
 /** Boxes that open over the scene. */
-export type BenchDialog = 'history' | 'aside' | 'about' | 'keys';
+export type BenchDialog = 'history' | 'aside' | 'about' | 'keys' | 'outline';
 
 export interface Notice {
   id: number;
@@ -115,6 +129,7 @@ const initialState: BenchState = {
   anew: null,
   drawing: null,
   cutDrawing: null,
+  placing: null,
   cutSettings: {
     shape: 'rectangle',
     sides: 6,
@@ -190,7 +205,7 @@ const slice = createSlice({
       s.stage = null;
     },
     levelTaken: (s, { payload }: PayloadAction<Level>) => {
-      if (payload !== 'piece') s.cutDrawing = null;
+      if (payload !== 'piece') s.cutDrawing = s.placing = null;
       s.level = payload;
       s.picked = [];
       // Another level is a choice of one's own: what the last action left no longer leads.
@@ -237,7 +252,11 @@ const slice = createSlice({
     },
     cutDrawingTaken: (s, { payload }: PayloadAction<CutDrawing | null>) => {
       s.cutDrawing = payload;
-      if (payload) s.drawing = null;
+      if (payload) s.drawing = s.placing = null;
+    },
+    placingTaken: (s, { payload }: PayloadAction<PlacingAgain | null>) => {
+      s.placing = payload;
+      if (payload) s.drawing = s.cutDrawing = null;
     },
     cutDrawn: (s, { payload }: PayloadAction<Partial<CutDrawing>>) => {
       if (s.cutDrawing) Object.assign(s.cutDrawing, payload);

@@ -8,6 +8,7 @@ import { CutDrawingCard } from './CutDrawingCard';
 import { ElementCard } from './ElementCard';
 import { FaultBox } from './FaultBox';
 import { LastAction } from './LastAction';
+import { PlaceAgainCard } from './PlaceAgainCard';
 import { PlacementCard } from './PlacementCard';
 import { ShadingCard } from './ShadingCard';
 import { StepCard } from './StepCard';
@@ -48,8 +49,10 @@ function InHand() {
   const step = useApp((s) => s.bench.step);
   const atPieces = useApp((s) => s.bench.level === 'piece');
   const count = useApp((s) => s.bench.selected.length);
+  const places = useApp((s) => s.bench.placing !== null);
   const drawsCut = useApp((s) => s.bench.cutDrawing !== null);
   if (drawsCut) return <CutDrawingCard />;
+  if (places) return <PlaceAgainCard />;
   if (!piece) return <ToolCard />;
   if (!atPieces)
     return (

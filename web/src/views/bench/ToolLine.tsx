@@ -91,6 +91,12 @@ const CUT_LINES = {
     ['Esc', 'back'],
   ],
 } as const;
+const PLACE_LINES = [
+  ['move', 'seats it on faces'],
+  ['R', 'turn'],
+  ['click', 'set down'],
+  ['Esc', 'done'],
+] as const;
 const DRAW_NAMES = { knife: 'Knife', face: 'Draw a face', slice: 'Slice', ring: 'Ring cut' };
 const NAMES = { select: 'Select', move: 'Move', turn: 'Turn', resize: 'Resize' };
 
@@ -99,17 +105,21 @@ export const ToolLine = memo(function ToolLine({ said }: { said: string }) {
   const drawing = useApp((s) => s.bench.drawing?.tool);
   const atPieces = useApp((s) => s.bench.level === 'piece');
   const cut = useApp((s) => s.bench.cutDrawing?.stage);
-  const lines = cut
-    ? CUT_LINES[cut]
-    : drawing
-      ? DRAW_LINES[drawing]
-      : (atPieces ? LINES : ELEMENT_LINES)[tool];
+  const places = useApp((s) => s.bench.placing !== null);
+  const lines: ReadonlyArray<readonly [string, string]> = places
+    ? PLACE_LINES
+    : cut
+      ? CUT_LINES[cut]
+      : drawing
+        ? DRAW_LINES[drawing]
+        : (atPieces ? LINES : ELEMENT_LINES)[tool];
+  const name = places ? 'Place again' : cut ? 'Draw a cut' : drawing ? DRAW_NAMES[drawing] : NAMES[tool];
   return (
     <div
       className="toolline pointer-events-none absolute bottom-2 left-1/2 flex -translate-x-1/2 items-center gap-3 rounded-[20px] bg-ink-0/84 px-3 py-1.25 whitespace-nowrap text-mist"
       role="status"
     >
-      <b className="text-porcelain">{cut ? 'Draw a cut' : drawing ? DRAW_NAMES[drawing] : NAMES[tool]}</b>{' '}
+      <b className="text-porcelain">{name}</b>{' '}
       {said ? (
         <strong className="min-w-30 text-cream">{said}</strong>
       ) : (

@@ -93,7 +93,7 @@ function Counts() {
 }
 
 function AtPieces({ stage }: { stage: Stage }) {
-  // While a cut is drawn the stage is for that alone.
-  const atPieces = useApp((s) => s.bench.level === 'piece' && !s.bench.cutDrawing);
+  // While a cut is drawn or a piece placed the stage is for that alone.
+  const atPieces = useApp((s) => s.bench.level === 'piece' && !s.bench.cutDrawing && !s.bench.placing);
   return atPieces ? <ModelHandles stage={stage} /> : null;
 }

@@ -164,7 +164,11 @@ export function stageSettings(s: RootState, builds: BuildSource, gradient: SoftS
     parallel,
     tool,
     handle:
-      tool === 'select' || cutDrawing ? null : level === 'piece' ? handlePlace(s) : elementHandle(s, built),
+      tool === 'select' || cutDrawing || s.bench.placing
+        ? null
+        : level === 'piece'
+          ? handlePlace(s)
+          : elementHandle(s, built),
     faults: badLines(s, built),
     taken: takenLines(s, built),
     cage:

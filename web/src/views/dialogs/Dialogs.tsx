@@ -2,11 +2,12 @@
 import { bench } from '../../state/benchSlice';
 import { useAct, useApp } from '../../state/store';
 import { AboutBox } from './AboutBox';
+import { OutlineBox } from './OutlineBox';
 import { AsideBox } from './AsideBox';
 import { HistoryBox } from './HistoryBox';
 import { KeysBox } from './KeysBox';
 
-const BOXES = { history: HistoryBox, aside: AsideBox, about: AboutBox, keys: KeysBox };
+const BOXES = { history: HistoryBox, aside: AsideBox, about: AboutBox, keys: KeysBox, outline: OutlineBox };
 
 export function Dialogs() {
   const open = useApp((s) => s.bench.dialog);

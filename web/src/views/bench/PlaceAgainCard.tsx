@@ -1,0 +1,35 @@
+/** The Card while a piece is placed again: how it is turned, and how many were set down. */
+import { useScene } from '../../scene/useScene';
+import { endPlaceAgain, setTurn } from '../../hands/placeAgain';
+import { piecesById } from '../../state/selectors';
+import { useApp } from '../../state/store';
+import { NumberField } from '../../ui/NumberField';
+
+export function PlaceAgainCard() {
+  const scene = useScene();
+  const placing = useApp((s) => s.bench.placing)!;
+  const name = useApp((s) => piecesById(s).get(placing.piece)?.name ?? placing.piece);
+  return (
+    <section aria-label="Place again">
+      <div className="head">
+        <b>{name}</b>
+        <span className="tag">place again</span>
+      </div>
+      <p className="dim pad" role="status">
+        Click a face to set it down. {placing.placed ? `${placing.placed} set down.` : ''}
+      </p>
+      <NumberField
+        label="Turn"
+        value={placing.turn}
+        unit="°"
+        minimum={0}
+        maximum={360}
+        step={1}
+        onCommit={(turn) => setTurn(scene, turn)}
+      />
+      <div className="row2">
+        <button onClick={() => endPlaceAgain(scene)}>Done</button>
+      </div>
+    </section>
+  );
+}
