@@ -147,7 +147,10 @@ describe('an outline from an SVG file', () => {
     writeFileSync(file, '<svg width="50mm" viewBox="0 0 50 50"><text>A</text><rect width="40" height="30"/><circle cx="20" cy="15" r="8"/></svg>');
     await input.sendKeys(file);
     await h.until('the outlines told', async () => /2 outlines.*Left out: 1 text/.test(await h.text('[role="dialog"] [role="status"]'))); // prettier-ignore
-    await h.type('Longest side', '80', '[role="dialog"]');
+    const [side] = await h.driver.findElements(By.css('[role="dialog"] .card input'));
+    await side.click();
+    await side.sendKeys(Key.chord(Key.CONTROL, 'a'), '80', Key.ENTER);
+    await h.until('the size', async () => (await side.getAttribute('value')) === '80');
     await h.press('Add the outline');
     await h.until('the piece', async () => (await on.stored()).length === 1);
     const [piece] = await on.stored();

@@ -130,6 +130,7 @@ describe('a step', () => {
     // Another face under the same name.
     await on.key('5');
     await on.key('8');
+    await h.press('at the base', '.ov');
     await on.untilCounts('0 of 6 faces');
     await on.key(Key.CONTROL, 'a');
     await on.untilCounts('6 of 6 faces');
@@ -191,7 +192,7 @@ describe('marks, chamfers and support loops', () => {
       h.until(`${n} faces`, async () => (await h.text('.rows [data-name="Block"] em')) === String(n));
     await run('Marks, live');
     await h.until('the bead', async () => (await h.text('[data-lane="Edge"] .bead')).startsWith('Hard'));
-    expect(await h.text('[data-lane="Edge"] .bead')).toContain('12 edges');
+    await h.until('its edges', async () => (await h.text('[data-lane="Edge"] .bead')).includes('12 edges'));
     await h.press('seam', '.card');
     await h.until('two marks', async () => String((await steps())[0].marks) === 'hard,seam');
     await on.key(Key.CONTROL, 'z');

@@ -126,15 +126,16 @@ export class OnBench {
     await h.click('a[href$="/crate"]');
     await h.until('the counts', async () => Number(await h.text('[data-sum="faces"]')) > 0);
     await h.press('OBJ', '.card');
-    const files = (): string[] => (existsSync(browser.downloads) ? readdirSync(browser.downloads) : []);
+    // What is not all there yet has another ending.
+    const files = (): string[] =>
+      (existsSync(browser.downloads) ? readdirSync(browser.downloads) : []).filter((f) => f.endsWith('.obj'));
     const before = files().length;
     await h.press('Export OBJ');
     const newest = await h.until('the download', async () => {
       const all = files()
-        .filter((f) => f.endsWith('.obj'))
         .map((f) => join(browser.downloads, f))
         .sort((a, b) => statSync(a).mtimeMs - statSync(b).mtimeMs);
-      return files().length > before && all.length ? all.at(-1) : null;
+      return all.length > before ? all.at(-1) : null;
     });
     return readObj(readFileSync(newest, 'utf8'))[0].mesh;
   }

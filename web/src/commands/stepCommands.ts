@@ -35,7 +35,8 @@ function seenOf(scene: OpenScene, id: string): { piece: Piece; seen: Seen } | nu
 }
 
 function run(scene: OpenScene, kind: StepKind, adds: Adds<Step>): void {
-  if (!adds.consumes && !adds.switches && addToAll(scene, adds)) return;
+  const alone = !adds.consumes && !adds.switches && !STEPS[kind].operands;
+  if (alone && addToAll(scene, adds)) return;
   const now = seenNow(scene);
   if (!now) {
     notice(scene, 'Select a piece with faces first.', false, 'problem');
@@ -67,7 +68,7 @@ function run(scene: OpenScene, kind: StepKind, adds: Adds<Step>): void {
   if (scene.store.getState().bench.level !== 'piece') scene.store.dispatch(bench.stepChosen(null));
 }
 
-/** Several pieces that are selected get a step each, as one action; false when there is only one. */
+/** Several pieces that are selected get a step each that works with no other, as one action; false for only one. */
 function addToAll(scene: OpenScene, adds: Adds<Step>): boolean {
   const { selected } = scene.store.getState().bench;
   const seen = new Map(

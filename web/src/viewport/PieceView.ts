@@ -17,6 +17,7 @@ import {
   Vector2,
   Vector3,
 } from 'three';
+import type { MeshBVH } from 'three-mesh-bvh';
 import type { Display } from '@urnsmith/core/steps/display';
 import { growTree, raycastTree } from './trees';
 import { driftColor, type Looks } from './looks';
@@ -154,6 +155,12 @@ export class PieceView {
 
   /** What it was last given to show. */
   shown: StagePiece | null = null;
+
+  /** Of its triangles, for pointing; a large one comes a while after it is first asked for. */
+  get tree(): MeshBVH | undefined {
+    growTree(this.geometry);
+    return this.geometry.boundsTree as MeshBVH | undefined;
+  }
 
   show(p: StagePiece): void {
     const before = this.shown;

@@ -20,7 +20,6 @@ import {
   Vector3,
   WebGLRenderer,
 } from 'three';
-import type { MeshBVH } from 'three-mesh-bvh';
 import * as Comlink from 'comlink';
 import type { Matrix } from '@urnsmith/core/mesh/transform';
 import type { Tool } from '../state/benchSlice';
@@ -288,7 +287,7 @@ export class Stage {
   /** How far along a line a piece's surface is met, each time, mm, nearest first. @param along of length 1 */
   along(id: string, from: Vector3, along: Vector3): number[] {
     const view = this.views.get(id);
-    const tree = view?.mesh.geometry.boundsTree as MeshBVH | undefined;
+    const tree = view?.tree;
     if (!view || !tree) return [];
     const back = view.mesh.matrixWorld.clone().invert();
     const ray = new Ray(from, along).applyMatrix4(back);

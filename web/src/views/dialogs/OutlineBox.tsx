@@ -1,5 +1,6 @@
 /** An outline from an SVG file: its size, how near curves are kept, what it has, and the piece it becomes. */
-import { useMemo, useState } from 'react';
+import { useMemo, useRef, useState } from 'react';
+import { FileInput } from 'lucide-react';
 import { readSvg, type SvgOutlines } from '@urnsmith/core/formats/readSvg';
 import { faultOf } from '@urnsmith/core/mesh/errors';
 import { primitiveFault, type Primitive } from '@urnsmith/core/primitives/index';
@@ -16,6 +17,7 @@ interface Drawing {
 
 export function OutlineBox({ onClose }: { onClose: () => void }) {
   const scene = useScene();
+  const input = useRef<HTMLInputElement>(null);
   const [drawing, setDrawing] = useState<Drawing | null>(null);
   const [size, setSize] = useState<number | undefined>();
   const [tolerance, setTolerance] = useState(0.05);
@@ -35,14 +37,21 @@ export function OutlineBox({ onClose }: { onClose: () => void }) {
   };
   return (
     <Box title="Outline from an SVG file" onClose={onClose}>
-      <label className="field px-3.5">
-        <span className="lab">File</span>
+      <div className="flex items-center justify-between px-3.5 pb-2">
+        <span>{drawing ? `${drawing.name}.svg` : 'No file chosen yet.'}</span>
+        <button onClick={() => input.current?.click()}>
+          <FileInput size={14} aria-hidden /> Choose a file
+        </button>
         <input
+          ref={input}
           type="file"
           accept=".svg,image/svg+xml"
+          hidden
           aria-label="SVG file"
           onChange={(e) => {
             const file = e.currentTarget.files?.[0];
+            // The same file may be chosen again, changed.
+            e.currentTarget.value = '';
             if (file)
               void file.text().then((text) => {
                 setDrawing({ name: file.name.replace(/\.svg$/i, '').slice(0, 60) || 'Outline', text });
@@ -50,7 +59,7 @@ export function OutlineBox({ onClose }: { onClose: () => void }) {
               });
           }}
         />
-      </label>
+      </div>
       {found && (
         <>
           <Preview {...found} />
