@@ -1,7 +1,11 @@
 /** Picking on 500 000 faces: a line of sight, and everything seen inside a box, against one look at every point. */
 import { torus } from './operations';
+import { baseBirths } from '@urnsmith/core/births/births';
+import { Makers } from '@urnsmith/core/births/Makers';
+import { bornOf, findBorn } from '@urnsmith/core/select/born';
+import { elementCount, selectionOf } from '@urnsmith/core/select/selection';
 import { faceCount, type PolyMesh } from '@urnsmith/core/mesh/PolyMesh';
-import { topologyOf } from '@urnsmith/core/mesh/Topology';
+import { buildTopology, topologyOf } from '@urnsmith/core/mesh/Topology';
 import { triangulate } from '@urnsmith/core/planar/triangulate';
 import { insideOutline, type Look } from '@urnsmith/core/select/inside';
 import { TriangleTree } from '@urnsmith/core/spatial/TriangleTree';
@@ -28,6 +32,7 @@ function lookAtAll(m: PolyMesh, out: Float64Array): void {
 }
 
 export function picking(): void {
+  foundAgain();
   console.log('\nEverything seen inside a box, against one look at every point (20k, 100k, 500k faces)');
   row('elements', ['box', 'every point', 'ratio']);
   for (const faces of [20_000, 100_000, 500_000]) {
@@ -61,5 +66,25 @@ export function picking(): void {
       7,
     );
     row(String(faceCount(ring)), [ms(a), ms(built), ms(b)]);
+  }
+}
+
+/** Picks of a step of edits by hand, against building what hangs together in the mesh once. */
+function foundAgain(): void {
+  console.log('\nA thousand picks by birth found again, against the adjacency of the mesh (asked: 2)');
+  row('elements', ['found', 'adjacency', 'ratio']);
+  for (const faces of [20_000, 100_000, 500_000]) {
+    const ring = baseBirths(torus(faces), 'ring', new Makers());
+    topologyOf(ring);
+    for (const kind of ['face', 'edge', 'vertex'] as const) {
+      const n = elementCount(ring, kind);
+      const picks = bornOf(ring, selectionOf(kind, Array.from({ length: 1000 }, (_, k) => Math.floor((k * n) / 1000)))); // prettier-ignore
+      const [a, b] = compare(() => findBorn(ring, picks), () => buildTopology(ring), 7); // prettier-ignore
+      row(`${faceCount(ring)} faces, ${kind === 'vertex' ? 'points' : `${kind}s`}`, [
+        ms(a),
+        ms(b),
+        ratio(a, b),
+      ]);
+    }
   }
 }

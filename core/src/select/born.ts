@@ -82,13 +82,22 @@ const COS_FACING = Math.cos((10 * Math.PI) / 180);
 
 /** The picked elements by birth. Linear in the faces of the mesh and in what is picked. */
 export function bornOf(mesh: PolyMesh, { kind, indices }: Selection): BornSelect {
-  const view = new BornView(mesh);
+  const at = new BornView(mesh).facesOfAll(kind, indices);
+  const view = new BornView(
+    mesh,
+    at.map((f) => nameOf(mesh, f)),
+    at.map((f) => familyOf(mesh, f)),
+  );
   return { of: WORD_OF[kind], picks: indices.map((i) => view.pickOf(kind, i)) };
 }
 
 /** The elements that picks by birth mean. Linear in the faces of the mesh and in the picks. */
 export function findBorn(mesh: PolyMesh, { of, picks }: BornSelect): Found {
-  const view = new BornView(mesh);
+  const view = new BornView(
+    mesh,
+    picks.flatMap((p) => p.names),
+    picks.flatMap((p) => p.families),
+  );
   const kind = KIND_OF[of];
   if (kind === 'face') view.takeWhole(picks);
   const found = new Set<number>();
@@ -158,13 +167,29 @@ function crosses(places: Vec3[], reach: number): Float64Array {
   );
 }
 
-/** A mesh with its faces by name. */
+/** A mesh with those of its faces by name and by family that are asked for: one pass over all faces. */
 class BornView {
   private readonly byName = new Map<number, number>();
-  private families: Map<number, number[]> | null = null;
+  private readonly families = new Map<number, number[]>();
 
-  constructor(private readonly mesh: PolyMesh) {
-    for (let f = 0; f < faceCount(mesh); f++) this.byName.set(nameOf(mesh, f), f);
+  constructor(
+    private readonly mesh: PolyMesh,
+    names: ReadonlyArray<number> = [],
+    families: ReadonlyArray<number> = [],
+  ) {
+    if (!names.length) return;
+    const wanted = new Set(names);
+    for (const family of families) this.families.set(family, []);
+    for (let f = 0; f < faceCount(mesh); f++) {
+      const name = nameOf(mesh, f);
+      if (wanted.has(name)) this.byName.set(name, f);
+      this.families.get(familyOf(mesh, f))?.push(f);
+    }
+  }
+
+  /** Faces at any of some elements, each once. */
+  facesOfAll(kind: ElementKind, indices: ReadonlyArray<number>): number[] {
+    return [...new Set(indices.flatMap((i) => this.facesAt(kind, i)))];
   }
 
   /** Families of which all faces there were are picked: they stay picked however they are divided now. */
@@ -330,15 +355,6 @@ class BornView {
   }
 
   private ofFamily(family: number): number[] {
-    if (!this.families) {
-      this.families = new Map();
-      for (let f = 0; f < faceCount(this.mesh); f++) {
-        const of = familyOf(this.mesh, f);
-        const list = this.families.get(of);
-        if (list) list.push(f);
-        else this.families.set(of, [f]);
-      }
-    }
     return this.families.get(family) ?? [];
   }
 
