@@ -12,6 +12,7 @@ import { bornOf, findBorn } from '../src/select/born';
 import { elementCount, selectionOf, type ElementKind } from '../src/select/selection';
 import { loadKernel } from '../src/solid/kernel';
 import { Evaluator } from '../src/steps/evaluate';
+import { STEPS } from '../src/steps/steps';
 
 await loadKernel();
 
@@ -249,5 +250,17 @@ describe('a step of edits by hand', () => {
     const [a, ...others] = plate(7, []);
     const { steps } = evaluated([{ ...a, steps: [...a.steps!, { id: 'round', kind: 'bevel', scope, width: 1, segments: 2 }] } as Piece, ...others]); // prettier-ignore
     expect(steps.at(-1)).toMatchObject({ kind: 'bevel', counts: { edges: rim.indices.length } });
+  });
+});
+
+describe('a further rounding', () => {
+  it('takes what the first one left sharp, not the rims again', () => {
+    const scopeAfter = (...steps: Array<{ kind: string }>): unknown => {
+      const seen = { name: 'a', steps, hasRims: true, others: [], nameOf: (x: string) => x, drift: { faces: 0, worst: 0 } }; // prettier-ignore
+      const { step } = STEPS.bevel.adds![0];
+      return (typeof step === 'function' ? step(seen) : step) as { scope: unknown };
+    };
+    expect(scopeAfter({ kind: 'cut' })).toMatchObject({ scope: { rule: 'rims' } });
+    expect(scopeAfter({ kind: 'cut' }, { kind: 'bevel' })).toMatchObject({ scope: { rule: 'sharp' } });
   });
 });
