@@ -60,7 +60,7 @@ export const PIECE_COMMANDS: Command[] = [
     id: 'place-again',
     title: 'Place again on faces',
     short: 'Place again',
-    words: 'copy cutter hole stamp scatter seat duplicate',
+    words: 'cutter hole stamp seat another vent',
     group: 'Piece',
     enabled: some,
     run: takePlaceAgain,
