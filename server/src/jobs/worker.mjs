@@ -17,7 +17,9 @@ buildSync({
   target: 'node20',
   // It finds its own files beside it.
   external: ['manifold-3d'],
-  banner: { js: "import { createRequire as requireFrom } from 'node:module'; const require = requireFrom(import.meta.url);" },
+  banner: {
+    js: "import { createRequire as requireFrom } from 'node:module'; const require = requireFrom(import.meta.url);",
+  },
   logLevel: 'silent',
 });
 try {
