@@ -4,15 +4,15 @@ import { NodeIO } from '@gltf-transform/core';
 import { PLYLoader } from 'three/examples/jsm/loaders/PLYLoader.js';
 import { STLLoader } from 'three/examples/jsm/loaders/STLLoader.js';
 import { OBJLoader } from 'three/examples/jsm/loaders/OBJLoader.js';
-import { Box3, Mesh, type BufferGeometry } from 'three';
+import { Box3, Matrix4, Mesh, Vector3, type BufferGeometry } from 'three';
 import { writeParts } from '../src/formats';
 import { decodeMesh, encodeMesh, contentHash } from '../src/formats/meshBlob';
 import { UNITS, type Format, type Part } from '../src/formats/part';
 import { readObj } from '../src/formats/readObj';
 import { checkMesh } from '../src/mesh/checkMesh';
-import { faceKinds, volume } from '../src/mesh/measure';
+import { boundsOf, faceKinds, volume } from '../src/mesh/measure';
 import { faceCount, triangleCount, type PolyMesh } from '../src/mesh/PolyMesh';
-import { IDENTITY, transformMatrix } from '../src/mesh/transform';
+import { IDENTITY, multiply, transformMatrix, transformMesh, type Matrix } from '../src/mesh/transform';
 import { loadKernel } from '../src/solid/kernel';
 import { shadingNormals } from '../src/shading/cornerNormals';
 import { Evaluator } from '../src/steps/evaluate';
@@ -83,6 +83,34 @@ describe('written files, read by others', () => {
         expect(x).toBeCloseTo([-0.05, -0.01, -0.04, 0.05, 0.01, 0.04][k], 6),
       );
     });
+
+  it('glTF shares the mesh of twins, wherever they stand, but not where their place shears', async () => {
+    const twin = (name: string, matrix: Matrix): Part => ({ name, mesh: plate, matrix });
+    const turned = transformMatrix({ move: [300, -20, 7], turn: [30, 45, -70], size: [1, 1, 1] });
+    const uneven = transformMatrix({ move: [0, 90, 0], turn: [0, 20, 0], size: [-1, 2, 0.5] });
+    const sheared = multiply(uneven, turned);
+    const all = [twin('a', IDENTITY), twin('b', turned), twin('c', uneven), twin('d', sheared)];
+    const bytes = await writeParts(all, { format: 'glb', unit: 'm', up: 'y' });
+    const { issues } = await validator.validateBytes(bytes);
+    expect([issues.numErrors, issues.numWarnings]).toEqual([0, 0]);
+    const doc = await new NodeIO().readBinary(bytes);
+    expect(doc.getRoot().listMeshes()).toHaveLength(2);
+    const nodes = doc.getRoot().listNodes();
+    expect(nodes.map((n) => n.getName())).toEqual(['a', 'b', 'c', 'd']);
+    nodes.forEach((node, i) => {
+      const box = new Box3();
+      const place = new Matrix4().fromArray(node.getWorldMatrix());
+      const p = node.getMesh()!.listPrimitives()[0].getAttribute('POSITION')!;
+      for (let k = 0; k < p.getCount(); k++)
+        box.expandByPoint(
+          new Vector3(...(p.getElement(k, []) as [number, number, number])).applyMatrix4(place),
+        );
+      const { min, max } = boundsOf(transformMesh(plate, all[i].matrix));
+      [...min, ...max].forEach((x, k) =>
+        expect([...box.min.toArray(), ...box.max.toArray()][k]).toBeCloseTo(x / 1000, 5),
+      );
+    });
+  });
 
   it('OBJ keeps n-gons and corner normals, through our reader and another', async () => {
     const text = new TextDecoder().decode(await write('obj'));

@@ -69,12 +69,14 @@ export function cutIn(
   o: CutOptions,
 ): { result: CutResult; warnings: Warning[] } {
   const solid: Plain = (of, by, mode) => cut(of, by, mode, o.joins, o.widest, o.watch);
+  // Faces that are joined are told to be the host's, also where one was the cutter's.
+  const apart: Plain = (of, by, mode) => cut(of, by, mode, false, o.widest, o.watch);
   // What trims a sheet is told by its front alone.
   const trims = TRIMS.has(how.mode) && isSheet(host.mesh);
   const plain: Plain = (of, by, mode) =>
     trims && mode !== 'union' ? trimmed(of, by, mode, solid) : solid(of, by, mode);
   const body = trims ? { ...host, mesh: plateOf(host) } : host;
-  const work = new Work(host, cutters, how, plain, (c) => facesWithin(solid(body, [c], 'intersect')));
+  const work = new Work(host, cutters, how, plain, (c) => facesWithin(apart(body, [c], 'intersect')));
   if (trims)
     work.warnings.push(
       warn('trimmed', `“${host.name}” is open, so it is trimmed as a sheet: the cut leaves no walls.`),

@@ -1,5 +1,5 @@
 /** Cutters that belong to what they cut: nested in its frame, so they move, turn, hide, duplicate and go with it. */
-import { invert, multiply, transformMatrix, transformOf, type Matrix } from '../mesh/transform';
+import { invert, isAlike, multiply, transformMatrix, transformOf } from '../mesh/transform';
 import { namedOperands } from './graph';
 import { worldMatrix } from './placement';
 import type { Piece } from './schema';
@@ -58,16 +58,10 @@ export function movedInto(
   const world = worldMatrix(byId, p.id);
   const local = parent === undefined ? world : multiply(invert(worldMatrix(byId, parent)), world);
   const transform = transformOf(local);
-  if (!alike(transformMatrix(transform), local)) return null;
+  if (!isAlike(transformMatrix(transform), local)) return null;
   const { parent: _, ...rest } = p;
   return { ...rest, ...(parent !== undefined && { parent }), transform };
 }
-
-const SAME = 1e-9;
-const alike = (a: Matrix, b: Matrix): boolean => {
-  const size = Math.max(...b.map(Math.abs), 1);
-  return a.every((x, k) => Math.abs(x - b[k]) <= SAME * size);
-};
 
 /** Cutters no piece works with any more are solids again, and stand beside the host they were nested in. */
 export function withCuttersReleased(pieces: ReadonlyArray<Piece>, freed: Iterable<string>): Piece[] {

@@ -1,6 +1,7 @@
 /** Pieces as a graph: which piece needs which other's result, and which one carries which. */
 import type { Piece } from './schema';
 import { STEPS } from '../steps/steps';
+import type { Role } from './references';
 import { referencesOf } from './sections';
 
 /** Pieces looked up by id. */
@@ -9,20 +10,24 @@ export interface PieceLookup {
   get(id: string): Piece | undefined;
 }
 
-const idsOf = (piece: Piece, role: 'operand' | 'parent'): string[] =>
-  referencesOf('pieces', piece).flatMap((r) => (r.role === role ? [r.id] : []));
+const idsOf = (piece: Piece, ...roles: Role[]): string[] =>
+  referencesOf('pieces', piece).flatMap((r) => (roles.includes(r.role) ? [r.id] : []));
 
-/** Ids of the pieces whose results a piece's active steps use, each once. */
+/** Ids of the pieces whose results a piece is made of, or its active steps use, each once. */
 export function operandsOf(piece: Piece): string[] {
   return [
-    ...new Set(
-      (piece.steps ?? []).flatMap((s) => (s.off ? [] : (STEPS[s.kind].operands?.(s as never) ?? []))),
-    ),
+    ...new Set([
+      ...idsOf(piece, 'source'),
+      ...(piece.steps ?? []).flatMap((s) => (s.off ? [] : (STEPS[s.kind].operands?.(s as never) ?? []))),
+    ]),
   ];
 }
 
 /** All pieces a piece's steps work with, also the ones switched off. */
 export const namedOperands = (piece: Piece): string[] => idsOf(piece, 'operand');
+
+/** All pieces a piece cannot be built without, also for steps that are switched off. */
+export const leansOn = (piece: Piece): string[] => idsOf(piece, 'operand', 'source');
 
 /** A circle along one kind of reference, first and last the same; null when there is none. Each piece is looked at once. */
 function circle(byId: PieceLookup, from: Iterable<string>, next: (p: Piece) => string[]): string[] | null {
@@ -67,7 +72,7 @@ export function cutterCycle(
   from?: Iterable<string>,
 ): string[] | null {
   const byId = 'get' in pieces ? pieces : mapOf(pieces);
-  return named(byId, circle(byId, from ?? (byId as Map<string, Piece>).keys(), namedOperands));
+  return named(byId, circle(byId, from ?? (byId as Map<string, Piece>).keys(), leansOn));
 }
 
 /** A piece nested inside itself, by way of the others; null when there is none. */

@@ -8,6 +8,8 @@ import { Type, type TSchema } from 'typebox';
 export type Role =
   /** Its result is worked with. */
   | 'operand'
+  /** It is made of that one's result, or of what was taken from it. */
+  | 'source'
   /** It carries this one along. */
   | 'parent'
   /** It is only named. */

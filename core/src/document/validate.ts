@@ -4,7 +4,15 @@ import { PRIMITIVES, primitiveFault, type Primitive, type PrimitiveKind } from '
 import { SELECT_SCHEMAS, selectBranch } from '../select/rules';
 import { STEPS } from '../steps/steps';
 import { ACTION_SCHEMAS } from './actions';
-import { BlobBaseSchema, FileBaseSchema, GroupBaseSchema, SurfaceSchema, type Surface } from './base';
+import {
+  BlobBaseSchema,
+  FileBaseSchema,
+  GroupBaseSchema,
+  SurfaceSchema,
+  TakenBaseSchema,
+  TwinBaseSchema,
+  type Surface,
+} from './base';
 import { isReservedWord } from './json';
 import { VersionError, versionOf } from './migrations';
 import { isOrderKey } from './order';
@@ -63,7 +71,11 @@ const otherBases = {
   file: checkOf(FileBaseSchema),
   blob: checkOf(BlobBaseSchema),
   group: checkOf(GroupBaseSchema),
+  twin: checkOf(TwinBaseSchema),
+  taken: checkOf(TakenBaseSchema),
 };
+/** Bases that have no mesh but through other pieces. */
+const NOT_MESHES = ['group', 'twin', 'taken'] as const;
 const actions = new Map(
   Object.entries(ACTION_SCHEMAS).map(([k, s]) => [
     k,
@@ -218,7 +230,7 @@ function missingFaults(
   return (
     referencesOf(section, entry)
       // What is only named may be gone: a rule that names a cutter finds no rims of it.
-      .filter((r) => (r.role === 'operand' || r.role === 'parent') && !has(r.section, r.id))
+      .filter((r) => ['operand', 'parent', 'source'].includes(r.role) && !has(r.section, r.id))
       .map((r) => ({
         path: [path, ...r.path].join('/'),
         message: `There is no ${r.section === 'pieces' ? 'piece' : `thing in ${r.section}`} “${r.id}”.`,
@@ -248,6 +260,7 @@ function pieceFaults(value: unknown, path: string): DocumentFault[] {
     return [{ path: `${path}/id`, message: `“${piece.id}” is a reserved word; take another id.` }];
   return [
     ...baseFaults(piece.base, `${path}/base`),
+    ...twinFaults(piece, path),
     ...(piece.actions ?? []).flatMap((a, k) => actionFaults(a, `${path}/actions/${k}`)),
     ...(piece.steps ?? []).flatMap((s, k) => stepFaults(s, `${path}/steps/${k}`)),
     ...(piece.transform?.size?.some((x) => x === 0)
@@ -256,9 +269,25 @@ function pieceFaults(value: unknown, path: string): DocumentFault[] {
   ];
 }
 
+/** A twin is what its original is: it has a place of its own and nothing else. */
+function twinFaults(piece: Piece, path: string): DocumentFault[] {
+  if (!('twin' in piece.base)) return [];
+  const { twin } = piece.base;
+  return (['actions', 'steps', 'selections'] as const).flatMap((key) =>
+    piece[key] && Object.keys(piece[key]).length
+      ? [
+          {
+            path: `${path}/${key}`,
+            message: `A twin has no ${key} of its own; give them to “${twin}”, or make it a piece of its own.`,
+          },
+        ]
+      : [],
+  );
+}
+
 export function baseFaults(base: unknown, path: string): DocumentFault[] {
   const b = base as Record<string, unknown>;
-  for (const key of ['file', 'blob', 'group'] as const)
+  for (const key of Object.keys(otherBases) as Array<keyof typeof otherBases>)
     if (Object.hasOwn(b, key)) return schemaFaults(otherBases[key], base, path);
   const check = bases.get(b.primitive as PrimitiveKind);
   if (!check)
@@ -304,8 +333,11 @@ export function actionFaults(action: unknown, path: string): DocumentFault[] {
   if (found.length) return found;
   const { select, surface } = action as { select: unknown; surface?: Surface };
   if (surface) {
-    const faults = baseFaults(surface.base, `${path}/surface/base`);
+    const at = `${path}/surface/base`;
+    const faults = baseFaults(surface.base, at);
     if (faults.length) return faults;
+    if (NOT_MESHES.some((key) => key in surface.base))
+      return [{ path: at, message: 'A surface is a primitive, a file or a stored mesh.' }];
   }
   const branch = selectBranch(select);
   if (!branch)

@@ -28,13 +28,16 @@ export interface ExportOptions {
 /** The unit a format's readers expect. */
 export const usualUnit = (format: Format): Unit => (format === 'glb' || format === 'gltf' ? 'm' : 'mm');
 
+/** From the world, in mm with Y up, to file coordinates. */
+export function fileFrame({ unit, up }: Pick<ExportOptions, 'unit' | 'up'>): Matrix {
+  const s = UNITS[unit];
+  return up === 'z'
+    ? [s, 0, 0, 0, 0, 0, s, 0, 0, -s, 0, 0, 0, 0, 0, 1]
+    : [s, 0, 0, 0, 0, s, 0, 0, 0, 0, s, 0, 0, 0, 0, 1];
+}
+
 /** A part in file coordinates with its shading normals held per corner, so that nothing is lost on the way. */
 export function placedForExport(part: Part, options: Pick<ExportOptions, 'unit' | 'up'>): PolyMesh {
-  const s = UNITS[options.unit];
-  const frame: Matrix =
-    options.up === 'z'
-      ? [s, 0, 0, 0, 0, 0, s, 0, 0, -s, 0, 0, 0, 0, 0, 1]
-      : [s, 0, 0, 0, 0, s, 0, 0, 0, 0, s, 0, 0, 0, 0, 1];
   const normals = shadingNormals(part.mesh);
   const held: PolyMesh = {
     ...part.mesh,
@@ -43,7 +46,7 @@ export function placedForExport(part: Part, options: Pick<ExportOptions, 'unit' 
       corner: { ...part.mesh.layers.corner, normal: { size: 3, data: normals } },
     },
   };
-  return transformMesh(held, multiply(frame, part.matrix));
+  return transformMesh(held, multiply(fileFrame(options), part.matrix));
 }
 
 export interface PartCounts {

@@ -1,7 +1,16 @@
 /** Writes glTF 2.0, binary or JSON with its buffer inside, through glTF-Transform. */
-import { Document, WebIO, type Material } from '@gltf-transform/core';
+import {
+  Document,
+  WebIO,
+  type Accessor,
+  type Material,
+  type Mesh,
+  type TypedArray,
+} from '@gltf-transform/core';
+import type { PolyMesh } from '../mesh/PolyMesh';
+import { IDENTITY, invert, isAlike, multiply, transformMatrix, transformOf } from '../mesh/transform';
 import { drawableOf } from './drawable';
-import { placedForExport, type ExportOptions, type Part } from './part';
+import { fileFrame, placedForExport, type ExportOptions, type Part } from './part';
 
 export async function writeGltf(parts: Part[], o: ExportOptions): Promise<Uint8Array> {
   const doc = new Document();
@@ -22,28 +31,44 @@ export async function writeGltf(parts: Part[], o: ExportOptions): Promise<Uint8A
     }
     return m;
   };
-  for (const part of parts) {
+  const shapeOf = (part: Part): Mesh | null => {
     const d = drawableOf(placedForExport(part, o));
-    if (!d.indices.length) continue;
+    if (!d.indices.length) return null;
     const small = d.positions.length / 3 < 65535;
+    const accessor = (type: 'SCALAR' | 'VEC2' | 'VEC3', array: TypedArray): Accessor =>
+      doc.createAccessor().setType(type).setArray(array).setBuffer(buffer);
     const primitive = doc
       .createPrimitive()
-      .setIndices(
-        doc
-          .createAccessor()
-          .setType('SCALAR')
-          .setArray(small ? Uint16Array.from(d.indices) : d.indices)
-          .setBuffer(buffer),
-      )
-      .setAttribute('POSITION', doc.createAccessor().setType('VEC3').setArray(d.positions).setBuffer(buffer))
-      .setAttribute('NORMAL', doc.createAccessor().setType('VEC3').setArray(d.normals).setBuffer(buffer))
+      .setIndices(accessor('SCALAR', small ? Uint16Array.from(d.indices) : d.indices))
+      .setAttribute('POSITION', accessor('VEC3', d.positions))
+      .setAttribute('NORMAL', accessor('VEC3', d.normals))
       .setMaterial(materialOf(part.color ?? DEFAULT_COLOR));
-    if (d.uvs)
-      primitive.setAttribute(
-        'TEXCOORD_0',
-        doc.createAccessor().setType('VEC2').setArray(flipV(d.uvs)).setBuffer(buffer),
-      );
-    scene.addChild(doc.createNode(part.name).setMesh(doc.createMesh(part.name).addPrimitive(primitive)));
+    if (d.uvs) primitive.setAttribute('TEXCOORD_0', accessor('VEC2', flipV(d.uvs)));
+    return doc.createMesh(part.name).addPrimitive(primitive);
+  };
+  const shared = new Map<string, Mesh | null>();
+  const uses = new Map<PolyMesh, number>();
+  for (const { mesh } of parts) uses.set(mesh, (uses.get(mesh) ?? 0) + 1);
+  const meshes = [...uses.keys()];
+  const frame = fileFrame(o);
+  for (const part of parts) {
+    const place = multiply(multiply(frame, part.matrix), invert(frame));
+    // Parts of one mesh, as twins are, share it; a place that shears has no node of its own.
+    if (uses.get(part.mesh)! > 1 && isAlike(transformMatrix(transformOf(place)), place)) {
+      const key = `${meshes.indexOf(part.mesh)} ${part.color ?? DEFAULT_COLOR}`;
+      if (!shared.has(key)) shared.set(key, shapeOf({ ...part, matrix: IDENTITY }));
+      const mesh = shared.get(key)!;
+      if (mesh)
+        scene.addChild(
+          doc
+            .createNode(part.name)
+            .setMesh(mesh)
+            .setMatrix(place as never),
+        );
+      continue;
+    }
+    const mesh = shapeOf(part);
+    if (mesh) scene.addChild(doc.createNode(part.name).setMesh(mesh));
   }
   const io = new WebIO();
   if (o.format === 'glb') return io.writeBinary(doc);

@@ -189,3 +189,10 @@ function reorderEdges(before: PolyMesh, after: PolyMesh): PolyMesh['layers']['ed
     source[e] = edgeBetween(before, a, b.edges[2 * e], b.edges[2 * e + 1]);
   return copyLayers(before.layers.edge, source);
 }
+
+const SAME = 1e-9;
+/** Whether two matrices are the same but for rounding. */
+export const isAlike = (a: Matrix, b: Matrix): boolean => {
+  const size = Math.max(...b.map(Math.abs), 1);
+  return a.every((x, k) => Math.abs(x - b[k]) <= SAME * size);
+};

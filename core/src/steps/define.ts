@@ -185,6 +185,19 @@ export interface StepDefinition<K extends string, P extends TProperties> {
   holds?(step: StepOf<K, P>): string[] | null;
   /** It changes how faces are shaded and nothing else. */
   shadesOnly?: true;
+  /**
+   * What it took away, as a body of its own.
+   * @param clearance how far its walls stay off those it left, mm
+   * @param operand only what this one took
+   * @throws OperationError `takes-nothing`
+   */
+  taken?(
+    mesh: PolyMesh,
+    step: StepOf<K, P>,
+    context: StepContext,
+    clearance: number,
+    operand?: string,
+  ): PolyMesh;
   /** Pure and deterministic. @throws OperationError */
   run(mesh: PolyMesh, step: StepOf<K, P>, context: StepContext): StepOutcome;
 }

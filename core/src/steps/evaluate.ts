@@ -2,7 +2,7 @@
  * Evaluates builds: base, then steps lane by lane, each result cached under its input mesh, parameters and
  * operands. Pieces used as cutters are evaluated first and brought into the host's frame.
  */
-import type { MeshBase } from '../document/base';
+import type { MeshBase, TakenBase } from '../document/base';
 import type { Kept, Piece } from '../document/schema';
 import { ActionRun, type ActionReport } from '../document/actions';
 import { cutterCycle, needed, operandsOf } from '../document/graph';
@@ -87,7 +87,7 @@ export const stepName = (step: { id?: string }, index: number): string => step.i
 
 /** Holds the caches of one document; survives edits, recomputing what changed. */
 export class Evaluator {
-  private readonly bases = new Map<string, { key: string; mesh: PolyMesh }>();
+  private readonly bases = new Map<string, { key: string; from: PolyMesh[]; mesh: PolyMesh }>();
   private readonly surfaces = new Map<string, PolyMesh>();
   private readonly runs = new Map<string, ActionRun>();
   private readonly keptMarks = new Map<string, { base: PolyMesh; key: string; mesh: PolyMesh }>();
@@ -242,12 +242,50 @@ export class Evaluator {
   }
 
   private base(piece: Piece): PolyMesh {
-    const key = JSON.stringify(piece.base);
-    const hit = this.bases.get(piece.id);
-    if (hit?.key === key) return hit.mesh;
-    const mesh = 'group' in piece.base ? EMPTY_MESH : this.named(piece.id, this.makeBase(piece.base));
-    this.bases.set(piece.id, { key, mesh });
+    const { base } = piece;
+    if ('group' in base) return EMPTY_MESH;
+    if ('twin' in base) return this.results.get(base.twin)?.mesh ?? EMPTY_MESH;
+    if ('taken' in base) return this.taken(piece.id, base);
+    return this.keptBase(piece.id, JSON.stringify(base), [], () => this.named(piece.id, this.makeBase(base)));
+  }
+
+  /** @param from the meshes it is made of */
+  private keptBase(id: string, key: string, from: PolyMesh[], make: () => PolyMesh): PolyMesh {
+    const hit = this.bases.get(id);
+    if (hit?.key === key && hit.from.length === from.length && hit.from.every((m, i) => m === from[i]))
+      return hit.mesh;
+    const mesh = make();
+    this.bases.set(id, { key, from, mesh });
     return mesh;
+  }
+
+  /**
+   * What a cut of another piece took out of it.
+   * @throws OperationError `not-cut` when there is no such cut at work, or those of the cut
+   */
+  private taken(id: string, base: TakenBase): PolyMesh {
+    const host = this.piece(base.taken);
+    const index = (host.steps ?? []).findIndex((s, i) => stepName(s, i) === base.step && !s.off);
+    const cut = this.steps.get(`${host.id}/${base.step}`);
+    const step = host.steps?.[index];
+    const take = step && STEPS[step.kind].taken;
+    const failed = this.results.get(host.id)?.steps.find((s) => s.index === index)?.fault;
+    if (!cut || !take || failed)
+      throw new OperationError(
+        'not-cut',
+        failed?.message ?? `“${host.name ?? host.id}” has no cut at work that this was taken out by.`,
+        undefined,
+        failed?.fix ?? 'Switch the cut on again, or delete this piece.',
+      );
+    const needs = this.needsOf(host, step);
+    const matrices = needs.operands.map((o) => o.matrix.join()).join(';');
+    const key = JSON.stringify([base, step, matrices]);
+    return this.keptBase(id, key, [cut.input, ...needs.operands.map((o) => o.mesh)], () => {
+      const context = { ...needs, draft: this.draft, memory: {}, watch: UNWATCHED };
+      const naming = { ...context, name: this.naming(id, 'taken') };
+      const made = take(expecting(cut.input), step as never, naming, base.clearance ?? 0, base.cutter);
+      return markSound(giveBirths(made, 'taken', `${id}/taken`, this.makers));
+    });
   }
 
   private named(piece: string, base: PolyMesh): PolyMesh {

@@ -45,11 +45,12 @@ export function inLaneOrder<S extends { kind: StepKind; pin?: Lane }>(steps: Rea
 
 /** Whether what the step makes depends on where its piece stands among others. */
 export function heedsPlace(step: Step): boolean {
-  const { operands, about } = STEPS[step.kind];
-  if (operands) return true;
-  if (!about || !('about' in step)) return false;
-  return (step.about ?? 'piece') !== 'piece';
+  return Boolean(STEPS[step.kind].operands) || worksAbout(step);
 }
+
+/** It works about something else than its own piece. */
+export const worksAbout = (step: Step): boolean =>
+  Boolean(STEPS[step.kind].about) && 'about' in step && (step.about ?? 'piece') !== 'piece';
 
 /** The piece a step works about, if it names one. */
 export const aboutPiece = (step: Step): string | null =>

@@ -1,7 +1,7 @@
 /** The surface moved points are drawn onto: another piece as it is built now, in the frame of the piece in hand. */
 import type { OpenScene } from '../scene/OpenScene';
 import { perScene } from '../scene/perScene';
-import type { MeshBase, Surface } from '@urnsmith/core/document/base';
+import { isMeshBase, type MeshBase, type Surface } from '@urnsmith/core/document/base';
 import { worldMatrix } from '@urnsmith/core/document/placement';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { invert, multiply } from '@urnsmith/core/mesh/transform';
@@ -15,16 +15,18 @@ export async function attraction(scene: OpenScene, piece: Piece): Promise<Surfac
   const byId = piecesById(s);
   const other = onto && onto !== piece.id ? byId.get(onto) : undefined;
   if (!other || 'group' in other.base) return null;
-  const base = await surfaceOf(scene, other, other.base);
+  const base = await surfaceOf(scene, other);
   const place = multiply(invert(worldMatrix(byId, piece.id)), worldMatrix(byId, other.id));
   return base && { base, place };
 }
 
 /** A plain piece is named by what it is made of; anything else is stored as it is built. */
-async function surfaceOf(scene: OpenScene, piece: Piece, base: MeshBase): Promise<MeshBase | null> {
-  if (!piece.actions?.length && !piece.steps?.length) return base;
+async function surfaceOf(scene: OpenScene, piece: Piece): Promise<MeshBase | null> {
+  const { base } = piece;
+  const alone = isMeshBase(base);
+  if (alone && !piece.actions?.length && !piece.steps?.length) return base;
   const own = last(scene);
-  if (own.stored?.piece === piece) return own.stored.base;
+  if (alone && own.stored?.piece === piece) return own.stored.base;
   const reply = await scene.builds.ask(piece.id, { kind: 'bakeBuilt' });
   if (!reply || !('bytes' in reply)) return null;
   try {

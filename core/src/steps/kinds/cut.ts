@@ -1,7 +1,7 @@
 /** Cut: other pieces taken from this one, added to it, shared with it, or pressed into it. */
 import { Type, type Static } from 'typebox';
 import { carryingList, reference } from '../../document/references';
-import { warn, type Warning } from '../../mesh/errors';
+import { OperationError, warn, type Warning } from '../../mesh/errors';
 import { faceCount, type PolyMesh } from '../../mesh/PolyMesh';
 import { transformMesh, type Matrix } from '../../mesh/transform';
 import { pointOf } from '../../mesh/vec3';
@@ -10,10 +10,11 @@ import { markMade } from '../../mesh/lineage';
 import { choice } from '../../ops/fields';
 import { cutIn, type CutManner } from '../../cutting/cutModes';
 import { windingNumber } from '../../cutting/winding';
+import type { Cutter } from '../../solid/boolean';
 import type { CutResult } from '../../solid/cutResult';
 import { isSound, markSound } from '../../solid/Solid';
 import { movedOperands, NARROW, withPartsApart, withPartsTogether, type CutMemory } from '../cutRest';
-import { defineStep, type Seen } from '../define';
+import { defineStep, type Operand, type Seen } from '../define';
 
 const othersOf = ({ others, nameOf }: Seen): string =>
   others.length === 1 ? nameOf(others[0]) : `${others.length} pieces`;
@@ -174,15 +175,44 @@ export const cut = defineStep({
     cutters: step.cutters.flatMap((c) => (c === beside ? [c, added] : [c])),
     ...(step.resting?.includes(beside) && { resting: [...step.resting, added] }),
   }),
+  taken(mesh, step, { piece, operands, watch }, clearance, operand) {
+    const host = { mesh, name: piece.name ?? piece.id, id: piece.id };
+    if (!isIn('subtract', 'split', 'sleeve')(step))
+      throw new OperationError(
+        'takes-nothing',
+        `A cut that is set to ${step.mode} has no volume to take out.`,
+        undefined,
+        'Set its mode to subtract, split or sleeve.',
+      );
+    const by = cuttersOf(operands.filter((o) => operand === undefined || o.id === operand));
+    const within = (gap: number): CutResult => {
+      const how = mannerOf({ mode: 'split', keep: 'inside', gap, gapFrom: 'inside' });
+      return cutIn(host, by, how, { joins: step.join ?? true, widest: Infinity, watch }).result;
+    };
+    const out = within(clearance);
+    nameCutters(out, by);
+    if (faceCount(out.mesh)) return out.mesh;
+    if (clearance && faceCount(within(0).mesh))
+      throw new OperationError(
+        'too-thick',
+        `A clearance of ${clearance} mm leaves nothing of what the cut takes out.`,
+        undefined,
+        `Use less than ${clearance} mm.`,
+      );
+    throw new OperationError(
+      'takes-nothing',
+      `The cut takes nothing away from “${host.name}”.`,
+      undefined,
+      'Move the cutter into the piece.',
+    );
+  },
   run(mesh, step, { piece, operands, draft, memory, watch }) {
     const how = mannerOf(step);
     const key = keyOf(how, operands.length);
     if (!operands.length) return { mesh, key, warnings: [warn('all-off', 'All cutters are switched off.')] };
     if (!faceCount(mesh) && step.mode !== 'union')
       return { mesh, key, warnings: [warn('nothing-left', 'Nothing is left to cut.')] };
-    const cutters = operands
-      .filter((o) => !o.inside)
-      .map((o) => ({ id: o.id, name: o.name, mesh: placed(o.mesh, o.matrix) }));
+    const cutters = cuttersOf(operands.filter((o) => !o.inside));
     const joins = step.join ?? true;
     const warnings: Warning[] = [];
     const all = (of: PolyMesh, by: typeof cutters, widest = Infinity): CutResult => {
@@ -274,6 +304,9 @@ function nameCutters({ mesh, operandOfFace }: CutResult, cutters: ReadonlyArray<
   operandOfFace.forEach((o, f) => o > 0 && ofCutter[o - 1].push(f));
   cutters.forEach(({ id }, k) => markMade(mesh, ofCutter[k], 'cut', hashOfText(id)));
 }
+
+const cuttersOf = (operands: Operand[]): Array<Required<Cutter>> =>
+  operands.map((o) => ({ id: o.id, name: o.name, mesh: placed(o.mesh, o.matrix) }));
 
 const placedCache = new WeakMap<PolyMesh, Map<string, PolyMesh>>();
 
