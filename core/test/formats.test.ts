@@ -103,7 +103,7 @@ describe('written files, read by others', () => {
       const p = node.getMesh()!.listPrimitives()[0].getAttribute('POSITION')!;
       for (let k = 0; k < p.getCount(); k++)
         box.expandByPoint(
-          new Vector3(...(p.getElement(k, []) as [number, number, number])).applyMatrix4(place),
+          new Vector3(...(p.getElement(k, [0, 0, 0]) as [number, number, number])).applyMatrix4(place),
         );
       const { min, max } = boundsOf(transformMesh(plate, all[i].matrix));
       [...min, ...max].forEach((x, k) =>

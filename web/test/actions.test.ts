@@ -36,11 +36,13 @@ import {
   repeatDuplicate,
   resetPlacement,
   restorePlacement,
+  settle,
 } from '../src/state/arrange';
 import { commandById } from '../src/commands/commands';
 import { bench } from '../src/state/benchSlice';
 import { drawPoint, finishDrawing, putDrawingAway, takeDrawing, undoPoint } from '../src/hands/drawing';
 import { joinPieces, separateShells } from '../src/state/parts';
+import { selectTwins } from '../src/state/twins';
 import type { Scene } from '../src/scene/Scene';
 import { Outgoing } from '../src/state/outgoing';
 import { outbox } from '../src/state/outbox';
@@ -160,6 +162,78 @@ describe('actions', () => {
     expect(pieces()).toEqual(before);
     redo(scene);
     expect((await stored()).pieces.map((p) => p.name)).toEqual(['Box']);
+  });
+
+  it('twins: share base and build; a step added to one is the build of all; made their own they have copies', async () => {
+    const host = addPrimitive(scene, 'box');
+    const tool = addPrimitive(scene, 'cylinder');
+    cutWith(host, [tool], 'subtract');
+    scene.store.dispatch(bench.selected({ ids: [host] }));
+    commandById('twin').run(scene);
+    expect(piece('Box 2')).toEqual({ id: piece('Box 2').id, name: 'Box 2', base: { twin: host } });
+    expect(pieces()).toHaveLength(3);
+    commandById('twin').run(scene);
+    expect(piece('Box 3').base).toEqual({ twin: host });
+    // A rounding added at the last of them is the build of all; base and cutter are now kept there.
+    const before = pieces();
+    commandById('round').run(scene);
+    expect(piece('Box 3').steps!.map((x) => x.kind)).toEqual(['cut', 'bevel']);
+    expect([piece('Box').base, piece('Box 2').base]).toEqual([
+      { twin: piece('Box 3').id },
+      { twin: piece('Box 3').id },
+    ]);
+    expect(piece('Cylinder').parent).toBe(piece('Box 3').id);
+    expect((await stored()).pieces).toEqual(pieces());
+    undo(scene);
+    undo(scene);
+    expect(pieces()).toEqual(before);
+    scene.store.dispatch(bench.selected({ ids: [piece('Box 2').id] }));
+    commandById('make-own').run(scene);
+    const [step] = piece('Box 2').steps as Array<{ cutters: string[] }>;
+    expect(step.cutters).toEqual([piece('Cylinder 2').id]);
+    expect(piece('Cylinder 2').parent).toBe(piece('Box 2').id);
+    expect(piece('Box 3').base).toEqual({ twin: host });
+    // The original goes: what is left of its twins keeps base, build and cutter.
+    deletePieces(scene, [host]);
+    expect(piece('Box 3').steps!.map((x) => x.kind)).toEqual(['cut']);
+    expect(piece('Cylinder').parent).toBe(piece('Box 3').id);
+    expect((await stored()).pieces).toEqual(pieces());
+  });
+
+  it('twins: what would change the others with it is refused; edits that come by any way go to what is shared', async () => {
+    const host = addPrimitive(scene, 'box');
+    scene.store.dispatch(bench.selected({ ids: [host] }));
+    commandById('twin').run(scene);
+    const twin = piece('Box 2').id;
+    settle(scene, host, ['size']);
+    expect(scene.store.getState().bench.notice!.text).toMatch(/Box has twins, and they would change with it/);
+    commit(scene, 'A step', pieces().map((p) => (p.id === twin ? { ...p, steps: [{ kind: 'normals' }] } : p))); // prettier-ignore
+    expect([piece('Box').base, piece('Box 2').steps]).toEqual([{ twin }, [{ id: 's1', kind: 'normals' }]]);
+    // Work about the world cannot go over to another place.
+    editStep(scene, twin, 0, 'About', () => ({ kind: 'mirror', axes: ['x'], about: 'world' }) as never);
+    addStep(scene, host, { kind: 'normals' }, 'Normals');
+    expect(scene.store.getState().bench.notice!.text).toMatch(/Make Box its own first/);
+    expect(piece('Box').steps).toBeUndefined();
+    selectTwins(scene);
+    expect((await stored()).pieces).toEqual(pieces());
+  });
+
+  it('take out: what a cutter removes is a piece nested in the host, and goes when the host goes', async () => {
+    const host = addPrimitive(scene, 'box');
+    const tool = addPrimitive(scene, 'cylinder');
+    commandById('take-out').run(scene);
+    expect(scene.store.getState().bench.notice!.text).toMatch(/Select a cutter/);
+    cutWith(host, [tool], 'subtract');
+    scene.store.dispatch(bench.selected({ ids: [tool] }));
+    commandById('take-out').run(scene);
+    expect(piece('Cylinder taken out')).toMatchObject({
+      parent: host,
+      base: { taken: host, step: piece('Box').steps![0].id, cutter: tool, clearance: 0.2 },
+    });
+    expect((await stored()).pieces).toEqual(pieces());
+    deletePieces(scene, [host]);
+    expect(pieces()).toEqual([]);
+    expect(scene.store.getState().bench.notice!.text).toBe('Deleted Box with 2 nested in it.');
   });
 
   it('duplicate: copies of host and cutter cut one another', async () => {

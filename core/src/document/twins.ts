@@ -92,6 +92,36 @@ export function takenOver(pieces: ReadonlyArray<Piece>, id: string): Piece[] | n
 }
 
 /**
+ * Edits that were put on twins go to what they share: the twin takes base and build over, and they come after these.
+ * @returns the name of a twin whose original keeps its build, as `takenOver` has it, in place of the pieces
+ */
+export function withTwinsEdited(pieces: ReadonlyArray<Piece>): Piece[] | string {
+  let list = [...pieces];
+  for (const { id, base, actions, steps, selections } of pieces) {
+    if (!('twin' in base) || !(actions?.length || steps?.length)) continue;
+    const bare = list.map((p): Piece => {
+      if (p.id !== id) return p;
+      const { actions: _a, steps: _s, selections: _k, ...rest } = p;
+      return rest;
+    });
+    const after = takenOver(bare, id);
+    if (!after) return list.find((p) => p.id === id)!.name ?? id;
+    list = after.map((p): Piece => {
+      if (p.id !== id) return p;
+      const used = new Set(p.steps?.map((s) => s.id));
+      const fresh = (k: number): string => (used.has(`s${k}`) ? fresh(k + 1) : (used.add(`s${k}`), `s${k}`));
+      return {
+        ...p,
+        ...(actions?.length && { actions: [...(p.actions ?? []), ...actions] }),
+        ...(steps?.length && { steps: [...(p.steps ?? []), ...steps.map((s) => ({ ...s, id: fresh(1) }))] }),
+        ...(selections && { selections: { ...p.selections, ...selections } }),
+      };
+    });
+  }
+  return list;
+}
+
+/**
  * Before pieces go: a twin that stays takes over from each original that goes, so that no twin is left without one.
  * @returns the pieces, and those that must go too because what they are made of goes
  */

@@ -2,7 +2,7 @@
  * Evaluates builds: base, then steps lane by lane, each result cached under its input mesh, parameters and
  * operands. Pieces used as cutters are evaluated first and brought into the host's frame.
  */
-import type { MeshBase, TakenBase } from '../document/base';
+import { isMeshBase, type MeshBase, type TakenBase } from '../document/base';
 import type { Kept, Piece } from '../document/schema';
 import { ActionRun, type ActionReport } from '../document/actions';
 import { cutterCycle, needed, operandsOf } from '../document/graph';
@@ -205,7 +205,9 @@ export class Evaluator {
 
   /** @throws OperationError `no-piece` */
   editedPiece(id: string): ReturnType<ActionRun['run']> {
-    return this.edited(this.piece(id));
+    const piece = this.piece(id);
+    if (!isMeshBase(piece.base)) this.buildOperands(id);
+    return this.edited(piece);
   }
 
   /** @throws OperationError `no-piece` */

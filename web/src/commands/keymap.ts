@@ -129,6 +129,7 @@ export const KEYMAP: Readonly<Record<string, string>> = {
   save: 'Ctrl+s',
   history: 'Ctrl+h',
   duplicate: 'Ctrl+d',
+  twin: 'Ctrl+Shift+d',
   group: 'Ctrl+g',
   'select-all': 'Ctrl+a',
   'select-none': 'Escape',

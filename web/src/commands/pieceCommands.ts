@@ -6,9 +6,10 @@ import { duplicateAndRemember, repeatDuplicate, settle } from '../state/arrange'
 import { takePlaceAgain } from '../hands/placeAgain';
 import { takeCutDrawing } from '../hands/cutDrawing';
 import { bench } from '../state/benchSlice';
-import { hostsOfCutter } from '../state/selectors';
+import { hostsOfCutter, piecesById } from '../state/selectors';
 import { joinPieces, separateShells } from '../state/parts';
 import { pivotsTo } from '../state/placing';
+import { canTakeOut, isTwin, makeOwn, selectTwins, takeOut, twinSelected } from '../state/twins';
 import type { Command } from './command';
 
 const s = (scene: OpenScene) => scene.store.getState().bench;
@@ -114,6 +115,40 @@ export const PIECE_COMMANDS: Command[] = [
     group: 'Piece',
     enabled: some,
     run: repeatDuplicate,
+  },
+  {
+    id: 'twin',
+    title: 'Duplicate as twins, which share base and build',
+    short: 'Twin',
+    words: 'instance linked clone shared',
+    group: 'Piece',
+    enabled: some,
+    run: twinSelected,
+  },
+  {
+    id: 'select-twins',
+    title: 'Select its twins',
+    words: 'instances linked same',
+    group: 'Piece',
+    enabled: some,
+    run: selectTwins,
+  },
+  {
+    id: 'make-own',
+    title: 'Make a twin its own',
+    words: 'unlink single unique instance independent',
+    group: 'Piece',
+    enabled: (scene) => s(scene).selected.some((id) => isTwin(piecesById(scene.store.getState()).get(id))),
+    run: makeOwn,
+  },
+  {
+    id: 'take-out',
+    title: 'Take out what a cut removes, as a piece',
+    short: 'Take out',
+    words: 'lid plug cap cover inverse volume clearance',
+    group: 'Build',
+    enabled: canTakeOut,
+    run: takeOut,
   },
   {
     id: 'settle',

@@ -3,9 +3,11 @@ import type { OpenScene } from '../scene/OpenScene';
 import type { Adds, Seen } from '@urnsmith/core/steps/define';
 import { LANES, STEPS, type Step, type StepKind } from '@urnsmith/core/steps/steps';
 import type { Piece } from '@urnsmith/core/document/schema';
+import { originalOf } from '@urnsmith/core/document/twins';
 import { addCutting, addStep, commit, editStep, newStepId, notice } from '../state/actions';
 import { bench } from '../state/benchSlice';
 import { inHand, pickedByBirth } from '../state/elements';
+import { editHere, isTwin } from '../state/twins';
 import { piecesById } from '../state/selectors';
 import type { Command } from './command';
 
@@ -19,7 +21,7 @@ function seenOf(scene: OpenScene, id: string): { piece: Piece; seen: Seen } | nu
   const s = scene.store.getState();
   const piece = piecesById(s).get(id);
   if (!piece || 'group' in piece.base) return null;
-  const steps = piece.steps ?? [];
+  const steps = originalOf(piecesById(s), piece).steps ?? [];
   const shading = scene.builds.get(piece.id)?.display?.shading;
   return {
     piece,
@@ -40,6 +42,11 @@ function run(scene: OpenScene, kind: StepKind, adds: Adds<Step>): void {
   const now = seenNow(scene);
   if (!now) {
     notice(scene, 'Select a piece with faces first.', false, 'problem');
+    return;
+  }
+  if (isTwin(now.piece)) {
+    // What is added to a twin is added to what it shares.
+    if (editHere(scene, now.piece.id)) run(scene, kind, adds);
     return;
   }
   const { piece, seen } = now;
@@ -74,7 +81,7 @@ function addToAll(scene: OpenScene, adds: Adds<Step>): boolean {
   const seen = new Map(
     selected.flatMap((id) => {
       const s = seenOf(scene, id);
-      return s && !s.piece.locked ? [[id, s.seen] as const] : [];
+      return s && !s.piece.locked && !isTwin(s.piece) ? [[id, s.seen] as const] : [];
     }),
   );
   if (seen.size < 2) return false;

@@ -6,6 +6,7 @@ import { followSelection } from '../state/followedSelection';
 import { synced } from '../state/documentSlice';
 import { livePieces, piecesById } from '../state/selectors';
 import { siteOf } from '../state/site';
+import { isTwin } from '../state/twins';
 import type { RootState, SceneListeners } from '../state/store';
 import type { Caged } from '../workers/builds';
 import type { OpenScene } from './OpenScene';
@@ -17,6 +18,8 @@ function siteInHand(s: RootState): Caged | null {
   if (!piece) return null;
   return { id: piece.id, upTo: siteOf(s.bench, piece)?.upTo ?? null };
 }
+const twinInHand = (s: RootState): boolean =>
+  s.bench.active !== null && isTwin(piecesById(s).get(s.bench.active));
 const sameSite = (a: Caged | null, b: Caged | null): boolean => a?.id === b?.id && a?.upTo === b?.upTo;
 
 export function startEffects(scene: OpenScene, listeners: SceneListeners): () => void {
@@ -42,6 +45,11 @@ export function startEffects(scene: OpenScene, listeners: SceneListeners): () =>
   listeners.startListening({
     predicate: (_, now, before) => !sameSite(siteInHand(now), siteInHand(before)),
     effect: (_, { getState }) => builds.editElementsOf(siteInHand(getState())),
+  });
+  // What came under the hands as a twin is not edited unasked.
+  listeners.startListening({
+    predicate: (_, now) => now.bench.level !== 'piece' && twinInHand(now),
+    effect: () => void scene.store.dispatch(bench.levelTaken('piece')),
   });
   // A cut that is being drawn shows what it would do, while its depth is pulled or a number typed.
   listeners.startListening({

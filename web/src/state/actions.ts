@@ -13,6 +13,7 @@ import {
   withCuttersNested,
   withCuttersReleased,
 } from '@urnsmith/core/document/belonging';
+import { withTwinsEdited, withTwinsKept } from '@urnsmith/core/document/twins';
 import { withPieces, withReferences } from '@urnsmith/core/document/sections';
 import { invert, multiply, type Matrix, transformOf } from '@urnsmith/core/mesh/transform';
 import { firstPrimitive, PRIMITIVES, type PrimitiveKind } from '@urnsmith/core/primitives/index';
@@ -38,7 +39,13 @@ export function commit(scene: OpenScene, label: string, after: Piece[]): boolean
     notice(scene, damage, false, 'problem');
     return false;
   }
-  const change = diffDocuments(doc, withPieces(doc, after.map(withShortName)));
+  const edited = withTwinsEdited(after);
+  if (typeof edited === 'string') {
+    scene.store.dispatch(previewed(null));
+    notice(scene, `What ${edited} is a twin of can only be edited itself. Make ${edited} its own first.`, false, 'problem'); // prettier-ignore
+    return false;
+  }
+  const change = diffDocuments(doc, withPieces(doc, edited.map(withShortName)));
   if (!change) {
     scene.store.dispatch(previewed(null));
     return false;
@@ -149,24 +156,22 @@ function seated(frame: Matrix): Piece['transform'] {
 }
 
 export function deletePieces(scene: OpenScene, ids: string[]): void {
-  // What is nested in a piece goes with it, but for cutters that another piece needs.
-  const gone = nestedIn(pieces(scene), ids);
-  const kept = survivors(pieces(scene), gone, new Set(ids));
+  // A twin that stays takes base and build over. What is nested in a piece goes with it, but for cutters that another
+  // piece needs, and so does what is made of it.
+  const twins = withTwinsKept(pieces(scene), nestedIn(pieces(scene), ids));
+  const list = twins.pieces;
+  const gone = nestedIn(list, [...ids, ...twins.along]);
+  const kept = survivors(list, gone, new Set([...ids, ...twins.along]));
   for (const id of kept.keys()) gone.delete(id);
-  const after = pieces(scene)
-    .filter((p) => !gone.has(p.id))
-    .map((p) => withoutPieces(kept.get(p.id) ?? p, gone));
-  const names = pieces(scene).filter((p) => gone.has(p.id));
-  const asked = pieces(scene).filter((p) => ids.includes(p.id));
-  const along = names.length - asked.length;
+  const after = list.filter((p) => !gone.has(p.id)).map((p) => withoutPieces(kept.get(p.id) ?? p, gone));
+  const asked = list.filter((p) => ids.includes(p.id));
+  const along = gone.size - asked.length;
   const what = asked.length === 1 ? (asked[0].name ?? asked[0].id) : `${asked.length} pieces`;
   if (!commit(scene, `Delete ${what}`, after)) return;
   scene.store.dispatch(bench.selected({ ids: [] }));
-  notice(
-    scene,
-    `Deleted ${what}${along > 0 ? ` with ${along} nested in ${asked.length === 1 ? 'it' : 'them'}` : ''}.`,
-    true,
-  );
+  const them = asked.length === 1 ? 'it' : 'them';
+  const how = `nested in ${them}${twins.along.length ? ` or made of ${them}` : ''}`;
+  notice(scene, `Deleted ${what}${along > 0 ? ` with ${along} ${how}` : ''}.`, true);
 }
 
 /** A piece that no longer refers to others; steps that are left without any of theirs go too. */
@@ -192,8 +197,7 @@ export interface Copies {
  * Copies of pieces as they are, with ids and names of their own, and of all that is nested in them; what they refer to
  * among one another goes along. The copy of a cutter whose host is not copied joins the steps it cuts in.
  */
-export function copiesOf(scene: OpenScene, ids: ReadonlyArray<string>): Copies {
-  const list = pieces(scene);
+export function copiesOf(scene: OpenScene, ids: ReadonlyArray<string>, list = pieces(scene)): Copies {
   const taken = new Set(list.map((p) => p.id));
   const names = new Set(list.map((p) => p.name));
   const fresh = new Map<string, string>();
@@ -226,7 +230,7 @@ export function copiesOf(scene: OpenScene, ids: ReadonlyArray<string>): Copies {
 }
 
 /** A piece whose steps work with the copies of what they work with as well. */
-function withOperandsJoined(p: Piece, fresh: ReadonlyMap<string, string>): Piece {
+export function withOperandsJoined(p: Piece, fresh: ReadonlyMap<string, string>): Piece {
   const used = namedOperands(p).filter((id) => fresh.has(id));
   if (!used.length) return p;
   const joined = (step: Step, id: string): Step =>

@@ -13,6 +13,7 @@ import {
 import { worldMatrix } from '@urnsmith/core/document/placement';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { multiply, type Matrix } from '@urnsmith/core/mesh/transform';
+import { isAlone } from './twins';
 import { commit, copiesOf, duplicatePieces } from './actions';
 import { bench } from './benchSlice';
 
@@ -27,6 +28,7 @@ const replaced = (scene: OpenScene, changed: ReadonlyMap<string, Piece>): Piece[
 export function settle(scene: OpenScene, id: string, parts: ReadonlyArray<'move' | 'turn' | 'size'>): void {
   const p = pieces(scene).find((x) => x.id === id);
   if (!p || 'group' in p.base) return problem(scene, 'Select a piece with faces first.');
+  if (!isAlone(scene, id)) return;
   commit(scene, `Settle ${parts.join(', ')} of ${p.name ?? id}`, settlePlacement(pieces(scene), id, parts));
 }
 

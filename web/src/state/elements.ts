@@ -14,6 +14,7 @@ import { keepMesh } from './meshes';
 import type { Reply } from '../workers/build.worker';
 import { commit, editPiece, preview, undo } from './actions';
 import { bench, type ElementLevel, type Level } from './benchSlice';
+import { editHere, isTwin } from './twins';
 import { actionsAt, siteOf, withActions, type Site } from './site';
 
 export const KIND: Record<ElementLevel, ElementKind> = { face: 'face', edge: 'edge', point: 'vertex' };
@@ -27,7 +28,7 @@ const problem = (scene: OpenScene, text: string): void => {
 export function inHand(scene: OpenScene): { piece: Piece; site: Site | null; selection: Selection } | null {
   const { level, active, picked } = state(scene).bench;
   const piece = state(scene).document.pieces.find((p) => p.id === active);
-  if (level === 'piece' || !piece || 'group' in piece.base) return null;
+  if (level === 'piece' || !piece || 'group' in piece.base || isTwin(piece)) return null;
   const site = siteOf(state(scene).bench, piece);
   return { piece, site, selection: { kind: KIND[level], indices: picked } };
 }
@@ -72,6 +73,7 @@ async function toLevel(scene: OpenScene, level: Level): Promise<void> {
     problem(scene, 'Select a piece with faces first.');
     return;
   }
+  if (level !== 'piece' && !editHere(scene, piece!.id)) return;
   const before = inHand(scene);
   scene.store.dispatch(bench.levelTaken(level));
   if (level === 'piece' || !before?.selection.indices.length) return;

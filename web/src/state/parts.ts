@@ -1,11 +1,12 @@
 /** Pieces made out of parts of a piece, and one piece made of several. */
 import type { OpenScene } from '../scene/OpenScene';
-import { namedOperands } from '@urnsmith/core/document/graph';
+import { leansOn, namedOperands } from '@urnsmith/core/document/graph';
 import { worldMatrix } from '@urnsmith/core/document/placement';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { invert, multiply } from '@urnsmith/core/mesh/transform';
 import { listed, type Select } from '@urnsmith/core/select/rules';
 import { keepMesh } from './meshes';
+import { isAlone } from './twins';
 import { commit, newId, newName } from './actions';
 import { bench } from './benchSlice';
 import { inHand, pickedByBirth } from './elements';
@@ -52,6 +53,7 @@ export async function separateShells(scene: OpenScene): Promise<void> {
   const id = state(scene).bench.active;
   const piece = state(scene).document.pieces.find((p) => p.id === id);
   if (!piece || 'group' in piece.base) return problem(scene, 'Select a piece with faces first.');
+  if (!isAlone(scene, piece.id)) return;
   const reply = await scene.builds.ask(piece.id, { kind: 'shells' });
   if (!reply || !('shells' in reply))
     return problem(scene, 'The piece is not built yet; try again in a moment.');
@@ -97,6 +99,13 @@ export async function joinPieces(scene: OpenScene): Promise<void> {
       scene,
       `${used[0].name ?? used[0].id} is cut by a piece that would be gone; settle that cut or leave the cutter out.`,
     );
+  const madeOf = state(scene).document.pieces.find((p) => leansOn(p).some((id) => others.includes(id)) && !others.includes(p.id)); // prettier-ignore
+  if (madeOf)
+    return problem(
+      scene,
+      `${madeOf.name ?? madeOf.id} is made of a piece that would be gone; make it its own first.`,
+    );
+  if (!isAlone(scene, host.id)) return;
   const inverse = invert(worldMatrix(byId, host.id));
   const reply = await scene.builds.ask(host.id, {
     kind: 'bake',

@@ -10,6 +10,7 @@ import type { Stage } from '../viewport/Stage';
 import { commit } from './actions';
 import { bench } from './benchSlice';
 import { piecesById } from './selectors';
+import { isAlone } from './twins';
 import { type RootState } from './store';
 
 /** A frame with its Y along a direction; X as level as can be. */
@@ -110,7 +111,7 @@ export function pivotsTo(scene: OpenScene, where: 'middle' | 'foot' | 'peg'): vo
   for (const id of b.selected) {
     const p = pieces.find((x) => x.id === id)!;
     const bounds = scene.builds.get(id)?.display?.bounds;
-    if (p.locked || (where !== 'peg' && !bounds)) continue;
+    if (p.locked || (where !== 'peg' && !bounds) || !isAlone(scene, id)) continue;
     const m = worldMatrix(new Map(pieces.map((x) => [x.id, x])), id);
     const at: Vec3 =
       where === 'peg'

@@ -3,7 +3,7 @@
  * older ones waiting behind a running build are dropped.
  */
 import * as Comlink from 'comlink';
-import { namedOperands } from '@urnsmith/core/document/graph';
+import { leansOn } from '@urnsmith/core/document/graph';
 import type { Piece } from '@urnsmith/core/document/schema';
 import type { Fault } from '@urnsmith/core/mesh/errors';
 import { faceLimit } from '../state/faceLimit';
@@ -272,7 +272,7 @@ function hostsIn(pieces: Piece[]): Map<string, string> {
   let hosts = hostsOf.get(pieces);
   if (!hosts) {
     hostsOf.set(pieces, (hosts = new Map<string, string>()));
-    for (const p of pieces) for (const id of namedOperands(p)) if (!hosts.has(id)) hosts.set(id, p.id);
+    for (const p of pieces) for (const id of leansOn(p)) if (!hosts.has(id)) hosts.set(id, p.id);
   }
   return hosts;
 }

@@ -1,5 +1,5 @@
 /** How far a change reaches: kept up to date piece by piece, so that asking costs what the change does. */
-import { namedOperands } from '@urnsmith/core/document/graph';
+import { leansOn } from '@urnsmith/core/document/graph';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { aboutPiece } from '@urnsmith/core/steps/steps';
 import type { PiecesPatch } from './piecesPatch';
@@ -35,7 +35,7 @@ class Links {
 
 /** What a piece's build looks to: the pieces it works with, and those it works about. */
 const looksTo = (p: Piece): string[] => [
-  ...namedOperands(p),
+  ...leansOn(p),
   ...(p.steps ?? []).flatMap((s) => aboutPiece(s) ?? []),
 ];
 

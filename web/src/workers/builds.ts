@@ -2,6 +2,7 @@
 import type { ActionReport } from '@urnsmith/core/document/actions';
 import { keptForSteps } from '@urnsmith/core/steps/ofPiece';
 import { keptName } from '@urnsmith/core/document/kept';
+import { isMeshBase } from '@urnsmith/core/document/base';
 import type { Piece } from '@urnsmith/core/document/schema';
 import type { Fault } from '@urnsmith/core/mesh/errors';
 import { buffersOf, type Display } from '@urnsmith/core/steps/display';
@@ -101,7 +102,8 @@ export class Builds {
     const stirred = [...changed, ...patch.gone, ...this.reach.nestedIn(moved)];
     for (const id of new Set([...changed, ...this.reach.builtFrom(stirred)])) {
       // A piece that only moved keeps its shape, unless what it works with stayed behind.
-      const heeds = this.reach.pieces.get(id)?.steps?.some(heedsPlace);
+      const piece = this.reach.pieces.get(id);
+      const heeds = piece && (!isMeshBase(piece.base) || piece.steps?.some(heedsPlace));
       if (heeds || changed.includes(id)) this.request(id);
     }
   }

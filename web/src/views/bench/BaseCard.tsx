@@ -1,6 +1,8 @@
 /** The base of a piece: a primitive's dimensions and segment counts. */
 import { useScene } from '../../scene/useScene';
-import type { Piece } from '@urnsmith/core/document/schema';
+import { TakenBaseSchema, type TakenBase } from '@urnsmith/core/document/base';
+import type { Base, Piece } from '@urnsmith/core/document/schema';
+import { originalOf, twinsOf } from '@urnsmith/core/document/twins';
 import { OPERATIONS } from '@urnsmith/core/ops/index';
 import {
   completePrimitive,
@@ -10,26 +12,99 @@ import {
 } from '@urnsmith/core/primitives/index';
 import { editPiece, preview } from '../../state/actions';
 import { bench } from '../../state/benchSlice';
-import { roleOf } from '../../state/selectors';
+import { piecesById, roleOf } from '../../state/selectors';
+import { useAct, useApp } from '../../state/store';
+import { cutOf, editHere, makeOwn, selectTwins } from '../../state/twins';
 import { ChoiceField, optionsOf, RowField, SchemaField, type FieldSchema } from '../../ui/fields';
 import { Segmented } from '../../ui/Segmented';
 
 export function BaseCard({ piece }: { piece: Piece }) {
   const { base } = piece;
   const role = roleOf(piece);
-  const title = 'primitive' in base ? PRIMITIVES[base.primitive].title : 'group' in base ? 'Group' : 'Mesh';
   return (
     <>
       <div className="head">
         <b>{piece.name ?? piece.id}</b>
-        <span className={`tag ${role}`}>{role === 'solid' ? title : `${title} · ${role}`}</span>
+        <span className={`tag ${role}`}>
+          {role === 'solid' ? titleOf(base) : `${titleOf(base)} · ${role}`}
+        </span>
       </div>
+      {'twin' in base && <TwinOf piece={piece} />}
+      {'taken' in base && <TakenOutOf piece={piece} base={base} />}
       {piece.actions?.length ? (
         <Edited piece={piece} />
       ) : (
         'primitive' in base && <PrimitiveFields piece={piece} base={base as Primitive} />
       )}
       {role !== 'group' && <RoleChoice piece={piece} />}
+    </>
+  );
+}
+
+function titleOf(base: Base): string {
+  if ('primitive' in base) return PRIMITIVES[base.primitive].title;
+  if ('group' in base) return 'Group';
+  if ('twin' in base) return 'Twin';
+  return 'taken' in base ? 'Taken out' : 'Mesh';
+}
+
+function TwinOf({ piece }: { piece: Piece }) {
+  const scene = useScene();
+  const byId = useApp(piecesById);
+  const pieces = useApp((s) => s.document.pieces);
+  const original = originalOf(byId, piece);
+  const others = twinsOf(pieces, piece).length;
+  return (
+    <>
+      <p className="dim pad">
+        Shares base and build with {original.name ?? original.id}
+        {others > 1 && ` and ${others - 1} other ${others === 2 ? 'twin' : 'twins'}`}. What is edited at one
+        of them changes all.
+      </p>
+      <div className="tools" role="group" aria-label="Twin">
+        <button onClick={() => editHere(scene, piece.id)}>Edit here</button>
+        <button onClick={() => makeOwn(scene)}>Make its own</button>
+        <button onClick={() => selectTwins(scene)}>Select all</button>
+      </div>
+    </>
+  );
+}
+
+function TakenOutOf({ piece, base }: { piece: Piece; base: TakenBase }) {
+  const scene = useScene();
+  const act = useAct();
+  const byId = useApp(piecesById);
+  const cut = cutOf(byId, base);
+  const cutter = base.cutter === undefined ? undefined : byId.get(base.cutter);
+  const host = byId.get(base.taken);
+  const withClearance = (clearance: number): Piece => ({ ...piece, base: { ...base, clearance } });
+  return (
+    <>
+      <p className="dim pad">
+        What {cutter ? (cutter.name ?? cutter.id) : 'a cut'} takes out of {host?.name ?? base.taken}. It
+        follows both.{' '}
+        {cut && (
+          <button
+            className="link"
+            onClick={() => {
+              act(bench.selected({ ids: [cut.host.id] }));
+              act(bench.stepChosen(cut.index));
+            }}
+          >
+            Open the cut
+          </button>
+        )}
+      </p>
+      <SchemaField
+        schema={TakenBaseSchema.properties.clearance as FieldSchema}
+        label="Clearance"
+        value={base.clearance ?? 0}
+        step={0.02}
+        onPreview={(v) => preview(scene, { [piece.id]: withClearance(v as number) })}
+        onCommit={(v) =>
+          editPiece(scene, piece.id, `Clearance of ${piece.name}`, () => withClearance(v as number))
+        }
+      />
     </>
   );
 }

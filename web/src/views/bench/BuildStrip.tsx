@@ -12,6 +12,7 @@ import { CSS } from '@dnd-kit/utilities';
 import { announcing, HOW_TO_DRAG, picksUp, useListSensors } from '../../ui/dragging';
 import { Plus, TriangleAlert, CircleX } from 'lucide-react';
 import type { Piece } from '@urnsmith/core/document/schema';
+import { originalOf } from '@urnsmith/core/document/twins';
 import { completePrimitive, PRIMITIVES, type Primitive } from '@urnsmith/core/primitives/index';
 import { formatNumber } from '@urnsmith/core/document/expression';
 import { LANES, laneOf, STEPS, type Lane, type Step } from '@urnsmith/core/steps/steps';
@@ -21,14 +22,15 @@ import { commandById } from '../../commands/commands';
 import { addsId } from '../../commands/stepCommands';
 import { moveStep, shiftStep } from '../../state/actions';
 import { bench } from '../../state/benchSlice';
-import { activePiece } from '../../state/selectors';
+import { activePiece, piecesById } from '../../state/selectors';
+import { editHere, isTwin } from '../../state/twins';
 import { useAct, useApp } from '../../state/store';
 import { useScene, useBuilt, useProgress } from '../../scene/useScene';
 
 export function BuildStrip() {
   const piece = useApp(activePiece);
   const built = useBuilt(piece?.id ?? null);
-  const steps = piece && !('group' in piece.base);
+  const steps = piece && !('group' in piece.base) && !isTwin(piece);
   return (
     <section
       className={clsx(
@@ -44,10 +46,29 @@ export function BuildStrip() {
         ))
       ) : (
         <p className="relative -mt-0.75 self-center bg-ink-0 px-3.5 text-ash">
-          {piece ? 'A group only holds pieces together.' : 'Select a piece to see how it is built.'}
+          {isTwin(piece) ? (
+            <SharedBuild piece={piece!} />
+          ) : piece ? (
+            'A group only holds pieces together.'
+          ) : (
+            'Select a piece to see how it is built.'
+          )}
         </p>
       )}
     </section>
+  );
+}
+
+function SharedBuild({ piece }: { piece: Piece }) {
+  const scene = useScene();
+  const original = originalOf(useApp(piecesById), piece);
+  return (
+    <>
+      Built as {original.name ?? original.id}, whose twin it is.{' '}
+      <button className="px-1 py-0 underline" onClick={() => editHere(scene, piece.id)}>
+        Edit the build here
+      </button>
+    </>
   );
 }
 
@@ -291,11 +312,13 @@ export function stepTitle(step: Step, pieces: Piece[]): string {
 
 function baseTitle({ base, actions }: Piece): string {
   if (actions?.length) return 'Mesh';
+  if ('taken' in base) return 'Taken out';
   return 'primitive' in base ? PRIMITIVES[base.primitive].title : 'Mesh';
 }
 
 function baseKey({ base, actions }: Piece): string {
   if (actions?.length) return `${actions.length} ${actions.length === 1 ? 'edit' : 'edits'}`;
+  if ('taken' in base) return base.clearance ? `−${formatNumber(base.clearance)} mm` : 'no clearance';
   if (!('primitive' in base)) return 'stored';
   const p = completePrimitive(base as Primitive);
   return PRIMITIVES[p.primitive].key(p, formatNumber);
