@@ -10,6 +10,7 @@ export interface FieldSchema {
   unit?: string;
   minimum?: number;
   maximum?: number;
+  maxLength?: number;
   /** Of a list: one schema for all, or one for each. */
   items?: FieldSchema | FieldSchema[];
   anyOf?: Array<{ const: string }>;
@@ -174,6 +175,50 @@ export function RowField({
           {fault}
         </p>
       )}
+    </div>
+  );
+}
+
+interface TextFieldProps {
+  label: string;
+  value: string;
+  maxLength?: number;
+  onPreview: (v: string) => void;
+  onCommit: (v: string) => void;
+}
+
+/** Words, in one line or several: Enter takes them, Shift with it begins a new line. */
+export function TextField({ label, value, maxLength, onPreview, onCommit }: TextFieldProps) {
+  const [typed, setTyped] = useState<string | null>(null);
+  const id = useId();
+  const finish = (v: string | null): void => {
+    setTyped(null);
+    onCommit(v || value);
+  };
+  return (
+    <div className="field">
+      <label className="lab" htmlFor={id}>
+        {label}
+      </label>
+      <textarea
+        id={id}
+        className="min-w-0 flex-1 resize-none rounded-[6px] bg-ink-2 px-2 py-1 text-porcelain"
+        rows={Math.min(6, (typed ?? value).split('\n').length)}
+        maxLength={maxLength}
+        value={typed ?? value}
+        onChange={(e) => {
+          setTyped(e.currentTarget.value);
+          if (e.currentTarget.value) onPreview(e.currentTarget.value);
+        }}
+        onBlur={() => typed !== null && finish(typed)}
+        onKeyDown={(e) => {
+          e.stopPropagation();
+          if (e.key === 'Escape') finish(null);
+          if (e.key !== 'Enter' || e.shiftKey) return;
+          e.preventDefault();
+          finish(typed);
+        }}
+      />
     </div>
   );
 }

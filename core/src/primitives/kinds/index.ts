@@ -7,7 +7,20 @@ import { outline } from './outline';
 import { plane } from './plane';
 import { quadSphere } from './quadSphere';
 import { sphere } from './sphere';
+import { text } from './text';
 import { torus } from './torus';
 import { tube } from './tube';
 
-export const KINDS = [box, cylinder, cone, sphere, quadSphere, torus, tube, plane, disc, outline] as const;
+export const KINDS = [
+  box,
+  cylinder,
+  cone,
+  sphere,
+  quadSphere,
+  torus,
+  tube,
+  plane,
+  disc,
+  outline,
+  text,
+] as const;

@@ -15,7 +15,7 @@ import { bench } from '../../state/benchSlice';
 import { piecesById, roleOf } from '../../state/selectors';
 import { useAct, useApp } from '../../state/store';
 import { cutOf, editHere, makeOwn, selectTwins } from '../../state/twins';
-import { ChoiceField, optionsOf, RowField, SchemaField, type FieldSchema } from '../../ui/fields';
+import { ChoiceField, optionsOf, RowField, SchemaField, TextField, type FieldSchema } from '../../ui/fields';
 import { Segmented } from '../../ui/Segmented';
 
 export function BaseCard({ piece }: { piece: Piece }) {
@@ -178,6 +178,10 @@ function PrimitiveFields({ piece, base }: { piece: Piece; base: Primitive }) {
           onPreview: (v: unknown) => show(key, v),
           onCommit: (v: unknown) => commit(key, title, v),
         };
+        if (f.type === 'string')
+          return (
+            <TextField key={key} label={title} value={value as string} maxLength={f.maxLength} {...on} />
+          );
         if (f.anyOf)
           return (
             <ChoiceField
