@@ -59,8 +59,10 @@ export function movedInto(
   const local = parent === undefined ? world : multiply(invert(worldMatrix(byId, parent)), world);
   const transform = transformOf(local);
   if (!isAlike(transformMatrix(transform), local)) return null;
-  const { parent: _, ...rest } = p;
-  return { ...rest, ...(parent !== undefined && { parent }), transform };
+  const { parent: before, anchors, ...rest } = p;
+  // Elsewhere there is nothing of what it was anchored to.
+  const kept = anchors && before === parent ? { anchors } : {};
+  return { ...rest, ...kept, ...(parent !== undefined && { parent }), transform };
 }
 
 /** Cutters no piece works with any more are solids again, and stand beside the host they were nested in. */

@@ -3,6 +3,7 @@ import { Type, type Static } from 'typebox';
 import { StepSchema } from '../steps/steps';
 import { KeptSchema, type Kept } from './kept';
 import { ActionSchema } from './actions';
+import { AnchorSchema, ReachSchema } from './anchors';
 import { BaseSchema } from './base';
 import { reference } from './references';
 
@@ -46,6 +47,9 @@ export const PieceSchema = Type.Object(
     hidden: Type.Optional(Type.Boolean()),
     faint: Type.Optional(Type.Boolean()),
     locked: Type.Optional(Type.Boolean()),
+    /** What it holds to on the piece it is nested in and cuts. */
+    anchors: Type.Optional(Type.Array(AnchorSchema, { maxItems: 12 })),
+    reach: Type.Optional(ReachSchema),
     /** A cutter that is not nested in what it cuts. */
     staysInWorld: Type.Optional(Type.Boolean()),
   },

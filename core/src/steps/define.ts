@@ -4,6 +4,7 @@
  */
 import { Type, type Static, type TLiteral, type TObject, type TProperties } from 'typebox';
 import type { ActionReport } from '../document/actions';
+import type { Anchored } from '../document/anchors';
 import type { ModelHandle } from '../handle';
 import type { ElementMaps } from '../mesh/lineage';
 import type { PolyMesh } from '../mesh/PolyMesh';
@@ -45,6 +46,8 @@ export interface Operand {
   name: string;
   mesh: PolyMesh;
   matrix: Matrix;
+  /** Where it stands when it is anchored. */
+  anchor?: Anchored;
   /** What went wrong in its own build. */
   failed?: string;
   /** Another operand before it holds all of it, so it changes nothing: A ∪ (B ∪ C) ∪ C = A ∪ (B ∪ C). */

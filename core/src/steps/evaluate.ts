@@ -3,15 +3,16 @@
  * operands. Pieces used as cutters are evaluated first and brought into the host's frame.
  */
 import { isMeshBase, type MeshBase, type TakenBase } from '../document/base';
-import type { Kept, Piece } from '../document/schema';
+import type { Kept, Piece, PieceTransform } from '../document/schema';
 import { ActionRun, type ActionReport } from '../document/actions';
 import { cutterCycle, needed, operandsOf } from '../document/graph';
 import { recalled, withBornScopes, withKept, type Recalled } from '../document/kept';
-import { worldMatrix } from '../document/placement';
+import { anchored, type Anchor } from '../document/anchors';
+import { completeTransform, worldMatrix } from '../document/placement';
 import { mapsOf, tracked, type ElementMaps } from '../mesh/lineage';
 import { type PolyMesh, EMPTY_MESH, faceCount } from '../mesh/PolyMesh';
 import { faultOf, OperationError, type Fault, type Warning } from '../mesh/errors';
-import { IDENTITY, invert, multiply } from '../mesh/transform';
+import { IDENTITY, invert, multiply, transformMatrix } from '../mesh/transform';
 import { LIMITS, refuseTooMany, type Counts, type Limits } from '../ops/operation';
 import { buildPrimitive, type Primitive } from '../primitives';
 import { baseBirths, expecting, giveBirths } from '../births/births';
@@ -41,8 +42,31 @@ export interface StepReport {
   /** Of a step of actions: what became of each, and what the last one left picked. */
   actions?: ActionReport[];
   picked?: Selection | null;
+  /** Where pieces stand that it works with and that are anchored. */
+  anchored?: AnchoredPiece[];
   fault?: Fault;
 }
+
+/** A piece that is anchored, and where it stands now. */
+export interface AnchoredPiece {
+  id: string;
+  /** What its placement was reckoned from: see `anchorKey`. */
+  from: string;
+  transform: PieceTransform;
+  anchors?: Anchor[];
+}
+
+/** All of a piece that where it is anchored depends on, beside its host. */
+export const anchorKey = ({ transform, anchors, reach }: Piece): string =>
+  JSON.stringify([transform, anchors, reach]);
+
+const anchoredOf = (pieces: ReadonlyMap<string, Piece>, operands: Operand[]): AnchoredPiece[] | undefined => {
+  const out = operands.flatMap(
+    ({ id, anchor }): AnchoredPiece[] =>
+    anchor ? [{ id, from: anchorKey(pieces.get(id)!), transform: anchor.transform, ...(anchor.anchors && { anchors: anchor.anchors }) }] : [], // prettier-ignore
+  );
+  return out.length ? out : undefined;
+};
 
 export interface BuildResult {
   mesh: PolyMesh;
@@ -279,7 +303,7 @@ export class Evaluator {
         undefined,
         failed?.fix ?? 'Switch the cut on again, or delete this piece.',
       );
-    const needs = this.needsOf(host, step);
+    const needs = this.needsOf(host, step, cut.input);
     const matrices = needs.operands.map((o) => o.matrix.join()).join(';');
     const key = JSON.stringify([base, step, matrices]);
     return this.keptBase(id, key, [cut.input, ...needs.operands.map((o) => o.mesh)], () => {
@@ -320,7 +344,7 @@ export class Evaluator {
   ): Pick<Cached, 'mesh' | 'report' | 'draft'> {
     const kind = STEPS[step.kind];
     step = withBornScopes(step, piece.selections);
-    const needs = this.needsOf(piece, step);
+    const needs = this.needsOf(piece, step, input);
     const { operands, frame } = needs;
     const key = JSON.stringify({ ...step, id: undefined, name: undefined });
     const matrices = [...operands.map((o) => o.matrix), frame].map((m) => m.join()).join(';');
@@ -335,7 +359,7 @@ export class Evaluator {
       hit.operands.length === operands.length &&
       hit.operands.every((m, i) => m === operands[i].mesh)
     )
-      return hit;
+      return { ...hit, report: { ...hit.report, anchored: anchoredOf(this.pieces, operands) } };
     const given = expecting(input);
     if (isSound(input)) markSound(given);
     let memory = this.memories.get(slot);
@@ -365,7 +389,8 @@ export class Evaluator {
         kind: step.kind,
         ...report,
         counts: report.counts ?? {},
-        warnings: report.warnings ?? [],
+        warnings: [...operands.flatMap((o) => o.anchor?.warnings ?? []), ...(report.warnings ?? [])],
+        anchored: anchoredOf(this.pieces, operands),
       },
       draft,
     };
@@ -379,11 +404,16 @@ export class Evaluator {
   }
 
   /** What a step works with beside its own numbers. */
-  private needsOf(piece: Piece, step: Step): Omit<StepContext, 'draft' | 'memory' | 'watch' | 'name'> {
+  /** @param input the mesh it works on */
+  private needsOf(
+    piece: Piece,
+    step: Step,
+    input: PolyMesh,
+  ): Omit<StepContext, 'draft' | 'memory' | 'watch' | 'name'> {
     const kind = STEPS[step.kind];
     return {
       piece,
-      operands: kind.operands ? this.operands(piece, step, kind.operands(step as never)) : [],
+      operands: kind.operands ? this.operands(piece, step, kind.operands(step as never), input) : [],
       frame: kind.about ? frameAbout(this.pieces, piece.id, kind.about(step as never)) : IDENTITY,
       final: this.final,
       limits: this.limits,
@@ -407,7 +437,7 @@ export class Evaluator {
     const { input } = cached;
     const given = tracked(expecting(input));
     if (isSound(input)) markSound(given);
-    const context = { ...this.needsOf(piece, step), draft: false, memory: {}, watch: UNWATCHED };
+    const context = { ...this.needsOf(piece, step, input), draft: false, memory: {}, watch: UNWATCHED };
     const { mesh, maps } = STEPS[step.kind].run(given, step as never, {
       ...context,
       name: this.naming(id, name),
@@ -415,18 +445,24 @@ export class Evaluator {
     return maps?.() ?? mapsOf(mesh, input);
   }
 
-  private operands(piece: Piece, step: Step, ids: string[]): Operand[] {
+  private operands(piece: Piece, step: Step, ids: string[], input: PolyMesh): Operand[] {
     const toHost = invert(worldMatrix(this.pieces, piece.id));
     const active = ids.filter((c) => this.pieces.has(c));
     const joins = STEPS[step.kind].joins?.(step as never) ?? false;
     return active.map((id, i) => {
       const built = this.results.get(id)!;
+      const own = this.pieces.get(id)!;
+      const holds = own.parent === piece.id && (own.anchors?.length || own.reach);
+      const anchor = holds ? anchored(input, own, built.mesh) : null;
       const failed = built.steps.find((s) => s.fault);
       return {
         id,
-        name: this.pieces.get(id)!.name ?? id,
+        name: own.name ?? id,
         mesh: built.mesh,
-        matrix: multiply(toHost, worldMatrix(this.pieces, id)),
+        matrix: anchor
+          ? transformMatrix(completeTransform(anchor.transform))
+          : multiply(toHost, worldMatrix(this.pieces, id)),
+        ...(anchor && { anchor }),
         failed: failed?.fault?.message,
         inside: joins && active.slice(0, i).some((d) => this.joinedInto(d).has(id)),
       };

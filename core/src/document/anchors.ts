@@ -1,0 +1,198 @@
+/**
+ * Anchors: what a cutter holds to on its host, as a shop drawing has it: its distance from a face, edge or point, the
+ * middle between two, the centre of a face, and how deep it goes. An anchor remembers where that was when the cutter was
+ * last placed; as far as it has moved since along what is held, the cutter moves too. So a cutter that is dragged just
+ * has another distance.
+ */
+import { Type, type Static } from 'typebox';
+import { familyOf } from '../births/births';
+import { warn, type Warning } from '../mesh/errors';
+import { boundsOf, faceNormal, sizeOf } from '../mesh/measure';
+import { faceCount, faceLoop, type PolyMesh } from '../mesh/PolyMesh';
+import { topologyOf } from '../mesh/Topology';
+import { transformMatrix } from '../mesh/transform';
+import { add, addScaled, dot, length, pointOf, scale, sub, unit, type Vec3 } from '../mesh/vec3';
+import { frameFrom } from '../planar/frame';
+import { bornOf, BornPicksSchema, findBorn } from '../select/born';
+import type { Selection } from '../select/selection';
+import { treeOf } from '../spatial/TriangleTree';
+import { completeTransform } from './placement';
+import type { Piece, PieceTransform } from './schema';
+
+const strict = { additionalProperties: false };
+const triple = Type.Tuple([Type.Number(), Type.Number(), Type.Number()]);
+const literal = <const T extends string>(values: readonly T[]) =>
+  Type.Unsafe<T>(Type.Union(values.map((v) => Type.Literal(v))));
+
+export const HOLDS = ['distance', 'middle', 'centre'] as const;
+
+export const AnchorTargetSchema = Type.Object(
+  {
+    of: literal(['faces', 'edges', 'points'] as const),
+    picks: BornPicksSchema,
+    /** Its middle when the piece was placed, in the host's frame, mm. */
+    at: triple,
+  },
+  strict,
+);
+export const AnchorSchema = Type.Object(
+  {
+    hold: literal(HOLDS),
+    /** Two for the middle between them, else one. */
+    to: Type.Array(AnchorTargetSchema, { minItems: 1, maxItems: 2 }),
+    /** Along which a distance is held; of a centre, square to it. Of unit length. */
+    facing: triple,
+  },
+  strict,
+);
+/** How deep a cutter goes along its own Y, downward: right through the host, or through the first wall. */
+export const ReachSchema = literal(['through', 'next'] as const);
+
+export type AnchorTarget = Static<typeof AnchorTargetSchema>;
+export type Anchor = Static<typeof AnchorSchema>;
+
+/** Directions this near to those held before add nothing. */
+const SAME_WAY = 1e-6;
+/** A place that has not moved so far, mm, has not moved. */
+const STILL = 1e-9;
+
+/** What a place on a mesh is to be anchored to: the face there with all of its family that lies in one plane with it. */
+export function targetAt(mesh: PolyMesh, point: Vec3): { target: AnchorTarget; facing: Vec3 } | null {
+  const hit = treeOf(mesh).nearest(point);
+  if (!hit) return null;
+  const facing = faceNormal(mesh, hit.face);
+  const kin: number[] = [];
+  for (let f = 0; f < faceCount(mesh); f++)
+    if (f === hit.face || (familyOf(mesh, f) && familyOf(mesh, f) === familyOf(mesh, hit.face) && dot(faceNormal(mesh, f), facing) > 1 - 1e-9)) kin.push(f); // prettier-ignore
+  return { target: targetOf(mesh, { kind: 'face', indices: kin }, facing), facing };
+}
+
+/** @param facing along which it will be held */
+export function targetOf(mesh: PolyMesh, selection: Selection, facing: Vec3): AnchorTarget {
+  const { of, picks } = bornOf(mesh, selection);
+  return { of, picks, at: middleIn(pointsOf(mesh, selection), facing) };
+}
+
+export interface Anchored {
+  transform: PieceTransform;
+  /** The anchors as they hold there. */
+  anchors?: Anchor[];
+  warnings: Warning[];
+}
+
+/**
+ * Where an anchored piece stands on its host now.
+ * @param host in its own frame, as it is before the piece cuts it
+ * @param mesh of the piece, in its own frame
+ */
+export function anchored(host: PolyMesh, piece: Piece, mesh: PolyMesh): Anchored {
+  const t = completeTransform(piece.transform);
+  const warnings: Warning[] = [];
+  const name = piece.name ?? piece.id;
+  let shift: Vec3 = [0, 0, 0];
+  const held: Vec3[] = [];
+  const anchors = piece.anchors?.map((a): Anchor => {
+    const now = a.to.map((target) => found(host, target, a.facing));
+    if (now.some((at) => at === null)) {
+      warnings.push(warn('anchor-lost', `What “${name}” was anchored to is not there any more; it stays where it was.`)); // prettier-ignore
+      return a;
+    }
+    const moved = scale(a.to.reduce((sum: Vec3, { at }, i) => add(sum, sub(now[i]!, at)), [0, 0, 0]), 1 / a.to.length); // prettier-ignore
+    const { u, v, normal } = frameFrom(now[0]!, a.facing);
+    for (const along of a.hold === 'centre' ? [u, v] : [normal]) {
+      const rest = held.reduce((d, h) => addScaled(d, h, -dot(d, h)), along);
+      const amount = dot(moved, along) - dot(shift, along);
+      if (length(rest) < SAME_WAY) {
+        if (Math.abs(amount) > STILL)
+          warnings.push(warn('anchored-twice', `“${name}” cannot hold all of its anchors: two of them ask for different places along one direction.`)); // prettier-ignore
+        continue;
+      }
+      const way = unit(rest);
+      shift = addScaled(shift, way, amount / length(rest));
+      held.push(way);
+    }
+    return { ...a, to: a.to.map((target, i) => ({ ...target, at: now[i]! })) };
+  });
+  const moved = length(shift) > STILL ? { ...t, move: add(t.move, shift) } : t;
+  const transform = piece.reach ? reaching(host, moved, mesh, piece.reach) : moved;
+  if (!transform)
+    warnings.push(warn('reach-nothing', `“${name}” meets no wall to go through; it is as deep as it was.`));
+  return { transform: transform ?? moved, ...(anchors && { anchors }), warnings };
+}
+
+/** The middle of what an anchor holds to, on a mesh; null when it is gone. */
+function found(mesh: PolyMesh, { of, picks }: AnchorTarget, facing: Vec3): Vec3 | null {
+  const { selection } = findBorn(mesh, { of, picks });
+  if (!selection.indices.length) return null;
+  return middleIn(pointsOf(mesh, selection), facing);
+}
+
+function pointsOf(mesh: PolyMesh, { kind, indices }: Selection): Vec3[] {
+  const { edges } = topologyOf(mesh);
+  const ids =
+    kind === 'vertex'
+      ? indices
+      : kind === 'edge'
+        ? indices.flatMap((e) => [edges[2 * e], edges[2 * e + 1]])
+        : indices.flatMap((f) => [...faceLoop(mesh, f)]);
+  return [...new Set(ids)].map((v) => pointOf(mesh.positions, v));
+}
+
+/** The middle of the least box around points that stands along a direction: holes do not move it. */
+function middleIn(points: Vec3[], facing: Vec3): Vec3 {
+  const { u, v, normal } = frameFrom([0, 0, 0], facing);
+  return [u, v, normal].reduce(
+    (sum: Vec3, axis) => {
+      const along = points.map((p) => dot(p, axis));
+      const [low, high] = along.reduce(
+        ([lo, hi], x) => [Math.min(lo, x), Math.max(hi, x)],
+        [Infinity, -Infinity],
+      );
+      return addScaled(sum, axis, (low + high) / 2);
+    },
+    [0, 0, 0],
+  );
+}
+
+type Placed = ReturnType<typeof completeTransform>;
+
+/** The placement with its size along Y such that the lower end comes out; the upper end stays. Null where there is no wall. */
+function reaching(host: PolyMesh, t: Placed, mesh: PolyMesh, reach: 'through' | 'next'): Placed | null {
+  const { min, max } = boundsOf(mesh);
+  const [low, high] = [min[1], max[1]];
+  const m = transformMatrix(t);
+  const y: Vec3 = [m[4], m[5], m[6]];
+  const stretch = length(y);
+  if (!(high > low) || !(stretch > 0)) return null;
+  const up = scale(y, 1 / stretch);
+  const top = addScaled(t.move, up, stretch * high);
+  const over = Math.max(1, sizeOf(host) / 100);
+  let depth: number;
+  if (reach === 'through') {
+    depth = -Infinity;
+    for (let v = 0; v < host.positions.length / 3; v++)
+      depth = Math.max(depth, dot(sub(top, pointOf(host.positions, v)), up));
+    depth += over;
+  } else {
+    const hits: number[] = [];
+    for (let from = 0; hits.length < 3;) {
+      const hit = treeOf(host).meets(addScaled(top, up, -from), scale(up, -1));
+      if (!hit) break;
+      const at = dot(sub(top, hit.at), up);
+      if (!hits.length || at > hits[hits.length - 1] + 1e-6) hits.push(at);
+      from = at + 1e-7 * (1 + Math.abs(at));
+    }
+    // Begun inside the host, the first thing met is where its wall ends.
+    const inside = hits.length > 0 && hits.length % 2 === 1 && hits.length < 3;
+    const [out, next] = inside ? [hits[0], hits[1]] : [hits[1], hits[2]];
+    if (out === undefined) return null;
+    depth = out + Math.min(over, ((next ?? Infinity) - out) / 2);
+  }
+  if (!(depth > 0)) return null;
+  const f = depth / (stretch * (high - low));
+  return {
+    ...t,
+    size: [t.size[0], t.size[1] * f, t.size[2]],
+    move: addScaled(t.move, up, stretch * high * (1 - f)),
+  };
+}

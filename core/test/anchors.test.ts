@@ -1,0 +1,178 @@
+/** Anchored cutters keep what they hold to, whatever becomes of the host's numbers; dragged, they hold the new distance. */
+import fc from 'fast-check';
+import { beforeAll, describe, expect, it } from 'vitest';
+import { targetAt, type Anchor } from '../src/document/anchors';
+import type { Piece } from '../src/document/schema';
+import { pieceListFaults } from '../src/document/validate';
+import { boundsOf, volume } from '../src/mesh/measure';
+import type { PolyMesh } from '../src/mesh/PolyMesh';
+import type { Vec3 } from '../src/mesh/vec3';
+import { loadKernel } from '../src/solid/kernel';
+import { Evaluator, type AnchoredPiece, type StepReport } from '../src/steps/evaluate';
+import './seed';
+
+beforeAll(() => loadKernel());
+
+const none = (): never => {
+  throw new Error('no file is used');
+};
+const fresh = (pieces: Piece[]): Evaluator => {
+  const e = new Evaluator({ blob: none, file: none });
+  e.setPieces(pieces);
+  return e;
+};
+
+interface Sizes {
+  width: number;
+  height: number;
+  depth: number;
+}
+const sizes: fc.Arbitrary<Sizes> = fc.record({
+  width: fc.integer({ min: 60, max: 140 }),
+  height: fc.integer({ min: 20, max: 50 }),
+  depth: fc.integer({ min: 50, max: 90 }),
+});
+
+/** A hollow box with a slot in one side; its third cut is the one that is anchored. */
+function box({ width, height, depth }: Sizes, bore: Partial<Piece> = {}): Piece[] {
+  return [
+    {
+      id: 'box',
+      base: { primitive: 'box', width, height, depth },
+      steps: [
+        { id: 'hollow', kind: 'cut', mode: 'subtract', cutters: ['inner'] },
+        { id: 'slot', kind: 'cut', mode: 'subtract', cutters: ['slot'] },
+        { id: 'bore', kind: 'cut', mode: 'subtract', cutters: ['bore'] },
+      ],
+    },
+    { id: 'inner', role: 'cutter', parent: 'box', base: { primitive: 'box', width: width - 8, height: height - 8, depth: depth - 8 } },
+    { id: 'slot', role: 'cutter', parent: 'box', base: { primitive: 'box', width: 6, height: 200, depth: 6 }, transform: { move: [-20, 0, 15] } },
+    { id: 'bore', role: 'cutter', parent: 'box', base: { primitive: 'cylinder', radius: 3, height: 30, sides: 16 }, ...bore },
+  ]; // prettier-ignore
+}
+
+/** The host before its last cut. */
+const stage = (pieces: Piece[]): PolyMesh => fresh(pieces).build('box', undefined, 2).mesh;
+const holdTo = (pieces: Piece[], hold: Anchor['hold'], ...points: Vec3[]): Anchor => {
+  const found = points.map((p) => targetAt(stage(pieces), p)!);
+  return { hold, to: found.map((f) => f.target), facing: found[0].facing };
+};
+
+const placed = (e: Evaluator): AnchoredPiece => {
+  const report: StepReport = e.build('box').steps[2];
+  expect(report.warnings).toEqual([]);
+  return report.anchored![0];
+};
+
+describe('an anchored cutter', () => {
+  it('keeps its distance from one side and the middle between two, over 100 random changes of the host', () => {
+    fc.assert(
+      fc.property(sizes, sizes, fc.integer({ min: 8, max: 20 }), (before, after, away) => {
+        // 8 … 20 mm from the right side, in the middle of front and back, whatever it was when it was anchored.
+        const bore = { transform: { move: [before.width / 2 - away, before.height / 2, 7] as Vec3 } };
+        const plain = box(before, bore);
+        const anchors = [
+          holdTo(plain, 'distance', [before.width / 2, 0, 0]),
+          holdTo(plain, 'middle', [0, 0, before.depth / 2], [0, 0, -before.depth / 2]),
+          holdTo(plain, 'distance', [10, before.height / 2, 0]),
+        ];
+        expect(pieceListFaults(box(before, { ...bore, anchors }))).toEqual([]);
+        expect(placed(fresh(box(before, { ...bore, anchors }))).transform.move).toEqual(bore.transform.move);
+        const e = fresh(box(after, { ...bore, anchors }));
+        const now = placed(e);
+        const want = [after.width / 2 - away, after.height / 2, 7];
+        now.transform.move!.forEach((x, k) => expect(x).toBeCloseTo(want[k], 9));
+        // What is cut is cut there: as with a cutter that was put there by hand.
+        const byHand = fresh(box(after, { transform: { move: want as Vec3 } })).build('box').mesh;
+        expect(volume(e.build('box').mesh)).toBeCloseTo(volume(byHand), 6);
+        // Where it stands now, its anchors hold it just so; and back again it is where it was.
+        const settled = box(after, { transform: now.transform, anchors: now.anchors });
+        placed(fresh(settled)).transform.move!.forEach((x, k) => expect(x).toBeCloseTo(want[k], 9));
+        const back = box(before, { transform: now.transform, anchors: now.anchors });
+        placed(fresh(back)).transform.move!.forEach((x, k) =>
+          expect(x).toBeCloseTo(bore.transform.move[k], 9),
+        );
+      }),
+      { numRuns: 100 },
+    );
+  });
+
+  it('stays in the centre of a face that holes are cut in, and moves with it', () => {
+    const [before, after] = [
+      { width: 80, height: 30, depth: 60 },
+      { width: 110, height: 44, depth: 52 },
+    ];
+    const bore = { transform: { move: [3, 15, -2] as Vec3 } };
+    const centre = holdTo(box(before, bore), 'centre', [25, 15, 10]);
+    const host = (s: Sizes, by: number): Piece[] =>
+      box(s, { ...bore, anchors: [centre] }).map((p) =>
+        p.id === 'box'
+          ? { ...p, actions: [{ op: 'transform', select: { rule: 'all', of: 'points' }, about: 'point', point: [0, 0, 0], move: [by, 0, 0] }] }
+          : p,
+      ); // prettier-ignore
+    expect(placed(fresh(host(before, 12))).transform.move).toEqual([15, 15, -2]);
+    expect(placed(fresh(host(after, 0))).transform.move).toEqual([3, 15, -2]);
+  });
+
+  it('goes through whatever the host has become, or through its first wall', () => {
+    fc.assert(
+      fc.property(sizes, fc.integer({ min: -10, max: 10 }), (s, tilt) => {
+        const bore: Partial<Piece> = {
+          base: { primitive: 'cylinder', radius: 3, height: 4, sides: 16 },
+          transform: { move: [5, s.height / 2, 5], turn: [tilt, 0, tilt / 2] },
+        };
+        const cutBy = (reach?: 'through' | 'next'): number => volume(fresh(box(s, { ...bore, ...(reach && { reach }) })).build('box').mesh); // prettier-ignore
+        const whole = fresh(box(s, bore)).build('box', undefined, 2).mesh;
+        const one = volume(whole) - cutBy('next');
+        const both = volume(whole) - cutBy('through');
+        expect(one).toBeGreaterThan(0);
+        expect(both).toBeCloseTo(2 * one, 6);
+        // Its upper end stays where it was.
+        const now = placed(fresh(box(s, { ...bore, reach: 'through' }))).transform;
+        const top = (t: typeof now, y: number): number => {
+          const up = Math.cos((tilt * Math.PI) / 180) * Math.cos((tilt * Math.PI) / 360);
+          return t.move![1] + up * y * (t.size?.[1] ?? 1);
+        };
+        expect(top(now, 2)).toBeCloseTo(top(bore.transform!, 2), 6);
+      }),
+      { numRuns: 30 },
+    );
+  });
+
+  it('says what is lost, what cannot be held, and where there is no wall', () => {
+    const s = { width: 80, height: 30, depth: 60 };
+    const plain = box(s, { transform: { move: [20, 15, 0] } });
+    const right = holdTo(plain, 'distance', [40, 0, 0]);
+    const left = holdTo(plain, 'distance', [-40, 0, 0]);
+    const codes = (pieces: Piece[]): string[] =>
+      fresh(pieces)
+        .build('box')
+        .steps[2].warnings.map((w) => w.code);
+    const wide = { ...s, width: 100 };
+    expect(codes(box(wide, { transform: { move: [20, 15, 0] }, anchors: [right, left] }))).toEqual([
+      'anchored-twice',
+    ]);
+    // The first of them is held.
+    expect(fresh(box(wide, { transform: { move: [20, 15, 0] }, anchors: [right, left] })).build('box').steps[2].anchored![0].transform.move).toEqual([30, 15, 0]); // prettier-ignore
+    const gone: Anchor = {
+      ...right,
+      to: [{ ...right.to[0], picks: right.to[0].picks.map((p) => ({ ...p, names: [1], families: [2] })) }],
+    };
+    expect(codes(box(wide, { transform: { move: [20, 15, 0] }, anchors: [gone] }))).toEqual(['anchor-lost']);
+    expect(codes(box(s, { transform: { move: [200, 15, 0] }, reach: 'next' }))).toEqual([
+      'reach-nothing',
+      'touches-nothing',
+    ]);
+  });
+
+  it('is left alone where it is not nested in what it cuts', () => {
+    const s = { width: 80, height: 30, depth: 60 };
+    const right = holdTo(box(s), 'distance', [40, 0, 0]);
+    const free = box(
+      { ...s, width: 120 },
+      { transform: { move: [20, 15, 0] }, anchors: [right], parent: undefined },
+    );
+    expect(fresh(free).build('box').steps[2].anchored).toBeUndefined();
+    expect(boundsOf(fresh(free).build('bore').mesh).max[0]).toBeCloseTo(3, 9);
+  });
+});
