@@ -56,19 +56,42 @@ const SAME_WAY = 1e-6;
 /** A place that has not moved so far, mm, has not moved. */
 const STILL = 1e-9;
 
-/** What a place on a mesh is to be anchored to: the face there with all of its family that lies in one plane with it. */
-export function targetAt(mesh: PolyMesh, point: Vec3): { target: AnchorTarget; facing: Vec3 } | null {
+/**
+ * The face at a place on a mesh, with all of its family in the same plane, to anchor to; and what lies opposite: the
+ * furthest face of those that look the other way, null when there is none.
+ */
+export function targetAt(
+  mesh: PolyMesh,
+  point: Vec3,
+): { target: AnchorTarget; facing: Vec3; opposite: AnchorTarget | null } | null {
   const hit = treeOf(mesh).nearest(point);
   if (!hit) return null;
   const facing = faceNormal(mesh, hit.face);
-  const kin: number[] = [];
-  for (let f = 0; f < faceCount(mesh); f++)
-    if (f === hit.face || (familyOf(mesh, f) && familyOf(mesh, f) === familyOf(mesh, hit.face) && dot(faceNormal(mesh, f), facing) > 1 - 1e-9)) kin.push(f); // prettier-ignore
-  return { target: targetOf(mesh, { kind: 'face', indices: kin }, facing), facing };
+  const target = targetOf(mesh, inPlaneWith(mesh, hit.face), facing);
+  let [far, furthest] = [-1, -Infinity];
+  for (let f = 0; f < faceCount(mesh); f++) {
+    if (dot(faceNormal(mesh, f), facing) > -FLAT) continue;
+    const away = -dot(pointOf(mesh.positions, mesh.corners[mesh.faceStart[f]]), facing);
+    if (away > furthest) [far, furthest] = [f, away];
+  }
+  return { target, facing, opposite: far < 0 ? null : targetOf(mesh, inPlaneWith(mesh, far), facing) };
+}
+
+const FLAT = 1 - 1e-9;
+
+function inPlaneWith(mesh: PolyMesh, face: number): Selection {
+  const facing = faceNormal(mesh, face);
+  const family = familyOf(mesh, face);
+  const indices: number[] = [];
+  for (let f = 0; f < faceCount(mesh); f++) {
+    const kin = family !== 0 && familyOf(mesh, f) === family && dot(faceNormal(mesh, f), facing) > FLAT;
+    if (f === face || kin) indices.push(f);
+  }
+  return { kind: 'face', indices };
 }
 
 /** @param facing along which it will be held */
-export function targetOf(mesh: PolyMesh, selection: Selection, facing: Vec3): AnchorTarget {
+function targetOf(mesh: PolyMesh, selection: Selection, facing: Vec3): AnchorTarget {
   const { of, picks } = bornOf(mesh, selection);
   return { of, picks, at: middleIn(pointsOf(mesh, selection), facing) };
 }
@@ -79,6 +102,19 @@ export interface Anchored {
   anchors?: Anchor[];
   warnings: Warning[];
 }
+
+/** A piece that is anchored, and where it stands now. */
+export interface AnchoredPiece {
+  id: string;
+  /** What its placement was reckoned from: see `anchorKey`. */
+  from: string;
+  transform: PieceTransform;
+  anchors?: Anchor[];
+}
+
+/** All of a piece that where it is anchored depends on, beside its host. */
+export const anchorKey = ({ transform, anchors, reach }: Piece): string =>
+  JSON.stringify([transform, anchors, reach]);
 
 /**
  * Where an anchored piece stands on its host now.

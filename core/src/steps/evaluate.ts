@@ -3,11 +3,11 @@
  * operands. Pieces used as cutters are evaluated first and brought into the host's frame.
  */
 import { isMeshBase, type MeshBase, type TakenBase } from '../document/base';
-import type { Kept, Piece, PieceTransform } from '../document/schema';
+import type { Kept, Piece } from '../document/schema';
 import { ActionRun, type ActionReport } from '../document/actions';
 import { cutterCycle, needed, operandsOf } from '../document/graph';
 import { recalled, withBornScopes, withKept, type Recalled } from '../document/kept';
-import { anchored, type Anchor } from '../document/anchors';
+import { anchored, anchorKey, type AnchoredPiece } from '../document/anchors';
 import { completeTransform, worldMatrix } from '../document/placement';
 import { mapsOf, tracked, type ElementMaps } from '../mesh/lineage';
 import { type PolyMesh, EMPTY_MESH, faceCount } from '../mesh/PolyMesh';
@@ -46,19 +46,6 @@ export interface StepReport {
   anchored?: AnchoredPiece[];
   fault?: Fault;
 }
-
-/** A piece that is anchored, and where it stands now. */
-export interface AnchoredPiece {
-  id: string;
-  /** What its placement was reckoned from: see `anchorKey`. */
-  from: string;
-  transform: PieceTransform;
-  anchors?: Anchor[];
-}
-
-/** All of a piece that where it is anchored depends on, beside its host. */
-export const anchorKey = ({ transform, anchors, reach }: Piece): string =>
-  JSON.stringify([transform, anchors, reach]);
 
 const anchoredOf = (pieces: ReadonlyMap<string, Piece>, operands: Operand[]): AnchoredPiece[] | undefined => {
   const out = operands.flatMap(

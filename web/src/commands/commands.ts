@@ -6,6 +6,7 @@ import { inTurn, takeLevel } from '../state/elements';
 import { bench, type Tool } from '../state/benchSlice';
 import { ELEMENT_COMMANDS } from './elementCommands';
 import { backFromCut, goOnWithCut, undoCorner } from '../hands/cutDrawing';
+import { endAnchoring } from '../state/anchors';
 import { endPlaceAgain, turnPlaced } from '../hands/placeAgain';
 import { finishDrawing, putDrawingAway, undoPoint } from '../hands/drawing';
 import type { Command } from './command';
@@ -177,6 +178,10 @@ export function runKey(scene: OpenScene, e: KeyboardEvent): boolean {
   }
   if (s(scene).placing && name in PLACING_KEYS) {
     PLACING_KEYS[name](scene);
+    return true;
+  }
+  if (s(scene).anchoring && name === 'Escape') {
+    endAnchoring(scene);
     return true;
   }
   const own = hand(scene);

@@ -9,6 +9,7 @@ import { bench } from '../state/benchSlice';
 import { hostsOfCutter, piecesById } from '../state/selectors';
 import { joinPieces, separateShells } from '../state/parts';
 import { pivotsTo } from '../state/placing';
+import { takeAnchoring } from '../state/anchors';
 import { canTakeOut, isTwin, makeOwn, selectTwins, takeOut, twinSelected } from '../state/twins';
 import type { Command } from './command';
 
@@ -149,6 +150,33 @@ export const PIECE_COMMANDS: Command[] = [
     group: 'Build',
     enabled: canTakeOut,
     run: takeOut,
+  },
+  {
+    id: 'anchor-distance',
+    title: 'Anchor a cutter: hold its distance from a face',
+    short: 'Hold a distance',
+    words: 'constrain lock dimension offset margin keep',
+    group: 'Build',
+    enabled: some,
+    run: (scene) => takeAnchoring(scene, 'distance'),
+  },
+  {
+    id: 'anchor-middle',
+    title: 'Anchor a cutter: stay in the middle of two faces',
+    short: 'Middle of two',
+    words: 'constrain centre symmetric between dimension',
+    group: 'Build',
+    enabled: some,
+    run: (scene) => takeAnchoring(scene, 'middle'),
+  },
+  {
+    id: 'anchor-centre',
+    title: 'Anchor a cutter: stay in the centre of a face',
+    short: 'Centre of a face',
+    words: 'constrain middle center dimension',
+    group: 'Build',
+    enabled: some,
+    run: (scene) => takeAnchoring(scene, 'centre'),
   },
   {
     id: 'settle',

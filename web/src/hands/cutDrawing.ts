@@ -14,10 +14,12 @@ import {
 } from '@urnsmith/core/document/drawnCut';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { worldMatrix } from '@urnsmith/core/document/placement';
-import { transformOf, type Matrix } from '@urnsmith/core/mesh/transform';
+import { applyMatrix, invert, transformOf, type Matrix } from '@urnsmith/core/mesh/transform';
+import { dot, sub } from '@urnsmith/core/mesh/vec3';
 import { primitiveFault } from '@urnsmith/core/primitives/index';
 import { inLaneOrder, laneOf, type CutStep } from '@urnsmith/core/steps/steps';
 import { commit, newId, newName, newStepId, notice, preview } from '../state/actions';
+import { faceOf } from '../state/anchors';
 import { bench, type CutDrawing } from '../state/benchSlice';
 import { piecesById } from '../state/selectors';
 import type { Stage } from '../viewport/Stage';
@@ -38,6 +40,7 @@ const AIM: CutDrawing = {
   points: [],
   typed: {},
   on: { size: 0, next: 0, gap: 0 },
+  entry: null,
 };
 
 /** Takes the tool in hand; taken again, it is put away. */
@@ -192,7 +195,8 @@ function toDepth(scene: OpenScene): void {
     if (c.shape !== 'free') scene.store.dispatch(bench.cutDrawingTaken(AIM));
     return;
   }
-  put(scene, { stage: 'depth', on: underFace(scene, d, drawn) });
+  put(scene, { stage: 'depth', on: underFace(scene, d, drawn), entry: null });
+  void findEntry(scene);
 }
 
 /** Further than from any place of a piece to any other, mm. */
@@ -312,6 +316,40 @@ function pullDepth(scene: OpenScene, stage: Stage, x: number, y: number, free: b
   scene.store.dispatch(bench.cutSettings({ depth: tidy(depth) }));
 }
 
+/** What keeps a cutter going through as it was drawn to: it goes in by the face it was drawn on, wherever that comes to be. */
+function held(
+  { entry, host }: CutDrawing,
+  { mode, reach }: DrawnCut,
+  parent: string | undefined,
+): Pick<Piece, 'reach' | 'anchors'> {
+  if (!entry || parent !== host || !MAKES_HOLES.has(mode) || (reach !== 'through' && reach !== 'next'))
+    return {};
+  return { reach, anchors: [{ hold: 'distance', to: [entry.target], facing: entry.facing }] };
+}
+
+/** Modes whose depth is that of the cutter. */
+const MAKES_HOLES = new Set<CutStep['mode']>(['subtract', 'split', 'sleeve']);
+
+/** Which face it is that is drawn on, of the host as it is before the cut. */
+async function findEntry(scene: OpenScene): Promise<void> {
+  const d = state(scene).bench.cutDrawing;
+  const byId = piecesById(state(scene));
+  const host = d?.host ? byId.get(d.host) : undefined;
+  if (!d?.frame || !host) return;
+  const { mode } = state(scene).bench.cutSettings;
+  const steps = inLaneOrder(withCutter(host, { mode }, 'drawn').steps!);
+  const upTo = steps.findIndex((s) => s.kind === 'cut' && s.cutters.includes('drawn'));
+  const own = invert(worldMatrix(byId, host.id));
+  const place = applyMatrix(own, inFrame(d.frame, d.from[0], 0, d.from[1]).toArray());
+  const found = await faceOf(scene, host, upTo, place);
+  const now = state(scene).bench.cutDrawing;
+  if (!found || typeof found === 'string' || now?.frame !== d.frame) return;
+  const up = new Vector3().setFromMatrixColumn(new Matrix4().fromArray(own).multiply(new Matrix4().fromArray(d.frame)), 1).normalize(); // prettier-ignore
+  // A face that another cutter of the same step makes is not there before it.
+  const same = up.dot(new Vector3(...found.facing)) > 0.99 && Math.abs(dot(found.facing, sub(found.target.at, place))) < 1e-3; // prettier-ignore
+  if (same) put(scene, { entry: { target: found.target, facing: found.facing } });
+}
+
 const NAMES = { rectangle: 'Pocket', round: 'Hole', regular: 'Socket', slot: 'Slot', free: 'Cutout' };
 
 /** The pieces as they are with the cut, or why there is none. */
@@ -334,7 +372,12 @@ function planned(
   const wanted = { mode: drawn.mode, ...thickness };
   const cutter: Piece = { id, name, role: 'cutter', base, transform: { move, turn } };
   const after = pieces.flatMap((p) => (p.id === host.id ? [withCutter(p, wanted, id), cutter] : [p]));
-  return { after: withCuttersNested(after, new Set([id])), cutter, host };
+  const nested = withCuttersNested(after, new Set([id]));
+  return {
+    after: nested.map((p) => (p.id === id ? { ...p, ...held(d, drawn, p.parent) } : p)),
+    cutter,
+    host,
+  };
 }
 
 /** Shows the cut as it would be, while its depth is pulled. */

@@ -1,8 +1,12 @@
 /** The hands while a drawing tool is held: clicks set points, a stroke slices, hovering shows a ring cut. */
 import type { OpenScene } from '../scene/OpenScene';
-import { Vector3 } from 'three';
-import type { Matrix } from '@urnsmith/core/mesh/transform';
+import { Matrix4, Vector3 } from 'three';
+import { worldMatrix } from '@urnsmith/core/document/placement';
+import { invert, type Matrix } from '@urnsmith/core/mesh/transform';
+import { notice } from '../state/actions';
+import { anchorAt } from '../state/anchors';
 import { bench } from '../state/benchSlice';
+import { piecesById } from '../state/selectors';
 import { hoverCut, pressCut, strokeCut } from './cutDrawing';
 import { cutRing, drawPoint, hoverRing, openLine, strokeSlice } from './drawing';
 import { inHand } from '../state/elements';
@@ -49,7 +53,7 @@ export function drawHost(scene: OpenScene, stage: Stage, snapScene: () => SnapSc
   };
   return {
     drawPress(x, y, e) {
-      if (pressPlaced(scene)) return 'click';
+      if (pressPlaced(scene) || pressAnchor(scene, stage, x, y)) return 'click';
       const cut = pressCut(scene, stage, snapScene(), x, y, isFree(e));
       if (cut) return cut;
       const d = state(scene).bench.drawing;
@@ -78,6 +82,23 @@ export function drawHost(scene: OpenScene, stage: Stage, snapScene: () => SnapSc
       return true;
     },
   };
+}
+
+/** What a cutter is to be anchored to, under the pointer; false when none is. */
+function pressAnchor(scene: OpenScene, stage: Stage, x: number, y: number): boolean {
+  const { anchoring } = state(scene).bench;
+  if (!anchoring) return false;
+  const byId = piecesById(state(scene));
+  const host = byId.get(byId.get(anchoring.piece)?.parent ?? '');
+  const ghosts = new Set([...byId.values()].filter((p) => p.role === 'cutter').map((p) => p.id));
+  const hit = stage.pick(x, y, ghosts);
+  if (!host || hit?.piece !== host.id) {
+    notice(scene, `Click a face of ${host?.name ?? 'the piece it cuts'}.`, false, 'problem');
+    return true;
+  }
+  const place = hit.point.applyMatrix4(new Matrix4().fromArray(invert(worldMatrix(byId, host.id))));
+  void anchorAt(scene, place.toArray());
+  return true;
 }
 
 const NONE: ReadonlySet<number> = new Set();

@@ -3,7 +3,7 @@ import { showCut } from '../hands/cutDrawing';
 import { bench } from '../state/benchSlice';
 import { keepSelectionReal } from '../state/actions';
 import { followSelection } from '../state/followedSelection';
-import { synced } from '../state/documentSlice';
+import { anchorsFound, synced } from '../state/documentSlice';
 import { livePieces, piecesById } from '../state/selectors';
 import { siteOf } from '../state/site';
 import { isTwin } from '../state/twins';
@@ -21,6 +21,18 @@ function siteInHand(s: RootState): Caged | null {
 const twinInHand = (s: RootState): boolean =>
   s.bench.active !== null && isTwin(piecesById(s).get(s.bench.active));
 const sameSite = (a: Caged | null, b: Caged | null): boolean => a?.id === b?.id && a?.upTo === b?.upTo;
+
+/** Where builds have found that anchored pieces stand goes to the store. */
+function tellAnchored(scene: OpenScene): void {
+  const { pieces, anchored } = scene.store.getState().document;
+  if (!pieces.some((p) => p.anchors ?? p.reach) && !Object.keys(anchored).length) return;
+  const found = Object.fromEntries(
+    [...scene.builds.all().values()].flatMap(
+      ({ display }) => display?.steps.flatMap((s) => s.anchored ?? []).map((a) => [a.id, a] as const) ?? [],
+    ),
+  );
+  if (JSON.stringify(found) !== JSON.stringify(anchored)) scene.store.dispatch(anchorsFound(found));
+}
 
 export function startEffects(scene: OpenScene, listeners: SceneListeners): () => void {
   const { builds } = scene;
@@ -71,8 +83,10 @@ export function startEffects(scene: OpenScene, listeners: SceneListeners): () =>
     effect: () => followSelection(scene),
   });
   const endFollowing = builds.subscribe(() => followSelection(scene));
+  const endAnchored = builds.subscribe(() => tellAnchored(scene));
   return () => {
     endFollowing();
+    endAnchored();
     listeners.clearListeners();
   };
 }

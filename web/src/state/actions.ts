@@ -19,9 +19,10 @@ import { invert, multiply, type Matrix, transformOf } from '@urnsmith/core/mesh/
 import { firstPrimitive, PRIMITIVES, type PrimitiveKind } from '@urnsmith/core/primitives/index';
 import { laneOf, STEPS, type Step } from '@urnsmith/core/steps/steps';
 import { bench } from './benchSlice';
+import { settledPieces } from './selectors';
 import { acted, broughtAgain, headOf, previewed, tookBack } from './documentSlice';
 
-const pieces = (scene: OpenScene): Piece[] => scene.store.getState().document.pieces;
+const pieces = (scene: OpenScene): Piece[] => settledPieces(scene.store.getState());
 export const notice = (
   scene: OpenScene,
   text: string,

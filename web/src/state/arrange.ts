@@ -16,8 +16,9 @@ import { multiply, type Matrix } from '@urnsmith/core/mesh/transform';
 import { isAlone } from './twins';
 import { commit, copiesOf, duplicatePieces } from './actions';
 import { bench } from './benchSlice';
+import { settledPieces } from './selectors';
 
-const pieces = (scene: OpenScene): Piece[] => scene.store.getState().document.pieces;
+const pieces = (scene: OpenScene): Piece[] => settledPieces(scene.store.getState());
 const problem = (scene: OpenScene, text: string): void => {
   scene.store.dispatch(bench.noticed({ text, tone: 'problem' }));
 };

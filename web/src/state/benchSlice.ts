@@ -1,6 +1,8 @@
 /** What is in hand on the Bench: selection, tool, look of the surface. */
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
+import type { Anchor, AnchorTarget } from '@urnsmith/core/document/anchors';
 import type { Matrix } from '@urnsmith/core/mesh/transform';
+import type { Vec3 } from '@urnsmith/core/mesh/vec3';
 import type { DrawnCut, DrawnOn } from '@urnsmith/core/document/drawnCut';
 import type { Lane } from '@urnsmith/core/steps/steps';
 import { ELEMENT_SETTINGS, type ElementSettings, type SnapKind } from './elementSettings';
@@ -36,7 +38,15 @@ export interface CutDrawing {
   /** Numbers that were typed count instead of the pointer's. */
   typed: { width?: number; length?: number; depth?: number };
   on: DrawnOn;
+  /** The face that is drawn on, for a cutter that follows it; null while it is not known. */
+  entry: { target: AnchorTarget; facing: Vec3 } | null;
 }
+/** A cutter that is being anchored, and how. */
+export interface Anchoring {
+  piece: string;
+  hold: Anchor['hold'];
+}
+
 /** A piece that is being placed again and again. */
 export interface PlacingAgain {
   piece: string;
@@ -70,6 +80,8 @@ export interface BenchState {
   cutDrawing: CutDrawing | null;
   cutSettings: CutSettings;
   placing: PlacingAgain | null;
+  /** The next click on its host anchors a cutter. */
+  anchoring: Anchoring | null;
   selected: string[];
   /** The piece whose build is shown; the last one selected. */
   active: string | null;
@@ -130,6 +142,7 @@ const initialState: BenchState = {
   drawing: null,
   cutDrawing: null,
   placing: null,
+  anchoring: null,
   cutSettings: {
     shape: 'rectangle',
     sides: 6,
@@ -205,7 +218,7 @@ const slice = createSlice({
       s.stage = null;
     },
     levelTaken: (s, { payload }: PayloadAction<Level>) => {
-      if (payload !== 'piece') s.cutDrawing = s.placing = null;
+      if (payload !== 'piece') s.cutDrawing = s.placing = s.anchoring = null;
       s.level = payload;
       s.picked = [];
       // Another level is a choice of one's own: what the last action left no longer leads.
@@ -252,11 +265,15 @@ const slice = createSlice({
     },
     cutDrawingTaken: (s, { payload }: PayloadAction<CutDrawing | null>) => {
       s.cutDrawing = payload;
-      if (payload) s.drawing = s.placing = null;
+      if (payload) s.drawing = s.placing = s.anchoring = null;
     },
     placingTaken: (s, { payload }: PayloadAction<PlacingAgain | null>) => {
       s.placing = payload;
-      if (payload) s.drawing = s.cutDrawing = null;
+      if (payload) s.drawing = s.cutDrawing = s.anchoring = null;
+    },
+    anchoringTaken: (s, { payload }: PayloadAction<Anchoring | null>) => {
+      s.anchoring = payload;
+      if (payload) s.drawing = s.cutDrawing = s.placing = null;
     },
     cutDrawn: (s, { payload }: PayloadAction<Partial<CutDrawing>>) => {
       if (s.cutDrawing) Object.assign(s.cutDrawing, payload);

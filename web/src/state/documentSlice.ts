@@ -3,6 +3,7 @@ import { createSlice, original, type PayloadAction } from '@reduxjs/toolkit';
 import { reconciled } from '@urnsmith/core/document/json';
 import { applyPatch, inverseOf, type Patch } from '@urnsmith/core/document/patch';
 import type { Piece } from '@urnsmith/core/document/schema';
+import type { AnchoredPiece } from '@urnsmith/core/document/anchors';
 import { START, type Revision, type SceneState } from '@urnsmith/core/document/scene';
 import { emptyDocument, piecesOf, type SceneDocument } from '@urnsmith/core/document/sections';
 
@@ -34,6 +35,8 @@ export interface DocumentState {
   pieces: Piece[];
   /** Pieces as they are while a drag is under way; not yet an action. */
   preview: Record<string, Piece> | null;
+  /** Where anchored pieces stand now, as they were last built. */
+  anchored: Record<string, AnchoredPiece>;
   undo: HistoryEntry[];
   redo: HistoryEntry[];
   /** Older steps than `undo` holds can be fetched. */
@@ -60,6 +63,7 @@ const initialState: DocumentState = {
   doc: emptyDocument(),
   pieces: [],
   preview: null,
+  anchored: {},
   undo: [],
   redo: [],
   more: false,
@@ -130,6 +134,9 @@ const slice = createSlice({
       savedAt: Date.now(),
       status: 'ready' as const,
     }),
+    anchorsFound: (s, { payload }: PayloadAction<Record<string, AnchoredPiece>>) => {
+      s.anchored = payload;
+    },
     /** The scene as the server has it now, after another window's change; what did not change stays the same objects. */
     synced: (s, { payload }: PayloadAction<SceneState>) => {
       const before = original(s)!;
@@ -209,6 +216,7 @@ export const {
   broughtAgain,
   older,
   previewed,
+  anchorsFound,
   saveStateChanged,
   asideCounted,
   recoveredAs,

@@ -1,7 +1,9 @@
 /** Values derived from the store. */
 import { createSelector } from '@reduxjs/toolkit';
+import { anchorKey, type AnchoredPiece } from '@urnsmith/core/document/anchors';
 import { hostsByOperand } from '@urnsmith/core/document/belonging';
 import type { Piece } from '@urnsmith/core/document/schema';
+
 import type { RootState } from './store';
 
 /** Pieces as they are to be drawn: the document with a drag's preview laid over it. */
@@ -16,7 +18,28 @@ export const livePieces = createSelector(
   },
 );
 
-export const piecesById = createSelector([livePieces], (pieces) => new Map(pieces.map((p) => [p.id, p])));
+const anchoredPieces = (s: RootState) => s.document.anchored;
+
+/** Pieces with those that are anchored where that has brought them; those that stay as they are stay the same objects. */
+function whereAnchored(pieces: Piece[], anchored: Record<string, AnchoredPiece>): Piece[] {
+  if (!Object.keys(anchored).length) return pieces;
+  return pieces.map((p) => {
+    const now = anchored[p.id];
+    if (!now || now.from !== anchorKey(p)) return p;
+    return { ...p, transform: now.transform, ...(now.anchors && { anchors: now.anchors }) };
+  });
+}
+
+/** The document's pieces, the anchored ones where they stand now: what the next action goes on from. */
+export const settledPieces = createSelector(
+  [(s: RootState) => s.document.pieces, anchoredPieces],
+  whereAnchored,
+);
+
+export const piecesById = createSelector(
+  [livePieces, anchoredPieces],
+  (pieces, anchored) => new Map(whereAnchored(pieces, anchored).map((p) => [p.id, p])),
+);
 
 export const activePiece = createSelector([piecesById, (s: RootState) => s.bench.active], (byId, id) =>
   id ? (byId.get(id) ?? null) : null,

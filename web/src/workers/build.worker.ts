@@ -1,6 +1,7 @@
 /** Evaluates pieces off the main thread. One document per worker; messages are answered in order. */
 import * as Comlink from 'comlink';
 import { applyAction, type Action, type ActionReport } from '@urnsmith/core/document/actions';
+import { targetAt } from '@urnsmith/core/document/anchors';
 import type { Kept, Piece } from '@urnsmith/core/document/schema';
 import { referencesOf } from '@urnsmith/core/document/sections';
 import { decodeMesh, encodeMesh } from '@urnsmith/core/formats/meshBlob';
@@ -34,6 +35,7 @@ import { LastSent } from './sameTriangles';
 import type { TreeArrays } from './tree.worker';
 import { Stopped } from '@urnsmith/core/watch';
 import type { PolyMesh } from '@urnsmith/core/mesh/PolyMesh';
+import type { Vec3 } from '@urnsmith/core/mesh/vec3';
 
 export type Answer =
   | {
@@ -81,6 +83,8 @@ export type Question =
   | { kind: 'bakeBuilt' }
   /** Faces of each shell of the edited base. */
   | { kind: 'shells' }
+  /** What a piece would be anchored to at a place in the world's frame of the piece. @property upTo steps before its cut */
+  | { kind: 'anchor'; upTo: number; point: Vec3 }
   /** Elements inside an outline on the screen. */
   | { kind: 'inside'; of: ElementKind; outline: ScreenOutline; look: Look; through: boolean }
   /** How much points follow a soft selection. */
@@ -94,6 +98,7 @@ export type Reply =
   /** With its kept selections as they are now, for a piece that goes on from these bytes. */
   | { bytes: Uint8Array; selections?: Piece['selections'] }
   | { shells: number[][] }
+  | { anchor: ReturnType<typeof targetAt> }
   | { lines: Float64Array }
   | { weights: Float64Array }
   | { fault: Fault };
@@ -204,7 +209,7 @@ interface Edited {
 const ofBase = ({ base, actions, picked }: BuildResult): Edited => ({ mesh: base, actions, picked });
 
 /** Questions about the base wherever edits are made. */
-const ABOUT_BASE: ReadonlySet<Question['kind']> = new Set(['bake', 'bakeBuilt', 'shells']);
+const ABOUT_BASE: ReadonlySet<Question['kind']> = new Set(['bake', 'bakeBuilt', 'shells', 'anchor']);
 
 /** @param upTo so many steps in lane order; null for the base */
 function meshAt(id: string, upTo: number | null, draft = false): Edited {
@@ -281,6 +286,7 @@ function reply(id: string, mesh: PolyMesh, last: Selection | null, built: boolea
   if (q.kind === 'recall')
     return 'picks' in q.kept ? recalled(q.kept, mesh, []) : evaluator.recall(id, q.kept);
   if (q.kind === 'bakeBuilt') return { bytes: encodeMesh(evaluator.build(id).mesh) };
+  if (q.kind === 'anchor') return { anchor: targetAt(evaluator.build(id, undefined, q.upTo).mesh, q.point) };
   if (q.kind === 'inside') return { selection: insideOutline(mesh, q.of, q.outline, q.look, q.through) };
   if (q.kind === 'soft') return { weights: softWeights(mesh, q.points, q.soft) };
   if (q.kind === 'ring') return { lines: ringCutLines(mesh, q.edge, q) };

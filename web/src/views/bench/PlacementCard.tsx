@@ -19,6 +19,7 @@ import { pivotsTo } from '../../state/placing';
 import { useApp } from '../../state/store';
 import { CheckField, RowField } from '../../ui/fields';
 import { NumberField } from '../../ui/NumberField';
+import { AnchorFields } from './AnchorFields';
 import { SnapSettings } from './SnapSettings';
 
 type Part = 'move' | 'turn' | 'size';
@@ -67,6 +68,7 @@ export function PlacementCard({ piece, count }: { piece: Piece; count: number })
           stays in the world
         </CheckField>
       )}
+      <AnchorFields piece={piece} />
       <SnapSettings />
       <Pivots />
       {!('group' in piece.base) && piece.transform && <Settle piece={piece} />}
@@ -101,7 +103,7 @@ function Pivots() {
 /** Turning the placement into the mesh, where it would distort what steps make of it or is simply not wanted. */
 function Settle({ piece }: { piece: Piece }) {
   const scene = useScene();
-  const uneven = isUneven(piece);
+  const uneven = isUneven(piece) && !piece.reach;
   return (
     <>
       {uneven && (

@@ -1,0 +1,134 @@
+/** What a cutter holds to on its host, on the Card: distances to type, and clicks that anchor it. */
+import { useScene, useBuilt } from '../../scene/useScene';
+import type { Anchor } from '@urnsmith/core/document/anchors';
+import type { Piece } from '@urnsmith/core/document/schema';
+import { editPiece, preview } from '../../state/actions';
+import {
+  distancesOf,
+  endAnchoring,
+  hostOf,
+  movedAway,
+  setReach,
+  sideName,
+  takeAnchoring,
+} from '../../state/anchors';
+import { piecesById } from '../../state/selectors';
+import { useApp } from '../../state/store';
+import { NumberField } from '../../ui/NumberField';
+import { Segmented } from '../../ui/Segmented';
+
+const HEAD = 'flex items-center justify-between py-0.5 pr-2 pl-3 text-mist';
+const REACH = ['as drawn', 'through', 'next'] as const;
+
+export function AnchorFields({ piece }: { piece: Piece }) {
+  const scene = useScene();
+  const host = hostOf(useApp(piecesById), piece);
+  const anchoring = useApp((s) => s.bench.anchoring);
+  if (!host) return null;
+  const reach = piece.reach ?? 'as drawn';
+  return (
+    <section aria-label="Anchors">
+      <div className="head sub">
+        <b>Anchors</b>
+        <span className="dim">on {host.name ?? host.id}</span>
+      </div>
+      {(piece.anchors ?? []).map((a, k) => (
+        <OneAnchor key={k} piece={piece} anchor={a} index={k} />
+      ))}
+      {anchoring ? (
+        <p className="dim pad" role="status">
+          {anchoring.hold === 'middle'
+            ? `Click a face of ${host.name ?? host.id}; it stays in the middle to the one opposite.`
+            : `Click a face of ${host.name ?? host.id}.`}{' '}
+          <button className="link" onClick={() => endAnchoring(scene)}>
+            Cancel
+          </button>
+        </p>
+      ) : (
+        <div className="tools" role="group" aria-label="Anchor to">
+          <button onClick={() => takeAnchoring(scene, 'distance')}>Hold a distance</button>
+          <button onClick={() => takeAnchoring(scene, 'middle')}>Middle of two</button>
+          <button onClick={() => takeAnchoring(scene, 'centre')}>Centre of a face</button>
+        </div>
+      )}
+      <div className="field choice">
+        <span className="lab">Goes</span>
+        <Segmented
+          label="Goes"
+          value={reach}
+          options={REACH.map((r) => ({ value: r, label: r, hint: HINTS[r] }))}
+          onChange={(r) => void setReach(scene, piece.id, r === 'as drawn' ? undefined : r)}
+        />
+      </div>
+    </section>
+  );
+}
+
+const HINTS: Record<(typeof REACH)[number], string> = {
+  'as drawn': 'As deep as it is',
+  through: 'Down through all of the host, however thick it is',
+  next: 'Down through the first wall it meets',
+};
+
+function OneAnchor({ piece, anchor, index }: { piece: Piece; anchor: Anchor; index: number }) {
+  const scene = useScene();
+  const positions = useBuilt(piece.id)?.display?.positions;
+  const side = sideName(anchor.facing);
+  const remove = (
+    <button
+      className="rounded-[4px] p-0.75 text-ash"
+      aria-label={`Take the anchor to the ${side} away`}
+      onClick={() =>
+        editPiece(
+          scene,
+          piece.id,
+          `Take an anchor of ${piece.name ?? piece.id} away`,
+          ({ anchors, ...p }) => {
+            const left = anchors!.filter((_, k) => k !== index);
+            return left.length ? { ...p, anchors: left } : p;
+          },
+        )
+      }
+    >
+      ✕
+    </button>
+  );
+  if (anchor.hold !== 'distance' || !positions)
+    return (
+      <div className={HEAD}>
+        {anchor.hold === 'middle'
+          ? `In the middle, ${AXES[axisOf(anchor.facing)]}`
+          : `In the centre of the ${side}`}
+        {remove}
+      </div>
+    );
+  const now = distancesOf(piece, anchor, positions);
+  const field = (label: string, value: number): React.ReactNode => (
+    <NumberField
+      label={label}
+      value={Number(value.toFixed(6)) + 0}
+      unit="mm"
+      minimum={-1e6}
+      maximum={1e6}
+      step={0.5}
+      onPreview={(v) => preview(scene, { [piece.id]: movedAway(piece, anchor, v - value) })}
+      onCommit={
+        (v) =>
+        editPiece(scene, piece.id, `Distance of ${piece.name ?? piece.id} from the ${side}`, () => movedAway(piece, anchor, v - value)) // prettier-ignore
+      }
+    />
+  );
+  return (
+    <div role="group" aria-label={`From ${side}`}>
+      <div className={HEAD}>
+        From the {side} {remove}
+      </div>
+      {field('to its side', now.side)}
+      {field('to its middle', now.middle)}
+    </div>
+  );
+}
+
+const axisOf = (v: readonly number[]): number =>
+  [0, 1, 2].reduce((a, b) => (Math.abs(v[b]) > Math.abs(v[a]) ? b : a));
+const AXES = ['left to right', 'bottom to top', 'back to front'];
