@@ -114,6 +114,31 @@ describe('an anchored cutter', () => {
     expect(placed(fresh(host(after, 0))).transform.move).toEqual([3, 15, -2]);
   });
 
+  it('stretches between two opposite sides, so that walls keep their thickness', () => {
+    fc.assert(
+      fc.property(sizes, sizes, fc.boolean(), (before, after, turned) => {
+        const long = before.width - 20;
+        const bore: Partial<Piece> = {
+          base: {
+            primitive: 'box',
+            height: 10,
+            ...(turned ? { width: 4, depth: long } : { width: long, depth: 4 }),
+          },
+          transform: { move: [3, before.height / 2, 0], ...(turned && { turn: [0, 90, 0] }) },
+        };
+        const plain = box(before, bore);
+        const anchors = [before.width / 2, -before.width / 2].map((x) =>
+          holdTo(plain, 'distance', [x, 0, 0]),
+        );
+        const [{ transform }] = fresh(box(after, { ...bore, anchors })).build('box').steps[2].anchored!;
+        // 7 mm from the right and 13 from the left.
+        expect(transform.move![0]).toBeCloseTo(3, 9);
+        expect(transform.size![turned ? 2 : 0] * long).toBeCloseTo(after.width - 20, 9);
+      }),
+      { numRuns: 30 },
+    );
+  });
+
   it('goes through whatever the host has become, or through its first wall', () => {
     fc.assert(
       fc.property(sizes, fc.integer({ min: -10, max: 10 }), (s, tilt) => {
@@ -149,11 +174,17 @@ describe('an anchored cutter', () => {
         .build('box')
         .steps[2].warnings.map((w) => w.code);
     const wide = { ...s, width: 100 };
-    expect(codes(box(wide, { transform: { move: [20, 15, 0] }, anchors: [right, left] }))).toEqual([
-      'anchored-twice',
-    ]);
-    // The first of them is held.
-    expect(fresh(box(wide, { transform: { move: [20, 15, 0] }, anchors: [right, left] })).build('box').steps[2].anchored![0].transform.move).toEqual([30, 15, 0]); // prettier-ignore
+    const askew = { transform: { move: [20, 15, 0] as Vec3, turn: [0, 30, 0] as Vec3 } };
+    expect(codes(box(wide, { ...askew, anchors: [right, left] }))).toEqual(['anchored-twice']);
+    // Those that come first are held.
+    const { anchored } = fresh(box(wide, { ...askew, anchors: [right, left] })).build('box').steps[2];
+    expect(anchored![0].transform.move).toEqual([30, 15, 0]);
+    const same = {
+      transform: { move: [20, 15, 0] as Vec3 },
+      anchors: [right, holdTo(plain, 'middle', [40, 0, 0])],
+    };
+    expect(codes(box(wide, same))).toEqual(['anchored-twice']);
+    expect(codes(box(s, same))).toEqual([]);
     const gone: Anchor = {
       ...right,
       to: [{ ...right.to[0], picks: right.to[0].picks.map((p) => ({ ...p, names: [1], families: [2] })) }],

@@ -6,13 +6,15 @@ import type { Piece } from '../src/document/schema';
 import { documentOf, withPieces } from '../src/document/sections';
 import { documentFaults, pieceListFaults, recipeFaults } from '../src/document/validate';
 import { checkMesh } from '../src/mesh/checkMesh';
-import { eulerCharacteristic, volume } from '../src/mesh/measure';
+import { boundsOf, eulerCharacteristic, volume } from '../src/mesh/measure';
 import { faceCount, type PolyMesh } from '../src/mesh/PolyMesh';
 import { loadKernel } from '../src/solid/kernel';
 import { displayOf } from '../src/steps/display';
 import { Evaluator } from '../src/steps/evaluate';
 import { inLaneOrder, type Step } from '../src/steps/steps';
 import { hatch } from '../../demo/hatch';
+import { grille } from '../../demo/grille';
+import { junctionBox } from '../../demo/junctionBox';
 import { lantern } from '../../demo/lantern';
 import { valve } from '../../demo/valve';
 
@@ -201,6 +203,36 @@ it('builds the demo lamp house with every rim rounded in full', () => {
   const groups = e.build('house').steps.flatMap((s) => s.groups ?? []);
   expect(groups.length).toBeGreaterThan(30);
   for (const { asked, least, full, stops } of groups) expect([least, full, stops]).toEqual([asked, 1, []]);
+});
+
+it('builds the demo junction box, whose cutters and lid stay in place when the case changes', () => {
+  const { pieces } = junctionBox();
+  const e = evaluator(pieces);
+  expectSound(e, pieces);
+  const report = (id: string): unknown =>
+    e.build(id).steps.map((s) => [s.fault, s.warnings.filter((w) => w.code !== 'hollow' && w.code !== 'stops').map((w) => w.code)]); // prettier-ignore
+  const placed = (id: string): number[] =>
+    e.build('case').steps.flatMap((s) => s.anchored ?? []).find((a) => a.id === id)!.transform.move!;
+  const before = ['gland1', 'vent', 'bore1', 'name'].map(placed);
+  const reports = ['case', 'lid'].map(report);
+  const faces = ['case', 'lid'].map((id) => faceCount(e.build(id).mesh));
+  // 20 mm wider, 14 deeper: ends go out by 10, front and back by 7.
+  e.setPieces(pieces.map((p) => (p.id === 'case' ? { ...p, base: { primitive: 'box', width: 160, height: 56, depth: 114 } } : p)));
+  const after = ['gland1', 'vent', 'bore1', 'name'].map(placed);
+  const moved = after.map((m, i) => m.map((x, k) => Math.round(x - before[i][k]) + 0));
+  expect(moved).toEqual([[10, 0, 0], [0, 0, -7], [10, 0, 7], [0, 0, 7]]);
+  expect(['case', 'lid'].map(report)).toEqual(reports);
+  expect(['case', 'lid'].map((id) => faceCount(e.build(id).mesh))).toEqual(faces);
+  const { min, max } = boundsOf(e.build('lid').mesh);
+  expect([max[0] - min[0], max[2] - min[2]].map((x) => Number(x.toFixed(6)))).toEqual([160, 114]);
+}); // prettier-ignore
+
+it('builds the demo grille of 700 cutters', () => {
+  const { pieces } = grille();
+  const e = evaluator(pieces);
+  const { mesh } = e.build('grille');
+  expect(checkMesh(mesh)).toMatchObject({ closed: true, findings: [] });
+  expect(eulerCharacteristic(mesh)).toBe(2 - 2 * 700);
 });
 
 describe('documents', () => {

@@ -234,6 +234,23 @@ describe('recess and raise', () => {
     expect(volume(m)).toBeGreaterThan(volume(wall) + 400);
   });
 
+  it('cover what lies in any of the faces that a face with holes is divided in', () => {
+    const holes = [[-40, -25], [-40, 25], [40, -25], [40, 25]].map(([x, z]) => at(cylinder(4, 60, 16), [x, 0, z]));
+    const bored = made(at(box(120, 20, 80)), holes, { mode: 'subtract' });
+    for (const [x, z] of [[0, 0], [-50, 0], [50, 0], [0, -34], [0, 34], [12, 20]]) {
+      const sign = at({ primitive: 'text', text: 'Ai', size: 8, height: 6 }, [x, 10, z]);
+      const covered = volume(sign) / 6;
+      for (const [mode, way] of [['raise', 1], ['recess', -1]] as const) {
+        const { result, warnings } = cutting(bored, [sign], { mode, thickness: 0.8 });
+        expect(volume(result.mesh) - volume(bored)).toBeCloseTo(way * 0.8 * covered, 6);
+        // Letters are bodies of their own, and each meets one wall.
+        expect(warnings).toEqual([]);
+        const nearest = cutting(bored, [sign], { mode, thickness: 0.8, nearest: true });
+        expect(volume(nearest.result.mesh)).toBeCloseTo(volume(result.mesh), 9);
+      }
+    }
+  }); // prettier-ignore
+
   it('tell when they reach another wall, and can be held to the nearest', () => {
     const plate = at(box(40, 10, 40));
     const through = at(cylinder(5, 60, 24), [0, 4, 0]);

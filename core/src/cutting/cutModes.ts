@@ -165,13 +165,17 @@ class Work {
       const { mesh, sourceFace: hostFace } = covered;
       const slab = slabUnder(this.host.mesh, { mesh, hostFace }, inner, outer);
       if (!slab) throw tooThick('The layer', thickness, c);
-      const within = this.plain(c, [{ mesh: slab, name: 'layer', id: LAYER }], 'intersect').mesh;
-      if (!faceCount(within)) return [];
+      const within = this.plain(c, [{ mesh: slab, name: 'layer', id: LAYER }], 'intersect');
+      if (!faceCount(within.mesh)) return [];
       // Where the cutter leaves the surface is a rim, not where it ends on the floor.
-      const tool = withoutRimsOf(LAYER, within);
-      const { ofFace, count } = bodiesOf(tool);
-      if (count > 1 && nearest) return [{ ...c, mesh: shellOf(tool, ofFace, nearestShell(tool, ofFace, count, c.mesh)) }]; // prettier-ignore
-      walls = Math.max(walls, count);
+      const tool = withoutRimsOf(LAYER, within.mesh);
+      const parts = wallsByBody(c.mesh, tool, within);
+      if (nearest && parts.some((p) => p.shells.length > 1)) {
+        const kept = new Set(parts.map((p) => nearestOf(tool, p, c.mesh)));
+        const { ofFace } = bodiesOf(tool);
+        return [{ ...c, mesh: partOf(tool, Uint8Array.from(ofFace, (s: number) => Number(kept.has(s)))).mesh }]; // prettier-ignore
+      }
+      for (const { shells } of parts) walls = Math.max(walls, shells.length);
       return [{ ...c, mesh: tool }];
     });
     if (walls > 1)
@@ -297,17 +301,46 @@ function hiddenShells(mesh: PolyMesh): Set<number> {
   return hidden;
 }
 
-/** The shell that comes nearest to the middle of another mesh. */
-function nearestShell(mesh: PolyMesh, ofFace: Int32Array, count: number, of: PolyMesh): number {
-  const { min, max } = boundsOf(of);
+/** What one body of a cutter covers of a host: the shells of the layer within it. Letters are bodies of their own. */
+interface BodyWalls {
+  /** Faces of the cutter's body. */
+  faces: Set<number>;
+  shells: number[];
+}
+
+function wallsByBody(
+  cutter: PolyMesh,
+  tool: PolyMesh,
+  { operandOfFace, sourceFace }: CutResult,
+): BodyWalls[] {
+  const bodies = bodiesOf(cutter).ofFace;
+  const { ofFace, count } = bodiesOf(tool);
+  const bodyOfShell = new Int32Array(count);
+  ofFace.forEach((s, f) => operandOfFace[f] === 0 && (bodyOfShell[s] = bodies[sourceFace[f]]));
+  const out = new Map<number, BodyWalls>();
+  bodyOfShell.forEach((body, shell) => {
+    let walls = out.get(body);
+    if (!walls) out.set(body, (walls = { faces: new Set(), shells: [] }));
+    walls.shells.push(shell);
+  });
+  bodies.forEach((body, f) => out.get(body)?.faces.add(f));
+  return [...out.values()];
+}
+
+/** The shell that comes nearest to the middle of the cutter's body it lies in. */
+function nearestOf(tool: PolyMesh, { faces, shells }: BodyWalls, cutter: PolyMesh): number {
+  const { min, max } = boundsOf(partOf(cutter, Uint8Array.from({ length: faceCount(cutter) }, (_, f) => Number(faces.has(f)))).mesh); // prettier-ignore
   const middle = min.map((x, k) => (x + max[k]) / 2);
-  const least = new Array<number>(count).fill(Infinity);
-  for (let f = 0; f < ofFace.length; f++)
-    for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
-      const p = pointOf(mesh.positions, mesh.corners[c]);
-      least[ofFace[f]] = Math.min(least[ofFace[f]], Math.hypot(...p.map((x, k) => x - middle[k])));
+  const { ofFace } = bodiesOf(tool);
+  const least = new Map(shells.map((s) => [s, Infinity]));
+  for (let f = 0; f < ofFace.length; f++) {
+    if (!least.has(ofFace[f])) continue;
+    for (let c = tool.faceStart[f]; c < tool.faceStart[f + 1]; c++) {
+      const p = pointOf(tool.positions, tool.corners[c]);
+      least.set(ofFace[f], Math.min(least.get(ofFace[f])!, Math.hypot(...p.map((x, k) => x - middle[k]))));
     }
-  return least.indexOf(Math.min(...least));
+  }
+  return shells.reduce((a, b) => (least.get(b)! < least.get(a)! ? b : a));
 }
 
 function tooThick(what: string, thickness: number, cutter: Cutter): OperationError {

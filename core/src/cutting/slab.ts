@@ -2,13 +2,13 @@
 import { selfCrossings } from '../inspect/selfCross';
 import { partOf } from '../mesh/part';
 import { copyLayers } from '../mesh/layers';
-import { makeMesh, type PolyMesh } from '../mesh/PolyMesh';
+import { faceLoop, makeMesh, type PolyMesh } from '../mesh/PolyMesh';
 import { separateFans, type Separation } from '../mesh/separateFans';
 import { shellsOf } from '../mesh/shells';
 import { planesMove, thickened } from '../mesh/thickened';
 import { nextCorner, topologyOf } from '../mesh/Topology';
 import { pointOf, type Vec3 } from '../mesh/vec3';
-import { markSound } from '../solid/Solid';
+import { bridgedRegions, markSound } from '../solid/Solid';
 
 /** Faces within so many thicknesses of what the cutter covers can lean into the layer there. */
 const LEAN = 3;
@@ -59,6 +59,7 @@ function facesAround(
   const t = topologyOf(host);
   const picked = new Uint8Array(host.faceStart.length - 1);
   const { ofFace, count } = shellsOf(mesh);
+  const region = bridgedRegions(host);
   for (let s = 0; s < count; s++) {
     const lo = [Infinity, Infinity, Infinity];
     const hi = [-Infinity, -Infinity, -Infinity];
@@ -71,9 +72,10 @@ function facesAround(
       stack.push(f);
       picked[f] = 1;
     };
+    const touched = new Set<number>();
     for (let f = 0; f < ofFace.length; f++) {
       if (ofFace[f] !== s) continue;
-      push(hostFace[f]);
+      touched.add(region[hostFace[f]]);
       for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++)
         for (let k = 0; k < 3; k++) {
           const x = mesh.positions[3 * mesh.corners[c] + k];
@@ -81,6 +83,8 @@ function facesAround(
           hi[k] = Math.max(hi[k], x + reach);
         }
     }
+    // A cut tells of a face with holes only that it is a part of it: any of those near are meant.
+    for (let f = 0; f < picked.length; f++) if (touched.has(region[f]) && isNear(host, f, lo, hi)) push(f);
     while (stack.length) {
       const f = stack.pop()!;
       for (let c = host.faceStart[f]; c < host.faceStart[f + 1]; c++) {
@@ -96,6 +100,15 @@ function facesAround(
     }
   }
   return { picked, boxes };
+}
+
+/** Whether the box around a face meets another. */
+function isNear(mesh: PolyMesh, f: number, lo: number[], hi: number[]): boolean {
+  const loop = faceLoop(mesh, f);
+  return [0, 1, 2].every((k) => {
+    const along = loop.map((v) => mesh.positions[3 * v + k]);
+    return Math.max(...along) >= lo[k] && Math.min(...along) <= hi[k];
+  });
 }
 
 function withCorners(mesh: PolyMesh, { corners, source }: Separation): PolyMesh {

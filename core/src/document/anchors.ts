@@ -1,6 +1,6 @@
 /**
  * Anchors: what a cutter holds to on its host, as a shop drawing has it: its distance from a face, edge or point, the
- * middle between two, the centre of a face, and how deep it goes. An anchor remembers where that was when the cutter was
+ * middle between two, the centre of a face, and how deep it goes; held on two opposite sides, it stretches between them. An anchor remembers where that was when the cutter was
  * last placed; as far as it has moved since along what is held, the cutter moves too. So a cutter that is dragged just
  * has another distance.
  */
@@ -127,6 +127,8 @@ export function anchored(host: PolyMesh, piece: Piece, mesh: PolyMesh): Anchored
   const name = piece.name ?? piece.id;
   let shift: Vec3 = [0, 0, 0];
   const held: Vec3[] = [];
+  const distances: Array<{ facing: Vec3; by: number }> = [];
+  const spans: Span[] = [];
   const anchors = piece.anchors?.map((a): Anchor => {
     const now = a.to.map((target) => found(host, target, a.facing));
     if (now.some((at) => at === null)) {
@@ -139,17 +141,27 @@ export function anchored(host: PolyMesh, piece: Piece, mesh: PolyMesh): Anchored
       const rest = held.reduce((d, h) => addScaled(d, h, -dot(d, h)), along);
       const amount = dot(moved, along) - dot(shift, along);
       if (length(rest) < SAME_WAY) {
-        if (Math.abs(amount) > STILL)
+        const across =
+          a.hold === 'distance' && distances.find((d) => dot(d.facing, a.facing) < -1 + SAME_WAY);
+        if (across) spans.push({ facing: across.facing, longer: across.by + dot(moved, a.facing) });
+        else if (Math.abs(amount) > STILL)
           warnings.push(warn('anchored-twice', `“${name}” cannot hold all of its anchors: two of them ask for different places along one direction.`)); // prettier-ignore
         continue;
       }
       const way = unit(rest);
       shift = addScaled(shift, way, amount / length(rest));
+      if (a.hold === 'distance') distances.push({ facing: a.facing, by: dot(moved, a.facing) });
       held.push(way);
     }
     return { ...a, to: a.to.map((target, i) => ({ ...target, at: now[i]! })) };
   });
-  const moved = length(shift) > STILL ? { ...t, move: add(t.move, shift) } : t;
+  let moved = length(shift) > STILL ? { ...t, move: add(t.move, shift) } : t;
+  for (const span of spans) {
+    const longer = stretched(moved, mesh, span);
+    if (longer) moved = longer;
+    else
+      warnings.push(warn('anchored-twice', `“${name}” cannot be stretched between the two sides it holds to: it lies askew to them, or nothing is left of it.`)); // prettier-ignore
+  }
   const transform = piece.reach ? reaching(host, moved, mesh, piece.reach) : moved;
   if (!transform)
     warnings.push(warn('reach-nothing', `“${name}” meets no wall to go through; it is as deep as it was.`));
@@ -191,6 +203,30 @@ function middleIn(points: Vec3[], facing: Vec3): Vec3 {
 }
 
 type Placed = ReturnType<typeof completeTransform>;
+
+/** Held on two opposite sides, a piece is as much longer as these have come apart. */
+interface Span {
+  /** Of the side that has moved it already: its end there stays. */
+  facing: Vec3;
+  longer: number;
+}
+
+/** The placement with its size along one axis such that its length along a direction is greater. Null where it cannot be. */
+function stretched(t: Placed, mesh: PolyMesh, { facing, longer }: Span): Placed | null {
+  if (Math.abs(longer) <= STILL) return t;
+  const m = transformMatrix(t);
+  const columns = [0, 1, 2].map((k): Vec3 => [m[4 * k], m[4 * k + 1], m[4 * k + 2]]);
+  const k = columns.findIndex((c) => Math.abs(dot(unit(c), facing)) > 1 - SAME_WAY);
+  if (k < 0) return null;
+  const { min, max } = boundsOf(mesh);
+  const before = length(columns[k]) * (max[k] - min[k]);
+  const f = (before + longer) / before;
+  if (!(f > 0) || !Number.isFinite(f)) return null;
+  const end = dot(columns[k], facing) > 0 ? max[k] : min[k];
+  const size = [...t.size] as Vec3;
+  size[k] *= f;
+  return { ...t, size, move: addScaled(t.move, columns[k], end * (1 - f)) };
+}
 
 /** The placement with its size along Y such that the lower end comes out; the upper end stays. Null where there is no wall. */
 function reaching(host: PolyMesh, t: Placed, mesh: PolyMesh, reach: 'through' | 'next'): Placed | null {
