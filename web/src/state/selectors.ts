@@ -51,6 +51,13 @@ export const roleOf = (p: Piece): 'solid' | 'cutter' | 'guide' | 'group' =>
 /** Hosts per cutter: which pieces work with it. A drag changes numbers, not that. */
 export const hostsOfCutter = createSelector([(s: RootState) => s.document.pieces], hostsByOperand);
 
+/** How many cutters each host works with. */
+export const cuttersPerHost = createSelector([hostsOfCutter], (hosts) => {
+  const out = new Map<string, number>();
+  for (const of of hosts.values()) for (const h of of) out.set(h, (out.get(h) ?? 0) + 1);
+  return out;
+});
+
 /** Pieces hidden themselves or inside a hidden parent. A drag hides nothing. */
 export const hiddenPieces = createSelector([(s: RootState) => s.document.pieces], (pieces) => {
   const hidden = new Set<string>();

@@ -5,7 +5,14 @@ import { applyMatrix, multiply, transformMatrix, type Matrix } from '@urnsmith/c
 import type { Gradient } from '../../hands/gradient';
 import type { ElementLevel } from '../../state/benchSlice';
 import type { CageLook } from '../../viewport/CageView';
-import { hiddenPieces, hostsOfCutter, livePieces, piecesById, roleOf } from '../../state/selectors';
+import {
+  cuttersPerHost,
+  hiddenPieces,
+  hostsOfCutter,
+  livePieces,
+  piecesById,
+  roleOf,
+} from '../../state/selectors';
 import type { RootState } from '../../state/store';
 import { CLAY } from '../../viewport/looks';
 import type { StagePiece, StageSettings } from '../../viewport/Stage';
@@ -122,8 +129,12 @@ function ghostShows(
   if (!of) return !hidden.has(p.id);
   // Ghosts would lie over the looks that judge a surface, and over the elements being edited.
   if (s.bench.level !== 'piece') return false;
-  return !p.hidden && s.bench.look === 'clay' && of.some((h) => selected.includes(h));
+  if (p.hidden || s.bench.look !== 'clay') return false;
+  return of.some((h) => selected.includes(h) && cuttersPerHost(s).get(h)! <= MOST_GHOSTS);
 }
+
+/** Of more cutters than this the ghosts would hide what they cut: each shows when it is pointed at. */
+const MOST_GHOSTS = 60;
 
 function isNear(
   p: Piece,
