@@ -166,6 +166,8 @@ describe('a split', () => {
   });
 });
 
+const whole = (min: number, max: number) => fc.integer({ min, max });
+
 describe('recess and raise', () => {
   it('heed nothing of the host that is far from the cutter, however narrow', () => {
     // A groove narrower than the layer is thick, and a hole, in the face that is recessed beside them.
@@ -200,6 +202,27 @@ describe('recess and raise', () => {
       { numRuns: 25, seed: 2 },
     );
   });
+
+  it('run over the rim of a pocket, down its wall and along its floor', () => {
+    fc.assert(
+      fc.property(whole(8, 30), whole(8, 24), whole(2, 6), whole(-14, 14), whole(-10, 10), whole(6, 20), whole(6, 16), fc.constantFrom(0.3, 0.4, 0.7), (wide, long, deep, x, z, w, l, t) => {
+        /** A block with a pocket in its top, all of its planes moved outward. */
+        const block = (by: number): PolyMesh =>
+          plain(at(box(80 + 2 * by, 20 + 2 * by, 60 + 2 * by)), [at(box(wide - 2 * by, 40, long - 2 * by), [0, 30 - deep + by, 0])], 'subtract');
+        // Nowhere flush with a wall, or with a layer of one.
+        const cutter = at(box(w + 0.12, deep + 6, l + 0.12), [x, 10 - deep / 2 + 0.1, z]);
+        const inCutter = (m: PolyMesh): number => volume(plain(m, [cutter], 'intersect'));
+        const a = block(0);
+        const raise = made(a, [cutter], { mode: 'raise', thickness: t });
+        expectSound(raise);
+        expect(volume(raise) - volume(a)).toBeCloseTo(inCutter(block(t)) - inCutter(a), 5);
+        const recess = made(a, [cutter], { mode: 'recess', thickness: t });
+        expectSound(recess);
+        expect(volume(a) - volume(recess)).toBeCloseTo(inCutter(a) - inCutter(block(-t)), 5);
+      }),
+      { numRuns: 60, seed: 4 },
+    );
+  }); // prettier-ignore
 
   it('have a floor that is as round as the wall', () => {
     for (const sides of [24, 96]) {

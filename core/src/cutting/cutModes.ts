@@ -163,7 +163,8 @@ class Work {
       const covered = facesOfCut(inside, (f) => inside.operandOfFace[f] === 0);
       if (!faceCount(covered.mesh)) return [];
       const { mesh, sourceFace: hostFace } = covered;
-      const slab = slabUnder(this.host.mesh, { mesh, hostFace }, inner, outer);
+      const clip = (box: PolyMesh): CutResult => this.plain(this.host, [{ mesh: box, name: 'box', id: LAYER }], 'intersect'); // prettier-ignore
+      const slab = slabUnder(this.host.mesh, { mesh, hostFace }, inner, outer, clip);
       if (!slab) throw tooThick('The layer', thickness, c);
       const within = this.plain(c, [{ mesh: slab, name: 'layer', id: LAYER }], 'intersect');
       if (!faceCount(within.mesh)) return [];

@@ -1,37 +1,77 @@
 /** The layer under or over a part of a solid's surface. */
 import { selfCrossings } from '../inspect/selfCross';
-import { partOf } from '../mesh/part';
 import { copyLayers } from '../mesh/layers';
-import { faceLoop, makeMesh, type PolyMesh } from '../mesh/PolyMesh';
-import { separateFans, type Separation } from '../mesh/separateFans';
+import { boundsOf } from '../mesh/measure';
 import { shellsOf } from '../mesh/shells';
+import { partOf } from '../mesh/part';
+import { faceCount, faceLoop, makeMesh, type PolyMesh } from '../mesh/PolyMesh';
+import { separateFans, type Separation } from '../mesh/separateFans';
 import { planesMove, thickened } from '../mesh/thickened';
 import { nextCorner, topologyOf } from '../mesh/Topology';
+import { IDENTITY_TRANSFORM, transformMatrix, transformMesh } from '../mesh/transform';
 import { pointOf, type Vec3 } from '../mesh/vec3';
+import { buildPrimitive } from '../primitives';
+import type { CutResult } from '../solid/cutResult';
 import { bridgedRegions, markSound } from '../solid/Solid';
 
 /** Faces within so many thicknesses of what the cutter covers can lean into the layer there. */
 const LEAN = 3;
+/** Where to end a sheet instead, in the same measure: odd, so as not to end on a plane of the host. */
+const CLIPS = [3.0371, 4.3137, 6.1173];
+
+/** Cuts a part of the host out, with its faces told as a cut tells them. */
+type Clip = (box: PolyMesh) => CutResult;
+
+/** The parts of a host's faces that lie in a cutter, and the face of the host each is part of. */
+interface Covered {
+  mesh: PolyMesh;
+  hostFace: ArrayLike<number>;
+}
 
 /**
- * A solid between two offsets of a host's surface, of the faces a cutter covers and those around them.
- * @param covered the parts of the host's faces that lie in the cutter, and the face of the host each is part of
+ * A solid between two offsets of a host's surface, of the faces a cutter covers and those around them: of whole faces, or
+ * where the ends of these go through each other, of what a box around the covered parts cuts out of them.
  * @param inner @param outer along the normals, mm
  * @returns null where the offsets go through each other
  */
 export function slabUnder(
   host: PolyMesh,
-  covered: { mesh: PolyMesh; hostFace: ArrayLike<number> },
+  covered: Covered,
   inner: number,
   outer: number,
+  clip: Clip,
 ): PolyMesh | null {
+  const thickness = Math.max(Math.abs(inner), Math.abs(outer));
+  const whole = ofWholeFaces(host, covered, inner, outer);
+  if (whole) return whole;
+  for (const lean of CLIPS) {
+    const part = sheetAround(host, covered, clip(boxAround(covered.mesh, lean * thickness)));
+    // Sheets that touch in a point only are plates of their own.
+    const apart = separateFans(part);
+    const clipped = between(apart ? withCorners(part, apart) : part, inner, outer);
+    if (clipped) return clipped;
+  }
+  return null;
+}
+
+function between(
+  sheet: PolyMesh,
+  inner: number,
+  outer: number,
+  shift?: (vertex: number) => Vec3,
+): PolyMesh | null {
+  const all = Array.from({ length: faceCount(sheet) }, (_, f) => f);
+  const { mesh } = thickened(sheet, all, inner, outer, shift).out;
+  return selfCrossings(mesh).edges.length ? null : markSound(mesh);
+}
+
+function ofWholeFaces(host: PolyMesh, covered: Covered, inner: number, outer: number): PolyMesh | null {
   const { picked, boxes } = facesAround(host, covered, LEAN * Math.max(Math.abs(inner), Math.abs(outer)));
   const part = partOf(host, picked);
   // Sheets that touch in a point only are plates of their own.
   const apart = separateFans(part.mesh);
   const sheet = apart ? withCorners(part.mesh, apart) : part.mesh;
   const vertexOf = (v: number): number => part.vertexOf[apart ? apart.source[v] : v];
-  const all = Array.from({ length: sheet.faceStart.length - 1 }, (_, f) => f);
   // What lies beside the sheet counts where the layer is; further off its own faces move alone, whatever stands there.
   const counts = (v: number): boolean => {
     const p = pointOf(host.positions, v);
@@ -39,8 +79,7 @@ export function slabUnder(
   };
   const shift = (v: number): Vec3 =>
     counts(vertexOf(v)) ? planesMove(host, vertexOf(v)) : planesMove(sheet, v);
-  const { mesh } = thickened(sheet, all, inner, outer, shift).out;
-  return selfCrossings(mesh).edges.length ? null : markSound(mesh);
+  return between(sheet, inner, outer, shift);
 }
 
 /** Around a part of what is covered, and what leans into its layer. */
@@ -109,6 +148,41 @@ function isNear(mesh: PolyMesh, f: number, lo: number[], hi: number[]): boolean 
     const along = loop.map((v) => mesh.positions[3 * v + k]);
     return Math.max(...along) >= lo[k] && Math.min(...along) <= hi[k];
   });
+}
+
+function boxAround(mesh: PolyMesh, reach: number): PolyMesh {
+  const { min, max } = boundsOf(mesh);
+  const [width, height, depth] = max.map((x, k) => x - min[k] + 2 * reach);
+  const box = buildPrimitive({ primitive: 'box', width, height, depth });
+  const move = max.map((x, k) => (x + min[k]) / 2) as Vec3;
+  return markSound(transformMesh(box, transformMatrix({ ...IDENTITY_TRANSFORM, move })));
+}
+
+/** Of the host within the box the faces that are covered, and all that hang together with them there. */
+function sheetAround(
+  host: PolyMesh,
+  covered: Covered,
+  { mesh, operandOfFace, sourceFace }: CutResult,
+): PolyMesh {
+  // A cut tells of a face with holes only that it is a part of it.
+  const region = bridgedRegions(host);
+  const touched = new Set(Array.from(covered.hostFace, (f) => region[f]));
+  const t = topologyOf(mesh);
+  const picked = new Uint8Array(faceCount(mesh));
+  const stack: number[] = [];
+  const push = (f: number): void => {
+    if (picked[f] || operandOfFace[f]) return;
+    picked[f] = 1;
+    stack.push(f);
+  };
+  for (let f = 0; f < picked.length; f++)
+    if (!operandOfFace[f] && touched.has(region[sourceFace[f]])) push(f);
+  while (stack.length) {
+    const f = stack.pop()!;
+    for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++)
+      if (t.twin[c] >= 0) push(t.faceOfCorner[t.twin[c]]);
+  }
+  return partOf(mesh, picked).mesh;
 }
 
 function withCorners(mesh: PolyMesh, { corners, source }: Separation): PolyMesh {
