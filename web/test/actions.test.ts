@@ -42,6 +42,7 @@ import { commandById } from '../src/commands/commands';
 import { bench } from '../src/state/benchSlice';
 import { drawPoint, finishDrawing, putDrawingAway, takeDrawing, undoPoint } from '../src/hands/drawing';
 import { joinPieces, separateShells } from '../src/state/parts';
+import { editTogether, sameBase, sameSteps } from '../src/state/together';
 import { selectTwins } from '../src/state/twins';
 import type { Scene } from '../src/scene/Scene';
 import { Outgoing } from '../src/state/outgoing';
@@ -163,6 +164,26 @@ describe('actions', () => {
     redo(scene);
     expect((await stored()).pieces.map((p) => p.name)).toEqual(['Box']);
   });
+
+  it('several at once: one number for all of a kind, as much more for each, and nothing where one cannot take it', async () => {
+    const [a, b] = [addPrimitive(scene, 'cylinder'), addPrimitive(scene, 'cylinder')];
+    const box = addPrimitive(scene, 'box');
+    const radius = (v: (x: number) => number) => (p: Piece): Piece => ({ ...p, base: { ...p.base, radius: v((p.base as { radius: number }).radius) } as Piece['base'] });
+    const of = (...ids: string[]): Piece[] => ids.map((id) => pieces().find((p) => p.id === id)!);
+    expect(sameBase(of(a, box, b)).map((p) => p.id)).toEqual([a, b]);
+    editTogether(scene, of(b), 'Radius', radius(() => 9));
+    editTogether(scene, of(a, b), 'Radius of Cylinder', radius((x) => x + 1));
+    expect(last()).toBe('Radius of Cylinder, 2 at once');
+    expect(of(a, b).map((p) => (p.base as { radius: number }).radius)).toEqual([51, 10]);
+    const before = pieces();
+    const refused = editTogether(scene, of(a, b), 'Radius', radius((x) => x - 20), (p) => ((p.base as { radius: number }).radius > 0 ? null : 'Radius would be below 0.'));
+    expect([refused, pieces(), scene.store.getState().bench.notice!.text]).toEqual([false, before, 'Cylinder 2: Radius would be below 0.']);
+    // Steps that are like one another: the second rounding of each.
+    const round = (width: number) => ({ kind: 'bevel' as const, width });
+    for (const [id, widths] of [[a, [1, 2]], [b, [3]], [box, [4, 5]]] as const) for (const w of widths) addStep(scene, id, round(w), 'Round');
+    expect(sameSteps(of(a, b, box), 1).map((x) => [x.piece.id, x.index])).toEqual([[a, 1], [box, 1]]);
+    expect((await stored()).pieces).toEqual(pieces());
+  }); // prettier-ignore
 
   it('twins: share base and build; a step added to one is the build of all; made their own they have copies', async () => {
     const host = addPrimitive(scene, 'box');

@@ -20,6 +20,8 @@ export interface NumberFieldProps {
   /** While scrubbing; not yet an action. */
   onPreview?: (v: number) => void;
   onCommit: (v: number) => void;
+  /** It stands for several numbers that differ: a typed one is for all, a step or a drag changes each by as much. */
+  differ?: { onPreview?: (by: number) => void; onCommit: (by: number) => void };
   compact?: boolean;
   /** Told what is wrong instead of showing it; shown under an element of that id. */
   fault?: { id: string; tell: (text: string | null) => void };
@@ -36,6 +38,7 @@ export function NumberField(props: NumberFieldProps) {
   const letGo = useRef(false);
   const scrub = useRef<{ x: number; from: number; to: number } | null>(null);
   const input = useRef<HTMLInputElement>(null);
+  const { differ } = props;
   const step = props.step ?? (integer ? 1 : 0.5);
   // What was typed belongs to the value it was typed over.
   const [typedOver, setTypedOver] = useState(value);
@@ -68,7 +71,7 @@ export function NumberField(props: NumberFieldProps) {
     }
     setFault(null);
     setText(null);
-    if (parsed.value !== value) props.onCommit(parsed.value);
+    if (differ || parsed.value !== value) props.onCommit(parsed.value);
   };
   const onKeyDown = (e: React.KeyboardEvent): void => {
     e.stopPropagation();
@@ -85,6 +88,8 @@ export function NumberField(props: NumberFieldProps) {
     } else if (e.key === 'ArrowUp' || e.key === 'ArrowDown') {
       e.preventDefault();
       const by = step * (e.shiftKey ? 10 : 1) * (e.key === 'ArrowUp' ? 1 : -1);
+      if (differ)
+        return differ.onCommit(integer ? Math.sign(by) * Math.max(1, Math.round(Math.abs(by))) : by);
       const to = clamp(value + by);
       // Over what cannot be, one step further.
       props.onCommit(props.refuse?.(to) ? clamp(to + by) : to);
@@ -109,7 +114,12 @@ export function NumberField(props: NumberFieldProps) {
         onPointerMove={(e) => {
           const s = scrub.current;
           if (!s || Math.abs(e.clientX - s.x) < 3) return;
-          const to = clamp(s.from + (e.clientX - s.x) * step * (e.shiftKey ? 0.1 : 1));
+          const by = (e.clientX - s.x) * step * (e.shiftKey ? 0.1 : 1);
+          if (differ) {
+            s.to = s.from + (integer ? Math.round(by) : Number(by.toFixed(4)));
+            return differ.onPreview?.(s.to - s.from);
+          }
+          const to = clamp(s.from + by);
           if (props.refuse?.(to)) return;
           s.to = to;
           props.onPreview?.(to);
@@ -117,7 +127,9 @@ export function NumberField(props: NumberFieldProps) {
         onPointerUp={() => {
           const s = scrub.current;
           scrub.current = null;
-          if (s && s.to !== s.from) props.onCommit(s.to);
+          if (!s || s.to === s.from) return;
+          if (differ) differ.onCommit(s.to - s.from);
+          else props.onCommit(s.to);
         }}
       >
         {label}
@@ -140,7 +152,8 @@ export function NumberField(props: NumberFieldProps) {
           autoComplete="off"
           aria-invalid={fault !== null}
           aria-describedby={fault ? faultId : undefined}
-          value={text ?? formatNumber(value)}
+          value={text ?? (differ ? '' : formatNumber(value))}
+          placeholder={differ && 'differ'}
           onFocus={(e) => e.currentTarget.select()}
           onChange={(e) => setText(e.currentTarget.value)}
           onBlur={finish}

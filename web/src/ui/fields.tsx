@@ -117,8 +117,11 @@ interface RowFieldProps {
   measure?: string;
   step?: number;
   refuse?: NumberFieldProps['refuse'];
-  onPreview: (values: number[]) => void;
-  onCommit: (values: number[]) => void;
+  /** @param k the one that was changed */
+  onPreview: (values: number[], k: number) => void;
+  onCommit: (values: number[], k: number) => void;
+  /** Of each, what it does when it stands for numbers that differ. */
+  differ?: ReadonlyArray<NumberFieldProps['differ']>;
 }
 
 /** Two or three numbers that belong together, in one row. */
@@ -131,6 +134,7 @@ export function RowField({
   measure,
   step,
   refuse,
+  differ,
   ...on
 }: RowFieldProps) {
   const id = useId();
@@ -157,6 +161,7 @@ export function RowField({
             value={v}
             measure={measure}
             refuse={refuse}
+            differ={differ?.[k]}
             fault={{
               id,
               tell: (text) => setFaults((f) => ((f[k] ?? null) === text ? f : { ...f, [k]: text })),
@@ -165,8 +170,8 @@ export function RowField({
             maximum={maximum}
             integer={type === 'integer'}
             step={step ?? (type === 'integer' ? 0.1 : undefined)}
-            onPreview={(x) => on.onPreview(put(k, x))}
-            onCommit={(x) => on.onCommit(put(k, x))}
+            onPreview={(x) => on.onPreview(put(k, x), k)}
+            onCommit={(x) => on.onCommit(put(k, x), k)}
           />
         );
       })}

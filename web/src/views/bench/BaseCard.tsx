@@ -3,6 +3,7 @@ import { useScene } from '../../scene/useScene';
 import { TakenBaseSchema, type TakenBase } from '@urnsmith/core/document/base';
 import type { Base, Piece } from '@urnsmith/core/document/schema';
 import { originalOf, twinsOf } from '@urnsmith/core/document/twins';
+import { formatNumber } from '@urnsmith/core/document/expression';
 import { OPERATIONS } from '@urnsmith/core/ops/index';
 import {
   completePrimitive,
@@ -14,6 +15,7 @@ import { editPiece, preview } from '../../state/actions';
 import { bench } from '../../state/benchSlice';
 import { piecesById, roleOf } from '../../state/selectors';
 import { useAct, useApp } from '../../state/store';
+import { editTogether, previewTogether, sameBase, useSelectedWith } from '../../state/together';
 import { cutOf, editHere, makeOwn, selectTwins } from '../../state/twins';
 import { ChoiceField, optionsOf, RowField, SchemaField, TextField, type FieldSchema } from '../../ui/fields';
 import { Segmented } from '../../ui/Segmented';
@@ -146,37 +148,46 @@ function RoleChoice({ piece }: { piece: Piece }) {
   );
 }
 
+type Values = Record<string, unknown>;
+const valuesOf = (p: Piece): Values => completePrimitive(p.base as Primitive) as Values;
+const faultOf = (p: Piece): string | null => primitiveFault(p.base as Primitive);
+
+/** The fields of a primitive, for all of its kind that are selected. */
 function PrimitiveFields({ piece, base }: { piece: Piece; base: Primitive }) {
   const scene = useScene();
-  const full = completePrimitive(base) as Record<string, unknown>;
+  const all = sameBase(useSelectedWith(piece));
   const fields = PRIMITIVES[base.primitive].schema.properties as Record<string, FieldSchema>;
-  const withKey = (key: string, value: unknown): Piece => ({
-    ...piece,
-    base: { ...full, [key]: value } as Primitive,
-  });
-  const commit = (key: string, title: string, value: unknown): void => {
-    const next = withKey(key, value);
-    const fault = primitiveFault(next.base as Primitive);
-    if (fault) {
-      preview(scene, null);
-      scene.store.dispatch(bench.noticed({ text: fault, tone: 'problem' }));
-      return;
-    }
-    editPiece(scene, piece.id, `${title} of ${piece.name}`, () => next);
-  };
-  const show = (key: string, value: unknown): void => {
-    const next = withKey(key, value);
-    if (!primitiveFault(next.base as Primitive)) preview(scene, { [piece.id]: next });
+  const edits = (key: string, title: string, make: (before: unknown) => unknown) => {
+    const change = (p: Piece): Piece => {
+      const full = valuesOf(p);
+      return { ...p, base: { ...full, [key]: make(full[key]) } as Primitive };
+    };
+    return {
+      show: () => previewTogether(scene, all, change, (p) => beyond(fields[key], p, key) ?? faultOf(p)),
+      put: () =>
+        editTogether(
+          scene,
+          all,
+          `${title} of ${piece.name}`,
+          change,
+          (p) => beyond(fields[key], p, key) ?? faultOf(p),
+        ),
+    };
   };
   return (
     <>
+      {all.length > 1 && (
+        <p className="dim pad">
+          {all.length} of a kind: what is typed is for all of them; a drag changes each by as much.
+        </p>
+      )}
       {Object.entries(fields).map(([key, f]) => {
         if (key === 'primitive' || f.drawn) return null;
         const title = f.title ?? key;
-        const value = full[key];
+        const value = valuesOf(piece)[key];
         const on = {
-          onPreview: (v: unknown) => show(key, v),
-          onCommit: (v: unknown) => commit(key, title, v),
+          onPreview: (v: unknown) => edits(key, title, () => v).show(),
+          onCommit: (v: unknown) => edits(key, title, () => v).put(),
         };
         if (f.type === 'string')
           return (
@@ -197,6 +208,8 @@ function PrimitiveFields({ piece, base }: { piece: Piece; base: Primitive }) {
           const names = values.length === 3 ? ['X', 'Y', 'Z'] : ['X', 'Z'];
           return <RowField key={key} label={title} names={names} values={values} schema={f.items!} {...on} />;
         }
+        const differs = all.some((p) => valuesOf(p)[key] !== value);
+        const more = (by: number) => edits(key, title, (v) => Number(((v as number) + by).toFixed(6)));
         return (
           <SchemaField
             key={key}
@@ -204,10 +217,27 @@ function PrimitiveFields({ piece, base }: { piece: Piece; base: Primitive }) {
             label={title}
             value={value as number}
             step={f.type === 'integer' ? 1 : 0.5}
+            {...(differs && {
+              differ: {
+                onPreview: (by: number) => more(by).show(),
+                onCommit: (by: number) => more(by).put(),
+              },
+            })}
             {...on}
           />
         );
       })}
     </>
   );
+}
+
+/** A number that an even change has brought past its limits. */
+function beyond(
+  { title, unit, minimum = -Infinity, maximum = Infinity }: FieldSchema,
+  p: Piece,
+  key: string,
+): string | null {
+  const v = valuesOf(p)[key];
+  if (typeof v !== 'number' || (v >= minimum && v <= maximum)) return null;
+  return `${title ?? key} would be ${formatNumber(v)}; it is at ${v < minimum ? `least ${formatNumber(minimum)}` : `most ${formatNumber(maximum)}`}${unit ? ` ${unit}` : ''}.`;
 }

@@ -4,7 +4,9 @@ import { useState } from 'react';
 import { isUneven } from '@urnsmith/core/document/arrangePieces';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { completeTransform } from '@urnsmith/core/document/placement';
-import { editPiece, preview, setStaysInWorld } from '../../state/actions';
+import { topOnly } from '../../hands/drag';
+import { setStaysInWorld } from '../../state/actions';
+import { editTogether, previewTogether, useSelectedWith } from '../../state/together';
 import {
   align,
   canRestore,
@@ -16,6 +18,7 @@ import {
 } from '../../state/arrange';
 import { joinPieces } from '../../state/parts';
 import { pivotsTo } from '../../state/placing';
+import { piecesById } from '../../state/selectors';
 import { useApp } from '../../state/store';
 import { CheckField, RowField } from '../../ui/fields';
 import { NumberField } from '../../ui/NumberField';
@@ -29,20 +32,38 @@ const ROWS: Array<{ part: Part; title: string; unit: string; step: number; limit
   { part: 'size', title: 'Size', unit: '×', step: 0.01, limit: 1000 },
 ];
 
+/** What is nested in another of them moves with that one; a piece that is so itself is placed alone. */
+function placedTogether(byId: ReadonlyMap<string, Piece>, [piece, ...others]: Piece[]): Piece[] {
+  const top = new Set(topOnly(byId, [piece, ...others].map((p) => p.id))); // prettier-ignore
+  return top.has(piece.id) ? [piece, ...others.filter((p) => top.has(p.id))] : [piece];
+}
+
 const NO_SIZE = 'A size of 0 would leave nothing; make it small instead.';
 
 export function PlacementCard({ piece, count }: { piece: Piece; count: number }) {
   const scene = useScene();
   const t = completeTransform(piece.transform);
-  const withPart = (part: Part, v: number[]): Piece => ({
-    ...piece,
-    transform: { ...t, [part]: v as [number, number, number] },
-  });
+  const all = placedTogether(useApp(piecesById), useSelectedWith(piece));
+  const valuesOf = (p: Piece, part: Part): number[] => completeTransform(p.transform)[part];
+  /** Every piece with the one number that was changed. */
+  const withPart =
+    (part: Part, v: number[], k: number) =>
+    (p: Piece): Piece => {
+      const next = valuesOf(p, part).map((x, i) => (i === k ? v[k] : x)) as [number, number, number];
+      return { ...p, transform: { ...completeTransform(p.transform), [part]: next } };
+    };
+  const moreBy =
+    (part: Part, k: number, by: number) =>
+    (p: Piece): Piece => {
+      const next = valuesOf(p, part).map((x, i) => (i === k ? Number((x + by).toFixed(6)) : x)) as [number, number, number]; // prettier-ignore
+      return { ...p, transform: { ...completeTransform(p.transform), [part]: next } };
+    };
+  const noSize = (p: Piece): string | null => (valuesOf(p, 'size').includes(0) ? NO_SIZE : null);
   return (
     <section className="placement" aria-label="Placement">
       <div className="head sub">
         <b>Placement</b>
-        {count > 1 && <span className="dim">of the last of {count}</span>}
+        {all.length > 1 && <span className="dim">of {all.length} at once</span>}
         {piece.locked && <span className="tag">locked</span>}
       </div>
       {ROWS.map((r) => (
@@ -56,8 +77,18 @@ export function PlacementCard({ piece, count }: { piece: Piece; count: number })
           schema={{ minimum: -r.limit, maximum: r.limit }}
           step={r.step}
           refuse={r.part === 'size' ? (v) => (v === 0 ? NO_SIZE : null) : undefined}
-          onPreview={(v) => preview(scene, { [piece.id]: withPart(r.part, v) })}
-          onCommit={(v) => editPiece(scene, piece.id, `${r.title} ${piece.name}`, () => withPart(r.part, v))}
+          onPreview={(v, k) => previewTogether(scene, all, withPart(r.part, v, k), noSize)}
+          onCommit={(v, k) =>
+            editTogether(scene, all, `${r.title} ${piece.name}`, withPart(r.part, v, k), noSize)
+          }
+          differ={t[r.part].map((x, k) =>
+            all.some((p) => valuesOf(p, r.part)[k] !== x)
+              ? {
+                  onPreview: (by: number) => previewTogether(scene, all, moreBy(r.part, k, by), noSize),
+                  onCommit: (by: number) => editTogether(scene, all, `${r.title} ${piece.name}`, moreBy(r.part, k, by), noSize), // prettier-ignore
+                }
+              : undefined,
+          )}
         />
       ))}
       {piece.role === 'cutter' && (

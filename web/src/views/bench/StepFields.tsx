@@ -6,7 +6,7 @@ import type { StepField } from '@urnsmith/core/steps/define';
 import type { Scope } from '@urnsmith/core/select/rules';
 import { STEPS, type CutStep, type Step } from '@urnsmith/core/steps/steps';
 import { transformOf } from '@urnsmith/core/mesh/transform';
-import { editStep, preview } from '../../state/actions';
+import { editTogether, previewTogether, sameSteps, useSelectedWith, withStep } from '../../state/together';
 import { useApp } from '../../state/store';
 import { CheckField, ListField, RowField, SchemaField, type FieldSchema } from '../../ui/fields';
 import { Segmented } from '../../ui/Segmented';
@@ -31,10 +31,8 @@ export function StepFields(props: StepProps) {
   );
 }
 
-const withStep = (piece: Piece, index: number, step: Step): Piece => ({
-  ...piece,
-  steps: piece.steps!.map((s, i) => (i === index ? step : s)),
-});
+const clamped = (v: number, { minimum = -Infinity, maximum = Infinity }: FieldSchema): number =>
+  Math.min(maximum, Math.max(minimum, Number(v.toFixed(6))));
 
 interface FieldProps extends StepProps {
   field: StepField<Step>;
@@ -48,11 +46,31 @@ function OneField({ piece, index, step, field }: FieldProps) {
   const label = field.label ?? schema.title ?? key;
   const value = (step as Values)[key] ?? schema.default;
   const name = `${kind.title}: ${label.toLowerCase()}`;
-  const put = (change: Values): void => {
-    editStep(scene, piece.id, index, name, (s) => ({ ...s, ...change }) as Step);
-  };
+  const all = sameSteps(useSelectedWith(piece), index);
+  const indexIn = new Map(all.map((x) => [x.piece.id, x.index]));
+  const pieces = all.map((x) => x.piece);
+  // Which edges or pieces it works with is each one's own.
+  const own = schema.scope || key === 'cutters' || key === 'about' || step.kind === 'hand';
+  const edited =
+    (make: (s: Step) => Values) =>
+    (p: Piece): Piece =>
+      withStep(p, indexIn.get(p.id)!, (s) => ({ ...s, ...make(s) }) as Step);
+  const put = (change: Values): void =>
+    void editTogether(
+      scene,
+      own ? [piece] : pieces,
+      name,
+      edited(() => change),
+    );
   const show = (change: Values): void =>
-    preview(scene, { [piece.id]: withStep(piece, index, { ...step, ...change } as Step) });
+    previewTogether(
+      scene,
+      own ? [piece] : pieces,
+      edited(() => change),
+    );
+  const valueOf = (s: Step): unknown => (s as Values)[key] ?? schema.default;
+  const differs = all.some((x) => valueOf(x.piece.steps![x.index]) !== value);
+  const more = (by: number) => edited((s) => ({ [key]: clamped((valueOf(s) as number) + by, schema) }));
   const set = (v: unknown): void => put({ [key]: v });
   if (schema.scope)
     return (
@@ -118,6 +136,12 @@ function OneField({ piece, index, step, field }: FieldProps) {
         {...(field.perPixel && { step: field.perPixel })}
         onPreview={(v) => show({ [key]: v })}
         onCommit={set}
+        {...(differs && {
+          differ: {
+            onPreview: (by: number) => previewTogether(scene, pieces, more(by)),
+            onCommit: (by: number) => editTogether(scene, pieces, name, more(by)),
+          },
+        })}
       />
       {field.captions && (
         <div className="flex justify-between px-3 pb-1 text-[11px] text-ash" aria-hidden>

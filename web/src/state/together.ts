@@ -1,0 +1,89 @@
+/** Edits of several pieces at once: what is typed for one goes to all that are selected with it and are like it. */
+import { useMemo } from 'react';
+import type { OpenScene } from '../scene/OpenScene';
+import type { Piece } from '@urnsmith/core/document/schema';
+import type { Step } from '@urnsmith/core/steps/steps';
+import { commit, notice, preview } from './actions';
+import { piecesById, settledPieces } from './selectors';
+import { useApp } from './store';
+
+/** The pieces selected with a piece, itself first; locked ones are left out. */
+export function useSelectedWith(piece: Piece): Piece[] {
+  const selected = useApp((s) => s.bench.selected);
+  const byId = useApp(piecesById);
+  return useMemo(() => {
+    const others = selected.flatMap((id) => (id === piece.id ? [] : (byId.get(id) ?? [])));
+    return [piece, ...others.filter((p) => !p.locked)];
+  }, [piece, selected, byId]);
+}
+
+/** Those of some pieces whose base is a primitive of the same kind as the first one's, as it came. */
+export const sameBase = ([first, ...others]: Piece[]): Piece[] => {
+  const kind = 'primitive' in first.base ? first.base.primitive : null;
+  return [
+    first,
+    ...others.filter((p) => 'primitive' in p.base && p.base.primitive === kind && !p.actions?.length),
+  ];
+};
+
+/** A step in the list of a piece. */
+export interface StepOf {
+  piece: Piece;
+  index: number;
+}
+
+/** Where pieces have a step like one of the first: of its kind, and as many of that kind before it. */
+export function sameSteps([first, ...others]: Piece[], index: number): StepOf[] {
+  const step = first.steps![index];
+  const before = first.steps!.slice(0, index).filter((s) => s.kind === step.kind).length;
+  const like = others.flatMap((piece): StepOf[] => {
+    const all = (piece.steps ?? []).flatMap((s, k) => (s.kind === step.kind ? [k] : []));
+    return before < all.length ? [{ piece, index: all[before] }] : [];
+  });
+  return [{ piece: first, index }, ...like];
+}
+
+export const withStep = (piece: Piece, index: number, make: (s: Step) => Step): Piece => ({
+  ...piece,
+  steps: piece.steps!.map((s, i) => (i === index ? make(s) : s)),
+});
+
+type Make = (p: Piece) => Piece;
+/** Why a piece cannot be as it would be, in a sentence. */
+type Refuse = (p: Piece) => string | null;
+
+/** One change of all the pieces, as one action; where one of them cannot take it, none is changed and that is told. */
+export function editTogether(
+  scene: OpenScene,
+  pieces: Piece[],
+  label: string,
+  make: Make,
+  refuse: Refuse = () => null,
+): boolean {
+  const after = new Map(pieces.map((p) => [p.id, make(p)]));
+  for (const p of after.values()) {
+    const fault = refuse(p);
+    if (!fault) continue;
+    preview(scene, null);
+    notice(scene, pieces.length > 1 ? `${p.name ?? p.id}: ${fault}` : fault, false, 'problem');
+    return false;
+  }
+  const whole = pieces.length > 1 ? `${label}, ${pieces.length} at once` : label;
+  return commit(
+    scene,
+    whole,
+    settledPieces(scene.store.getState()).map((p) => after.get(p.id) ?? p),
+  );
+}
+
+/** The same, only shown. */
+export function previewTogether(
+  scene: OpenScene,
+  pieces: Piece[],
+  make: Make,
+  refuse: Refuse = () => null,
+): void {
+  const after = pieces.map(make);
+  if (after.some((p) => refuse(p))) return;
+  preview(scene, Object.fromEntries(after.map((p) => [p.id, p])));
+}
