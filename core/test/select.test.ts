@@ -177,6 +177,13 @@ describe('rules', () => {
     expect(count(can, { rule: 'ngons' })).toBe(2);
     expect(count(can, { rule: 'corners', count: 4 })).toBe(36);
     expect(count(can, { rule: 'sharp', angle: 45 })).toBe(24);
+    const both = (['outside', 'inside'] as const).map((side) =>
+      count(can, { rule: 'sharp', angle: 45, side }),
+    );
+    expect(both).toEqual([24, 0]);
+    const angle = buildPrimitive({ primitive: 'outline', contours: [[[0, 0], [20, 0], [20, 5], [5, 5], [5, 20], [0, 20]]], height: 6 }); // prettier-ignore
+    expect(count(angle, { rule: 'sharp', angle: 45, side: 'inside' })).toBe(1);
+    expect(count(angle, { rule: 'sharp', angle: 45, side: 'outside' })).toBe(17);
     expect(count(grid, { rule: 'open' })).toBe(20);
     expect(count(ball, { rule: 'valence', count: 3 })).toBe(8);
     expect(count(grid, { rule: 'within', of: 'points', min: [-1, -1, -1], max: [1, 1, 1] })).toBe(1);

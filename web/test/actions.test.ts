@@ -182,6 +182,18 @@ describe('actions', () => {
     const round = (width: number) => ({ kind: 'bevel' as const, width });
     for (const [id, widths] of [[a, [1, 2]], [b, [3]], [box, [4, 5]]] as const) for (const w of widths) addStep(scene, id, round(w), 'Round');
     expect(sameSteps(of(a, b, box), 1).map((x) => [x.piece.id, x.index])).toEqual([[a, 1], [box, 1]]);
+    // Steps that are given; the cut stays where it is.
+    const tool = addPrimitive(scene, 'torus');
+    cutWith(box, [tool], 'subtract');
+    scene.store.dispatch(bench.selected({ ids: [b, tool, box] }));
+    scene.store.dispatch(bench.stepChosen(null));
+    commandById('give-steps').run(scene);
+    expect(of(b, tool).map((p) => p.steps!.map((x) => [x.kind, (x as { width: number }).width]))).toEqual([[['bevel', 3], ['bevel', 4], ['bevel', 5]], [['bevel', 4], ['bevel', 5]]]);
+    expect(scene.store.getState().bench.notice!.text).toMatch(/2 pieces have the 2 steps of Box; 1 that look/);
+    commandById('select-host').run(scene);
+    scene.store.dispatch(bench.selected({ ids: [tool] }));
+    commandById('select-host').run(scene);
+    expect(scene.store.getState().bench.selected).toEqual([box]);
     expect((await stored()).pieces).toEqual(pieces());
   }); // prettier-ignore
 

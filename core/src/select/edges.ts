@@ -3,7 +3,7 @@ import { cutterCode } from '../births/hash';
 import type { PolyMesh } from '../mesh/PolyMesh';
 import { faceNormal } from '../mesh/measure';
 import { nextCorner, topologyOf, type Topology } from '../mesh/Topology';
-import { dot, length, pointOf, type Vec3 } from '../mesh/vec3';
+import { cross, dot, length, pointOf, sub, type Vec3 } from '../mesh/vec3';
 
 const degrees = (x: number): number => (x * Math.PI) / 180;
 /** Surfaces that meet at less than this run into each other; cosine. */
@@ -58,8 +58,11 @@ function trueNormal(mesh: PolyMesh, t: Topology, c: number): Vec3 {
   return n && length(n) > 0.5 ? n : faceNormal(mesh, t.faceOfCorner[c]);
 }
 
+/** Which way edges turn: out, as those of a box, or in, as where two walls meet in a corner. */
+export type Turn = 'either' | 'outside' | 'inside';
+
 /** Edges whose faces' normals differ by more than an angle (degrees). */
-export function sharpEdges(mesh: PolyMesh, angle: number): number[] {
+export function sharpEdges(mesh: PolyMesh, angle: number, side: Turn = 'either'): number[] {
   const t = topologyOf(mesh);
   const limit = Math.cos((angle * Math.PI) / 180) - 1e-9;
   const out: number[] = [];
@@ -68,7 +71,16 @@ export function sharpEdges(mesh: PolyMesh, angle: number): number[] {
     if (t.twin[c] < 0) continue;
     const a = faceNormal(mesh, t.faceOfCorner[c]);
     const b = faceNormal(mesh, t.faceOfCorner[t.twin[c]]);
-    if (a[0] * b[0] + a[1] * b[1] + a[2] * b[2] < limit) out.push(e);
+    if (a[0] * b[0] + a[1] * b[1] + a[2] * b[2] >= limit) continue;
+    if (side === 'either' || (side === 'outside') === turnsOut(mesh, t, e, a, b)) out.push(e);
   }
   return out;
+}
+
+/** @param a and b normals of the faces left and right of the edge's half-edge */
+function turnsOut(mesh: PolyMesh, t: Topology, e: number, a: Vec3, b: Vec3): boolean {
+  const c = t.cornerOfEdge[e];
+  const from = pointOf(mesh.positions, mesh.corners[c]);
+  const along = sub(pointOf(mesh.positions, mesh.corners[nextCorner(mesh, t, c)]), from);
+  return dot(cross(a, b), along) > 0;
 }

@@ -8,7 +8,7 @@ import { topologyOf } from '../mesh/Topology';
 import { OperationError } from '../mesh/errors';
 import { dot, unit } from '../mesh/vec3';
 import { BornPicksSchema, findBorn, type BornPick } from './born';
-import { rimEdges, sharpEdges } from './edges';
+import { rimEdges, sharpEdges, type Turn } from './edges';
 import { everything } from './grow';
 import { middleOf, valences } from './measure';
 import { defineRule, type Given } from './rule';
@@ -52,9 +52,16 @@ export const LASTING_RULES = {
   sharp: defineRule({
     rule: 'sharp',
     title: 'Edges sharper than an angle',
-    keys: { angle: degrees('Sharper than', 30) },
+    keys: {
+      angle: degrees('Sharper than', 30),
+      side: Type.Optional(
+        Type.Unsafe<Turn>(
+          Type.Union([Type.Literal('either'), Type.Literal('outside'), Type.Literal('inside')], { title: 'Corners', default: 'either' }), // prettier-ignore
+        ),
+      ),
+    },
     first: { rule: 'sharp', angle: 30 },
-    pick: (mesh, { angle }) => ({ kind: 'edge', indices: sharpEdges(mesh, angle) }),
+    pick: (mesh, { angle, side }) => ({ kind: 'edge', indices: sharpEdges(mesh, angle, side) }),
   }),
   all: defineRule({
     rule: 'all',

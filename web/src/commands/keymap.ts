@@ -18,6 +18,8 @@ export const KEYMAP: Readonly<Record<string, string>> = {
   'cut-union': 'w',
   'cut-intersect': 'e',
   'select-cutters': 'Shift+q',
+  'select-host': 'Shift+w',
+  'cutter-here': 'Shift+e',
   'add-step-repeat': 'r',
   'add-step-mirror': 'Shift+r',
   'repeat-duplicate': 'Alt+r',

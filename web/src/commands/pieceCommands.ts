@@ -10,6 +10,8 @@ import { hostsOfCutter, piecesById } from '../state/selectors';
 import { joinPieces, separateShells } from '../state/parts';
 import { pivotsTo } from '../state/placing';
 import { takeAnchoring } from '../state/anchors';
+import { selectCutterHere, selectHost } from '../hands/cutterHere';
+import { giveSteps } from '../state/together';
 import { canTakeOut, isTwin, makeOwn, selectTwins, takeOut, twinSelected } from '../state/twins';
 import type { Command } from './command';
 
@@ -295,6 +297,33 @@ export const PIECE_COMMANDS: Command[] = [
       scene.store.dispatch(
         bench.noticed({ text: 'Nothing to do: every action is saved as it happens.', tone: 'info' }),
       ),
+  },
+  {
+    id: 'cutter-here',
+    title: 'Select the cutter that made the face under the pointer',
+    short: 'Cutter here',
+    words: 'hole wall find operand source',
+    group: 'Piece',
+    when: 'pieces',
+    run: selectCutterHere,
+  },
+  {
+    id: 'select-host',
+    title: 'Select what this cutter cuts',
+    short: 'Its host',
+    words: 'parent target base',
+    group: 'Piece',
+    enabled: some,
+    run: selectHost,
+  },
+  {
+    id: 'give-steps',
+    title: 'Give the steps of the last selected to the others',
+    short: 'Give steps',
+    words: 'copy build stack modifiers transfer paste same',
+    group: 'Build',
+    enabled: (scene) => s(scene).selected.length > 1,
+    run: giveSteps,
   },
   {
     id: 'select-cutters',

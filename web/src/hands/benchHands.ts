@@ -6,6 +6,7 @@ import { partsOfFace, wholeFaces } from '../viewport/wholeFaces';
 import { bench, type ElementLevel } from '../state/benchSlice';
 import { KIND, pick } from '../state/elements';
 import { wheelCut } from './cutDrawing';
+import { cutterOf } from './cutterHere';
 import { describeDrag } from './drag';
 import type { ElementHost, HandsHost } from './HandsHost';
 import { asLook, elementAt, type Outline, type PointedAt } from './pointing';
@@ -107,11 +108,14 @@ export function handsHost(scene: OpenScene, stage: Stage, voices: Voices): Hands
   };
 }
 
-/** The step of its piece that made a face, on the Card; the base where none did. */
-function chooseMaker(scene: OpenScene, { piece, story }: Pick): void {
+/** The step of its piece that made a face, on the Card; the base where none did. Once more, the cutter that did. */
+function chooseMaker(scene: OpenScene, hit: Pick): void {
+  const { piece, story } = hit;
   const steps = state(scene).document.pieces.find((p) => p.id === piece)?.steps ?? [];
   const made = steps.findIndex((s, i) => story[0] === beadOf(piece, s, i));
-  scene.store.dispatch(bench.stepChosen(made < 0 ? null : made));
+  const cutter = made >= 0 && state(scene).bench.step === made ? cutterOf(scene, hit) : null;
+  if (cutter) scene.store.dispatch(bench.selected({ ids: [cutter.id] }));
+  else scene.store.dispatch(bench.stepChosen(made < 0 ? null : made));
 }
 
 /** A brush spans as many millimetres as its pixels do where it is used. */

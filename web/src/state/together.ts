@@ -2,8 +2,8 @@
 import { useMemo } from 'react';
 import type { OpenScene } from '../scene/OpenScene';
 import type { Piece } from '@urnsmith/core/document/schema';
-import type { Step } from '@urnsmith/core/steps/steps';
-import { commit, notice, preview } from './actions';
+import { STEPS, type Step } from '@urnsmith/core/steps/steps';
+import { commit, newStepId, notice, preview } from './actions';
 import { piecesById, settledPieces } from './selectors';
 import { useApp } from './store';
 
@@ -87,3 +87,29 @@ export function previewTogether(
   if (after.some((p) => refuse(p))) return;
   preview(scene, Object.fromEntries(after.map((p) => [p.id, p])));
 }
+
+/**
+ * The steps of the last selected piece, added to the others: the one on the Card, or all. Steps that work with other
+ * pieces, or on what was picked by hand, stay its own.
+ */
+export function giveSteps(scene: OpenScene): void {
+  const { selected, active, step: chosen } = scene.store.getState().bench;
+  const byId = piecesById(scene.store.getState());
+  const from = active === null ? undefined : byId.get(active);
+  const others = selected.flatMap((id) => (id === active ? [] : (byId.get(id) ?? [])));
+  const to = others.filter((p) => !p.locked && !('group' in p.base) && !('twin' in p.base));
+  const steps = (from?.steps ?? []).filter((_, i) => chosen === null || chosen === i);
+  const given = steps.filter((s) => !STEPS[s.kind].operands && s.kind !== 'hand' && !isPicked(s));
+  if (!from || !to.length || !given.length)
+    return notice(scene, 'Select the pieces that get steps first, and last the one that has some to give; cuts and picks by hand stay its own.', false, 'problem'); // prettier-ignore
+  const name = from.name ?? from.id;
+  const label = `Give ${given.length === 1 ? 'a step' : `${given.length} steps`} of ${name}`;
+  const withAll = (p: Piece): Piece =>
+    given.reduce((q, s) => ({ ...q, steps: [...(q.steps ?? []), { ...s, id: newStepId(q) }] }), p);
+  if (!editTogether(scene, to, label, withAll)) return;
+  const left = steps.length - given.length;
+  notice(scene, `${to.length} ${to.length === 1 ? 'piece has' : 'pieces have'} ${given.length === 1 ? 'the step' : `the ${given.length} steps`} of ${name}${left ? `; ${left} that look to other pieces or picks stay its own` : ''}.`, true); // prettier-ignore
+}
+
+const isPicked = (s: Step): boolean =>
+  (STEPS[s.kind].scopes?.(s as never) ?? []).some(({ rule }) => rule === 'picked' || rule === 'kept');

@@ -1,0 +1,53 @@
+/** From a wall to the cutter that made it, and from a cutter to what it cuts. */
+import type { OpenScene } from '../scene/OpenScene';
+import { Matrix4 } from 'three';
+import { worldMatrix } from '@urnsmith/core/document/placement';
+import { originalOf } from '@urnsmith/core/document/twins';
+import type { Piece } from '@urnsmith/core/document/schema';
+import { notice } from '../state/actions';
+import { bench } from '../state/benchSlice';
+import { hostsOfCutter, piecesById } from '../state/selectors';
+import type { Pick } from '../viewport/Stage';
+
+const state = (scene: OpenScene) => scene.store.getState();
+
+/** The cutter a face of a piece comes from; null when none made it. */
+export function cutterOf(scene: OpenScene, { piece, point, story }: Pick): Piece | null {
+  const byId = piecesById(state(scene));
+  const hosts = hostsOfCutter(state(scene));
+  const makers = new Set(story.map((by) => by.split(/[/#]/)[0]));
+  makers.delete(piece);
+  const cutters = [...byId.values()].filter((p) => hosts.get(p.id)?.includes(piece));
+  const mine = cutters.filter((p) => makers.has(p.id) || makers.has(originalOf(byId, p).id));
+  if (mine.length < 2) return mine[0] ?? null;
+  // Twins are told apart by where they stand.
+  const far = (p: Piece): number => {
+    const own = point.clone().applyMatrix4(new Matrix4().fromArray(worldMatrix(byId, p.id)).invert());
+    const bounds = scene.builds.get(p.id)?.display?.bounds;
+    const out = own
+      .toArray()
+      .map((x, k) => (bounds ? Math.max(bounds.min[k] - x, x - bounds.max[k], 0) : Math.abs(x)));
+    return Math.hypot(...out);
+  };
+  return mine.reduce((a, b) => (far(b) < far(a) ? b : a));
+}
+
+/** Selects the cutter of the wall under the pointer. */
+export function selectCutterHere(scene: OpenScene): void {
+  const { stage } = scene;
+  const ghosts = new Set(
+    [...piecesById(state(scene)).values()].filter((p) => p.role === 'cutter').map((p) => p.id),
+  );
+  const hit = stage?.pick(stage.pointerAt.x, stage.pointerAt.y, ghosts);
+  const cutter = hit && cutterOf(scene, hit);
+  if (cutter) scene.store.dispatch(bench.selected({ ids: [cutter.id] }));
+  else notice(scene, 'No cutter made the face under the pointer.');
+}
+
+/** Selects what the cutter in hand cuts. */
+export function selectHost(scene: OpenScene): void {
+  const { active } = state(scene).bench;
+  const hosts = active === null ? undefined : hostsOfCutter(state(scene)).get(active);
+  if (hosts?.length) scene.store.dispatch(bench.selected({ ids: hosts }));
+  else notice(scene, 'No piece is cut by this one.');
+}
