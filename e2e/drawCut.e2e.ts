@@ -68,6 +68,19 @@ describe('a cut drawn on a face', () => {
     await h.until('the cutout', async () => (await on.stored()).length === 4);
     expect(await named('Cutout')).toMatchObject({ base: { primitive: 'outline', contours: [{ length: 3 }] } });
     expect((await cuts('Block')).map((c) => [c.mode, c.thickness])).toEqual([['subtract', undefined], ['recess', 2]]); // prettier-ignore
+    // A row of three, as live steps of the one cutter; the next one is once again.
+    await h.press('subtract', '.card');
+    await h.press('round', '.card');
+    await h.press('line', '.card');
+    await h.type('Count', '3');
+    await h.drag(on.canvas, [-150, -20], [8, 6]);
+    await h.type('Across', '3');
+    await on.key(Key.ENTER);
+    await h.until('the row', async () => (await on.stored()).length === 5);
+    expect((await named('Hole 2')).steps).toMatchObject([{ kind: 'repeat', pattern: 'linear', count: 3, offset: [5, 0, 0], spacing: 'gap' }]);
+    await h.press('once', '.card');
+    await on.key(Key.CONTROL, 'z');
+    await h.until('the row undone', async () => (await on.stored()).length === 4);
     await on.key(Key.ESCAPE);
     await h.until('put away', async () => (await h.text('.toolline b')) === 'Select');
     // One undo takes a cut back with its cutter.

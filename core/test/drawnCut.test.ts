@@ -1,7 +1,7 @@
 /** Cuts as they are drawn: the cutter of every shape, reach and mode takes what the drawing says. */
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { cutterOfDrawn, drawnFault, outlineOfDrawn, withDrawnSize, boxOfDrawn, DRAWN_SHAPES, type DrawnCut } from '../src/document/drawnCut'; // prettier-ignore
+import { cutterOfDrawn, drawnFault, outlineOfDrawn, repeatOfDrawn, withDrawnSize, boxOfDrawn, DRAWN_SHAPES, type DrawnCut, type DrawnRepeat } from '../src/document/drawnCut'; // prettier-ignore
 import type { Piece } from '../src/document/schema';
 import { recipeFaults } from '../src/document/validate';
 import { checkMesh } from '../src/mesh/checkMesh';
@@ -36,7 +36,7 @@ function areaOf(d: DrawnCut): number {
   return Math.abs(sum) / 2;
 }
 /** Drawn on top of a block 60 × 30 × 50 that stands anywhere: its volume before less what it is then. */
-function taken(d: DrawnCut, turn: [number, number, number]): number {
+function taken(d: DrawnCut, turn: [number, number, number], again: Piece['steps'] = []): number {
   const { base, at } = cutterOfDrawn(d, on);
   expect(primitiveFault(base)).toBeNull();
   const host = { move: [7, -3, 11] as [number, number, number], turn };
@@ -44,7 +44,7 @@ function taken(d: DrawnCut, turn: [number, number, number]): number {
   const place = transformOf(multiply(face, transformMatrix({ move: at, turn: [0, 0, 0], size: [1, 1, 1] })));
   const pieces: Piece[] = [
     { id: 'a', base: { primitive: 'box', width: 60, height: 30, depth: 50 }, transform: host, steps: [{ kind: 'cut', mode: d.mode, cutters: ['c'] }] },
-    { id: 'c', role: 'cutter', base, transform: { move: place.move, turn: place.turn } },
+    { id: 'c', role: 'cutter', base, transform: { move: place.move, turn: place.turn }, steps: again },
   ]; // prettier-ignore
   expect(recipeFaults({ pieces })).toEqual([]);
   const evaluator = new Evaluator({ blob: none, file: none });
@@ -81,6 +81,26 @@ describe('a drawn cut', () => {
       { numRuns: 60, seed: 3 },
     );
     expect([...seen].sort()).toEqual([...DRAWN_SHAPES].sort());
+  });
+
+  it('is made as often as it is repeated: in a line, in rows, around its place', () => {
+    const small = { ...DRAWN, from: [-24, -20], to: [-20, -17] } as DrawnCut;
+    const one = taken(small, [20, 30, 40]);
+    const times = (r: Partial<DrawnRepeat>): number =>
+      taken(
+        small,
+        [20, 30, 40],
+        repeatOfDrawn({ pattern: 'line', count: 5, rows: 3, gap: 3, radius: 4, ...r }),
+      ) / one;
+    expect(times({})).toBeCloseTo(5, 6);
+    expect(times({ pattern: 'once' })).toBeCloseTo(1, 6);
+    expect(times({ pattern: 'grid' })).toBeCloseTo(15, 6);
+    expect(times({ pattern: 'grid', rows: 1 })).toBeCloseTo(5, 6);
+    const middle = { ...small, from: [-1, -1], to: [1, 1] } as DrawnCut;
+    expect(
+      taken(middle, [0, 0, 0], repeatOfDrawn({ pattern: 'circle', count: 6, rows: 1, gap: 0, radius: 10 })) /
+        taken(middle, [0, 0, 0]),
+    ).toBeCloseTo(6, 6);
   });
 
   it('stands out of the face where it adds, and ends between two walls where it goes to the next', () => {

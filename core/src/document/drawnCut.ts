@@ -1,12 +1,25 @@
 /** A cut as it is drawn on a face: its outline and depth in the frame of that face, and the cutter that comes of it. */
 import type { Vec3 } from '../mesh/vec3';
 import type { Primitive } from '../primitives';
-import type { CutStep } from '../steps/steps';
+import type { CutStep, Step } from '../steps/steps';
 
 export const DRAWN_SHAPES = ['rectangle', 'round', 'regular', 'slot', 'free'] as const;
 export type DrawnShape = (typeof DRAWN_SHAPES)[number];
 export const DRAWN_REACHES = ['blind', 'through', 'next', 'both'] as const;
 export type DrawnReach = (typeof DRAWN_REACHES)[number];
+
+export const DRAWN_PATTERNS = ['once', 'line', 'grid', 'circle'] as const;
+
+/** How often a drawn cut is made: in a line along the face's X, in rows of these along its Z, or in a circle about its place. */
+export interface DrawnRepeat {
+  pattern: (typeof DRAWN_PATTERNS)[number];
+  count: number;
+  rows: number;
+  /** Between one and the next, mm. */
+  gap: number;
+  /** Of a circle, mm. */
+  radius: number;
+}
 
 export interface DrawnCut {
   shape: DrawnShape;
@@ -124,6 +137,17 @@ export function cutterOfDrawn(d: DrawnCut, on: DrawnOn): DrawnCutter {
   if (d.shape === 'rectangle' && !d.corner)
     return { base: { primitive: 'box', width, height, depth: length }, at };
   return { base: { primitive: 'outline', contours: [contour], height, corner: d.corner }, at };
+}
+
+/** The live steps that repeat a drawn cutter; they stay its own to retune. */
+export function repeatOfDrawn({ pattern, count, rows, gap, radius }: DrawnRepeat): Step[] {
+  const line = (id: string, n: number, offset: Vec3): Step[] =>
+    n > 1 ? [{ id, kind: 'repeat', pattern: 'linear', count: n, offset, spacing: 'gap' }] : [];
+  if (pattern === 'once') return [];
+  if (pattern === 'circle')
+    return [{ id: 's1', kind: 'repeat', pattern: 'radial', count, axis: 'y', angle: 360, radius }];
+  const inRow = line('s1', count, [gap, 0, 0]);
+  return pattern === 'line' ? inRow : [...inRow, ...line('s2', rows, [0, 0, gap])];
 }
 
 /** Why a drawn cut cannot be made, in a sentence with what would help; null when it can. */

@@ -11,6 +11,7 @@ import {
   drawnFault,
   withDrawnSize,
   type DrawnCut,
+  repeatOfDrawn,
 } from '@urnsmith/core/document/drawnCut';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { worldMatrix } from '@urnsmith/core/document/placement';
@@ -370,7 +371,15 @@ function planned(
   const name = newName(scene, drawn.mode === 'union' ? 'Boss' : NAMES[drawn.shape]);
   const thickness = needsThickness(drawn.mode) ? { thickness: c.thickness } : {};
   const wanted = { mode: drawn.mode, ...thickness };
-  const cutter: Piece = { id, name, role: 'cutter', base, transform: { move, turn } };
+  const steps = repeatOfDrawn(c.repeat);
+  const cutter: Piece = {
+    id,
+    name,
+    role: 'cutter',
+    base,
+    transform: { move, turn },
+    ...(steps.length && { steps }),
+  };
   const after = pieces.flatMap((p) => (p.id === host.id ? [withCutter(p, wanted, id), cutter] : [p]));
   const nested = withCuttersNested(after, new Set([id]));
   return {

@@ -3,7 +3,7 @@ import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 import type { Anchor, AnchorTarget } from '@urnsmith/core/document/anchors';
 import type { Matrix } from '@urnsmith/core/mesh/transform';
 import type { Vec3 } from '@urnsmith/core/mesh/vec3';
-import type { DrawnCut, DrawnOn } from '@urnsmith/core/document/drawnCut';
+import type { DrawnCut, DrawnOn, DrawnRepeat } from '@urnsmith/core/document/drawnCut';
 import type { Lane } from '@urnsmith/core/steps/steps';
 import { ELEMENT_SETTINGS, type ElementSettings, type SnapKind } from './elementSettings';
 
@@ -61,7 +61,10 @@ export interface PlacingAgain {
   placed?: number;
 }
 /** How cuts are drawn; the last one's settings are the next one's. */
-export type CutSettings = Omit<DrawnCut, 'from' | 'to' | 'points'> & { thickness: number };
+export type CutSettings = Omit<DrawnCut, 'from' | 'to' | 'points'> & {
+  thickness: number;
+  repeat: DrawnRepeat;
+};
 
 export interface BenchState {
   level: Level;
@@ -152,6 +155,7 @@ const initialState: BenchState = {
     reach: 'blind',
     depth: 5,
     thickness: 2,
+    repeat: { pattern: 'once', count: 4, rows: 3, gap: 5, radius: 20 },
   },
   selected: [],
   active: null,

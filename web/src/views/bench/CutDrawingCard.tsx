@@ -1,6 +1,12 @@
 /** The Card while a cut is drawn: its shape, size, depth and what it does; every number can be typed at any time. */
 import { useScene } from '../../scene/useScene';
-import { boxOfDrawn, DRAWN_REACHES, DRAWN_SHAPES } from '@urnsmith/core/document/drawnCut';
+import {
+  boxOfDrawn,
+  DRAWN_PATTERNS,
+  DRAWN_REACHES,
+  DRAWN_SHAPES,
+  type DrawnRepeat,
+} from '@urnsmith/core/document/drawnCut';
 import type { CutStep } from '@urnsmith/core/steps/steps';
 import { backFromCut, composed, goOnWithCut, needsThickness, typeCut } from '../../hands/cutDrawing';
 import { bench, type CutSettings } from '../../state/benchSlice';
@@ -24,6 +30,7 @@ export function CutDrawingCard() {
   const set = (change: Partial<CutSettings>): void => {
     act(bench.cutSettings(change));
   };
+  const repeat = (change: Partial<DrawnRepeat>): void => set({ repeat: { ...c.repeat, ...change } });
   const open = d.stage !== 'aim';
   const { width, length } = open ? boxOfDrawn(composed(d, c)) : { width: 0, length: 0 };
   const whole = c.shape === 'round' || c.shape === 'regular';
@@ -116,6 +123,53 @@ export function CutDrawingCard() {
           onCommit={(thickness) => set({ thickness })}
         />
       )}
+      <Segmented
+        label="Repeat"
+        className="wide"
+        value={c.repeat.pattern}
+        options={DRAWN_PATTERNS.map((value) => ({ value, label: value, hint: PATTERNS[value] }))}
+        onChange={(pattern) => repeat({ pattern })}
+      />
+      {c.repeat.pattern !== 'once' && (
+        <NumberField
+          label="Count"
+          value={c.repeat.count}
+          integer
+          minimum={1}
+          maximum={1000}
+          step={0.1}
+          onCommit={(count) => repeat({ count })}
+        />
+      )}
+      {c.repeat.pattern === 'grid' && (
+        <NumberField
+          label="Rows"
+          value={c.repeat.rows}
+          integer
+          minimum={1}
+          maximum={1000}
+          step={0.1}
+          onCommit={(rows) => repeat({ rows })}
+        />
+      )}
+      {(c.repeat.pattern === 'line' || c.repeat.pattern === 'grid') && (
+        <NumberField
+          label="Gap"
+          value={c.repeat.gap}
+          unit="mm"
+          minimum={-100000}
+          maximum={100000}
+          onCommit={(gap) => repeat({ gap })}
+        />
+      )}
+      {c.repeat.pattern === 'circle' && (
+        <NumberField
+          label="Radius"
+          value={c.repeat.radius}
+          {...length_}
+          onCommit={(radius) => repeat({ radius })}
+        />
+      )}
       <div className="row2">
         <button onClick={() => backFromCut(scene)}>{open ? 'Back' : 'Put away'}</button>
         <button className="btn" disabled={!open} onClick={() => goOnWithCut(scene)}>
@@ -126,6 +180,12 @@ export function CutDrawingCard() {
   );
 }
 
+const PATTERNS = {
+  once: 'Just there',
+  line: 'In a line along the face',
+  grid: 'In rows along the face',
+  circle: 'Around the place it is drawn at',
+};
 const HINTS = {
   blind: 'As deep as it is pulled',
   through: 'All the way through the piece',
