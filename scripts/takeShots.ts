@@ -50,7 +50,7 @@ try {
     async () =>
       (await driver.executeScript<number>(
         'return [...document.querySelectorAll(".sceneCard img")].filter(i => i.naturalWidth).length',
-      )) === 6,
+      )) === 8,
     60000,
   );
   await shot('scenes');
@@ -115,6 +115,24 @@ try {
   await h.press('Clay', '.tr');
   await h.focusStage();
   await h.keys('y');
+
+  // The junction box: a gland hole, anchored; and the grille with its 700 cutters.
+  await driver.get(server.url);
+  await h.click('[aria-label="Open Skerry Light: junction box"]');
+  await h.see('#stage[aria-busy="false"]', 60000);
+  await settle(3000);
+  await h.pick('Gland');
+  await shot('junction-box');
+  await driver.get(server.url);
+  await h.click('[aria-label="Open Skerry Light: bell grille"]');
+  await h.see('#stage[aria-busy="false"]', 60000);
+  await settle(3000);
+  await h.pick('Bell grille');
+  await h.focusStage();
+  await h.keys('n');
+  await h.click('[data-lane="Cut"] .bead');
+  await settle(1500);
+  await shot('grille');
 
   await driver.get(server.url);
   await h.click('[aria-label="Open Skerry Light: valve on its plinth"]');

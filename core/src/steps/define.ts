@@ -5,6 +5,7 @@
 import { Type, type Static, type TLiteral, type TObject, type TProperties } from 'typebox';
 import type { ActionReport } from '../document/actions';
 import type { Anchored } from '../document/anchors';
+import type { IdleCutter } from '../cutting/idle';
 import type { ModelHandle } from '../handle';
 import type { ElementMaps } from '../mesh/lineage';
 import type { PolyMesh } from '../mesh/PolyMesh';
@@ -99,6 +100,8 @@ export interface StepOutcome {
   groups?: EdgeGroup[];
   /** The edges it takes, for lighting them up: 6 numbers each. */
   lines?: Float64Array;
+  /** Operands that do nothing, or what nobody sees. */
+  idle?: IdleCutter[];
   /** Of a step of actions: what became of each, and what the last one left picked. */
   actions?: ActionReport[];
   picked?: Selection | null;

@@ -18,6 +18,7 @@ import { buildPrimitive, type Primitive } from '../primitives';
 import { baseBirths, expecting, giveBirths } from '../births/births';
 import { Makers } from '../births/Makers';
 import { isSound, markSound } from '../solid/Solid';
+import type { IdleCutter } from '../cutting/idle';
 import type { Selection } from '../select/selection';
 import { UNWATCHED, type Watch } from '../watch';
 import { frameAbout, keptForSteps } from './ofPiece';
@@ -42,6 +43,7 @@ export interface StepReport {
   /** Of a step of actions: what became of each, and what the last one left picked. */
   actions?: ActionReport[];
   picked?: Selection | null;
+  idle?: IdleCutter[];
   /** Where pieces stand that it works with and that are anchored. */
   anchored?: AnchoredPiece[];
   fault?: Fault;

@@ -9,6 +9,7 @@ import { hashOfText } from '../../births/hash';
 import { markMade } from '../../mesh/lineage';
 import { choice } from '../../ops/fields';
 import { cutIn, type CutManner } from '../../cutting/cutModes';
+import { idleCutters } from '../../cutting/idle';
 import { windingNumber } from '../../cutting/winding';
 import type { Cutter } from '../../solid/boolean';
 import type { CutResult } from '../../solid/cutResult';
@@ -241,9 +242,17 @@ export const cut = defineStep({
       result = { ...cut, mesh: sound(withPartsTogether(cut.mesh)) };
     } else result = all(mesh, cutters);
     const failed = operands.find((o) => o.failed);
+    const told = moved || !isIn('subtract', 'union', 'split', 'recess', 'raise', 'sleeve')(step);
+    const idle = told
+      ? []
+      : idleCutters(mesh, cutters, result, {
+          adds: isIn('union', 'raise')(step),
+          takes: step.mode === 'subtract',
+        });
     return {
       mesh: result.mesh,
       key,
+      ...(idle.length && { idle }),
       draft: moved !== null,
       counts: { cutters: cutters.length },
       warnings: failed

@@ -40,7 +40,7 @@ export function AnchorFields({ piece }: { piece: Piece }) {
           {anchoring.hold === 'middle'
             ? `Click a face of ${host.name ?? host.id}; it stays in the middle to the one opposite.`
             : `Click a face of ${host.name ?? host.id}.`}{' '}
-          <button className="link" onClick={() => endAnchoring(scene)}>
+          <button className="inline px-0.5 py-0 underline" onClick={() => endAnchoring(scene)}>
             Cancel
           </button>
         </p>

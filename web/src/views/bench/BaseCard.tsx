@@ -87,7 +87,7 @@ function TakenOutOf({ piece, base }: { piece: Piece; base: TakenBase }) {
         follows both.{' '}
         {cut && (
           <button
-            className="link"
+            className="inline px-0.5 py-0 underline"
             onClick={() => {
               act(bench.selected({ ids: [cut.host.id] }));
               act(bench.stepChosen(cut.index));
@@ -120,7 +120,7 @@ function Edited({ piece }: { piece: Piece }) {
       Edited by hand in {actions.length} {actions.length === 1 ? 'action' : 'actions'}, the last{' '}
       {OPERATIONS[actions[actions.length - 1].op].title.toLowerCase()}.{' '}
       <button
-        className="link"
+        className="inline px-0.5 py-0 underline"
         onClick={() =>
           editPiece(scene, piece.id, `Undo all edits of ${piece.name}`, ({ actions: _, ...p }) => p)
         }

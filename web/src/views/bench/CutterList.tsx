@@ -1,69 +1,138 @@
-/** The cutters of a cut: each can rest, be selected, or be taken out. */
+/** The cutters of a cut: each can rest, be selected, or be taken out; those that do nothing are marked. */
+import { useState } from 'react';
 import { clsx } from 'clsx';
-import { useScene } from '../../scene/useScene';
 import { Eye, EyeOff } from 'lucide-react';
+import type { IdleCutter } from '@urnsmith/core/cutting/idle';
+import { useBuilt, useScene } from '../../scene/useScene';
 import type { CutStep } from '@urnsmith/core/steps/steps';
-import { editStep } from '../../state/actions';
+import { withCuttersReleased } from '@urnsmith/core/document/belonging';
+import { commit, editStep } from '../../state/actions';
 import { bench } from '../../state/benchSlice';
+import { piecesById, settledPieces } from '../../state/selectors';
 import { useAct, useApp } from '../../state/store';
 import type { StepProps } from './stepProps';
 import { PieceIcon } from './PieceIcon';
 
+/** Of more cutters than this the list scrolls by itself and can be searched. */
+const MANY = 8;
+
+const WHY: Record<IdleCutter['why'], string> = {
+  misses: 'misses',
+  within: 'adds nothing',
+  hollow: 'hollow',
+};
+const MEANS: Record<IdleCutter['why'], string> = {
+  misses: 'It does not touch the piece',
+  within: 'It lies within another cutter, or within the piece it is added to',
+  hollow: 'It lies whole inside the piece and leaves a closed hollow',
+};
+
 export function CutterList({ piece, index, step }: StepProps<CutStep>) {
   const scene = useScene();
   const act = useAct();
-  const pieces = useApp((s) => s.document.pieces);
+  const byId = useApp(piecesById);
+  const selected = useApp((s) => s.bench.selected);
+  const [sought, setSought] = useState('');
+  const report = useBuilt(piece.id)?.display?.steps.find((r) => r.index === index);
+  const idle = new Map((report?.idle ?? []).map((x) => [x.operand, x.why]));
+  const nameOf = (id: string): string => byId.get(id)?.name ?? id;
+  // Those that want a look come first.
+  const shown = step.cutters
+    .filter((id) => nameOf(id).toLowerCase().includes(sought.trim().toLowerCase()))
+    .sort((a, b) => Number(idle.has(b)) - Number(idle.has(a)));
+  const useless = step.cutters.filter((id) => idle.has(id) && idle.get(id) !== 'hollow');
   const edit = (label: string, make: (s: CutStep) => CutStep): boolean =>
     editStep(scene, piece.id, index, label, (s) => make(s as CutStep));
+  const without =
+    (gone: ReadonlySet<string>) =>
+    (s: CutStep): CutStep => ({
+      ...s,
+      cutters: s.cutters.filter((c) => !gone.has(c)),
+      resting: s.resting?.filter((c) => !gone.has(c)),
+    });
+  const takeOut = (): void => {
+    const gone = new Set(useless);
+    const after = settledPieces(scene.store.getState()).map((p) =>
+      p.id === piece.id
+        ? { ...p, steps: p.steps!.map((s, i) => (i === index ? without(gone)(s as CutStep) : s)) }
+        : p,
+    );
+    commit(scene, `Take ${useless.length} idle cutters out of the cut`, withCuttersReleased(after, useless));
+  };
   return (
-    <ul className="cutters px-3 pt-0.5 pb-1.5" aria-label="Cutters">
-      {step.cutters.map((id) => {
-        const name = pieces.find((p) => p.id === id)?.name ?? id;
-        const rests = step.resting?.includes(id) ?? false;
-        return (
-          <li key={id} className="mb-0.75 flex items-center rounded-[6px] bg-ink-2 px-1 py-0.25">
-            <button
-              className={clsx(
-                'flex-1 gap-1.75 overflow-hidden px-1 py-0.75 whitespace-nowrap',
-                rests && 'text-ash line-through',
-              )}
-              title="Select this cutter to edit it"
-              onMouseEnter={() => act(bench.hovered(id))}
-              onMouseLeave={() => act(bench.hovered(null))}
-              onClick={() => act(bench.selected({ ids: [id] }))}
-            >
-              <PieceIcon role="cutter" /> {name}
-            </button>
-            <button
-              className="rounded-[4px] p-0.75 text-cream"
-              aria-pressed={!rests}
-              aria-label={`${rests ? 'Switch on' : 'Switch off'} ${name}`}
-              onClick={() =>
-                edit(`Switch ${name} ${rests ? 'on' : 'off'}`, (s) => ({
-                  ...s,
-                  resting: rests ? s.resting!.filter((c) => c !== id) : [...(s.resting ?? []), id],
-                }))
-              }
-            >
-              {rests ? <EyeOff size={12} aria-hidden /> : <Eye size={12} aria-hidden />}
-            </button>
-            <button
-              className="rounded-[4px] p-0.75 text-ash"
-              aria-label={`Take ${name} out of the cut`}
-              disabled={step.cutters.length === 1}
-              onClick={() =>
-                edit(`Take ${name} out of the cut`, (s) => ({
-                  ...s,
-                  cutters: s.cutters.filter((c) => c !== id),
-                  resting: s.resting?.filter((c) => c !== id),
-                }))
-              }
-            >
-              ✕
-            </button>
-          </li>
-        );
-      })}
-    </ul>
+    <div className="px-3 pt-0.5 pb-1.5">
+      {step.cutters.length > MANY && (
+        <input
+          className="mb-1 w-full rounded-[6px] bg-ink-0 px-2 py-1 text-porcelain"
+          placeholder={`Find among ${step.cutters.length} cutters`}
+          aria-label="Find a cutter"
+          value={sought}
+          onChange={(e) => setSought(e.currentTarget.value)}
+          onKeyDown={(e) => e.stopPropagation()}
+        />
+      )}
+      {useless.length > 0 && useless.length < step.cutters.length && (
+        <p className="pb-1 text-mist">
+          {useless.length} of {step.cutters.length} do nothing.{' '}
+          <button className="inline px-0.5 py-0 underline" onClick={takeOut}>
+            Take them out
+          </button>
+        </p>
+      )}
+      <ul
+        className={clsx('cutters', step.cutters.length > MANY && 'max-h-60 overflow-y-auto')}
+        aria-label="Cutters"
+      >
+        {shown.map((id) => {
+          const name = nameOf(id);
+          const rests = step.resting?.includes(id) ?? false;
+          const why = rests ? undefined : idle.get(id);
+          return (
+            <li key={id} className="mb-0.75 flex items-center rounded-[6px] bg-ink-2 px-1 py-0.25">
+              <button
+                className={clsx(
+                  'flex-1 gap-1.75 overflow-hidden px-1 py-0.75 whitespace-nowrap',
+                  rests && 'text-ash line-through',
+                )}
+                title={why ? MEANS[why] : 'Select this cutter to edit it; with Shift, one more'}
+                onMouseEnter={() => act(bench.hovered(id))}
+                onMouseLeave={() => act(bench.hovered(null))}
+                onClick={(e) =>
+                  act(
+                    bench.selected({
+                      ids: e.shiftKey ? [...selected.filter((x) => x !== id && x !== piece.id), id] : [id],
+                    }),
+                  )
+                }
+              >
+                <PieceIcon role="cutter" /> {name}
+                {why && <em className="pl-1 text-[11.5px] text-ember not-italic">{WHY[why]}</em>}
+              </button>
+              <button
+                className="rounded-[4px] p-0.75 text-cream"
+                aria-pressed={!rests}
+                aria-label={`${rests ? 'Switch on' : 'Switch off'} ${name}`}
+                onClick={() =>
+                  edit(`Switch ${name} ${rests ? 'on' : 'off'}`, (s) => ({
+                    ...s,
+                    resting: rests ? s.resting!.filter((c) => c !== id) : [...(s.resting ?? []), id],
+                  }))
+                }
+              >
+                {rests ? <EyeOff size={12} aria-hidden /> : <Eye size={12} aria-hidden />}
+              </button>
+              <button
+                className="rounded-[4px] p-0.75 text-ash"
+                aria-label={`Take ${name} out of the cut`}
+                disabled={step.cutters.length === 1}
+                onClick={() => edit(`Take ${name} out of the cut`, without(new Set([id])))}
+              >
+                ✕
+              </button>
+            </li>
+          );
+        })}
+      </ul>
+    </div>
   );
 }

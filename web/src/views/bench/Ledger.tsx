@@ -239,7 +239,7 @@ const Row = memo(function Row({ row, top }: RowProps) {
           tabIndex={active || (!selected && top === 0) ? 0 : -1}
           data-piece={piece.id}
           className={clsx(
-            'row group/row absolute inset-x-0 flex h-6.75 cursor-default items-center gap-1.5 pr-2.5 whitespace-nowrap',
+            'row group/row absolute inset-x-0 flex h-6.75 cursor-default select-none items-center gap-1.5 pr-2.5 whitespace-nowrap',
             'focus-visible:-outline-offset-2',
             active
               ? 'bg-glaze font-semibold text-glaze-ink focus-visible:outline-porcelain'

@@ -1,0 +1,51 @@
+/** Cutters that do nothing are told one by one, with why; those that do something never are. */
+import { beforeAll, describe, expect, it } from 'vitest';
+import type { Piece } from '../src/document/schema';
+import { loadKernel } from '../src/solid/kernel';
+import { Evaluator } from '../src/steps/evaluate';
+import type { CutStep } from '../src/steps/steps';
+
+beforeAll(() => loadKernel());
+
+const none = (): never => {
+  throw new Error('no file is used');
+};
+const box = (id: string, size: [number, number, number], move: [number, number, number]): Piece => ({
+  id,
+  role: 'cutter',
+  base: { primitive: 'box', width: size[0], height: size[1], depth: size[2] },
+  transform: { move },
+});
+const cutters: Piece[] = [
+  box('through', [10, 60, 10], [0, 0, 0]),
+  box('blind', [6, 10, 6], [20, 10, 0]),
+  box('inOther', [4, 50, 4], [0, 0, 0]),
+  box('inside', [5, 5, 5], [-20, 0, 0]),
+  box('beside', [5, 5, 5], [0, 0, 80]),
+  box('near', [5, 5, 5], [34, 0, 0]),
+];
+
+function idle(mode: CutStep['mode'], ids = cutters.map((p) => p.id)): string[] {
+  const e = new Evaluator({ blob: none, file: none });
+  const host: Piece = {
+    id: 'host',
+    base: { primitive: 'box', width: 60, height: 20, depth: 40 },
+    steps: [{ id: 's', kind: 'cut', mode, cutters: ids, thickness: 1 }],
+  };
+  e.setPieces([host, ...cutters]);
+  return (e.build('host').steps[0].idle ?? []).map((x) => `${x.operand} ${x.why}`);
+}
+
+describe('cutters that do nothing', () => {
+  it('miss, lie within another, or leave a hollow', () => {
+    expect(idle('subtract')).toEqual(['inOther within', 'beside misses', 'near misses', 'inside hollow']);
+    expect(idle('split')).toEqual(['inOther within', 'beside misses', 'near misses']);
+    // Added to the host: what stands beside it is a body of its own, what lies in it changes nothing.
+    expect(idle('union')).toEqual(['inOther within', 'inside within']);
+  });
+
+  it('are none where all of them do something', () => {
+    expect(idle('subtract', ['through', 'blind'])).toEqual([]);
+    expect(idle('recess', ['through', 'blind'])).toEqual([]);
+  });
+});
