@@ -132,5 +132,13 @@ describe('a rim beside an edge', () => {
       return round.kind === 'bevel' && round.by === 'radius';
     });
     await h.until('the bead', async () => /r 2 mm/.test(await h.text('[data-lane="Edge"] .bead')));
+    // A way out, one click away: the width that was reached.
+    await h.click('.card [aria-label="Ways out"] button');
+    await h.until(
+      'no stop',
+      async () => (await browser.driver.findElements(By.css('.bead.warn'))).length === 0,
+    );
+    const [, round] = (await on.stored())[0].steps!;
+    expect(round.kind === 'bevel' && round.width).toBeCloseTo(1, 1);
   });
 });

@@ -7,6 +7,10 @@ import { worldMatrix } from '@urnsmith/core/document/placement';
 import type { Warning } from '@urnsmith/core/mesh/errors';
 import { applyMatrix } from '@urnsmith/core/mesh/transform';
 import { counted } from '@urnsmith/core/ops/operation';
+import { formatNumber } from '@urnsmith/core/document/expression';
+import type { EdgeGroup } from '@urnsmith/core/steps/define';
+import { laneOf, type Step } from '@urnsmith/core/steps/steps';
+import { editStep, shiftStep } from '../../state/actions';
 import { useBuilt, useScene } from '../../scene/useScene';
 import type { OpenScene } from '../../scene/OpenScene';
 import { bench } from '../../state/benchSlice';
@@ -36,7 +40,40 @@ export function StepOutcome({ piece, index }: { piece: Piece; index: number }) {
           ))}
         </ul>
       )}
+      {groups && <WaysOut piece={piece} index={index} groups={groups} />}
     </>
+  );
+}
+
+/** Where a rounding stopped short: what would help, a click away. */
+function WaysOut({ piece, index, groups }: { piece: Piece; index: number; groups: EdgeGroup[] }) {
+  const scene = useScene();
+  const short = groups.filter((g) => g.stops.length > 0);
+  if (!short.length) return null;
+  const least = Math.min(...short.map((g) => g.least));
+  // A little under what was reached, on a number that can be read.
+  const width = Number((Math.floor(least * 0.999 * 1000) / 1000).toPrecision(3));
+  const lane = laneOf(piece.steps![index]);
+  const before = piece.steps!.slice(0, index).some((s) => laneOf(s) === lane);
+  return (
+    <div className="tools" role="group" aria-label="Ways out">
+      {width > 0 && (
+        <button
+          onClick={() =>
+            editStep(
+              scene,
+              piece.id,
+              index,
+              `Round ${formatNumber(width)} mm wide`,
+              (s) => ({ ...s, width }) as Step,
+            )
+          }
+        >
+          Use {formatNumber(width)} mm
+        </button>
+      )}
+      {before && <button onClick={() => shiftStep(scene, piece.id, index, -1)}>Let it come earlier</button>}
+    </div>
   );
 }
 
