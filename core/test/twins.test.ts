@@ -221,6 +221,9 @@ describe('what a cut took out', () => {
     expect(volume(built(pieces, 'taken')) + volume(built(pieces, 'box'))).toBeCloseTo(before, 6);
     expect(checkMesh(built(pieces, 'taken')).findings).toEqual([]);
     expect(volume(built(pieces, 'one'))).toBeLessThan(volume(built(pieces, 'taken')));
+    // The halves of a split too.
+    const halves = lid(0, 'split', { keep: 'outside' });
+    expect(volume(built(halves, 'taken')) + volume(built(halves, 'box'))).toBeCloseTo(before, 6);
   });
 
   it('stays off the walls by the clearance, and follows host and cutter', () => {

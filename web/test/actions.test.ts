@@ -263,6 +263,18 @@ describe('actions', () => {
       parent: host,
       base: { taken: host, step: piece('Box').steps![0].id, cutter: tool, clearance: 0.2 },
     });
+    // Of a split both halves are pieces, with the gap there was.
+    editStep(scene, host, 0, 'Split', (s) => ({ ...s, mode: 'split', gap: 3 }) as never);
+    scene.store.dispatch(bench.selected({ ids: [tool] }));
+    commandById('take-out').run(scene);
+    expect(piece('Box').steps![0]).toMatchObject({ mode: 'split', keep: 'outside', gap: 3 });
+    expect(piece('Box inner half').base).toEqual({
+      taken: host,
+      step: piece('Box').steps![0].id,
+      clearance: 1.5,
+    });
+    undo(scene);
+    expect(piece('Box').steps![0]).not.toHaveProperty('keep');
     expect((await stored()).pieces).toEqual(pieces());
     deletePieces(scene, [host]);
     expect(pieces()).toEqual([]);

@@ -148,7 +148,7 @@ export const PIECE_COMMANDS: Command[] = [
     id: 'take-out',
     title: 'Take out what a cut removes, as a piece',
     short: 'Take out',
-    words: 'lid plug cap cover inverse volume clearance',
+    words: 'lid plug cap cover inverse volume clearance halves split pieces',
     group: 'Build',
     enabled: canTakeOut,
     run: takeOut,

@@ -5,12 +5,12 @@ import { freeName, stemOf } from '@urnsmith/core/document/names';
 import { originalOf, takenOver, twinned, twinsOf } from '@urnsmith/core/document/twins';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { stepName } from '@urnsmith/core/steps/evaluate';
-import { STEPS } from '@urnsmith/core/steps/steps';
+import { STEPS, type CutStep, type Step } from '@urnsmith/core/steps/steps';
 import { commit, copiesOf, newId, newName, newStepId, notice, withOperandsJoined } from './actions';
 import { bench } from './benchSlice';
-import { piecesById } from './selectors';
+import { piecesById, settledPieces } from './selectors';
 
-const pieces = (scene: OpenScene): Piece[] => scene.store.getState().document.pieces;
+const pieces = (scene: OpenScene): Piece[] => settledPieces(scene.store.getState());
 const problem = (scene: OpenScene, text: string): void => notice(scene, text, false, 'problem');
 const find = (scene: OpenScene, id: string): Piece | undefined => pieces(scene).find((p) => p.id === id);
 const nameOf = (p: Piece): string => p.name ?? p.id;
@@ -136,25 +136,41 @@ function cutInHand(scene: OpenScene): { host: Piece; index: number; cutter?: Pie
 
 export const canTakeOut = (scene: OpenScene): boolean => cutInHand(scene) !== null;
 
-/** What a cut takes out becomes a piece that follows host and cutter, nested in the host. */
+/**
+ * What a cut takes out becomes a piece that follows host and cutter, nested in the host. Of a split that keeps both halves
+ * the inner one does, with the gap there was, and the host keeps the outer one.
+ */
 export function takeOut(scene: OpenScene): void {
   const found = cutInHand(scene);
   if (!found) return problem(scene, 'Select a cutter, or open a cut step, to take out what it removes.');
-  const { host, index, cutter } = found;
+  const { host, index } = found;
   const step = host.steps![index];
   const id = step.id ?? newStepId(host);
+  const halves = step.kind === 'cut' && step.mode === 'split' && (step.keep ?? 'both') === 'both';
+  const cutter = halves ? undefined : found.cutter;
+  const source = nameOf(cutter ?? host);
   const piece: Piece = {
     id: newId(scene),
-    name: newName(scene, `${nameOf(cutter ?? host)} taken out`),
+    name: newName(scene, halves ? `${source} inner half` : `${source} taken out`),
     parent: host.id,
-    base: { taken: host.id, step: id, ...(cutter && { cutter: cutter.id }), clearance: CLEARANCE },
+    base: {
+      taken: host.id,
+      step: id,
+      ...(cutter && { cutter: cutter.id }),
+      clearance: halves ? innerGap(step) : CLEARANCE,
+    },
     ...(host.color && { color: host.color }),
   };
-  const named = { ...host, steps: host.steps!.map((s, i) => (i === index ? { ...s, id } : s)) };
-  const list = pieces(scene).map((p) => (p.id === host.id && !step.id ? named : p));
-  if (commit(scene, `Take out what ${nameOf(cutter ?? host)} cuts`, [...list, piece]))
-    scene.store.dispatch(bench.selected({ ids: [piece.id] }));
+  const cut = { ...step, id, ...(halves && { keep: 'outside' as const }) } as Step;
+  const changed = { ...host, steps: host.steps!.map((s, i) => (i === index ? cut : s)) };
+  const list = pieces(scene).map((p) => (p.id === host.id && (halves || !step.id) ? changed : p));
+  const label = halves ? `Make pieces of the halves of ${source}` : `Take out what ${source} cuts`;
+  if (commit(scene, label, [...list, piece])) scene.store.dispatch(bench.selected({ ids: [piece.id] }));
 }
+
+/** How far the inner half of a split stays off the cutter. */
+const innerGap = ({ gap = 0, gapFrom = 'both' }: CutStep): number =>
+  gapFrom === 'both' ? gap / 2 : gapFrom === 'inside' ? gap : 0;
 
 /** The cut a piece was taken out by, with its place in the host's list; null when it is gone. */
 export function cutOf(
