@@ -92,24 +92,28 @@ export function goOnWithCut(scene: OpenScene): void {
   makeCut(scene);
 }
 
-/** The pointer over the stage; false when no cut is being drawn. @param free of the grid and of what is near */
-export function hoverCut(
-  scene: OpenScene,
-  stage: Stage,
-  snaps: SnapScene,
-  x: number,
-  y: number,
-  free: boolean,
-): boolean {
+/** The pointer over the stage, with what it may snap to. */
+export interface Pointing {
+  stage: Stage;
+  snaps: SnapScene;
+  x: number;
+  y: number;
+  /** Of the grid and of what is near. */
+  free: boolean;
+}
+
+/** The pointer moves; false when no cut is being drawn. */
+export function hoverCut(scene: OpenScene, at: Pointing): boolean {
+  const { stage, x, y } = at;
   const d = state(scene).bench.cutDrawing;
   if (!d) return false;
   if (d.stage === 'depth') {
-    if (d.typed.depth === undefined) pullDepth(scene, stage, x, y, free);
+    if (d.typed.depth === undefined) pullDepth(scene, at);
     return true;
   }
   if (d.stage === 'outline') {
-    const at = placeOn(scene, stage, snaps, d.frame!, x, y, free);
-    if (at) put(scene, { to: at, hover: at });
+    const to = placeOn(scene, at, d.frame!);
+    if (to) put(scene, { to, hover: to });
     return true;
   }
   const frame = frameUnder(scene, stage, x, y);
@@ -119,19 +123,13 @@ export function hoverCut(
     return true;
   }
   const on = { ...d.on, size: sizeOf(stage, frame.host) };
-  put(scene, { ...frame, on, hover: placeOn(scene, stage, snaps, frame.frame, x, y, free) });
+  put(scene, { ...frame, on, hover: placeOn(scene, at, frame.frame) });
   return true;
 }
 
 /** A press: what it begins; null when no cut is being drawn. */
-export function pressCut(
-  scene: OpenScene,
-  stage: Stage,
-  snaps: SnapScene,
-  x: number,
-  y: number,
-  free: boolean,
-): 'click' | 'stroke' | null {
+export function pressCut(scene: OpenScene, pointing: Pointing): 'click' | 'stroke' | null {
+  const { stage, x, y } = pointing;
   const { cutDrawing: d, cutSettings } = state(scene).bench;
   if (!d) return null;
   if (d.stage === 'depth') {
@@ -139,7 +137,7 @@ export function pressCut(
     return 'click';
   }
   if (d.stage === 'outline') {
-    const at = placeOn(scene, stage, snaps, d.frame!, x, y, free);
+    const at = placeOn(scene, pointing, d.frame!);
     const first = d.points[0];
     const reach = 10 * stage.rig.pixelSize(inFrame(d.frame!, first[0], 0, first[1]));
     if (at && d.points.length > 2 && Math.hypot(at[0] - first[0], at[1] - first[1]) < reach) toDepth(scene);
@@ -147,23 +145,17 @@ export function pressCut(
     return 'click';
   }
   const frame = frameUnder(scene, stage, x, y);
-  const at = frame && placeOn(scene, stage, snaps, frame.frame, x, y, free);
+  const at = frame && placeOn(scene, pointing, frame.frame);
   if (!frame || !at) return 'click';
   put(scene, { ...frame, stage: 'outline', from: at, to: at, points: [at], hover: at });
   return cutSettings.shape === 'free' ? 'click' : 'stroke';
 }
 
 /** The pointer while the outline is pulled open. */
-export function strokeCut(
-  scene: OpenScene,
-  stage: Stage,
-  snaps: SnapScene,
-  to: { x: number; y: number },
-  done: boolean,
-): boolean {
+export function strokeCut(scene: OpenScene, pointing: Pointing, done: boolean): boolean {
   const d = state(scene).bench.cutDrawing;
   if (!d) return false;
-  const at = placeOn(scene, stage, snaps, d.frame!, to.x, to.y, false);
+  const at = placeOn(scene, pointing, d.frame!);
   if (at) put(scene, { to: at, hover: at });
   if (done) toDepth(scene);
   return true;
@@ -256,12 +248,8 @@ const inFrame = (m: Matrix, x: number, y: number, z: number): Vector3 =>
 /** Where the pointer is on the plane of a frame: on corners, middles and edges near it, else on round numbers. */
 export function placeOn(
   scene: OpenScene,
-  stage: Stage,
-  snaps: SnapScene,
+  { stage, snaps, x, y, free }: Pointing,
   frame: Matrix,
-  x: number,
-  y: number,
-  free: boolean,
 ): [number, number] | null {
   const m = new Matrix4().fromArray(frame);
   const back = m.clone().invert();
@@ -300,7 +288,7 @@ function stepAt(scene: OpenScene, stage: Stage, at: Vector3, free: boolean): num
 }
 
 /** Depth by the pointer: where it passes nearest to the line through the middle, out of the face. */
-function pullDepth(scene: OpenScene, stage: Stage, x: number, y: number, free: boolean): void {
+function pullDepth(scene: OpenScene, { stage, x, y, free }: Pointing): void {
   const d = state(scene).bench.cutDrawing!;
   const drawn = drawnNow(scene)!;
   const { middle } = boxOfDrawn(drawn);

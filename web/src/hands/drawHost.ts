@@ -7,7 +7,7 @@ import { notice } from '../state/actions';
 import { anchorAt } from '../state/anchors';
 import { bench } from '../state/benchSlice';
 import { piecesById } from '../state/selectors';
-import { hoverCut, pressCut, strokeCut } from './cutDrawing';
+import { hoverCut, pressCut, strokeCut, type Pointing } from './cutDrawing';
 import { cutRing, drawPoint, hoverRing, openLine, strokeSlice } from './drawing';
 import { inHand } from '../state/elements';
 import { hoverPlaced, pressPlaced } from './placeAgain';
@@ -26,6 +26,13 @@ const isFree = (e: { ctrlKey: boolean; metaKey: boolean }): boolean => e.ctrlKey
 const state = (scene: OpenScene) => scene.store.getState();
 
 export function drawHost(scene: OpenScene, stage: Stage, snapScene: () => SnapScene): DrawHost {
+  const pointing = (x: number, y: number, free: boolean): Pointing => ({
+    stage,
+    snaps: snapScene(),
+    x,
+    y,
+    free,
+  });
   const radius = (): number => state(scene).bench.elements.pickRadius;
   const pressPoint = (x: number, y: number, e: PointerEvent): void => {
     const b = state(scene).bench;
@@ -54,7 +61,7 @@ export function drawHost(scene: OpenScene, stage: Stage, snapScene: () => SnapSc
   return {
     drawPress(x, y, e) {
       if (pressPlaced(scene) || pressAnchor(scene, stage, x, y)) return 'click';
-      const cut = pressCut(scene, stage, snapScene(), x, y, isFree(e));
+      const cut = pressCut(scene, pointing(x, y, isFree(e)));
       if (cut) return cut;
       const d = state(scene).bench.drawing;
       if (!d) return null;
@@ -68,11 +75,11 @@ export function drawHost(scene: OpenScene, stage: Stage, snapScene: () => SnapSc
       return 'click';
     },
     drawStroke(from, to, done) {
-      if (!strokeCut(scene, stage, snapScene(), to, done)) void strokeSlice(scene, stage, from, to, done);
+      if (!strokeCut(scene, pointing(to.x, to.y, false), done))
+        void strokeSlice(scene, stage, from, to, done);
     },
     drawHover: (x, y, e) =>
-      hoverPlaced(scene, stage, snapScene(), x, y, isFree(e)) ||
-      hoverCut(scene, stage, snapScene(), x, y, isFree(e)),
+      hoverPlaced(scene, pointing(x, y, isFree(e))) || hoverCut(scene, pointing(x, y, isFree(e))),
     hover(x, y, slid) {
       if (state(scene).bench.drawing?.tool !== 'ring') return false;
       const ring = ringAt(stage, x, y, radius(), slid);

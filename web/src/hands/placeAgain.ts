@@ -15,8 +15,7 @@ import { commit, copiesOf, notice, preview, undo } from '../state/actions';
 import { bench, type PlacingAgain } from '../state/benchSlice';
 import { piecesById } from '../state/selectors';
 import type { Stage } from '../viewport/Stage';
-import { frameAlong, frameUnder, placeOn, withCutter } from './cutDrawing';
-import type { SnapScene } from './snapping';
+import { frameAlong, frameUnder, placeOn, withCutter, type Pointing } from './cutDrawing';
 
 const state = (scene: OpenScene) => scene.store.getState();
 
@@ -51,18 +50,11 @@ export function setTurn(scene: OpenScene, turn: number): void {
 }
 
 /** The pointer over the stage; false when nothing is being placed. */
-export function hoverPlaced(
-  scene: OpenScene,
-  stage: Stage,
-  snaps: SnapScene,
-  x: number,
-  y: number,
-  free: boolean,
-): boolean {
+export function hoverPlaced(scene: OpenScene, pointing: Pointing): boolean {
   const { placing } = state(scene).bench;
   if (!placing) return false;
-  const under = frameUnder(scene, stage, x, y);
-  const place = under && placeOn(scene, stage, snaps, under.frame, x, y, free);
+  const under = frameUnder(scene, pointing.stage, pointing.x, pointing.y);
+  const place = under && placeOn(scene, pointing, under.frame);
   const at = under && place ? { host: under.host, frame: under.frame, place } : null;
   scene.store.dispatch(bench.placingTaken({ ...placing, at }));
   show(scene);

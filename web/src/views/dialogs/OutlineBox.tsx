@@ -1,6 +1,7 @@
 /** An outline from an SVG file: its size, how near curves are kept, what it has, and the piece it becomes. */
-import { useMemo, useRef, useState } from 'react';
+import { useMemo, useState } from 'react';
 import { FileInput } from 'lucide-react';
+import { FileButton } from '../../ui/FileButton';
 import { readSvg, type SvgOutlines } from '@urnsmith/core/formats/readSvg';
 import { faultOf } from '@urnsmith/core/mesh/errors';
 import { primitiveFault, type Primitive } from '@urnsmith/core/primitives/index';
@@ -17,7 +18,6 @@ interface Drawing {
 
 export function OutlineBox({ onClose }: { onClose: () => void }) {
   const scene = useScene();
-  const input = useRef<HTMLInputElement>(null);
   const [drawing, setDrawing] = useState<Drawing | null>(null);
   const [size, setSize] = useState<number | undefined>();
   const [tolerance, setTolerance] = useState(0.05);
@@ -39,26 +39,18 @@ export function OutlineBox({ onClose }: { onClose: () => void }) {
     <Box title="Outline from an SVG file" onClose={onClose}>
       <div className="flex items-center justify-between px-3.5 pb-2">
         <span>{drawing ? `${drawing.name}.svg` : 'No file chosen yet.'}</span>
-        <button onClick={() => input.current?.click()}>
-          <FileInput size={14} aria-hidden /> Choose a file
-        </button>
-        <input
-          ref={input}
-          type="file"
+        <FileButton
+          label="SVG file"
           accept=".svg,image/svg+xml"
-          hidden
-          aria-label="SVG file"
-          onChange={(e) => {
-            const file = e.currentTarget.files?.[0];
-            // The same file may be chosen again, changed.
-            e.currentTarget.value = '';
-            if (file)
-              void file.text().then((text) => {
-                setDrawing({ name: file.name.replace(/\.svg$/i, '').slice(0, 60) || 'Outline', text });
-                setSize(undefined);
-              });
-          }}
-        />
+          onFile={(file) =>
+            void file.text().then((text) => {
+              setDrawing({ name: file.name.replace(/\.svg$/i, '').slice(0, 60) || 'Outline', text });
+              setSize(undefined);
+            })
+          }
+        >
+          <FileInput size={14} aria-hidden /> Choose a file
+        </FileButton>
       </div>
       {found && (
         <>

@@ -1,7 +1,8 @@
 /** Scenes: the library of scenes as cards. */
-import { useDeferredValue, useEffect, useRef, useState } from 'react';
+import { useDeferredValue, useEffect, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { DropdownMenu } from 'radix-ui';
+import { FileButton } from '../../ui/FileButton';
 import { FileInput, MoreHorizontal, Plus, Search } from 'lucide-react';
 import {
   useCreateSceneMutation,
@@ -115,7 +116,6 @@ export function ScenesView() {
 }
 
 function ImportButton({ onMessage }: { onMessage: (m: Message) => void }) {
-  const input = useRef<HTMLInputElement>(null);
   const [importScene, { isLoading }] = useImportSceneMutation();
   const navigate = useNavigate();
   const take = async (file: File): Promise<void> => {
@@ -134,23 +134,14 @@ function ImportButton({ onMessage }: { onMessage: (m: Message) => void }) {
     }
   };
   return (
-    <>
-      <button onClick={() => input.current?.click()} disabled={isLoading}>
-        <FileInput size={14} aria-hidden /> {isLoading ? 'Importing…' : 'Import'}
-      </button>
-      <input
-        ref={input}
-        type="file"
-        accept=".obj,.zip"
-        hidden
-        aria-label="OBJ or scene file"
-        onChange={(e) => {
-          const file = e.currentTarget.files?.[0];
-          e.currentTarget.value = '';
-          if (file) void take(file);
-        }}
-      />
-    </>
+    <FileButton
+      label="OBJ or scene file"
+      accept=".obj,.zip"
+      disabled={isLoading}
+      onFile={(f) => void take(f)}
+    >
+      <FileInput size={14} aria-hidden /> {isLoading ? 'Importing…' : 'Import'}
+    </FileButton>
   );
 }
 
