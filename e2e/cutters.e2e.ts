@@ -145,3 +145,30 @@ describe('one of many cutters', () => {
     expect(await faces()).toBe(whole);
   });
 });
+
+describe('many cutters', () => {
+  it('are told when they do nothing, are taken out, and are found from the walls they made', async () => {
+    const { on, h } = at;
+    const bore = (id: string, name: string, x: number, z = 0): Piece => ({ id, name, role: 'cutter', parent: 'plate', base: { primitive: 'cylinder', radius: 6, height: 60, sides: 12 }, transform: { move: [x, 0, z] } });
+    const bores = [bore('b1', 'Bore 1', -30), bore('b2', 'Bore 2', 0), bore('b3', 'Bore 3', 30), bore('b4', 'Stray', 0, 90)];
+    await on.open('Many', [
+      { id: 'plate', name: 'Plate', base: { primitive: 'box', width: 100, height: 20, depth: 60 }, steps: [{ id: 's1', kind: 'cut', mode: 'subtract', cutters: bores.map((b) => b.id) }] },
+      ...bores,
+    ]);
+    await h.pick('Plate');
+    await h.click('[data-lane="Cut"] .bead');
+    await h.until('the stray marked', async () => /Stray\s*misses/.test(await h.text('.cutters')));
+    await h.press('Take them out', '.card');
+    await h.until('taken out', async () => (await cuttersOf('Plate')).length === 3);
+    expect((await named('Stray')).role).toBe('solid');
+    // The wall of the middle hole, seen from above.
+    await h.pick('Plate');
+    await on.key('n');
+    await h.driver.sleep(700);
+    await h.driver.actions({ async: true }).move({ origin: on.canvas, x: 0, y: -45 }).perform();
+    await on.key(Key.SHIFT, 'e');
+    await h.until('its cutter', async () => (await h.text('.card .head b')) === 'Bore 2');
+    await on.key(Key.SHIFT, 'w');
+    await h.until('its host', async () => (await h.text('.card .head b')) === 'Plate');
+  }); // prettier-ignore
+});

@@ -56,7 +56,7 @@ describe('the Ledger', () => {
     await h.until('held', async () => (await h.text('.held')) === 'Buoy');
     await h.keys(Key.ARROW_UP);
     await h.keys(Key.ESCAPE);
-    await at.browser.driver.sleep(200);
+    await h.until('let go', async () => (await at.browser.driver.findElements(By.css('.held'))).length === 0);
     expect(await parents()).toEqual([undefined, undefined]);
     // Space alone means what it means everywhere.
     await focus(await row('Buoy'));

@@ -33,6 +33,7 @@ import { bench, type LedgerFilter } from '../../state/benchSlice';
 import { hostsOfCutter, roleOf } from '../../state/selectors';
 import { useAct, useApp } from '../../state/store';
 import { announcing, HOW_TO_DRAG, picksUp, underHand, useListSensors } from '../../ui/dragging';
+import { isTwin } from '../../state/twins';
 import { PieceIcon } from './PieceIcon';
 import { NameField } from '../../ui/NameField';
 import { useScene, useBuilt } from '../../scene/useScene';
@@ -299,7 +300,7 @@ const Row = memo(function Row({ row, top }: RowProps) {
           ) : (
             <i className={TWIST} />
           )}
-          {role !== 'group' && <PieceIcon role={role} onActive={active} />}
+          {role !== 'group' && <PieceIcon role={role} onActive={active} twin={isTwin(piece)} />}
           <NameField
             value={name}
             label={`Name of ${name}`}

@@ -7,11 +7,20 @@ const SIGNS = {
   guide: 'scale-80 rotate-45 border-[1.5px] border-cream',
 };
 
-export const PieceIcon = ({ role, onActive }: { role: keyof typeof SIGNS; onActive?: boolean }) => (
+interface PieceIconProps {
+  role: keyof typeof SIGNS;
+  onActive?: boolean;
+  /** One of several that share base and build. */
+  twin?: boolean;
+}
+
+export const PieceIcon = ({ role, onActive, twin }: PieceIconProps) => (
   <i
+    title={twin ? 'Twin' : undefined}
     className={clsx(
       'inline-block size-2.75 flex-none rounded-[3px]',
       SIGNS[role],
+      twin && 'shadow-[2.5px_-2.5px_0_-1px_currentColor]',
       onActive && role === 'cutter' && 'border-glaze-ink',
     )}
   />
