@@ -8,7 +8,8 @@ import { boundsOf, volume } from '../src/mesh/measure';
 import type { PolyMesh } from '../src/mesh/PolyMesh';
 import type { Vec3 } from '../src/mesh/vec3';
 import { loadKernel } from '../src/solid/kernel';
-import { Evaluator, type StepReport } from '../src/steps/evaluate';
+import { Evaluator } from '../src/steps/evaluate';
+import type { StepReport } from '../src/steps/report';
 import './seed';
 
 beforeAll(() => loadKernel());

@@ -6,7 +6,8 @@ import { encodeMesh } from '../src/formats/meshBlob';
 import { faceCount } from '../src/mesh/PolyMesh';
 import { OPERATIONS } from '../src/ops';
 import { loadKernel } from '../src/solid/kernel';
-import { Evaluator, type BuildResult } from '../src/steps/evaluate';
+import { Evaluator } from '../src/steps/evaluate';
+import type { BuildResult } from '../src/steps/report';
 
 beforeAll(async () => {
   await loadKernel();

@@ -267,7 +267,7 @@ describe('actions', () => {
     editStep(scene, host, 0, 'Split', (s) => ({ ...s, mode: 'split', gap: 3 }) as never);
     scene.store.dispatch(bench.selected({ ids: [tool] }));
     commandById('take-out').run(scene);
-    expect(piece('Box').steps![0]).toMatchObject({ mode: 'split', keep: 'outside', gap: 3 });
+    expect(piece('Box').steps![0]).toMatchObject({ keep: 'outside', gap: 3, mode: 'split' });
     expect(piece('Box inner half').base).toEqual({
       taken: host,
       step: piece('Box').steps![0].id,

@@ -8,7 +8,7 @@ import { drawableOf } from '../formats/drawable';
 import { NORMAL_DEFAULTS } from '../shading/cornerNormals';
 import { drift } from '../shading/drift';
 import { storiesOf, type Stories } from '../births/stories';
-import type { BuildResult, StepReport } from './evaluate';
+import type { BuildResult, StepReport } from './report';
 
 export interface Display {
   positions: Float32Array;

@@ -4,50 +4,26 @@
  */
 import { isMeshBase, type MeshBase, type TakenBase } from '../document/base';
 import type { Kept, Piece } from '../document/schema';
-import { ActionRun, type ActionReport } from '../document/actions';
+import { ActionRun } from '../document/actions';
 import { cutterCycle, needed, operandsOf } from '../document/graph';
 import { recalled, withBornScopes, withKept, type Recalled } from '../document/kept';
 import { anchored, anchorKey, type AnchoredPiece } from '../document/anchors';
 import { completeTransform, worldMatrix } from '../document/placement';
 import { mapsOf, tracked, type ElementMaps } from '../mesh/lineage';
 import { type PolyMesh, EMPTY_MESH, faceCount } from '../mesh/PolyMesh';
-import { faultOf, OperationError, type Fault, type Warning } from '../mesh/errors';
+import { faultOf, OperationError } from '../mesh/errors';
 import { IDENTITY, invert, multiply, transformMatrix } from '../mesh/transform';
-import { LIMITS, refuseTooMany, type Counts, type Limits } from '../ops/operation';
+import { LIMITS, refuseTooMany, type Limits } from '../ops/operation';
 import { buildPrimitive, type Primitive } from '../primitives';
 import { baseBirths, expecting, giveBirths } from '../births/births';
 import { Makers } from '../births/Makers';
 import { isSound, markSound } from '../solid/Solid';
-import type { IdleCutter } from '../cutting/idle';
 import type { Selection } from '../select/selection';
 import { UNWATCHED, type Watch } from '../watch';
 import { frameAbout, keptForSteps } from './ofPiece';
-import type { EdgeGroup, Operand, StepContext } from './define';
-import { inLaneOrder, STEPS, type Step } from './steps';
-
-export interface StepReport {
-  /** The step's place in the piece's own list. */
-  index: number;
-  kind: Step['kind'];
-  /** Time this evaluation spent on it, ms; 0 when its cached result served. */
-  ms: number;
-  /** The key number for its bead, e.g. `−12` or `2 mm`. */
-  key: string;
-  counts: Counts;
-  /** Things a person should look at; the result still stands. */
-  warnings: Warning[];
-  /** Of rounding: what became of each run of connected edges. */
-  groups?: EdgeGroup[];
-  /** The edges it takes, for lighting them up: 6 numbers each, in the piece's frame. */
-  lines?: Float64Array;
-  /** Of a step of actions: what became of each, and what the last one left picked. */
-  actions?: ActionReport[];
-  picked?: Selection | null;
-  idle?: IdleCutter[];
-  /** Where pieces stand that it works with and that are anchored. */
-  anchored?: AnchoredPiece[];
-  fault?: Fault;
-}
+import type { Operand, StepContext } from './define';
+import type { BuildResult, StepReport } from './report';
+import { inLaneOrder, stepName, STEPS, type Step } from './steps';
 
 const anchoredOf = (pieces: ReadonlyMap<string, Piece>, operands: Operand[]): AnchoredPiece[] | undefined => {
   const out = operands.flatMap(
@@ -56,20 +32,6 @@ const anchoredOf = (pieces: ReadonlyMap<string, Piece>, operands: Operand[]): An
   );
   return out.length ? out : undefined;
 };
-
-export interface BuildResult {
-  mesh: PolyMesh;
-  steps: StepReport[];
-  /** The base with its actions, before any step. */
-  base: PolyMesh;
-  actions: ActionReport[];
-  /** What the last action left picked. */
-  picked: Selection | null;
-  /** What the makers of its faces stand for. */
-  makers: Makers;
-  /** Made quickly for a hand that is at it, and not yet whole. */
-  draft: boolean;
-}
 
 /** Where meshes that are not primitives come from. */
 export interface MeshSource {
@@ -94,9 +56,6 @@ interface Cached {
   report: Omit<StepReport, 'index' | 'ms'>;
   draft: boolean;
 }
-
-/** A step's name among those of its piece. @param index its place in the piece's own list */
-export const stepName = (step: { id?: string }, index: number): string => step.id ?? String(index);
 
 /** Holds the caches of one document; survives edits, recomputing what changed. */
 export class Evaluator {

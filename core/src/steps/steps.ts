@@ -55,3 +55,6 @@ export const worksAbout = (step: Step): boolean =>
 /** The piece a step works about, if it names one. */
 export const aboutPiece = (step: Step): string | null =>
   'about' in step && typeof step.about === 'object' ? step.about.piece : null;
+
+/** A step's name among those of its piece. @param index its place in the piece's own list */
+export const stepName = (step: { id?: string }, index: number): string => step.id ?? String(index);

@@ -16,7 +16,7 @@ import { originalOf } from '@urnsmith/core/document/twins';
 import { completePrimitive, PRIMITIVES, type Primitive } from '@urnsmith/core/primitives/index';
 import { formatNumber } from '@urnsmith/core/document/expression';
 import { LANES, laneOf, STEPS, type Lane, type Step } from '@urnsmith/core/steps/steps';
-import type { StepReport } from '@urnsmith/core/steps/evaluate';
+import type { StepReport } from '@urnsmith/core/steps/report';
 import { beadOf } from './beads';
 import { commandById } from '../../commands/commands';
 import { addsId } from '../../commands/stepCommands';

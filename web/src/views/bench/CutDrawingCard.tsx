@@ -35,6 +35,7 @@ export function CutDrawingCard() {
   const { width, length } = open ? boxOfDrawn(composed(d, c)) : { width: 0, length: 0 };
   const whole = c.shape === 'round' || c.shape === 'regular';
   const length_ = { unit: 'mm', minimum: 0.001, maximum: 100000 };
+  const often = { integer: true, minimum: 1, maximum: 1000, step: 0.1 };
   return (
     <section aria-label="Draw a cut">
       <div className="head">
@@ -134,23 +135,12 @@ export function CutDrawingCard() {
         <NumberField
           label="Count"
           value={c.repeat.count}
-          integer
-          minimum={1}
-          maximum={1000}
-          step={0.1}
+          {...often}
           onCommit={(count) => repeat({ count })}
         />
       )}
       {c.repeat.pattern === 'grid' && (
-        <NumberField
-          label="Rows"
-          value={c.repeat.rows}
-          integer
-          minimum={1}
-          maximum={1000}
-          step={0.1}
-          onCommit={(rows) => repeat({ rows })}
-        />
+        <NumberField label="Rows" value={c.repeat.rows} {...often} onCommit={(rows) => repeat({ rows })} />
       )}
       {(c.repeat.pattern === 'line' || c.repeat.pattern === 'grid') && (
         <NumberField

@@ -1,5 +1,5 @@
 /** What beads are called: as makers of faces are, so that both can be matched. */
-import { stepName } from '@urnsmith/core/steps/evaluate';
+import { stepName } from '@urnsmith/core/steps/steps';
 
 /** @param index of the step in its piece's list */
 export const beadOf = (piece: string, step: { id?: string }, index: number): string =>

@@ -5,7 +5,7 @@ import type { Bounds } from '@urnsmith/core/mesh/measure';
 import type { Warning } from '@urnsmith/core/mesh/errors';
 import { applyMatrix, type Matrix } from '@urnsmith/core/mesh/transform';
 import { frameOfStep } from '@urnsmith/core/steps/ofPiece';
-import type { StepReport } from '@urnsmith/core/steps/evaluate';
+import type { StepReport } from '@urnsmith/core/steps/report';
 import { STEPS } from '@urnsmith/core/steps/steps';
 import { IDENTITY } from '../../hands/elementHandle';
 import type { Drawing } from '../../state/benchSlice';
