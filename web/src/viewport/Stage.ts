@@ -290,7 +290,8 @@ export class Stage {
     const tree = view?.tree;
     if (!view || !tree) return [];
     const back = view.mesh.matrixWorld.clone().invert();
-    const ray = new Ray(from, along).applyMatrix4(back);
+    // A ray is moved in place, and these are measured from after.
+    const ray = new Ray(from.clone(), along.clone()).applyMatrix4(back);
     const hits = tree.raycast(ray, DoubleSide);
     const far = hits.map((h) => h.point.clone().applyMatrix4(view.mesh.matrixWorld).distanceTo(from));
     // Two triangles met in their common edge are one.
