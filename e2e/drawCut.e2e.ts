@@ -115,7 +115,7 @@ describe('a cut drawn on a face', () => {
 describe('a cutter placed again', () => {
   it('hangs on the pointer, seated on each face as the first one is, and all of them go with one undo', async () => {
     await on.open('Vents', [
-      { id: 'a', name: 'Block', base: { primitive: 'box', width: 120, height: 40, depth: 80 }, steps: [{ id: 's1', kind: 'cut', mode: 'subtract', cutters: ['v'] }] },
+      { id: 'a', name: 'Block', base: { primitive: 'box', width: 120, height: 40, depth: 80 }, transform: { move: [7, 30, -4] }, steps: [{ id: 's1', kind: 'cut', mode: 'subtract', cutters: ['v'] }] },
       { id: 'v', name: 'Vent', role: 'cutter', parent: 'a', base: { primitive: 'box', width: 16, height: 20, depth: 6 }, transform: { move: [-40, 18, -20] } },
     ]);
     await h.pick('Vent');
