@@ -1,11 +1,15 @@
 /** Sliding along neighbours, and support loops beside edges, to exact places. */
-import { describe, expect, it } from 'vitest';
-import { surfaceArea, volume } from '../src/mesh/measure';
+import { beforeAll, describe, expect, it } from 'vitest';
+import { faceArea, surfaceArea, volume } from '../src/mesh/measure';
 import { checkMesh } from '../src/mesh/checkMesh';
 import { faceCount, vertexCount, type PolyMesh } from '../src/mesh/PolyMesh';
 import { topologyOf } from '../src/mesh/Topology';
 import { pointOf, type Vec3 } from '../src/mesh/vec3';
+import { transformMatrix, transformMesh } from '../src/mesh/transform';
 import { buildPrimitive } from '../src/primitives';
+import { rimEdges } from '../src/select/edges';
+import { cut } from '../src/solid/boolean';
+import { loadKernel } from '../src/solid/kernel';
 import { act, edgeWhere, points } from './acting';
 import { refusal } from './refusal';
 
@@ -155,6 +159,46 @@ describe('support loops', () => {
     expect([onWall.length, onLid.length]).toEqual([1, 1]);
     const inside = 8 * Math.cos(Math.PI / 10) - 1.5;
     for (const [x, , z] of onLid[0]) expect(Math.hypot(x, z) * Math.cos(Math.PI / 10)).toBeCloseTo(inside, 9);
+  });
+
+  describe('beside the rim of a hole in a curved wall', () => {
+    beforeAll(() => loadKernel());
+    const bored = (sides: number, turn: Vec3): PolyMesh => {
+      const host = buildPrimitive({ primitive: 'cylinder', radius: 25, height: 80, sides });
+      const bore = transformMesh(
+        buildPrimitive({ primitive: 'cylinder', radius: 8, height: 60, sides: 32 }),
+        transformMatrix({ move: [0, 0, 30], turn, size: [1, 1, 1] }),
+      );
+      return cut({ mesh: host, name: 'host' }, [{ mesh: bore, name: 'bore', id: 'bore' }], 'subtract').mesh;
+    };
+
+    /** Both ends lie near the outer radius, on the side the bore comes in. */
+    const outside = (m: PolyMesh, e: number): boolean =>
+      [0, 1].every((k) => {
+        const [x, , z] = pointOf(m.positions, topologyOf(m).edges[2 * e + k]);
+        return z > 0 && Math.hypot(x, z) > 20;
+      });
+    const areaOf = (m: PolyMesh, faces: number[]): number => faces.reduce((a, f) => a + faceArea(m, f), 0);
+
+    it.each([
+      [24, 90, 0],
+      [48, 90, 7],
+      [96, 84, 13],
+      [64, 97, 5],
+    ])('run over its %i facets, on both sides or on one, and keep the shape', (sides, x, z) => {
+      const m = bored(sides, [x, 0, z]);
+      const select = { edges: rimEdges(m).filter((e) => outside(m, e)) };
+      const most = Object.fromEntries(
+        ['both', 'left', 'right'].map((on) => {
+          const out = act(m, { op: 'supportLoops', select, distance: 1.5, sides: on });
+          expect(out.warning).toBeUndefined();
+          // Columns join crossings of facets on the rim to those on the loop: their faces are bent a little.
+          expect(Math.abs(volume(out.mesh) / volume(m) - 1)).toBeLessThan(3e-5);
+          return [on, areaOf(out.mesh, out.selection.indices)];
+        }),
+      );
+      expect(most.left + most.right).toBeCloseTo(most.both, 3);
+    });
   });
 
   it('on one side refuse picks that branch, which have no left', () => {

@@ -5,15 +5,17 @@
 import { faceCorners, type PolyMesh } from '../mesh/PolyMesh';
 import { facesMade, oldFaceOf, stripsMade } from '../mesh/lineage';
 import { edgeBetween, edgesAt, nextCorner, prevCorner, topologyOf } from '../mesh/Topology';
-import { selectionOf } from '../select/selection';
+import { selectionOf, type Selection } from '../select/selection';
 import { facesWithoutArea } from '../mesh/measure';
 import { pointOf } from '../mesh/vec3';
+import type { BevelOptions } from './bevel/bevel';
+import { lieOnSurface } from './bevel/sheets';
 import { rounded } from './bevelEdges';
 import { facesBevelled } from './bounds';
 import { dissolve } from './dissolve';
 import { choice, length, params } from './fields';
 import { mergePoints } from './mergePoints';
-import { type OperationResult, counted, defineOperation } from './operation';
+import { type Limits, type MeshOf, type OperationResult, counted, defineOperation } from './operation';
 import { rowsOf, type Row } from './rows';
 import { onBox } from './tool';
 
@@ -33,31 +35,46 @@ export const supportLoops = defineOperation({
   says: ({ edges }) => `Set loops beside ${counted(edges, 'edge')}.`,
   faces: (mesh, { indices }) => facesBevelled(mesh, indices, 2),
   run(mesh, selection, p, meshOf, limits) {
-    const square = { width: p.distance, segments: 2, profile: 2, clamp: true, follow: 'edges' as const };
-    const both = withClosedEnds(rounded(mesh, selection.indices, square));
-    if (p.sides === 'both') return both;
-    // Which side is left needs runs with a direction, so picks that branch are refused here.
-    const left = leftFaces(mesh, rowsOf(mesh, selection));
-    const unwanted = edgesOfLoop(both.mesh, stripsBeside(both.mesh, left, p.sides !== 'left'));
-    if (!unwanted.length) return both;
-    const { mesh: out } = dissolve.run(
-      both.mesh,
-      selectionOf('edge', unwanted),
-      { points: true },
-      meshOf,
-      limits,
-    );
-    const kept = stripsMade(out).filter((s) => isLeft(out, left, s) === (p.sides === 'left'));
-    return {
-      ...both,
-      mesh: out,
-      selection: selectionOf(
-        'face',
-        kept.map((s) => s.face),
-      ),
-    };
+    const along = loopsBeside(mesh, selection, p, 'edges', meshOf, limits);
+    if (!along.warnings?.length || lieOnSurface(mesh, topologyOf(mesh), selection.indices)) return along;
+    // Facets of a curved wall are in the way: over them as over a sheet of paper, if that gets further.
+    const over = loopsBeside(mesh, selection, p, 'surface', meshOf, limits);
+    return over.warnings?.length ? along : over;
   },
 });
+
+function loopsBeside(
+  mesh: PolyMesh,
+  selection: Selection,
+  p: { distance: number; sides: 'both' | 'left' | 'right' },
+  follow: BevelOptions['follow'],
+  meshOf: MeshOf,
+  limits: Limits,
+): OperationResult {
+  const square = { width: p.distance, segments: 2, profile: 2, clamp: true, follow };
+  const both = withClosedEnds(rounded(mesh, selection.indices, square));
+  if (p.sides === 'both') return both;
+  // Which side is left needs runs with a direction, so picks that branch are refused here.
+  const left = leftFaces(mesh, rowsOf(mesh, selection));
+  const unwanted = edgesOfLoop(both.mesh, stripsBeside(both.mesh, left, p.sides !== 'left'));
+  if (!unwanted.length) return both;
+  const { mesh: out } = dissolve.run(
+    both.mesh,
+    selectionOf('edge', unwanted),
+    { points: true },
+    meshOf,
+    limits,
+  );
+  const kept = stripsMade(out).filter((s) => isLeft(out, left, s) === (p.sides === 'left'));
+  return {
+    ...both,
+    mesh: out,
+    selection: selectionOf(
+      'face',
+      kept.map((s) => s.face),
+    ),
+  };
+}
 
 /**
  * Where a run ends at a point that stays, the middle of the square profile lies on that point: the two are one, and the
