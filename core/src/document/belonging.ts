@@ -1,6 +1,7 @@
 /** Cutters that belong to what they cut: nested in its frame, so they move, turn, hide, duplicate and go with it. */
 import { invert, isAlike, multiply, transformMatrix, transformOf } from '../mesh/transform';
 import { namedOperands } from './graph';
+import { GroupMembers } from './groupMembers';
 import { worldMatrix } from './placement';
 import type { Piece } from './schema';
 
@@ -65,11 +66,23 @@ export function movedInto(
   return { ...rest, ...kept, ...(parent !== undefined && { parent }), transform };
 }
 
+/** Pieces that are to cut become cutters; of groups among them, the pieces in them too. */
+export function withCutters(pieces: ReadonlyArray<Piece>, ids: Iterable<string>): Piece[] {
+  const chosen = new Set(ids);
+  const members = new GroupMembers(pieces);
+  for (const p of pieces)
+    if (chosen.has(p.id) && 'group' in p.base) for (const id of members.of(p.id)) chosen.add(id);
+  return pieces.map((p): Piece => (chosen.has(p.id) ? { ...p, role: 'cutter' } : p));
+}
+
 /** Cutters no piece works with any more are solids again, and stand beside the host they were nested in. */
 export function withCuttersReleased(pieces: ReadonlyArray<Piece>, freed: Iterable<string>): Piece[] {
   const hosts = hostsByOperand(pieces);
   const byId = new Map(pieces.map((p) => [p.id, p]));
   const loose = new Set([...freed].filter((id) => byId.get(id)?.role === 'cutter' && !hosts.has(id)));
+  const members = new GroupMembers(pieces);
+  for (const id of [...loose])
+    if ('group' in byId.get(id)!.base) for (const m of members.of(id)) if (!hosts.has(m)) loose.add(m);
   return pieces.map((p) => {
     if (!loose.has(p.id)) return p;
     const { staysInWorld: _, ...solid } = { ...p, role: 'solid' as const };

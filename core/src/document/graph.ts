@@ -1,6 +1,7 @@
 /** Pieces as a graph: which piece needs which other's result, and which one carries which. */
 import type { Piece } from './schema';
 import { STEPS } from '../steps/steps';
+import { GroupMembers } from './groupMembers';
 import type { Role } from './references';
 import { referencesOf } from './sections';
 
@@ -8,6 +9,7 @@ import { referencesOf } from './sections';
 export interface PieceLookup {
   has(id: string): boolean;
   get(id: string): Piece | undefined;
+  values(): Iterable<Piece>;
 }
 
 const idsOf = (piece: Piece, ...roles: Role[]): string[] =>
@@ -72,7 +74,9 @@ export function cutterCycle(
   from?: Iterable<string>,
 ): string[] | null {
   const byId = 'get' in pieces ? pieces : mapOf(pieces);
-  return named(byId, circle(byId, from ?? (byId as Map<string, Piece>).keys(), leansOn));
+  const members = new GroupMembers(byId);
+  const next = (p: Piece): string[] => ('group' in p.base ? members.of(p.id) : leansOn(p));
+  return named(byId, circle(byId, from ?? (byId as Map<string, Piece>).keys(), next));
 }
 
 /** A piece nested inside itself, by way of the others; null when there is none. */

@@ -242,6 +242,7 @@ function missingFaults(
 const inTable = (pieces: Record<string, Piece>): PieceLookup => ({
   has: (id) => Object.hasOwn(pieces, id),
   get: (id) => (Object.hasOwn(pieces, id) ? pieces[id] : undefined),
+  values: () => Object.values(pieces),
 });
 
 function circleFaults(byId: PieceLookup, from: Iterable<string>): DocumentFault[] {

@@ -6,6 +6,7 @@ import { isMeshBase, type MeshBase, type TakenBase } from '../document/base';
 import type { Kept, Piece } from '../document/schema';
 import { ActionRun } from '../document/actions';
 import { cutterCycle, needed, operandsOf } from '../document/graph';
+import { GroupMembers } from '../document/groupMembers';
 import { recalled, withBornScopes, withKept, type Recalled } from '../document/kept';
 import { anchored, anchorKey, type AnchoredPiece } from '../document/anchors';
 import { completeTransform, worldMatrix } from '../document/placement';
@@ -69,6 +70,7 @@ export class Evaluator {
   private readonly memories = new Map<string, { kept?: unknown }>();
   private draft = false;
   private pieces = new Map<string, Piece>();
+  private members = new GroupMembers(this.pieces);
   /** What the makers in the layer `birth` of any result stand for. */
   readonly makers = new Makers();
 
@@ -83,6 +85,7 @@ export class Evaluator {
   /** Takes the document to evaluate next. Caches of pieces that are gone are dropped. */
   setPieces(pieces: ReadonlyArray<Piece>): void {
     this.pieces = new Map(pieces.map((p) => [p.id, p]));
+    this.members = new GroupMembers(this.pieces);
     this.results.clear();
     this.joined.clear();
     for (const cache of [this.bases, this.runs, this.keptMarks])
@@ -113,7 +116,7 @@ export class Evaluator {
     let mesh = this.marked(piece, base);
     const reports: StepReport[] = [];
     let count = 0;
-    let draft = operandsOf(piece).some((c) => this.results.get(c)?.draft);
+    let draft = this.expanded(operandsOf(piece)).some((c) => this.results.get(c)?.draft);
     for (const step of ordered.slice(0, upTo)) {
       if (step.off) continue;
       const done = count++;
@@ -156,7 +159,8 @@ export class Evaluator {
         undefined,
         'Take one of these cutters away.',
       );
-    const next = (x: string): string[] => operandsOf(this.pieces.get(x)!).filter((c) => this.pieces.has(c));
+    const next = (x: string): string[] =>
+      this.expanded(operandsOf(this.pieces.get(x)!)).filter((c) => this.pieces.has(c));
     for (const operand of needed(id, next).slice(0, -1))
       if (!this.results.has(operand) || (this.results.get(operand)!.draft && !this.draft))
         this.buildAlone(operand, progress, Infinity);
@@ -291,7 +295,7 @@ export class Evaluator {
     watch: Watch,
   ): Pick<Cached, 'mesh' | 'report' | 'draft'> {
     const kind = STEPS[step.kind];
-    step = withBornScopes(step, piece.selections);
+    step = this.members.inScopes(withBornScopes(step, piece.selections), (id) => this.pieces.get(id));
     const needs = this.needsOf(piece, step, input);
     const { operands, frame } = needs;
     const key = JSON.stringify({ ...step, id: undefined, name: undefined });
@@ -393,9 +397,14 @@ export class Evaluator {
     return maps?.() ?? mapsOf(mesh, input);
   }
 
+  /** Groups among them stand for the pieces in them. */
+  private expanded(ids: ReadonlyArray<string>): string[] {
+    return this.members.expanded(ids, (id) => this.pieces.get(id));
+  }
+
   private operands(piece: Piece, step: Step, ids: string[], input: PolyMesh): Operand[] {
     const toHost = invert(worldMatrix(this.pieces, piece.id));
-    const active = ids.filter((c) => this.pieces.has(c));
+    const active = this.expanded(ids).filter((c) => this.pieces.has(c));
     const joins = STEPS[step.kind].joins?.(step as never) ?? false;
     return active.map((id, i) => {
       const built = this.results.get(id)!;
@@ -427,7 +436,7 @@ export class Evaluator {
     const held = steps.map((s) => STEPS[s.kind].holds?.(s as never) ?? null);
     const built = this.results.get(id);
     if (!built?.steps.some((s) => s.fault) && held.every((h) => h !== null))
-      for (const c of held.flat().filter((x) => this.results.has(x))) {
+      for (const c of this.expanded(held.flat()).filter((x) => this.results.has(x))) {
         inside.add(c);
         for (const x of this.joinedInto(c)) inside.add(x);
       }

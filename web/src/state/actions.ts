@@ -10,6 +10,7 @@ import {
   hostsByOperand,
   movedInto,
   survivors,
+  withCutters,
   withCuttersNested,
   withCuttersReleased,
 } from '@urnsmith/core/document/belonging';
@@ -259,11 +260,9 @@ export function addCutting(
     return;
   }
   const stepId = newStepId(list.find((p) => p.id === host)!);
-  const after = list.map((p): Piece => {
-    if (p.id === host) return { ...p, steps: [...(p.steps ?? []), { ...step, id: stepId }] };
-    if (cutters.includes(p.id)) return { ...p, role: 'cutter' };
-    return p;
-  });
+  const after = withCutters(list, cutters).map((p): Piece =>
+    p.id === host ? { ...p, steps: [...(p.steps ?? []), { ...step, id: stepId }] } : p,
+  );
   const circle = cutterCycle(after);
   if (circle) {
     notice(scene, `That would cut in a circle: ${circle.join(' → ')}.`, false, 'problem');

@@ -1,6 +1,7 @@
 /** Values derived from the store. */
 import { createSelector } from '@reduxjs/toolkit';
 import { anchorKey, type AnchoredPiece } from '@urnsmith/core/document/anchors';
+import { GroupMembers } from '@urnsmith/core/document/groupMembers';
 import { hostsByOperand } from '@urnsmith/core/document/belonging';
 import type { Piece } from '@urnsmith/core/document/schema';
 
@@ -48,8 +49,16 @@ export const activePiece = createSelector([piecesById, (s: RootState) => s.bench
 export const roleOf = (p: Piece): 'solid' | 'cutter' | 'guide' | 'group' =>
   'group' in p.base ? 'group' : (p.role ?? 'solid');
 
-/** Hosts per cutter: which pieces work with it. A drag changes numbers, not that. */
-export const hostsOfCutter = createSelector([(s: RootState) => s.document.pieces], hostsByOperand);
+/** Hosts per cutter: which pieces work with it, or with a group it is in. A drag changes numbers, not that. */
+export const hostsOfCutter = createSelector([(s: RootState) => s.document.pieces], (pieces) => {
+  const out = hostsByOperand(pieces);
+  const members = new GroupMembers(pieces);
+  for (const p of pieces) {
+    const of = 'group' in p.base ? out.get(p.id) : undefined;
+    for (const m of of ? members.of(p.id) : []) out.set(m, [...(out.get(m) ?? []), ...of!]);
+  }
+  return out;
+});
 
 /** How many cutters each host works with. */
 export const cuttersPerHost = createSelector([hostsOfCutter], (hosts) => {

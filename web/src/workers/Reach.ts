@@ -57,8 +57,25 @@ export class Reach {
   /** The pieces and everything nested in them. */
   nestedIn = (ids: Iterable<string>): Set<string> => this.nested.reached(ids);
 
-  /** The pieces and everything that, directly or not, is built from them or about them. */
-  builtFrom = (ids: Iterable<string>): Set<string> => this.users.reached(ids);
+  /** The pieces and everything that, directly or not, is built from them or about them, or from a group they are in. */
+  builtFrom = (ids: Iterable<string>): Set<string> => {
+    let out = this.users.reached(ids);
+    for (let size = 0; size < out.size;) {
+      size = out.size;
+      out = this.users.reached([...out, ...this.groupsAround(out)]);
+    }
+    return out;
+  };
+
+  private groupsAround(ids: Iterable<string>): Set<string> {
+    const out = new Set<string>();
+    for (const id of ids)
+      for (let at = this.pieces.get(id)?.parent; at !== undefined; at = this.pieces.get(at)?.parent) {
+        if (out.has(at)) break;
+        if ('group' in (this.pieces.get(at)?.base ?? {})) out.add(at);
+      }
+    return out;
+  }
 
   private forget(id: string): void {
     const before = this.pieces.get(id);

@@ -92,6 +92,10 @@ export class Builds {
 
   private change(patch: PiecesPatch): void {
     const before = new Map(patch.put.map((p) => [p.id, this.reach.pieces.get(p.id)]));
+    // What they were nested in is without them now.
+    const left = [...patch.put.map((p) => p.id), ...patch.gone].flatMap(
+      (id) => this.reach.pieces.get(id)?.parent ?? [],
+    );
     this.reach.take(patch);
     for (const id of patch.gone) {
       this.results.delete(id);
@@ -99,7 +103,8 @@ export class Builds {
     }
     const changed = patch.put.filter((p) => shapeKey(before.get(p.id)) !== shapeKey(p)).map((p) => p.id);
     const moved = patch.put.filter((p) => standsElsewhere(before.get(p.id), p)).map((p) => p.id);
-    const stirred = [...changed, ...patch.gone, ...this.reach.nestedIn(moved)];
+    const nested = this.reach.nestedIn(moved);
+    const stirred = [...changed, ...patch.gone, ...nested, ...(nested.size || patch.gone.length ? left : [])];
     for (const id of new Set([...changed, ...this.reach.builtFrom(stirred)])) {
       // A piece that only moved keeps its shape, unless what it works with stayed behind.
       const piece = this.reach.pieces.get(id);
