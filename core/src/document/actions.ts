@@ -25,7 +25,13 @@ export const ACTION_SCHEMAS = Object.fromEntries(
   Object.values(OPERATIONS).map((o) => [
     o.kind,
     Type.Object(
-      { op: Type.Literal(o.kind), select: Type.Union(Object.values(SELECT_SCHEMAS)), ...o.params.properties },
+      {
+        op: Type.Literal(o.kind),
+        select: Type.Union(Object.values(SELECT_SCHEMAS)),
+        off: Type.Optional(Type.Boolean()),
+        key: Type.Optional(Type.String({ pattern: '^[a-zA-Z]+[0-9]+$', maxLength: 40 })),
+        ...o.params.properties,
+      },
       { additionalProperties: false, title: o.title },
     ),
   ]),
@@ -39,6 +45,8 @@ export interface ActionReport {
   counts: Counts;
   warnings?: Warning[];
   fault?: Fault;
+  /** It was left out. */
+  off?: boolean;
 }
 
 /** @throws OperationError when it cannot act */
@@ -48,7 +56,7 @@ export function applyAction(
   given: Partial<Given> = {},
   context?: Partial<OperationContext>,
 ): TrackedResult {
-  const { op, select, ...params } = action;
+  const { op, select, off: _, key: _key, ...params } = action;
   const operation = Object.hasOwn(OPERATIONS, op) ? OPERATIONS[op] : null;
   if (!operation) throw new OperationError('no-operation', `There is no operation “${op}”.`);
   if (!('rule' in select && select.rule === 'picked'))
@@ -86,6 +94,7 @@ export class ActionRun {
     this.base = base;
     let mesh = base;
     let last: Selection | null = null;
+    const keys = keysOf(actions);
     actions.forEach((action, i) => {
       const name = keptName(action.select);
       const key = JSON.stringify(name === null ? action : [action, selections[name]]);
@@ -98,7 +107,7 @@ export class ActionRun {
           if (!('picks' in s) && (s.after ?? 0) > i) throw noKept(of);
           return this.recall(s, here).selection;
         };
-        this.done.push({ key, ...this.attempt(mesh, action, { last, kept }, keyAmong(actions, i)) });
+        this.done.push({ key, ...this.attempt(mesh, action, { last, kept }, keys[i]) });
       }
       ({ mesh, last } = this.done[i]);
     });
@@ -123,6 +132,8 @@ export class ActionRun {
 
   /** An action that cannot act passes the mesh on and says why. */
   private attempt(mesh: PolyMesh, action: Action, given: Given, key: string) {
+    if (action.off)
+      return { mesh, last: given.last, maps: null, report: { op: action.op, counts: {}, off: true } };
     const { name } = this;
     const context = name ? { ...this.context, name: (m: PolyMesh) => name(m, key) } : this.context;
     try {
@@ -140,8 +151,25 @@ export class ActionRun {
   }
 }
 
-/** An action's name among those of its piece: the second bevel stays that when something else comes before it. */
-function keyAmong(actions: ReadonlyArray<Action>, i: number): string {
-  const { op } = actions[i];
-  return `${op}${actions.slice(0, i).filter((a) => a.op === op).length + 1}`;
+/**
+ * What actions are called among those of their piece: their kind and its how-manieth, so the second bevel stays that when
+ * something else comes before it; or what they were called before others of their kind went.
+ */
+export function keysOf(actions: ReadonlyArray<Action>): string[] {
+  const taken = new Set(actions.flatMap((a) => a.key ?? []));
+  const count = new Map<string, number>();
+  return actions.map(({ op, key }) => {
+    if (key !== undefined) return key;
+    let n = count.get(op) ?? 0;
+    do n++;
+    while (taken.has(`${op}${n}`));
+    count.set(op, n);
+    return `${op}${n}`;
+  });
+}
+
+/** Actions that keep what they are called when some of them go or change places. */
+export function withKeys(actions: ReadonlyArray<Action>): Action[] {
+  const keys = keysOf(actions);
+  return actions.map((a, i) => (a.key === keys[i] ? a : { ...a, key: keys[i] }));
 }

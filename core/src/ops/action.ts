@@ -4,5 +4,9 @@ import type { Select } from '../select/rules';
 export interface Action {
   op: string;
   select: Select;
+  /** It is left out for now. */
+  off?: boolean;
+  /** What it is called among the edits of its piece, where that is not its number among those of its kind. */
+  key?: string;
   [parameter: string]: unknown;
 }

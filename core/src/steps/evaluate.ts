@@ -5,6 +5,7 @@
 import { isMeshBase, type MeshBase, type TakenBase } from '../document/base';
 import type { Kept, Piece } from '../document/schema';
 import { ActionRun } from '../document/actions';
+import { revised, type Edits, type Redone } from '../document/revise';
 import { cutterCycle, needed, operandsOf } from '../document/graph';
 import { GroupMembers } from '../document/groupMembers';
 import { recalled, withBornScopes, withKept, type Recalled } from '../document/kept';
@@ -171,12 +172,24 @@ export class Evaluator {
     const base = this.base(piece);
     if (!piece.actions?.length) return { mesh: base, last: null, reports: [], maps: [] };
     let run = this.runs.get(piece.id);
-    if (!run) {
-      const context = { meshOf: this.meshOf, limits: this.limits };
-      run = new ActionRun(context, (made, key) => giveBirths(made, key, `${piece.id}#${key}`, this.makers));
-      this.runs.set(piece.id, run);
-    }
+    if (!run) this.runs.set(piece.id, (run = this.runOf(piece)));
     return run.run(base, piece.actions, piece.selections);
+  }
+
+  private runOf({ id }: Piece): ActionRun {
+    const context = { meshOf: this.meshOf, limits: this.limits };
+    return new ActionRun(context, (made, key) => giveBirths(made, key, `${id}#${key}`, this.makers));
+  }
+
+  /**
+   * The edits of a piece's base as they would be with some of them done over; nothing is changed here.
+   * @throws OperationError `no-piece`
+   */
+  revisedEdits(id: string, order: ReadonlyArray<Redone>): Edits {
+    const piece = this.piece(id);
+    const { actions = [], selections } = piece;
+    if (!isMeshBase(piece.base)) this.buildOperands(id);
+    return revised(this.base(piece), { actions, selections }, order, this.runOf(piece));
   }
 
   /** @throws OperationError `no-piece` */
@@ -352,7 +365,7 @@ export class Evaluator {
 
   /** How a step of several actions has the faces named that each of them made. */
   private naming(piece: string, step: string): StepContext['name'] {
-    return (made, key) => giveBirths(made, `${step}#${key}`, `${piece}/${step}`, this.makers);
+    return (made, key) => giveBirths(made, `${step}#${key}`, `${piece}/${step}#${key}`, this.makers);
   }
 
   /** What a step works with beside its own numbers. */

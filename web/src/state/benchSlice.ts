@@ -77,7 +77,7 @@ export interface BenchState {
   /** Elements are picked on what the steps have made, or on the base; null leaves it to what the steps are. */
   onResult: boolean | null;
   /** Picks of an edit by hand that are being made anew. */
-  anew: { step: number; action: number } | null;
+  anew: { step: number | null; action: number } | null;
   /** A drawing tool in hand; null when none is. */
   drawing: Drawing | null;
   cutDrawing: CutDrawing | null;

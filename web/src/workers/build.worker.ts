@@ -1,6 +1,7 @@
 /** Evaluates pieces off the main thread. One document per worker; messages are answered in order. */
 import * as Comlink from 'comlink';
 import { applyAction, type Action, type ActionReport } from '@urnsmith/core/document/actions';
+import type { Edits, Redone } from '@urnsmith/core/document/revise';
 import { targetAt } from '@urnsmith/core/document/anchors';
 import type { Kept, Piece } from '@urnsmith/core/document/schema';
 import { referencesOf } from '@urnsmith/core/document/sections';
@@ -80,6 +81,8 @@ export type Question =
   | { kind: 'bake'; with?: Array<{ id: string; place: Matrix }> }
   /** A kept selection as it is now. */
   | { kind: 'recall'; kept: Kept }
+  /** The edits of the base with some of them done over. */
+  | { kind: 'revise'; order: ReadonlyArray<Redone> }
   /** The built piece as bytes to store. */
   | { kind: 'bakeBuilt' }
   /** Faces of each shell of the edited base. */
@@ -96,6 +99,7 @@ export type Reply =
   /** `select` says what was acted on in a way that lasts. */
   | { selection: Selection; counts?: Counts; warnings?: Warning[]; lost?: number; select?: Select }
   | { born: BornSelect }
+  | { edits: Edits }
   /** With its kept selections as they are now, for a piece that goes on from these bytes. */
   | { bytes: Uint8Array; selections?: Piece['selections'] }
   | { shells: number[][] }
@@ -210,7 +214,7 @@ interface Edited {
 const ofBase = ({ base, actions, picked }: BuildResult): Edited => ({ mesh: base, actions, picked });
 
 /** Questions about the base wherever edits are made. */
-const ABOUT_BASE: ReadonlySet<Question['kind']> = new Set(['bake', 'bakeBuilt', 'shells', 'anchor']);
+const ABOUT_BASE: ReadonlySet<Question['kind']> = new Set(['bake', 'bakeBuilt', 'shells', 'anchor', 'revise']);
 
 /** @param upTo so many steps in lane order; null for the base */
 function meshAt(id: string, upTo: number | null, draft = false): Edited {
@@ -286,6 +290,7 @@ function reply(id: string, mesh: PolyMesh, last: Selection | null, built: boolea
   }
   if (q.kind === 'recall')
     return 'picks' in q.kept ? recalled(q.kept, mesh, []) : evaluator.recall(id, q.kept);
+  if (q.kind === 'revise') return { edits: evaluator.revisedEdits(id, q.order) };
   if (q.kind === 'bakeBuilt') return { bytes: encodeMesh(evaluator.build(id).mesh) };
   if (q.kind === 'anchor') return { anchor: targetAt(evaluator.build(id, undefined, q.upTo).mesh, q.point) };
   if (q.kind === 'inside') return { selection: insideOutline(mesh, q.of, q.outline, q.look, q.through) };

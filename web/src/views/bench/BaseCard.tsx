@@ -1,10 +1,10 @@
 /** The base of a piece: a primitive's dimensions and segment counts. */
-import { useScene } from '../../scene/useScene';
+import { useBuilt, useScene } from '../../scene/useScene';
 import { TakenBaseSchema, type TakenBase } from '@urnsmith/core/document/base';
 import type { Base, Piece } from '@urnsmith/core/document/schema';
 import { originalOf, twinsOf } from '@urnsmith/core/document/twins';
 import { formatNumber } from '@urnsmith/core/document/expression';
-import { OPERATIONS } from '@urnsmith/core/ops/index';
+import { counted } from '@urnsmith/core/ops/operation';
 import {
   completePrimitive,
   PRIMITIVES,
@@ -19,6 +19,7 @@ import { editTogether, previewTogether, sameBase, useSelectedWith } from '../../
 import { cutOf, editHere, makeOwn, selectTwins } from '../../state/twins';
 import { ChoiceField, optionsOf, RowField, SchemaField, TextField, type FieldSchema } from '../../ui/fields';
 import { Segmented } from '../../ui/Segmented';
+import { EditList } from './EditList';
 
 export function BaseCard({ piece }: { piece: Piece }) {
   const { base } = piece;
@@ -111,23 +112,25 @@ function TakenOutOf({ piece, base }: { piece: Piece; base: TakenBase }) {
   );
 }
 
-/** An edited base is a mesh; its actions are told, and can be taken back to the primitive it was. */
+/** An edited base is a mesh; its edits are a list, and can all be taken back to the primitive it was. */
 function Edited({ piece }: { piece: Piece }) {
   const scene = useScene();
-  const actions = piece.actions!;
+  const reports = useBuilt(piece.id)?.actions;
   return (
-    <p className="dim pad">
-      Edited by hand in {actions.length} {actions.length === 1 ? 'action' : 'actions'}, the last{' '}
-      {OPERATIONS[actions[actions.length - 1].op].title.toLowerCase()}.{' '}
-      <button
-        className="inline px-0.5 py-0 underline"
-        onClick={() =>
-          editPiece(scene, piece.id, `Undo all edits of ${piece.name}`, ({ actions: _, ...p }) => p)
-        }
-      >
-        Back to the unedited base
-      </button>
-    </p>
+    <>
+      <p className="dim pad">
+        {counted(piece.actions!.length, 'edit')} by hand.{' '}
+        <button
+          className="inline px-0.5 py-0 underline"
+          onClick={() =>
+            editPiece(scene, piece.id, `Undo all edits of ${piece.name}`, ({ actions: _, ...p }) => p)
+          }
+        >
+          Back to the unedited base
+        </button>
+      </p>
+      <EditList piece={piece} step={null} reports={reports} />
+    </>
   );
 }
 

@@ -202,7 +202,7 @@ const LaneView = memo(function LaneView({ lane, piece, reports }: LaneProps) {
 /** While a bead is pointed at, what it made is lit; while a face is, the beads that led to it are. */
 function useMaking(bead: string) {
   const act = useAct();
-  const told = useApp((s) => s.bench.story.includes(bead));
+  const told = useApp((s) => s.bench.story.some((by) => by === bead || by.startsWith(`${bead}#`)));
   const point = (): void => void act(bench.beadPointed(bead));
   const leave = (): void => void act(bench.beadPointed(null));
   return { told, point: { onPointerEnter: point, onPointerLeave: leave, onFocus: point, onBlur: leave } };

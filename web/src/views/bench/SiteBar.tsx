@@ -3,6 +3,7 @@ import { useScene } from '../../scene/useScene';
 import { OPERATIONS } from '@urnsmith/core/ops/index';
 import { bench } from '../../state/benchSlice';
 import { activePiece } from '../../state/selectors';
+import { editsIn } from '../../state/edits';
 import { endPickingAnew, takePicksAnew } from '../../state/pickAnew';
 import { siteOf, siteOnResult } from '../../state/site';
 import { useAct, useApp } from '../../state/store';
@@ -48,8 +49,7 @@ function Anew() {
   const piece = useApp(activePiece);
   const anew = useApp((s) => s.bench.anew)!;
   const any = useApp((s) => s.bench.picked.length > 0);
-  const step = piece?.steps?.[anew.step];
-  const op = step?.kind === 'hand' ? step.actions[anew.action]?.op : undefined;
+  const op = piece ? editsIn({ piece, step: anew.step })[anew.action]?.op : undefined;
   return (
     <div className="seg anew" role="group" aria-label="Picking anew">
       <span className="px-2 text-[12px]">Picks of {op ? OPERATIONS[op].title : 'the edit'}</span>
