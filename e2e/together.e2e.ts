@@ -64,3 +64,58 @@ describe('a twin', () => {
     expect((await on.stored()).filter((p) => p.role === 'cutter')).toHaveLength(6);
   }); // prettier-ignore
 });
+
+describe('a preset', () => {
+  it('is kept with the scene or for all, without cuts and picks, and given to several pieces at once', async () => {
+    const block = (id: string, name: string, more: Partial<Piece> = {}): Piece => ({
+      id,
+      name,
+      base: { primitive: 'box', width: 30, height: 20, depth: 30 },
+      transform: { move: [id.charCodeAt(0) * 50 - 4850, 0, 0] },
+      ...more,
+    });
+    await on.open('Presets', [
+      block('a', 'Model', {
+        steps: [
+          { id: 's1', kind: 'cut', mode: 'subtract', cutters: ['h'] },
+          { id: 's2', kind: 'bevel', scope: { rule: 'sharp', angle: 40 }, width: 1.5, segments: 2 },
+          { id: 's3', kind: 'normals', weight: 'area' },
+        ],
+      }),
+      block('b', 'Second'),
+      block('c', 'Third'),
+      { ...bore('h', 'Hole', 5, 0), role: 'cutter', parent: 'a' },
+    ]);
+    await h.pick('Model');
+    await h.find('Presets');
+    await h.see('[aria-label="Name of a new preset"]');
+    expect(await h.text('[role=dialog]')).toContain('Left out: 1 step');
+    await (await h.see('[aria-label="Name of a new preset"]')).sendKeys('Soft edges', Key.ENTER);
+    await h.see('[data-preset="Soft edges"]');
+    await h.click('[role=dialog] .check input');
+    await (await h.see('[aria-label="Name of a new preset"]')).sendKeys('House style', Key.ENTER);
+    await h.see('[data-preset="House style"]');
+    await h.click('[aria-label="Close"]');
+    await h.pick('Second', 'Third');
+    await h.find('Presets');
+    await h.press('Apply', '[data-preset="Soft edges"]');
+    await h.until('both have them', async () => {
+      const [, b, c] = await on.stored();
+      return [b, c].every((p) => p.steps?.map((s) => s.kind).join() === 'bevel,normals');
+    });
+    expect((await on.stored())[1].steps![0]).toMatchObject({
+      width: 1.5,
+      scope: { rule: 'sharp', angle: 40 },
+    });
+    await on.key(Key.CONTROL, 'z');
+    await h.until('one undo', async () => (await on.stored()).slice(1, 3).every((p) => !p.steps?.length));
+    // Another scene has the one for all.
+    await on.open('Elsewhere', [block('a', 'Other')]);
+    await h.pick('Other');
+    await h.find('Presets');
+    await h.see('[data-preset="House style"]');
+    expect(await h.driver.findElements(By.css('[data-preset="Soft edges"]'))).toHaveLength(0);
+    await h.press('Apply', '[data-preset="House style"]');
+    await h.until('there too', async () => (await on.stored())[0].steps?.length === 2);
+  });
+});

@@ -30,6 +30,32 @@ describe('settings', () => {
   });
 });
 
+describe('presets for all scenes', () => {
+  it('are kept over a restart, and refused where a step is none', async () => {
+    const put = (body: unknown) =>
+      on.call('/api/settings/presets', { method: 'PUT', headers: json, body: JSON.stringify(body) });
+    const get = async (): Promise<unknown> => (await on.call('/api/settings/presets')).json();
+    expect(await get()).toEqual([]);
+    const rims = {
+      id: 'preset1',
+      name: 'Rims',
+      steps: [{ kind: 'bevel', scope: { rule: 'rims' }, width: 2 }],
+    };
+    expect((await put([rims])).status).toBe(200);
+    await on.running.stop();
+    await on.start();
+    expect(await get()).toEqual([rims]);
+    for (const bad of [
+      {},
+      [{ ...rims, steps: [] }],
+      [{ ...rims, steps: [{ kind: 'melt' }] }],
+      [{ ...rims, id: 'a b' }],
+    ])
+      expect([bad, (await put(bad)).status]).toEqual([bad, 400]);
+    expect(await get()).toEqual([rims]);
+  });
+});
+
 describe('scenes', () => {
   it('are listed newest first, searched literally, renamed, copied, put away and restored', async () => {
     const a = await on.create('Winch 100%');

@@ -5,6 +5,7 @@
 import { Type, type TSchema } from 'typebox';
 import { orderKeysFor } from './order';
 import { ReferenceWalker, type Reference } from './references';
+import { PresetSchema, type Preset } from './presets';
 import { IdSchema, NameSchema, PieceSchema, type Piece } from './schema';
 
 /** Numbers every change of the stored form; `migrations.ts` leads from one to the next. */
@@ -24,7 +25,7 @@ export const SECTIONS = {
   cameras: NamedSchema,
   lights: NamedSchema,
   pegs: NamedSchema,
-  presets: NamedSchema,
+  presets: PresetSchema,
   profiles: NamedSchema,
 } as const satisfies Record<string, TSchema>;
 
@@ -41,7 +42,8 @@ export type SceneDocument = { version: typeof DOCUMENT_VERSION } & {
   pieces: Record<string, Piece>;
   /** Where each piece stands in the list: pieces are listed by this key, equal ones by id. */
   order: Record<string, string>;
-} & Record<Exclude<Section, 'pieces'>, Record<string, Entry>>;
+  presets: Record<string, Preset>;
+} & Record<Exclude<Section, 'pieces' | 'presets'>, Record<string, Entry>>;
 
 export function emptyDocument(): SceneDocument {
   return {

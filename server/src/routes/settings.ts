@@ -1,6 +1,7 @@
 /** /api/settings: what a person set for the whole workshop. */
 import { Hono } from 'hono';
 import { Type } from 'typebox';
+import { PresetSchema } from '@urnsmith/core/document/presets';
 import type { SettingStore } from '../store/settings';
 import { validated } from './bodies';
 
@@ -11,10 +12,17 @@ const Keys = Type.Record(
   { maxProperties: 1000, additionalProperties: false },
 );
 
+const Presets = Type.Array(PresetSchema, { maxItems: 500 });
+
 export const settingRoutes = (settings: SettingStore) =>
   new Hono()
     .get('/keys', (c) => c.json(settings.get('keys') ?? {}))
     .put('/keys', validated(Keys, 256 * 1024), (c) => {
       settings.set('keys', c.get('body'));
+      return c.json({});
+    })
+    .get('/presets', (c) => c.json(settings.get('presets') ?? []))
+    .put('/presets', validated(Presets, 4 * 1024 * 1024), (c) => {
+      settings.set('presets', c.get('body'));
       return c.json({});
     });

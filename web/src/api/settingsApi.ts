@@ -1,5 +1,6 @@
 /** What a person set for the whole workshop, through RTK Query. */
 import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
+import type { Preset } from '@urnsmith/core/document/presets';
 import type { ChangedKeys } from '../commands/keymap';
 
 export const settingsApi = createApi({
@@ -7,6 +8,17 @@ export const settingsApi = createApi({
   baseQuery: fetchBaseQuery({ baseUrl: '/api/settings' }),
   endpoints: (b) => ({
     keys: b.query<ChangedKeys, void>({ query: () => '/keys' }),
+    presets: b.query<Preset[], void>({ query: () => '/presets' }),
+    savePresets: b.mutation<object, Preset[]>({
+      query: (body) => ({ url: '/presets', method: 'PUT', body }),
+      onQueryStarted(presets, { dispatch, queryFulfilled }) {
+        const shown = dispatch(settingsApi.util.upsertQueryData('presets', undefined, presets));
+        queryFulfilled.catch(() => {
+          shown.abort();
+          void dispatch(settingsApi.endpoints.presets.initiate(undefined, { forceRefetch: true }));
+        });
+      },
+    }),
     saveKeys: b.mutation<object, ChangedKeys>({
       query: (body) => ({ url: '/keys', method: 'PUT', body }),
       // Shown at once, and taken back should the server refuse.
@@ -21,4 +33,4 @@ export const settingsApi = createApi({
   }),
 });
 
-export const { useKeysQuery, useSaveKeysMutation } = settingsApi;
+export const { useKeysQuery, useSaveKeysMutation, usePresetsQuery, useSavePresetsMutation } = settingsApi;

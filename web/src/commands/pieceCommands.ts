@@ -326,6 +326,14 @@ export const PIECE_COMMANDS: Command[] = [
     run: giveSteps,
   },
   {
+    id: 'presets',
+    title: 'Presets of steps…',
+    short: 'Presets',
+    words: 'save reuse library template stack favourite',
+    group: 'Build',
+    run: (scene) => scene.store.dispatch(bench.dialogOpened('presets')),
+  },
+  {
     id: 'select-cutters',
     title: 'Select the cutters of this piece',
     short: 'Its cutters',

@@ -15,7 +15,7 @@ import {
   withCuttersReleased,
 } from '@urnsmith/core/document/belonging';
 import { withTwinsEdited, withTwinsKept } from '@urnsmith/core/document/twins';
-import { withPieces, withReferences } from '@urnsmith/core/document/sections';
+import { withPieces, withReferences, type SceneDocument } from '@urnsmith/core/document/sections';
 import { invert, multiply, type Matrix, transformOf } from '@urnsmith/core/mesh/transform';
 import { firstPrimitive, PRIMITIVES, type PrimitiveKind } from '@urnsmith/core/primitives/index';
 import { laneOf, STEPS, type Step } from '@urnsmith/core/steps/steps';
@@ -35,26 +35,30 @@ export const notice = (
 
 /** Commits a new list of pieces under a name; does nothing when nothing differs. */
 export function commit(scene: OpenScene, label: string, after: Piece[]): boolean {
-  const { doc, damage } = scene.store.getState().document;
-  if (damage) {
-    scene.store.dispatch(previewed(null));
-    notice(scene, damage, false, 'problem');
-    return false;
-  }
   const edited = withTwinsEdited(after);
-  if (typeof edited === 'string') {
-    scene.store.dispatch(previewed(null));
-    notice(scene, `What ${edited} is a twin of can only be edited itself. Make ${edited} its own first.`, false, 'problem'); // prettier-ignore
-    return false;
-  }
-  const change = diffDocuments(doc, withPieces(doc, edited.map(withShortName)));
-  if (!change) {
+  if (typeof edited !== 'string')
+    return commitDocument(scene, label, (doc) => withPieces(doc, edited.map(withShortName)));
+  scene.store.dispatch(previewed(null));
+  notice(scene, `What ${edited} is a twin of can only be edited itself. Make ${edited} its own first.`, false, 'problem'); // prettier-ignore
+  return false;
+}
+
+/** Commits what a change makes of the document under a name; does nothing when nothing differs. */
+export function commitDocument(
+  scene: OpenScene,
+  label: string,
+  change: (doc: SceneDocument) => SceneDocument,
+): boolean {
+  const { doc, damage } = scene.store.getState().document;
+  const made = damage ? null : diffDocuments(doc, change(doc));
+  if (damage) notice(scene, damage, false, 'problem');
+  if (!made) {
     scene.store.dispatch(previewed(null));
     return false;
   }
   const short = shortened(label, LABEL_LIMIT);
-  const action = scene.saver.add({ kind: 'revision', label: short, ...change });
-  scene.store.dispatch(acted({ action, label: short, ...change }));
+  const action = scene.saver.add({ kind: 'revision', label: short, ...made });
+  scene.store.dispatch(acted({ action, label: short, ...made }));
   return true;
 }
 

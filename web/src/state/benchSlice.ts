@@ -124,7 +124,7 @@ export interface BenchState {
   notice: Notice | null;
 }
 /** Boxes that open over the scene. */
-export type BenchDialog = 'history' | 'aside' | 'about' | 'keys' | 'outline';
+export type BenchDialog = 'history' | 'aside' | 'about' | 'keys' | 'outline' | 'presets';
 
 export interface Notice {
   id: number;

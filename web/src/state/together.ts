@@ -1,8 +1,9 @@
 /** Edits of several pieces at once: what is typed for one goes to all that are selected with it and are like it. */
 import { useMemo } from 'react';
 import type { OpenScene } from '../scene/OpenScene';
+import { lendable, type Preset } from '@urnsmith/core/document/presets';
 import type { Piece } from '@urnsmith/core/document/schema';
-import { STEPS, type Step } from '@urnsmith/core/steps/steps';
+import type { Step } from '@urnsmith/core/steps/steps';
 import { commit, newStepId, notice, preview } from './actions';
 import { piecesById, settledPieces } from './selectors';
 import { useApp } from './store';
@@ -99,17 +100,30 @@ export function giveSteps(scene: OpenScene): void {
   const others = selected.flatMap((id) => (id === active ? [] : (byId.get(id) ?? [])));
   const to = others.filter((p) => !p.locked && !('group' in p.base) && !('twin' in p.base));
   const steps = (from?.steps ?? []).filter((_, i) => chosen === null || chosen === i);
-  const given = steps.filter((s) => !STEPS[s.kind].operands && s.kind !== 'hand' && !isPicked(s));
+  const given = steps.filter(lendable);
   if (!from || !to.length || !given.length)
     return notice(scene, 'Select the pieces that get steps first, and last the one that has some to give; cuts and picks by hand stay its own.', false, 'problem'); // prettier-ignore
   const name = from.name ?? from.id;
   const label = `Give ${given.length === 1 ? 'a step' : `${given.length} steps`} of ${name}`;
-  const withAll = (p: Piece): Piece =>
-    given.reduce((q, s) => ({ ...q, steps: [...(q.steps ?? []), { ...s, id: newStepId(q) }] }), p);
-  if (!editTogether(scene, to, label, withAll)) return;
+  if (!editTogether(scene, to, label, (p) => withMoreSteps(p, given))) return;
   const left = steps.length - given.length;
   notice(scene, `${to.length} ${to.length === 1 ? 'piece has' : 'pieces have'} ${given.length === 1 ? 'the step' : `the ${given.length} steps`} of ${name}${left ? `; ${left} that look to other pieces or picks stay its own` : ''}.`, true); // prettier-ignore
 }
 
-const isPicked = (s: Step): boolean =>
-  (STEPS[s.kind].scopes?.(s as never) ?? []).some(({ rule }) => rule === 'picked' || rule === 'kept');
+/** A piece with more steps after its own, each named anew. */
+const withMoreSteps = (p: Piece, steps: ReadonlyArray<Step>): Piece =>
+  steps.reduce((q, s) => ({ ...q, steps: [...(q.steps ?? []), { ...s, id: newStepId(q) }] }), p);
+
+/** Gives the steps of a preset to all selected pieces that can have some. */
+export function givePreset(scene: OpenScene, { name, steps }: Preset): boolean {
+  const byId = piecesById(scene.store.getState());
+  const to = scene.store.getState().bench.selected.flatMap((id) => {
+    const p = byId.get(id);
+    return p && !p.locked && !('group' in p.base) && !('twin' in p.base) ? [p] : [];
+  });
+  if (!to.length) {
+    notice(scene, 'Select the pieces that get the steps first.', false, 'problem');
+    return false;
+  }
+  return editTogether(scene, to, `Preset ${name}`, (p) => withMoreSteps(p, steps));
+}

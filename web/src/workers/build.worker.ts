@@ -214,7 +214,13 @@ interface Edited {
 const ofBase = ({ base, actions, picked }: BuildResult): Edited => ({ mesh: base, actions, picked });
 
 /** Questions about the base wherever edits are made. */
-const ABOUT_BASE: ReadonlySet<Question['kind']> = new Set(['bake', 'bakeBuilt', 'shells', 'anchor', 'revise']);
+const ABOUT_BASE: ReadonlySet<Question['kind']> = new Set([
+  'bake',
+  'bakeBuilt',
+  'shells',
+  'anchor',
+  'revise',
+]);
 
 /** @param upTo so many steps in lane order; null for the base */
 function meshAt(id: string, upTo: number | null, draft = false): Edited {

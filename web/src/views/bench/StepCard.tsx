@@ -1,9 +1,11 @@
 /** One step of a build: its fields, as its kind declares them. */
 import { useScene } from '../../scene/useScene';
-import { Trash2 } from 'lucide-react';
+import { BookmarkPlus, Trash2 } from 'lucide-react';
+import { lendable } from '@urnsmith/core/document/presets';
 import { laneOf, LANES, STEPS, type Step } from '@urnsmith/core/steps/steps';
 import { editStep, removeStep } from '../../state/actions';
-import { useApp } from '../../state/store';
+import { bench } from '../../state/benchSlice';
+import { useAct, useApp } from '../../state/store';
 import { CheckField, ListField } from '../../ui/fields';
 import { stepTitle } from './BuildStrip';
 import { StepFields } from './StepFields';
@@ -12,6 +14,7 @@ import type { StepProps } from './stepProps';
 
 export function StepCard({ piece, index, step }: StepProps) {
   const scene = useScene();
+  const act = useAct();
   const pieces = useApp((s) => s.document.pieces);
   const title = stepTitle(step, pieces);
   return (
@@ -48,6 +51,11 @@ export function StepCard({ piece, index, step }: StepProps) {
         >
           in use
         </CheckField>
+        {lendable(step) && (
+          <button className="quiet" onClick={() => act(bench.dialogOpened('presets'))}>
+            <BookmarkPlus size={13} aria-hidden /> Preset
+          </button>
+        )}
         <button className="quiet" onClick={() => removeStep(scene, piece.id, index, `Remove ${title}`)}>
           <Trash2 size={13} aria-hidden /> Remove step
         </button>

@@ -6,8 +6,16 @@ import { OutlineBox } from './OutlineBox';
 import { AsideBox } from './AsideBox';
 import { HistoryBox } from './HistoryBox';
 import { KeysBox } from './KeysBox';
+import { PresetsBox } from './PresetsBox';
 
-const BOXES = { history: HistoryBox, aside: AsideBox, about: AboutBox, keys: KeysBox, outline: OutlineBox };
+const BOXES = {
+  history: HistoryBox,
+  aside: AsideBox,
+  about: AboutBox,
+  keys: KeysBox,
+  outline: OutlineBox,
+  presets: PresetsBox,
+};
 
 export function Dialogs() {
   const open = useApp((s) => s.bench.dialog);
