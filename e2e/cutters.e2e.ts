@@ -170,5 +170,21 @@ describe('many cutters', () => {
     await h.until('its cutter', async () => (await h.text('.card .head b')) === 'Bore 2');
     await on.key(Key.SHIFT, 'w');
     await h.until('its host', async () => (await h.text('.card .head b')) === 'Plate');
+    // A rounding of the rims of some of them, chosen by clicks from above.
+    await on.key('t');
+    const scope = async () => ((await named('Plate')).steps!.find((x) => x.kind === 'bevel') as { scope?: unknown } | undefined)?.scope;
+    await h.until('all rims', async () => JSON.stringify(await scope()) === '{"rule":"rims"}');
+    await on.key('5');
+    await h.click('[data-lane="Form"] .bead');
+    const mm = await on.scaleFrom(50);
+    await h.click('[data-lane="Edge"] .bead');
+    await h.press('Choose on the model', '.card');
+    for (const x of [0, -30]) await on.clickAt((x + 6.4) * mm, 0);
+    await h.until('two of them', async () => JSON.stringify(await scope()) === '{"rule":"rims","cutters":["b2","b1"]}');
+    await on.clickAt(6.4 * mm, 0);
+    await h.until('one of them', async () => JSON.stringify(await scope()) === '{"rule":"rims","cutters":["b1"]}');
+    await on.key(Key.ESCAPE);
+    await h.press('Leave out the rims of Bore 1', '.card');
+    await h.until('all again', async () => JSON.stringify(await scope()) === '{"rule":"rims"}');
   }); // prettier-ignore
 });

@@ -7,6 +7,7 @@ import { bench, type Tool } from '../state/benchSlice';
 import { ELEMENT_COMMANDS } from './elementCommands';
 import { backFromCut, goOnWithCut, undoCorner } from '../hands/cutDrawing';
 import { endAnchoring } from '../state/anchors';
+import { endRims } from '../state/rims';
 import { endPlaceAgain, turnPlaced } from '../hands/placeAgain';
 import { finishDrawing, putDrawingAway, undoPoint } from '../hands/drawing';
 import type { Command } from './command';
@@ -180,8 +181,9 @@ export function runKey(scene: OpenScene, e: KeyboardEvent): boolean {
     PLACING_KEYS[name](scene);
     return true;
   }
-  if (s(scene).anchoring && name === 'Escape') {
+  if ((s(scene).anchoring || s(scene).rimsOf) && name === 'Escape') {
     endAnchoring(scene);
+    endRims(scene);
     return true;
   }
   const own = hand(scene);

@@ -7,7 +7,7 @@ import type { Piece } from '@urnsmith/core/document/schema';
 import { notice } from '../state/actions';
 import { bench } from '../state/benchSlice';
 import { hostsOfCutter, piecesById } from '../state/selectors';
-import type { Pick } from '../viewport/Stage';
+import type { Pick, Stage } from '../viewport/Stage';
 
 const state = (scene: OpenScene) => scene.store.getState();
 
@@ -32,13 +32,46 @@ export function cutterOf(scene: OpenScene, { piece, point, story }: Pick): Piece
   return mine.reduce((a, b) => (far(b) < far(a) ? b : a));
 }
 
+/** Pixels around the pointer in which a wall is looked for beside a rim. */
+const NEAR = [0, 5, 10];
+const AROUND = Array.from({ length: 8 }, (_, k) => [
+  Math.cos((k * Math.PI) / 4),
+  Math.sin((k * Math.PI) / 4),
+]);
+
+/** The cutter of the wall, rim or hole of a piece at the pointer, the nearest wall first. */
+export function cutterAtRim(
+  scene: OpenScene,
+  stage: Stage,
+  host: string,
+  x: number,
+  y: number,
+): Piece | null {
+  const ghosts = ghostsOf(scene);
+  for (const far of NEAR)
+    for (const [dx, dy] of far ? AROUND : [[0, 0]]) {
+      const hit = stage.pick(x + far * dx, y + far * dy, ghosts);
+      const cutter = hit?.piece === host ? cutterOf(scene, hit) : null;
+      if (cutter) return cutter;
+    }
+  // Seen along their walls, holes show none: then the cutter that stands there, seen or not.
+  const byId = piecesById(state(scene));
+  const mine = [...hostsOfCutter(state(scene))].flatMap(([id, of]) => (of.includes(host) ? [id] : []));
+  for (const far of NEAR)
+    for (const [dx, dy] of far ? AROUND : [[0, 0]]) {
+      const id = stage.pickAmong(mine, x + far * dx, y + far * dy);
+      if (id) return byId.get(id) ?? null;
+    }
+  return null;
+}
+
+const ghostsOf = (scene: OpenScene): Set<string> =>
+  new Set([...piecesById(state(scene)).values()].filter((p) => p.role === 'cutter').map((p) => p.id));
+
 /** Selects the cutter of the wall under the pointer. */
 export function selectCutterHere(scene: OpenScene): void {
   const { stage } = scene;
-  const ghosts = new Set(
-    [...piecesById(state(scene)).values()].filter((p) => p.role === 'cutter').map((p) => p.id),
-  );
-  const hit = stage?.pick(stage.pointerAt.x, stage.pointerAt.y, ghosts);
+  const hit = stage?.pick(stage.pointerAt.x, stage.pointerAt.y, ghostsOf(scene));
   const cutter = hit && cutterOf(scene, hit);
   if (cutter) scene.store.dispatch(bench.selected({ ids: [cutter.id] }));
   else notice(scene, 'No cutter made the face under the pointer.');

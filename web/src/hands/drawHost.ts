@@ -5,6 +5,8 @@ import { worldMatrix } from '@urnsmith/core/document/placement';
 import { invert, type Matrix } from '@urnsmith/core/mesh/transform';
 import { notice } from '../state/actions';
 import { anchorAt } from '../state/anchors';
+import { toggleRimsOf } from '../state/rims';
+import { cutterAtRim } from './cutterHere';
 import { bench } from '../state/benchSlice';
 import { piecesById } from '../state/selectors';
 import { hoverCut, pressCut, strokeCut, type Pointing } from './cutDrawing';
@@ -60,7 +62,8 @@ export function drawHost(scene: OpenScene, stage: Stage, snapScene: () => SnapSc
   };
   return {
     drawPress(x, y, e) {
-      if (pressPlaced(scene) || pressAnchor(scene, stage, x, y)) return 'click';
+      if (pressPlaced(scene) || pressAnchor(scene, stage, x, y) || pressRim(scene, stage, x, y))
+        return 'click';
       const cut = pressCut(scene, pointing(x, y, isFree(e)));
       if (cut) return cut;
       const d = state(scene).bench.drawing;
@@ -105,6 +108,16 @@ function pressAnchor(scene: OpenScene, stage: Stage, x: number, y: number): bool
   }
   const place = hit.point.applyMatrix4(new Matrix4().fromArray(invert(worldMatrix(byId, host.id))));
   void anchorAt(scene, place.toArray());
+  return true;
+}
+
+/** Whose rims are taken or left, at the pointer; false when none are being chosen. */
+function pressRim(scene: OpenScene, stage: Stage, x: number, y: number): boolean {
+  const { rimsOf } = state(scene).bench;
+  if (!rimsOf) return false;
+  const cutter = cutterAtRim(scene, stage, rimsOf.piece, x, y);
+  if (cutter) toggleRimsOf(scene, rimsOf, cutter.id, cutter.name ?? cutter.id);
+  else notice(scene, 'Click a rim, or a wall that a cutter made.', false, 'problem');
   return true;
 }
 

@@ -66,6 +66,15 @@ export type CutSettings = Omit<DrawnCut, 'from' | 'to' | 'points'> & {
   repeat: DrawnRepeat;
 };
 
+/** A scope of rims that is being chosen by clicks. */
+export interface RimsOf {
+  piece: string;
+  /** Of the step in the piece's list. */
+  step: number;
+  /** Of the scope in the step. */
+  key: string;
+}
+
 export interface BenchState {
   level: Level;
   /** Picked elements of the active piece, of the level's kind; ascending. */
@@ -83,6 +92,8 @@ export interface BenchState {
   cutDrawing: CutDrawing | null;
   cutSettings: CutSettings;
   placing: PlacingAgain | null;
+  /** Clicks on the piece choose whose rims a scope takes. */
+  rimsOf: RimsOf | null;
   /** The next click on its host anchors a cutter. */
   anchoring: Anchoring | null;
   selected: string[];
@@ -146,6 +157,7 @@ const initialState: BenchState = {
   cutDrawing: null,
   placing: null,
   anchoring: null,
+  rimsOf: null,
   cutSettings: {
     shape: 'rectangle',
     sides: 6,
@@ -222,7 +234,7 @@ const slice = createSlice({
       s.stage = null;
     },
     levelTaken: (s, { payload }: PayloadAction<Level>) => {
-      if (payload !== 'piece') s.cutDrawing = s.placing = s.anchoring = null;
+      if (payload !== 'piece') s.cutDrawing = s.placing = s.anchoring = s.rimsOf = null;
       s.level = payload;
       s.picked = [];
       // Another level is a choice of one's own: what the last action left no longer leads.
@@ -269,15 +281,19 @@ const slice = createSlice({
     },
     cutDrawingTaken: (s, { payload }: PayloadAction<CutDrawing | null>) => {
       s.cutDrawing = payload;
-      if (payload) s.drawing = s.placing = s.anchoring = null;
+      if (payload) s.drawing = s.placing = s.anchoring = s.rimsOf = null;
     },
     placingTaken: (s, { payload }: PayloadAction<PlacingAgain | null>) => {
       s.placing = payload;
-      if (payload) s.drawing = s.cutDrawing = s.anchoring = null;
+      if (payload) s.drawing = s.cutDrawing = s.anchoring = s.rimsOf = null;
     },
     anchoringTaken: (s, { payload }: PayloadAction<Anchoring | null>) => {
       s.anchoring = payload;
-      if (payload) s.drawing = s.cutDrawing = s.placing = null;
+      if (payload) s.drawing = s.cutDrawing = s.placing = s.rimsOf = null;
+    },
+    rimsTaken: (s, { payload }: PayloadAction<RimsOf | null>) => {
+      s.rimsOf = payload;
+      if (payload) s.drawing = s.cutDrawing = s.placing = s.anchoring = null;
     },
     cutDrawn: (s, { payload }: PayloadAction<Partial<CutDrawing>>) => {
       if (s.cutDrawing) Object.assign(s.cutDrawing, payload);
@@ -286,6 +302,7 @@ const slice = createSlice({
       Object.assign(s.cutSettings, payload);
     },
     stepChosen: (s, { payload }: PayloadAction<number | null>) => {
+      if (payload !== s.step) s.rimsOf = null;
       s.step = payload;
     },
     hovered: (s, { payload }: PayloadAction<string | null>) => {

@@ -257,6 +257,13 @@ export class Stage {
     return this.hit(x, y, without)?.pick ?? null;
   }
 
+  /** Of some pieces, seen or not, the nearest under the pointer. */
+  pickAmong(ids: Iterable<string>, x: number, y: number): string | null {
+    const ray = this.aim(x, y);
+    const meshes = [...ids].flatMap((id) => this.views.get(id)?.mesh ?? []);
+    return (ray.intersectObjects(meshes, false)[0]?.object.userData.piece as string | undefined) ?? null;
+  }
+
   /** The face under the pointer with the edges around it, in the world. */
   faceAt(
     x: number,

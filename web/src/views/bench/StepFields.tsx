@@ -12,6 +12,7 @@ import { CheckField, ListField, RowField, SchemaField, type FieldSchema } from '
 import { Segmented } from '../../ui/Segmented';
 import { CutterList } from './CutterList';
 import { HandEdits } from './HandEdits';
+import { RimFields } from './RimFields';
 import { ScopeFields } from './ScopeFields';
 import type { StepProps } from './stepProps';
 
@@ -33,6 +34,9 @@ export function StepFields(props: StepProps) {
 
 const clamped = (v: number, { minimum = -Infinity, maximum = Infinity }: FieldSchema): number =>
   Math.min(maximum, Math.max(minimum, Number(v.toFixed(6))));
+
+const isRims = (v: unknown): v is Extract<Scope, { rule: 'rims' }> =>
+  (v as Scope | undefined)?.rule === 'rims';
 
 interface FieldProps extends StepProps {
   field: StepField<Step>;
@@ -74,14 +78,17 @@ function OneField({ piece, index, step, field }: FieldProps) {
   const set = (v: unknown): void => put({ [key]: v });
   if (schema.scope)
     return (
-      <ScopeFields
-        label={field.label ?? 'Scope'}
-        none={field.none}
-        kept={Object.keys(piece.selections ?? {})}
-        value={value as Scope | undefined}
-        onShow={(scope) => show({ [key]: scope })}
-        onPut={(scope) => put({ [key]: scope })}
-      />
+      <>
+        <ScopeFields
+          label={field.label ?? 'Scope'}
+          none={field.none}
+          kept={Object.keys(piece.selections ?? {})}
+          value={value as Scope | undefined}
+          onShow={(scope) => show({ [key]: scope })}
+          onPut={(scope) => put({ [key]: scope })}
+        />
+        {isRims(value) && <RimFields piece={piece} step={index} field={key} scope={value} />}
+      </>
     );
   if (key === 'cutters') return <CutterList piece={piece} index={index} step={step as CutStep} />;
   if (step.kind === 'hand') return <HandEdits piece={piece} index={index} step={step} />;

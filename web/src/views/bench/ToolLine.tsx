@@ -101,6 +101,10 @@ const ANCHOR_LINES = [
   ['click', 'a face of the host'],
   ['Esc', 'cancel'],
 ] as const;
+const RIM_LINES = [
+  ['click', 'a rim or its wall: in or out'],
+  ['Esc', 'done'],
+] as const;
 const DRAW_NAMES = { knife: 'Knife', face: 'Draw a face', slice: 'Slice', ring: 'Ring cut' };
 const NAMES = { select: 'Select', move: 'Move', turn: 'Turn', resize: 'Resize' };
 
@@ -111,24 +115,29 @@ export const ToolLine = memo(function ToolLine({ said }: { said: string }) {
   const cut = useApp((s) => s.bench.cutDrawing?.stage);
   const places = useApp((s) => s.bench.placing !== null);
   const anchors = useApp((s) => s.bench.anchoring !== null);
+  const rims = useApp((s) => s.bench.rimsOf !== null);
   const lines: ReadonlyArray<readonly [string, string]> = anchors
     ? ANCHOR_LINES
-    : places
-      ? PLACE_LINES
-      : cut
-        ? CUT_LINES[cut]
-        : drawing
-          ? DRAW_LINES[drawing]
-          : (atPieces ? LINES : ELEMENT_LINES)[tool];
+    : rims
+      ? RIM_LINES
+      : places
+        ? PLACE_LINES
+        : cut
+          ? CUT_LINES[cut]
+          : drawing
+            ? DRAW_LINES[drawing]
+            : (atPieces ? LINES : ELEMENT_LINES)[tool];
   const name = anchors
     ? 'Anchor'
-    : places
-      ? 'Place again'
-      : cut
-        ? 'Draw a cut'
-        : drawing
-          ? DRAW_NAMES[drawing]
-          : NAMES[tool];
+    : rims
+      ? 'Rims'
+      : places
+        ? 'Place again'
+        : cut
+          ? 'Draw a cut'
+          : drawing
+            ? DRAW_NAMES[drawing]
+            : NAMES[tool];
   return (
     <div
       className="toolline pointer-events-none absolute bottom-2 left-1/2 flex -translate-x-1/2 items-center gap-3 rounded-[20px] bg-ink-0/84 px-3 py-1.25 whitespace-nowrap text-mist"
