@@ -174,3 +174,35 @@ describe('an outline from an SVG file', () => {
     rmSync(file);
   }); // prettier-ignore
 });
+
+describe('the plus of the cut lane', () => {
+  it('gives a hole in hand, sized by the face it is over, set down by clicks as one step of the history', async () => {
+    await on.open('Holes', [
+      { id: 'a', name: 'Plate', base: { primitive: 'box', width: 120, height: 10, depth: 80 } },
+    ]);
+    await h.pick('Plate');
+    await on.key('5');
+    const mm = await on.scaleFrom(60);
+    await h.click('[data-lane="Cut"] .add');
+    await h.until('in hand', async () => (await h.text('.toolline b')) === 'Holes');
+    for (const [x, z] of [[-40, -20], [40, -20], [40, 20]]) {
+      await to(Math.round(x * mm), Math.round(z * mm));
+      await on.clickAt(x * mm, z * mm);
+    }
+    // The next is smaller, by the Card.
+    await h.type('Radius', '4');
+    await to(0, 0);
+    await on.clickAt(-40 * mm, 20 * mm);
+    await h.until('four holes', async () => (await h.text('.card')).includes('4 set down'));
+    await on.key(Key.ESCAPE);
+    const holes = (await on.stored()).filter((p) => p.role === 'cutter');
+    // A third of 80 mm, on a round number.
+    expect(holes.map((p) => (p.base as { radius: number }).radius).sort((a, b) => a - b)).toEqual([4, 10, 10, 10]);
+    expect(holes.every((p) => p.parent === 'a' && p.reach === 'through')).toBe(true);
+    expect((await cuts('Plate'))[0].cutters).toHaveLength(4);
+    const places = holes.map((p) => p.transform!.move!.filter((_, k) => k !== 1).map((v) => Math.round(v / 10) * 10 + 0));
+    expect(places.map(String).sort()).toEqual(['-40,-20', '-40,20', '40,-20', '40,20']);
+    await on.key(Key.CONTROL, 'z');
+    await h.until('none', async () => (await on.stored()).length === 1);
+  }); // prettier-ignore
+});

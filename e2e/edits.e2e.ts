@@ -104,3 +104,30 @@ describe('a group', () => {
     expect(across.some((x) => Math.abs(x + 35) < 1e-4)).toBe(false);
   });
 });
+
+describe('the outline of picked faces', () => {
+  it('is a piece that stands on them, with their holes', async () => {
+    await on.open('Outlines', [
+      {
+        id: 'a',
+        name: 'Plate',
+        base: { primitive: 'box', width: 80, height: 10, depth: 60 },
+        steps: [{ id: 's1', kind: 'cut', mode: 'subtract', cutters: ['h'] }],
+      },
+      { id: 'h', name: 'Hole', role: 'cutter', parent: 'a', base: { primitive: 'cylinder', radius: 12, height: 40, sides: 24 } },
+    ]); // prettier-ignore
+    await h.pick('Plate');
+    await on.key('8');
+    await on.untilCounts('0 of 32 faces');
+    await on.key('n');
+    await h.driver.sleep(600);
+    await on.clickAt(-130, -30);
+    await on.untilCounts('2 of 32 faces');
+    await h.find('Outline of what is picked');
+    await h.until('a piece more', async () => (await on.stored()).length === 3);
+    const made = (await on.stored())[2];
+    expect(made).toMatchObject({ name: 'Outline of Plate', base: { primitive: 'outline', height: 5 } });
+    expect((made.base as { contours: unknown[][] }).contours.map((c) => c.length).sort()).toEqual([24, 4]);
+    expect(made.transform!.move!.map((x) => Math.round(x * 1e4) / 1e4)).toEqual([0, 7.5, 0]);
+  });
+});

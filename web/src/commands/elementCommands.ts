@@ -3,7 +3,7 @@ import type { PickName } from '@urnsmith/core/select/picks';
 import type { Offer } from '@urnsmith/core/offers';
 import { bench, type Level } from '../state/benchSlice';
 import { pick, takeLevel } from '../state/elements';
-import { detachFaces } from '../state/parts';
+import { detachFaces, outlineFromPicks } from '../state/parts';
 import { pivotToPicked } from '../state/placing';
 import type { Command } from './command';
 import { editing, picked } from './toolCommands';
@@ -89,6 +89,16 @@ export const ELEMENT_COMMANDS: Command[] = [
     when: 'elements',
     enabled: picked,
     run: (scene) => void detachFaces(scene),
+  },
+  {
+    id: 'outline-of-picked',
+    title: 'Outline of what is picked, as a piece',
+    short: 'Outline',
+    words: 'profile contour extract plate cutter template shape',
+    group: 'Pick',
+    when: 'elements',
+    enabled: picked,
+    run: (scene) => void outlineFromPicks(scene),
   },
   {
     id: 'edit-number',

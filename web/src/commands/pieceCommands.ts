@@ -3,7 +3,7 @@ import type { OpenScene } from '../scene/OpenScene';
 import { PRIMITIVES, PRIMITIVE_KINDS } from '@urnsmith/core/primitives/index';
 import { addPrimitive, deletePieces, flagPieces, groupPieces } from '../state/actions';
 import { duplicateAndRemember, repeatDuplicate, settle } from '../state/arrange';
-import { takePlaceAgain } from '../hands/placeAgain';
+import { takeHole, takePlaceAgain } from '../hands/placeAgain';
 import { takeCutDrawing } from '../hands/cutDrawing';
 import { bench } from '../state/benchSlice';
 import { hostsOfCutter, piecesById } from '../state/selectors';
@@ -52,6 +52,15 @@ export const PIECE_COMMANDS: Command[] = [
     group: 'Build',
     when: 'pieces',
     run: takeCutDrawing,
+  },
+  {
+    id: 'place-hole',
+    title: 'Place holes on faces',
+    short: 'Holes',
+    words: 'new cutter drill bore through plus stamp',
+    group: 'Build',
+    when: 'pieces',
+    run: takeHole,
   },
   {
     id: 'outline-from-svg',

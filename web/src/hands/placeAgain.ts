@@ -1,18 +1,19 @@
 /**
  * Placing a piece again: a copy hangs on the pointer, seated on each face it passes as the first one sits on its own; a
- * click sets it down and the next one follows. All of them are one action of the history.
+ * click sets it down and the next one follows. All of them are one action of the history. New holes are placed alike,
+ * sized by the face they hang on.
  */
 import type { OpenScene } from '../scene/OpenScene';
-import { Matrix4, Vector3 } from 'three';
+import { Box3, Matrix4, Vector3 } from 'three';
 import { withCuttersNested } from '@urnsmith/core/document/belonging';
 import { placedAt } from '@urnsmith/core/document/arrangePieces';
 import { namedOperands } from '@urnsmith/core/document/graph';
 import { worldMatrix } from '@urnsmith/core/document/placement';
 import type { Piece } from '@urnsmith/core/document/schema';
-import { transformOf, type Matrix } from '@urnsmith/core/mesh/transform';
+import { IDENTITY, transformOf, type Matrix } from '@urnsmith/core/mesh/transform';
 import type { CutStep } from '@urnsmith/core/steps/steps';
-import { commit, copiesOf, notice, preview, undo } from '../state/actions';
-import { bench, type PlacingAgain } from '../state/benchSlice';
+import { commit, copiesOf, newId, newName, notice, preview, undo } from '../state/actions';
+import { bench, type FaceRoom, type PlacingAgain } from '../state/benchSlice';
 import { piecesById } from '../state/selectors';
 import type { Stage } from '../viewport/Stage';
 import { frameAlong, frameUnder, placeOn, withCutter, type Pointing } from './cutDrawing';
@@ -29,6 +30,21 @@ export function takePlaceAgain(scene: OpenScene): void {
   scene.store.dispatch(
     bench.placingTaken({ piece: piece.id, turn: 0, ...seatOf(scene, scene.stage, piece), at: null }),
   );
+}
+
+/** Takes a hole in hand, to be set down on faces; taken again, it is let go of. */
+export function takeHole(scene: OpenScene): void {
+  const { placing } = state(scene).bench;
+  if (placing && placing.piece === null) return endPlaceAgain(scene);
+  scene.store.dispatch(bench.placingTaken({ piece: null, turn: 0, rel: IDENTITY, up: 0, at: null }));
+}
+
+/** Sizes holes from now on. */
+export function setRadius(scene: OpenScene, radius: number): void {
+  const { placing } = state(scene).bench;
+  if (!placing) return;
+  scene.store.dispatch(bench.placingTaken({ ...placing, radius }));
+  show(scene);
 }
 
 export function endPlaceAgain(scene: OpenScene): void {
@@ -55,7 +71,10 @@ export function hoverPlaced(scene: OpenScene, pointing: Pointing): boolean {
   if (!placing) return false;
   const under = frameUnder(scene, pointing.stage, pointing.x, pointing.y);
   const place = under && placeOn(scene, pointing, under.frame);
-  const at = under && place ? { host: under.host, frame: under.frame, place } : null;
+  const at =
+    under && place
+      ? { host: under.host, frame: under.frame, place, room: roomAt(pointing, under, place) }
+      : null;
   scene.store.dispatch(bench.placingTaken({ ...placing, at }));
   show(scene);
   return true;
@@ -67,8 +86,12 @@ export function pressPlaced(scene: OpenScene): boolean {
   if (!placing) return false;
   const plan = planned(scene, placing);
   if (!plan) return true;
-  const name = piecesById(state(scene)).get(placing.piece)?.name ?? placing.piece;
-  const label = (n: number): string => `Place ${name} again${n > 1 ? ` ${n} times` : ''}`;
+  const { piece } = placing;
+  const name = piece === null ? 'hole' : (piecesById(state(scene)).get(piece)?.name ?? piece);
+  const label = (n: number): string =>
+    piece === null
+      ? `Place ${n > 1 ? `${n} holes` : 'a hole'}`
+      : `Place ${name} again${n > 1 ? ` ${n} times` : ''}`;
   const last = state(scene).document.undo.at(-1)?.label;
   const before = placing.placed ?? 0;
   preview(scene, null);
@@ -76,8 +99,11 @@ export function pressPlaced(scene: OpenScene): boolean {
   const goesOn = before > 0 && last === label(before);
   if (goesOn) undo(scene);
   const placed = goesOn ? before + 1 : 1;
-  if (commit(scene, label(placed), plan.after))
-    scene.store.dispatch(bench.placingTaken({ ...placing, placed, at: null }));
+  if (commit(scene, label(placed), plan.after)) {
+    // The next holes are like the first.
+    const radius = piece === null ? { radius: radiusOf(placing) } : {};
+    scene.store.dispatch(bench.placingTaken({ ...placing, ...radius, placed, at: null }));
+  }
   return true;
 }
 
@@ -91,8 +117,10 @@ function show(scene: OpenScene): void {
 }
 
 /** The pieces with one more copy where it hangs; a cutter cuts what it is set down on. */
-function planned(scene: OpenScene, { piece, at, rel, up, turn }: PlacingAgain): { after: Piece[] } | null {
+function planned(scene: OpenScene, placing: PlacingAgain): { after: Piece[] } | null {
+  const { piece, at, rel, up, turn } = placing;
   const list = state(scene).document.pieces;
+  if (piece === null) return at && { after: withHole(scene, list, at, radiusOf(placing)) };
   const original = list.find((p) => p.id === piece);
   if (!at || !original) return null;
   const { copies, tops, hosts } = copiesOf(scene, [piece]);
@@ -116,6 +144,66 @@ function planned(scene: OpenScene, { piece, at, rel, up, turn }: PlacingAgain): 
     return free;
   });
   return { after: step ? withCuttersNested(set, new Set([tops[0]])) : set };
+}
+
+/** What a hole is sized by the face it hangs on: a third of it, on round numbers. */
+export const radiusOf = ({ radius, at }: PlacingAgain): number =>
+  radius ?? (at ? roundBelow(at.room.extent / 3) / 2 : 5);
+
+/** The roundest number that is not more. */
+function roundBelow(x: number): number {
+  const ten = 10 ** Math.floor(Math.log10(Math.max(x, 1e-3)));
+  return [5, 2, 1].map((k) => k * ten).find((r) => r <= x * (1 + 1e-9))!;
+}
+
+/** How far a cutter stands out of the face it goes into, mm. */
+const PROUD = 1;
+
+/** The pieces with a hole through a face more, which stays through. */
+function withHole(
+  scene: OpenScene,
+  list: Piece[],
+  { host, frame, place, room }: NonNullable<PlacingAgain['at']>,
+  radius: number,
+): Piece[] {
+  const id = newId(scene);
+  const world = new Matrix4()
+    .fromArray(frame)
+    .multiply(new Matrix4().makeTranslation(place[0], -room.depth / 2, place[1]));
+  const { move, turn } = transformOf(world.toArray() as Matrix);
+  const cutter: Piece = {
+    id,
+    name: newName(scene, 'Hole'),
+    role: 'cutter',
+    base: { primitive: 'cylinder', radius, height: room.depth + 2 * PROUD, sides: 32 },
+    transform: { move, turn },
+  };
+  const after = list.flatMap((p) =>
+    p.id === host ? [withCutter(p, { mode: 'subtract' }, id), cutter] : [p],
+  );
+  return withCuttersNested(after, new Set([id])).map((p) =>
+    p.id === id && p.parent === host ? { ...p, reach: 'through' } : p,
+  );
+}
+
+function roomAt(
+  { stage, x, y }: Pointing,
+  { host, frame }: { host: string; frame: Matrix },
+  place: [number, number],
+): FaceRoom {
+  const m = new Matrix4().fromArray(frame);
+  const out = new Vector3().setFromMatrixColumn(m, 1);
+  const size = stage.bounds([host]).getSize(new Vector3()).length();
+  const at = new Vector3(place[0], 0, place[1]).applyMatrix4(m).addScaledVector(out, size * 1e-4);
+  const [entry = 0, exit = size] = stage.along(host, at, out.clone().negate());
+  const depth = Number((exit - entry).toFixed(4));
+  const back = m.clone().invert();
+  const around = stage.faceAt(x, y)?.outline.flat() ?? [];
+  const across = new Box3()
+    .setFromPoints(around.map((p) => p.clone().applyMatrix4(back)))
+    .getSize(new Vector3());
+  const extent = around.length ? Math.min(across.x, across.z) : size / 3;
+  return { extent, depth };
 }
 
 const wantedBy = ({ mode, thickness }: CutStep): Pick<CutStep, 'mode' | 'thickness'> => ({

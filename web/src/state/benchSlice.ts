@@ -47,16 +47,25 @@ export interface Anchoring {
   hold: Anchor['hold'];
 }
 
-/** A piece that is being placed again and again. */
+/** What there is at a place of a face: its lesser extent, and how thick the material is under it, mm. */
+export interface FaceRoom {
+  extent: number;
+  depth: number;
+}
+
+/** What is being set down again and again: copies of a piece, or new holes. */
 export interface PlacingAgain {
-  piece: string;
+  /** Null for holes. */
+  piece: string | null;
+  /** Of holes, mm; by the face they hang on while nothing was typed. */
+  radius?: number;
   /** Degrees about the way out of the face. */
   turn: number;
   /** Its turn and size to the frame of the face it sits on, and how high its origin stands over that, mm. */
   rel: Matrix;
   up: number;
   /** Where it hangs: the face's frame, and the place in X and Z of that. */
-  at: { host: string; frame: Matrix; place: [number, number] } | null;
+  at: { host: string; frame: Matrix; place: [number, number]; room: FaceRoom } | null;
   /** How many were set down. */
   placed?: number;
 }

@@ -3,11 +3,12 @@ import type { OpenScene } from '../scene/OpenScene';
 import { leansOn, namedOperands } from '@urnsmith/core/document/graph';
 import { worldMatrix } from '@urnsmith/core/document/placement';
 import type { Piece } from '@urnsmith/core/document/schema';
-import { invert, multiply } from '@urnsmith/core/mesh/transform';
+import { invert, multiply, transformOf } from '@urnsmith/core/mesh/transform';
+import { primitiveFault, type Primitive } from '@urnsmith/core/primitives/index';
 import { listed, type Select } from '@urnsmith/core/select/rules';
 import { keepMesh } from './meshes';
 import { isAlone } from './twins';
-import { commit, newId, newName } from './actions';
+import { commit, newId, newName, notice } from './actions';
 import { bench } from './benchSlice';
 import { inHand, pickedByBirth } from './elements';
 import { actionsAt, withActions, type Site } from './site';
@@ -45,6 +46,48 @@ export async function detachFaces(scene: OpenScene): Promise<void> {
   scene.store.dispatch(bench.following());
   commit(scene, `Take ${selection.indices.length} faces off ${piece.name ?? piece.id}`, pieces);
 }
+
+/** Height of a body over picked faces, mm. */
+const OUTLINE_HEIGHT = 5;
+
+/** Makes a piece over the outline of what is picked; it stands on that, and its outline can cut or be raised elsewhere. */
+export async function outlineFromPicks(scene: OpenScene): Promise<void> {
+  const hand = inHand(scene);
+  if (!hand?.selection.indices.length)
+    return problem(scene, 'Pick faces, or edges that run round closed, first.');
+  const { piece, selection } = hand;
+  const reply = await scene.builds.ask(piece.id, { kind: 'outline', selection });
+  if (!reply || !('outline' in reply)) {
+    const fault = reply && 'fault' in reply ? reply.fault : null;
+    return problem(
+      scene,
+      [fault?.message ?? 'The piece is not built yet.', fault?.fix].filter(Boolean).join(' '),
+    );
+  }
+  const { contours, frame, off } = reply.outline;
+  const base: Primitive = { primitive: 'outline', contours, height: OUTLINE_HEIGHT };
+  const fault = primitiveFault(base);
+  if (fault) return problem(scene, fault);
+  const world = multiply(worldMatrix(piecesById(state(scene)), piece.id), frame);
+  const up = [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, OUTLINE_HEIGHT / 2, 0, 1];
+  const made: Piece = {
+    id: newId(scene),
+    name: newName(scene, `Outline of ${piece.name ?? piece.id}`),
+    base,
+    transform: transformOf(multiply(world, up)),
+  };
+  if (!commit(scene, `Add ${made.name}`, [...state(scene).document.pieces, made])) return;
+  scene.store.dispatch(bench.levelTaken('piece'));
+  scene.store.dispatch(bench.selected({ ids: [made.id] }));
+  if (off > FLAT)
+    notice(
+      scene,
+      `The picks bend: their outline was laid flat, from up to ${Number(off.toPrecision(2))} mm off.`,
+    );
+}
+
+/** Picks further off one plane than this are told, mm. */
+const FLAT = 0.01;
 
 const MOST_SHELLS = 500;
 

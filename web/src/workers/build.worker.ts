@@ -1,6 +1,7 @@
 /** Evaluates pieces off the main thread. One document per worker; messages are answered in order. */
 import * as Comlink from 'comlink';
 import { applyAction, type Action, type ActionReport } from '@urnsmith/core/document/actions';
+import { outlineOf, type PickedOutline } from '@urnsmith/core/select/outline';
 import type { Edits, Redone } from '@urnsmith/core/document/revise';
 import { targetAt } from '@urnsmith/core/document/anchors';
 import type { Kept, Piece } from '@urnsmith/core/document/schema';
@@ -81,6 +82,8 @@ export type Question =
   | { kind: 'bake'; with?: Array<{ id: string; place: Matrix }> }
   /** A kept selection as it is now. */
   | { kind: 'recall'; kept: Kept }
+  /** The outline of what is picked. */
+  | { kind: 'outline'; selection: Selection }
   /** The edits of the base with some of them done over. */
   | { kind: 'revise'; order: ReadonlyArray<Redone> }
   /** The built piece as bytes to store. */
@@ -100,6 +103,7 @@ export type Reply =
   | { selection: Selection; counts?: Counts; warnings?: Warning[]; lost?: number; select?: Select }
   | { born: BornSelect }
   | { edits: Edits }
+  | { outline: PickedOutline }
   /** With its kept selections as they are now, for a piece that goes on from these bytes. */
   | { bytes: Uint8Array; selections?: Piece['selections'] }
   | { shells: number[][] }
@@ -296,6 +300,7 @@ function reply(id: string, mesh: PolyMesh, last: Selection | null, built: boolea
   }
   if (q.kind === 'recall')
     return 'picks' in q.kept ? recalled(q.kept, mesh, []) : evaluator.recall(id, q.kept);
+  if (q.kind === 'outline') return { outline: outlineOf(mesh, q.selection) };
   if (q.kind === 'revise') return { edits: evaluator.revisedEdits(id, q.order) };
   if (q.kind === 'bakeBuilt') return { bytes: encodeMesh(evaluator.build(id).mesh) };
   if (q.kind === 'anchor') return { anchor: targetAt(evaluator.build(id, undefined, q.upTo).mesh, q.point) };

@@ -116,10 +116,12 @@ function Who({ piece, ms }: { piece: Piece | null; ms?: number }) {
 
 const milliseconds = (ms: number): string => (ms < 1 ? '< 1 ms' : `${Math.round(ms)} ms`);
 
-/** The command an empty lane offers: the first that any kind of it has. */
-const offerOf = (lane: Lane): string | null => {
+/** The command a lane offers: the first that any kind of it has; a hole in hand where that needs pieces to cut with. */
+const offerOf = (lane: Lane, alone: boolean): string | null => {
   const kind = Object.values(STEPS).find((k) => k.lane === lane && k.adds);
-  return kind ? addsId(kind.kind, kind.adds![0]) : null;
+  if (!kind) return null;
+  const [first] = kind.adds!;
+  return first.consumes && alone ? 'place-hole' : addsId(kind.kind, first);
 };
 
 interface LaneProps {
@@ -138,7 +140,8 @@ const LaneView = memo(function LaneView({ lane, piece, reports }: LaneProps) {
   const sensors = useListSensors(sortableKeyboardCoordinates);
   const nameOf = (index: string): string =>
     stepTitle(piece.steps![Number(index)], scene.store.getState().document.pieces);
-  const offer = offerOf(lane);
+  const alone = useApp((s) => s.bench.selected.length < 2);
+  const offer = lane === 'Form' ? null : offerOf(lane, alone);
   const empty = lane !== 'Form' && steps.length === 0;
   return (
     <div
@@ -185,9 +188,12 @@ const LaneView = memo(function LaneView({ lane, piece, reports }: LaneProps) {
           ))}
         </SortableContext>
       </DndContext>
-      {empty && offer && (
+      {offer && (
         <button
-          className="absolute top-4 left-1/2 -ml-2.25 grid size-4.5 place-items-center rounded-full border border-dashed border-[#55706c] bg-ink-0 p-0 text-ash"
+          className={clsx(
+            'add grid size-4.5 place-items-center rounded-full border border-dashed border-[#55706c] bg-ink-0 p-0 text-ash',
+            empty ? 'absolute top-4 left-1/2 -ml-2.25' : 'flex-none self-center',
+          )}
           aria-label={commandById(offer).title}
           title={commandById(offer).title}
           onClick={() => commandById(offer).run(scene)}

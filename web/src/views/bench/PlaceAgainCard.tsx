@@ -1,6 +1,6 @@
 /** The Card while a piece is placed again: how it is turned, and how many were set down. */
 import { useScene } from '../../scene/useScene';
-import { endPlaceAgain, setTurn } from '../../hands/placeAgain';
+import { endPlaceAgain, radiusOf, setRadius, setTurn } from '../../hands/placeAgain';
 import { piecesById } from '../../state/selectors';
 import { useApp } from '../../state/store';
 import { NumberField } from '../../ui/NumberField';
@@ -8,16 +8,28 @@ import { NumberField } from '../../ui/NumberField';
 export function PlaceAgainCard() {
   const scene = useScene();
   const placing = useApp((s) => s.bench.placing)!;
-  const name = useApp((s) => piecesById(s).get(placing.piece)?.name ?? placing.piece);
+  const name = useApp((s) =>
+    placing.piece === null ? 'Hole' : (piecesById(s).get(placing.piece)?.name ?? placing.piece),
+  );
   return (
     <section aria-label="Place again">
       <div className="head">
         <b>{name}</b>
-        <span className="tag">place again</span>
+        <span className="tag">{placing.piece === null ? 'place' : 'place again'}</span>
       </div>
       <p className="dim pad" role="status">
         Click a face to set it down. {placing.placed ? `${placing.placed} set down.` : ''}
       </p>
+      {placing.piece === null && (
+        <NumberField
+          label="Radius"
+          value={placing.radius ?? Number(radiusOf(placing).toFixed(4))}
+          unit="mm"
+          minimum={0.001}
+          maximum={100000}
+          onCommit={(radius) => setRadius(scene, radius)}
+        />
+      )}
       <NumberField
         label="Turn"
         value={placing.turn}

@@ -114,6 +114,7 @@ export const ToolLine = memo(function ToolLine({ said }: { said: string }) {
   const atPieces = useApp((s) => s.bench.level === 'piece');
   const cut = useApp((s) => s.bench.cutDrawing?.stage);
   const places = useApp((s) => s.bench.placing !== null);
+  const holes = useApp((s) => s.bench.placing?.piece === null);
   const anchors = useApp((s) => s.bench.anchoring !== null);
   const rims = useApp((s) => s.bench.rimsOf !== null);
   const lines: ReadonlyArray<readonly [string, string]> = anchors
@@ -132,7 +133,9 @@ export const ToolLine = memo(function ToolLine({ said }: { said: string }) {
     : rims
       ? 'Rims'
       : places
-        ? 'Place again'
+        ? holes
+          ? 'Holes'
+          : 'Place again'
         : cut
           ? 'Draw a cut'
           : drawing
