@@ -170,6 +170,14 @@ describe('many cutters', () => {
     await h.until('its cutter', async () => (await h.text('.card .head b')) === 'Bore 2');
     await on.key(Key.SHIFT, 'w');
     await h.until('its host', async () => (await h.text('.card .head b')) === 'Plate');
+    // From cutter to cutter, and round again.
+    for (const name of ['Bore 1', 'Bore 2', 'Bore 3', 'Bore 1']) {
+      await on.key('.');
+      await h.until(name, async () => (await h.text('.card .head b')) === name);
+    }
+    await on.key(',');
+    await h.until('back again', async () => (await h.text('.card .head b')) === 'Bore 3');
+    await h.pick('Plate');
     // A rounding of the rims of some of them, chosen by clicks from above.
     await on.key('t');
     const scope = async () => ((await named('Plate')).steps!.find((x) => x.kind === 'bevel') as { scope?: unknown } | undefined)?.scope;

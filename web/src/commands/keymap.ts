@@ -88,6 +88,8 @@ export const KEYMAP: Readonly<Record<string, string>> = {
   faint: 'j',
   hide: 'k',
   lock: 'l',
+  'next-cutter': '.',
+  'previous-cutter': ',',
   'pick-loop': 'h',
   'pick-ring': 'Shift+h',
   'pick-border': 'Alt+h',

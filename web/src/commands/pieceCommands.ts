@@ -10,7 +10,7 @@ import { hostsOfCutter, piecesById } from '../state/selectors';
 import { joinPieces, separateShells } from '../state/parts';
 import { pivotsTo } from '../state/placing';
 import { takeAnchoring } from '../state/anchors';
-import { selectCutterHere, selectHost } from '../hands/cutterHere';
+import { selectCutterHere, selectHost, walkCutters } from '../hands/cutterHere';
 import { giveSteps } from '../state/together';
 import { canTakeOut, isTwin, makeOwn, selectTwins, takeOut, twinSelected } from '../state/twins';
 import type { Command } from './command';
@@ -353,5 +353,25 @@ export const PIECE_COMMANDS: Command[] = [
       const ids = [...hosts].filter(([, h]) => h.includes(s(scene).active ?? '')).map(([c]) => c);
       if (ids.length) scene.store.dispatch(bench.selected({ ids }));
     },
+  },
+  {
+    id: 'next-cutter',
+    title: 'Go to the next cutter',
+    short: 'Next cutter',
+    words: 'walk through holes forward',
+    group: 'Piece',
+    when: 'pieces',
+    enabled: some,
+    run: (scene) => walkCutters(scene, 1),
+  },
+  {
+    id: 'previous-cutter',
+    title: 'Go to the cutter before',
+    short: 'Cutter before',
+    words: 'walk through holes back previous',
+    group: 'Piece',
+    when: 'pieces',
+    enabled: some,
+    run: (scene) => walkCutters(scene, -1),
   },
 ];

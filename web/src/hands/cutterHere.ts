@@ -2,6 +2,7 @@
 import type { OpenScene } from '../scene/OpenScene';
 import { Matrix4 } from 'three';
 import { worldMatrix } from '@urnsmith/core/document/placement';
+import { namedOperands } from '@urnsmith/core/document/graph';
 import { originalOf } from '@urnsmith/core/document/twins';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { notice } from '../state/actions';
@@ -83,4 +84,20 @@ export function selectHost(scene: OpenScene): void {
   const hosts = active === null ? undefined : hostsOfCutter(state(scene)).get(active);
   if (hosts?.length) scene.store.dispatch(bench.selected({ ids: hosts }));
   else notice(scene, 'No piece is cut by this one.');
+}
+
+/** Goes from cutter to cutter of the piece in hand, or of the one its cutter in hand cuts, in the order they cut. */
+export function walkCutters(scene: OpenScene, by: 1 | -1): void {
+  const byId = piecesById(state(scene));
+  const { active } = state(scene).bench;
+  const own = active === null ? undefined : byId.get(active);
+  const host =
+    own && (namedOperands(own).length ? own : byId.get(hostsOfCutter(state(scene)).get(own.id)?.[0] ?? ''));
+  const all = [...new Set(host ? namedOperands(host) : [])];
+  if (!all.length)
+    return notice(scene, 'Select a piece that is cut, or one of its cutters, first.', false, 'problem');
+  const at = all.indexOf(own!.id);
+  const next = at < 0 ? (by > 0 ? 0 : all.length - 1) : (at + by + all.length) % all.length;
+  scene.store.dispatch(bench.selected({ ids: [all[next]] }));
+  notice(scene, `Cutter ${next + 1} of ${all.length} of ${host!.name ?? host!.id}.`);
 }

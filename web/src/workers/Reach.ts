@@ -69,10 +69,13 @@ export class Reach {
 
   private groupsAround(ids: Iterable<string>): Set<string> {
     const out = new Set<string>();
+    const seen = new Set<string>();
     for (const id of ids)
-      for (let at = this.pieces.get(id)?.parent; at !== undefined; at = this.pieces.get(at)?.parent) {
-        if (out.has(at)) break;
-        if ('group' in (this.pieces.get(at)?.base ?? {})) out.add(at);
+      for (let at = this.pieces.get(id)?.parent; at !== undefined && !seen.has(at);) {
+        seen.add(at);
+        const around = this.pieces.get(at);
+        if (around && 'group' in around.base) out.add(at);
+        at = around?.parent;
       }
     return out;
   }

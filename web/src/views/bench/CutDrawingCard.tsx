@@ -18,7 +18,8 @@ import { Segmented } from '../../ui/Segmented';
 const MODES = ['subtract', 'union', 'intersect', 'split', 'recess', 'raise', 'sleeve', 'imprint'] as const satisfies ReadonlyArray<CutStep['mode']>; // prettier-ignore
 const SAYS = {
   aim: 'Press on a face and drag the outline open.',
-  outline: 'Set the corners; the first one again closes the outline.',
+  outline: 'Let go when it is large enough, or type its size.',
+  free: 'Set the corners; the first one again closes the outline.',
   depth: 'Move to pull the depth, click to cut.',
 };
 
@@ -43,7 +44,7 @@ export function CutDrawingCard() {
         <span className="tag">tool</span>
       </div>
       <p className="dim pad" role="status">
-        {SAYS[d.stage]}
+        {SAYS[d.stage === 'outline' && c.shape === 'free' ? 'free' : d.stage]}
       </p>
       <Segmented
         label="Shape"

@@ -6,6 +6,7 @@ import type { Outline } from '../../hands/pointing';
 import type { Stage } from '../../viewport/Stage';
 import { ContextRing } from './ContextRing';
 import { handsHost, type Rect } from '../../hands/benchHands';
+import { BesidePointer } from './BesidePointer';
 import { ToolLine } from './ToolLine';
 
 export function HandsOver({ stage }: { stage: Stage }) {
@@ -28,6 +29,7 @@ export function HandsOver({ stage }: { stage: Stage }) {
     <>
       {rubber && <Rubber rect={rubber} corner={corner()} />}
       {lasso && <Lasso outline={lasso} corner={corner()} />}
+      <BesidePointer stage={stage} said={said} />
       <ToolLine said={said} />
       {ring && <ContextRing at={ring} onClose={() => setRing(null)} />}
     </>

@@ -78,6 +78,10 @@ const CUT_LINES = {
     ['Esc', 'put away'],
   ],
   outline: [
+    ['let go', 'to the depth'],
+    ['Esc', 'back'],
+  ],
+  free: [
     ['click', 'set corners'],
     ['first corner', 'done'],
     ['Delete', 'corner back'],
@@ -112,7 +116,10 @@ export const ToolLine = memo(function ToolLine({ said }: { said: string }) {
   const tool = useApp((s) => s.bench.tool);
   const drawing = useApp((s) => s.bench.drawing?.tool);
   const atPieces = useApp((s) => s.bench.level === 'piece');
-  const cut = useApp((s) => s.bench.cutDrawing?.stage);
+  const cut = useApp((s) => {
+    const stage = s.bench.cutDrawing?.stage;
+    return stage === 'outline' && s.bench.cutSettings.shape === 'free' ? 'free' : stage;
+  });
   const places = useApp((s) => s.bench.placing !== null);
   const holes = useApp((s) => s.bench.placing?.piece === null);
   const anchors = useApp((s) => s.bench.anchoring !== null);

@@ -1,0 +1,52 @@
+/** What the hand is doing in numbers, beside the pointer: how far it drags, how large the cut is it draws. */
+import { useEffect, useRef } from 'react';
+import { boxOfDrawn } from '@urnsmith/core/document/drawnCut';
+import { formatNumber } from '@urnsmith/core/document/expression';
+import { composed } from '../../hands/cutDrawing';
+import { useApp } from '../../state/store';
+import type { RootState } from '../../state/store';
+import type { Stage } from '../../viewport/Stage';
+
+/** Right of and below the pointer, pixels. */
+const OFF = { x: 18, y: 16 };
+
+function ofDrawnCut({ bench: { cutDrawing: d, cutSettings: c } }: RootState): string {
+  if (!d || d.stage === 'aim') return '';
+  const n = (x: number): string => formatNumber(Number(x.toFixed(2)));
+  if (d.stage === 'depth')
+    return c.reach === 'blind' || c.reach === 'both' ? `${n(c.depth)} mm deep` : c.reach;
+  const { width, length } = boxOfDrawn(composed(d, c));
+  const whole = c.shape === 'round' || c.shape === 'regular';
+  return whole ? `${n(width)} mm across` : `${n(width)} × ${n(length)} mm`;
+}
+
+export function BesidePointer({ stage, said }: { stage: Stage; said: string }) {
+  const box = useRef<HTMLOutputElement>(null);
+  const drawn = useApp(ofDrawnCut);
+  const text = said || drawn;
+  useEffect(() => {
+    if (!text) return;
+    const follow = (e?: PointerEvent): void => {
+      const { x, y } = e ? { x: e.clientX, y: e.clientY } : stage.pointerAt;
+      const { left, top, width, height } = stage.canvas.getBoundingClientRect();
+      const own = box.current!;
+      const at = [
+        Math.min(x - left + OFF.x, width - own.offsetWidth - 4),
+        Math.min(y - top + OFF.y, height - own.offsetHeight - 4),
+      ];
+      own.style.transform = `translate(${at[0]}px, ${at[1]}px)`;
+    };
+    follow();
+    window.addEventListener('pointermove', follow);
+    return () => window.removeEventListener('pointermove', follow);
+  }, [text, stage]);
+  if (!text) return null;
+  return (
+    <output
+      ref={box}
+      className="beside pointer-events-none absolute top-0 left-0 rounded-[6px] bg-ink-0/88 px-1.75 py-0.5 text-[12px] font-semibold whitespace-nowrap text-porcelain tabular-nums"
+    >
+      {text}
+    </output>
+  );
+}
