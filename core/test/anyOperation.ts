@@ -111,6 +111,8 @@ export function paramsFor(d: Draw): Record<string, unknown> {
       return { flat: false, even: false, radius: 0 };
     case 'thicken':
       return { thickness: Math.abs(a) };
+    case 'rank':
+      return { as: ['lead', 'plain', 'follow'][d.pick % 3] };
     case 'mark':
       return {
         marks: [['hard', 'crease'], ['crease'], ['seam'], ['round', 'seam']][d.pick],

@@ -20,6 +20,7 @@ import { mirrorOnce } from './mirrorOnce';
 import type { AnyOperation } from './operation';
 import { openAlong } from './openAlong';
 import { planeSlice } from './planeSlice';
+import { rank } from './rank';
 import { deleteFaces, keepFaces } from './removeFaces';
 import { ringCut } from './ringCut';
 import { spaceEvenly, straighten } from './rows';
@@ -68,6 +69,7 @@ const ALL = [
   mirrorOnce,
   thicken,
   mark,
+  rank,
 ] satisfies AnyOperation[];
 
 export const OPERATIONS: Readonly<Record<string, AnyOperation>> = Object.fromEntries(

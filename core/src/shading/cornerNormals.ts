@@ -2,33 +2,43 @@
  * Shading normals. Corners are grouped around each vertex into smooth fans, divided at hard edges (marked, or
  * sharper than an angle); within a fan every face's normal counts by the chosen weight and rank.
  *
- * Weights by corner angle: Thürmer & Wüthrich 1998. By area: the area vector itself. Rank and cut-off: only
- * faces of the strongest rank present count (lead, then plain, then follow), and among them only those whose
- * weight comes near the heaviest.
+ * Weights by corner angle: Thürmer & Wüthrich 1998. By area: the area vector itself. Of a fan only the faces that lead it
+ * most count, and among them only those whose weight comes near the heaviest. Where all of these are facets of a curved
+ * surface or strips, the angle counts whatever the weight: area would make a facet pull the surface its way.
  */
 import { type PolyMesh, faceCount, vertexCount } from '../mesh/PolyMesh';
-import { RANK } from '../mesh/layers';
 import { areaVectors } from '../mesh/measure';
 import { topologyOf, type Topology } from '../mesh/Topology';
 
-export type NormalWeight = 'angle' | 'area' | 'both';
+export type NormalWeight = 'angle' | 'area' | 'both' | 'squared';
+
+/** How the faces of a mesh count beside each other. */
+export interface FaceStanding {
+  /** Per face: the lowest around a fan counts, the others follow. */
+  place: Uint8Array;
+  /** 1 per face that counts by its angle where all that lead a fan do. */
+  byAngle: Uint8Array;
+}
 
 export interface NormalOptions {
   /** Edges sharper than this are hard; degrees between face normals. */
   hardAngle: number;
   weight: NormalWeight;
-  /** Let lead faces override plain ones, and plain ones follow ones. */
-  useRank: boolean;
+  /** Who leads whom; null lets all count alike. */
+  standing: FaceStanding | null;
   /** A face counts if its weight is at least this share (0…1) of the fan's heaviest; 0 counts all. */
   cutOff: number;
+  /** Weights within this share (0…1) of the fan's heaviest count as that one. */
+  alike: number;
   /** Keep held normals (corner layer `normal`) where present. */
   keepHeld: boolean;
 }
 export const NORMAL_DEFAULTS: NormalOptions = {
   hardAngle: 30,
   weight: 'angle',
-  useRank: false,
+  standing: null,
   cutOff: 0,
+  alike: 0,
   keepHeld: true,
 };
 
@@ -57,7 +67,8 @@ export function cornerNormals(
   const faces = unitFaceNormals(mesh);
   const weights = cornerWeights(mesh, faces, o.weight, t.faceOfCorner, only);
   const hard = hardCorners(mesh, t, faces.normals, o.hardAngle);
-  const rank = o.useRank ? mesh.layers.face.rank?.data : undefined;
+  const angles =
+    o.standing && o.weight !== 'angle' ? cornerWeights(mesh, faces, 'angle', t.faceOfCorner, only) : null;
   const surface = mesh.layers.corner.surface?.data;
   const faceOf = t.faceOfCorner;
   const { faceStart } = mesh;
@@ -87,7 +98,7 @@ export function cornerNormals(
       if (tw < 0 || hard[into] || done[tw]) break;
       c = tw;
     }
-    sumFan(out, fan, size, faceOf, faces.normals, weights, rank, surface, o.cutOff);
+    sumFan(out, fan, size, faceOf, faces.normals, weights, angles, surface, o);
   }
   if (o.keepHeld) overlayHeld(mesh, out);
   return out;
@@ -105,26 +116,34 @@ function sumFan(
   size: number,
   faceOf: Uint32Array,
   normals: Float64Array,
-  weights: Float64Array,
-  rank: ArrayLike<number> | undefined,
+  chosen: Float64Array,
+  angles: Float64Array | null,
   surface: ArrayLike<number> | undefined,
-  cutOff: number,
+  { standing, cutOff, alike }: Pick<NormalOptions, 'standing' | 'cutOff' | 'alike'>,
 ): void {
-  let best = 99;
-  if (rank) for (let i = 0; i < size; i++) best = Math.min(best, strength(rank[faceOf[fan[i]]]));
+  const place = standing?.place;
+  let best = 255;
+  if (place) for (let i = 0; i < size; i++) best = Math.min(best, place[faceOf[fan[i]]]);
+  let byAngle = angles !== null;
+  for (let i = 0; byAngle && i < size; i++) {
+    const f = faceOf[fan[i]];
+    if (place![f] === best && !standing!.byAngle[f]) byAngle = false;
+  }
+  const weights = byAngle ? angles! : chosen;
   let heaviest = 0;
-  if (cutOff > 0)
+  if (cutOff > 0 || alike > 0)
     for (let i = 0; i < size; i++)
-      if (!rank || strength(rank[faceOf[fan[i]]]) === best) heaviest = Math.max(heaviest, weights[fan[i]]);
+      if (!place || place[faceOf[fan[i]]] === best) heaviest = Math.max(heaviest, weights[fan[i]]);
   let x = 0;
   let y = 0;
   let z = 0;
   for (let i = 0; i < size; i++) {
     const c = fan[i];
     const f = faceOf[c];
-    if (rank && strength(rank[f]) !== best) continue;
-    const w = weights[c];
+    if (place && place[f] !== best) continue;
+    let w = weights[c];
     if (cutOff > 0 && w < cutOff * heaviest) continue;
+    if (w >= (1 - alike) * heaviest && alike > 0) w = heaviest;
     if (surface && (surface[3 * c] !== 0 || surface[3 * c + 1] !== 0 || surface[3 * c + 2] !== 0)) {
       x += w * surface[3 * c];
       y += w * surface[3 * c + 1];
@@ -156,9 +175,6 @@ function sumFan(
   }
 }
 
-/** Lower is stronger. */
-const strength = (rank: number): number => (rank === RANK.lead ? 0 : rank === RANK.follow ? 2 : 1);
-
 interface FaceNormals {
   normals: Float64Array;
   areas: Float64Array;
@@ -189,6 +205,7 @@ function cornerWeights(
 ): Float64Array {
   const out = new Float64Array(mesh.corners.length);
   const { faceStart } = mesh;
+  const areaWeight = (area: number): number => (kind === 'squared' ? area * area : area);
   const weigh = (f: number, s: number, e: number, c: number): void => {
     const angle = cornerAngle(mesh, faces.normals, f, c === s ? e - 1 : c - 1, c, c + 1 === e ? s : c + 1);
     out[c] = kind === 'angle' ? angle : angle * faces.areas[f];
@@ -196,14 +213,14 @@ function cornerWeights(
   if (only)
     for (const c of only) {
       const f = faceOf[c];
-      if (kind === 'area') out[c] = faces.areas[f];
+      if (kind === 'area' || kind === 'squared') out[c] = areaWeight(faces.areas[f]);
       else weigh(f, faceStart[f], faceStart[f + 1], c);
     }
   else
     for (let f = 0; f < faceCount(mesh); f++) {
       const s = faceStart[f];
       const e = faceStart[f + 1];
-      if (kind === 'area') out.fill(faces.areas[f], s, e);
+      if (kind === 'area' || kind === 'squared') out.fill(areaWeight(faces.areas[f]), s, e);
       else for (let c = s; c < e; c++) weigh(f, s, e, c);
     }
   return out;
@@ -225,6 +242,13 @@ function cornerAngle(m: PolyMesh, n: Float64Array, f: number, a: number, b: numb
     (uy * vz - uz * vy) * n[3 * f] + (uz * vx - ux * vz) * n[3 * f + 1] + (ux * vy - uy * vx) * n[3 * f + 2];
   const angle = Math.atan2(sin, ux * vx + uy * vy + uz * vz);
   return angle < 0 ? angle + 2 * Math.PI : angle;
+}
+
+/** 1 per corner over whose outgoing edge the shading runs on: neither open, nor marked hard, nor sharper than the angle. */
+export function softCorners(mesh: PolyMesh, hardAngle: number): Uint8Array {
+  const t = topologyOf(mesh);
+  const hard = hardCorners(mesh, t, unitFaceNormals(mesh).normals, hardAngle);
+  return hard.map((x, c) => Number(!x && t.twin[c] >= 0));
 }
 
 /** 1 per corner whose outgoing edge is hard. Bridge edges never are. */

@@ -1,12 +1,11 @@
 /** What a viewer needs of a built piece: arrays for drawing, counts, shading figures. */
 import { type PolyMesh, faceCount, vertexCount } from '../mesh/PolyMesh';
-import { RANK } from '../mesh/layers';
-import { areaVectors, boundsOf, faceKinds, shellCount, volume, type Bounds } from '../mesh/measure';
-import { topologyOf, type Topology } from '../mesh/Topology';
+import { boundsOf, faceKinds, shellCount, volume, type Bounds } from '../mesh/measure';
+import { topologyOf } from '../mesh/Topology';
 import { triangulate } from '../planar/triangulate';
 import { drawableOf } from '../formats/drawable';
-import { NORMAL_DEFAULTS } from '../shading/cornerNormals';
-import { drift } from '../shading/drift';
+import { shadingFigures, type ShadingFigures } from '../shading/figures';
+import { FLAT_FACE } from '../shading/faceRoles';
 import { storiesOf, type Stories } from '../births/stories';
 import type { BuildResult, StepReport } from './report';
 
@@ -18,18 +17,20 @@ export interface Display {
   faceOfTriangle: Uint32Array;
   /** Line segments of real polygon edges (no triangulation lines, no bridges), 6 numbers each. */
   wire: Float32Array;
-  /** Drift per triangle corner, degrees. */
+  /** Drift per triangle corner beyond what its face may, degrees. */
   drift: Float32Array;
   counts: { points: number; faces: number; triangles: number; quads: number; ngons: number; tris: number };
   bounds: Bounds;
   solid: { closed: boolean; openEdges: number; shells: number; volume: number | null };
   shading: {
-    /** Corners of flat faces per degree of drift, 0…12 and above; strips and curved surfaces are left out. */
+    /** Corners of flat faces per degree of drift, 0…12 and above. */
     histogram: number[];
-    /** Flat faces whose corners drift more than 2°. */
+    /** Share of the area that is shaded wrong, 0…1, and in how many faces. */
+    share: number;
     facesOver: number;
+    /** The most any corner drifts beyond what its face may, degrees. */
     worst: number;
-    /** Flat faces that were counted, and faces left out as curved or as strips. */
+    /** Faces that should look flat; facets of curved surfaces and strips, which may turn as far as these do. */
     counted: number;
     leftOut: number;
   };
@@ -40,17 +41,15 @@ export interface Display {
   ms: number;
 }
 
-export const DRIFT_LIMIT = 2;
-
 export function displayOf(
   { mesh, steps, makers }: Pick<BuildResult, 'mesh' | 'steps' | 'makers'>,
   ms: number,
 ): Display {
   const d = drawableOf(mesh);
   const tri = triangulate(mesh);
-  const perCorner = drift(mesh);
+  const figures = shadingFigures(mesh);
   const driftOfTriangles = new Float32Array(tri.corners.length);
-  for (let i = 0; i < driftOfTriangles.length; i++) driftOfTriangles[i] = perCorner[tri.corners[i]];
+  for (let i = 0; i < driftOfTriangles.length; i++) driftOfTriangles[i] = figures.excess[tri.corners[i]];
   return {
     positions: d.positions,
     normals: d.normals,
@@ -61,7 +60,7 @@ export function displayOf(
     counts: countsOf(mesh, tri.face.length),
     bounds: boundsOf(mesh),
     solid: solidity(mesh),
-    shading: shadingFigures(mesh, perCorner),
+    shading: shadingOf(mesh, figures),
     stories: storiesOf(mesh, makers),
     steps,
     ms,
@@ -111,48 +110,14 @@ function solidity(mesh: PolyMesh): Display['solid'] {
   return { closed, openEdges, shells: shellCount(mesh), volume: closed ? volume(mesh) : null };
 }
 
-function shadingFigures(mesh: PolyMesh, perCorner: Float32Array): Display['shading'] {
+function shadingOf(
+  mesh: PolyMesh,
+  { share, wrong, flat, roles, excess, worst }: ShadingFigures,
+): Display['shading'] {
   const histogram = new Array<number>(13).fill(0);
-  const rank = mesh.layers.face.rank?.data;
-  const t = topologyOf(mesh);
-  const normals = areaVectors(mesh);
-  let facesOver = 0;
-  let counted = 0;
-  let worst = 0;
-  for (let f = 0; f < faceCount(mesh); f++) {
-    // Strips and patches are meant to bend the light, and so are the facets of a curved surface.
-    if (rank?.[f] === RANK.follow) continue;
-    if (isCurved(mesh, t, normals, f)) continue;
-    counted++;
-    let most = 0;
-    for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) most = Math.max(most, perCorner[c]);
-    for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++)
-      histogram[Math.min(12, Math.floor(perCorner[c]))]++;
-    worst = Math.max(worst, most);
-    if (most > DRIFT_LIMIT) facesOver++;
-  }
-  return { histogram, facesOver, worst, counted, leftOut: faceCount(mesh) - counted };
+  for (let f = 0; f < roles.length; f++)
+    if (roles[f] === FLAT_FACE)
+      for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++)
+        histogram[Math.min(12, Math.floor(excess[c]))]++;
+  return { histogram, share, facesOver: wrong.length, worst, counted: flat, leftOut: roles.length - flat };
 }
-
-/** Facets of a curved surface carry its normals, or run on smoothly into a face that is no strip. */
-function isCurved(mesh: PolyMesh, t: Topology, n: Float64Array, f: number): boolean {
-  const surface = mesh.layers.corner.surface?.data;
-  const rank = mesh.layers.face.rank?.data;
-  for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
-    if (surface && (surface[3 * c] !== 0 || surface[3 * c + 1] !== 0 || surface[3 * c + 2] !== 0))
-      return true;
-    if (t.twin[c] < 0) continue;
-    const g = t.faceOfCorner[t.twin[c]];
-    if (rank?.[g] === RANK.follow) continue;
-    const dot = n[3 * f] * n[3 * g] + n[3 * f + 1] * n[3 * g + 1] + n[3 * f + 2] * n[3 * g + 2];
-    const a = Math.hypot(n[3 * f], n[3 * f + 1], n[3 * f + 2]);
-    const b = Math.hypot(n[3 * g], n[3 * g + 1], n[3 * g + 2]);
-    const cos = dot / (a * b || 1);
-    if (cos < FLAT_COSINE && cos > SMOOTH_COSINE) return true;
-  }
-  return false;
-}
-
-/** Faces meeting at less than 0.2° are one plane; at less than 30° they are one smooth surface. */
-const FLAT_COSINE = Math.cos((0.2 * Math.PI) / 180);
-const SMOOTH_COSINE = Math.cos((NORMAL_DEFAULTS.hardAngle * Math.PI) / 180);

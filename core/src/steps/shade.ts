@@ -1,32 +1,99 @@
 /** The normals step: writes the chosen shading normals into the mesh as held normals. */
 import { type PolyMesh, faceCount } from '../mesh/PolyMesh';
 import { RANK } from '../mesh/layers';
-import { cornerNormals, type NormalWeight } from '../shading/cornerNormals';
+import {
+  cornerNormals,
+  shadingNormals,
+  softCorners,
+  type FaceStanding,
+  type NormalWeight,
+} from '../shading/cornerNormals';
+import { CURVED, FaceRoles, FLAT_FACE } from '../shading/faceRoles';
 
 export interface ShadeOptions {
   hardAngle: number;
   weight: NormalWeight;
   rank: boolean;
   cutOff: number;
+  alike?: number;
+  /** What becomes of normals that are held already. */
+  held?: 'keep' | 'replace';
+  /** How much of the new normals is taken against those there were, 0…1. */
+  strength?: number;
+  /** Only the corners of these faces. */
+  faces?: ReadonlyArray<number> | null;
 }
 
 /**
  * With `rank`, faces left over from before rounding lead or stay plain and the strips and patches a bevel made
- * follow, so large flat faces keep their true normal to the corner. Works on the built mesh as a whole: marks
- * an earlier cut carried over are weighed in as the surface's own normals.
+ * follow, so large flat faces keep their true normal to the corner; so do they beside narrow strips that nothing marks.
+ * Works on the built mesh as a whole: marks an earlier cut carried over are weighed in as the surface's own normals.
  */
 export function shade(mesh: PolyMesh, o: ShadeOptions): PolyMesh {
+  const strength = o.strength ?? 1;
   const normals = cornerNormals(mesh, {
     hardAngle: o.hardAngle,
     weight: o.weight,
-    useRank: o.rank,
+    standing: standingOf(mesh, o),
     cutOff: o.cutOff,
-    keepHeld: true,
+    alike: o.alike ?? 0,
+    keepHeld: o.held !== 'replace',
   });
+  const before = strength < 1 || o.faces ? shadingNormals(mesh) : normals;
+  const out = strength < 1 ? mixed(before, normals, strength) : normals;
   return {
     ...mesh,
-    layers: { ...mesh.layers, corner: { ...mesh.layers.corner, normal: { size: 3, data: normals } } },
+    layers: {
+      ...mesh.layers,
+      corner: {
+        ...mesh.layers.corner,
+        normal: { size: 3, data: o.faces ? onlyOn(mesh, o.faces, before, out) : out },
+      },
+    },
   };
+}
+
+/** Who leads whom: by rank, and what is curved or narrow after what is flat; the roles as the hard angle shades them. */
+function standingOf(mesh: PolyMesh, { hardAngle, rank }: ShadeOptions): FaceStanding {
+  const faces = new FaceRoles(mesh, softCorners(mesh, hardAngle));
+  const roles = faces.all();
+  const rounds = rank ? faces.roundings(roles) : null;
+  const ranks = mesh.layers.face.rank?.data;
+  const place = new Uint8Array(roles.length);
+  const byAngle = new Uint8Array(roles.length);
+  for (let f = 0; f < roles.length; f++) {
+    const follows = ranks?.[f] === RANK.follow;
+    const flat = roles[f] === FLAT_FACE;
+    byAngle[f] = Number(roles[f] === CURVED || ((follows || rounds?.[f]) && !flat));
+    if (!rounds || ranks?.[f] === RANK.lead) continue;
+    // A wide chamfer leads the corners between chamfers, though it follows the faces it was made of.
+    place[f] = follows ? (flat ? 2 : 3) : rounds[f] ? 3 : 1;
+  }
+  return { place, byAngle };
+}
+
+function mixed(before: Float32Array, after: Float32Array, strength: number): Float32Array {
+  const out = new Float32Array(after.length);
+  for (let c = 0; c < out.length; c += 3) {
+    const n = [0, 1, 2].map((k) => (1 - strength) * before[c + k] + strength * after[c + k]);
+    const l = Math.hypot(...n);
+    for (let k = 0; k < 3; k++) out[c + k] = l > 1e-9 ? n[k] / l : after[c + k];
+  }
+  return out;
+}
+
+function onlyOn(
+  mesh: PolyMesh,
+  faces: ReadonlyArray<number>,
+  before: Float32Array,
+  after: Float32Array,
+): Float32Array {
+  const out = before.slice();
+  for (const f of faces) {
+    const [from, to] = [3 * mesh.faceStart[f], 3 * mesh.faceStart[f + 1]];
+    out.set(after.subarray(from, to), from);
+  }
+  return out;
 }
 
 /** How many faces lead, are plain, follow. */

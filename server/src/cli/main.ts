@@ -17,6 +17,7 @@ import { eulerCharacteristic, faceKinds, shellCount, surfaceArea, volume } from 
 import { faceCount, triangleCount, vertexCount, type PolyMesh } from '@urnsmith/core/mesh/PolyMesh';
 import { topologyOf } from '@urnsmith/core/mesh/Topology';
 import { Evaluator } from '@urnsmith/core/steps/evaluate';
+import { shadingFigures } from '@urnsmith/core/shading/figures';
 import type { StepReport } from '@urnsmith/core/steps/report';
 import { loadKernel } from '@urnsmith/core/solid/kernel';
 import { joinMeshes } from '@urnsmith/core/ops/join';
@@ -181,6 +182,7 @@ const reportOf = ({ id, name, mesh, steps }: BuiltPart) => ({
   name,
   points: vertexCount(mesh),
   faces: faceCount(mesh),
+  shading: shadingReport(mesh),
   steps: steps.map(({ index, kind, ms, counts, warnings, groups }) => ({
     index,
     kind,
@@ -190,6 +192,12 @@ const reportOf = ({ id, name, mesh, steps }: BuiltPart) => ({
     ...(groups && { groups }),
   })),
 });
+
+/** Share of the area that is shaded wrong, in how many faces, and by how much at most, degrees. */
+function shadingReport(mesh: PolyMesh) {
+  const { share, wrong, worst } = shadingFigures(mesh);
+  return { share, faces: wrong.length, worst };
+}
 
 interface Options {
   json?: boolean;

@@ -1,6 +1,7 @@
 /** Evaluates pieces off the main thread. One document per worker; messages are answered in order. */
 import * as Comlink from 'comlink';
 import { applyAction, type Action, type ActionReport } from '@urnsmith/core/document/actions';
+import { bestRepair, type Repair } from '@urnsmith/core/steps/repair';
 import { outlineOf, type PickedOutline } from '@urnsmith/core/select/outline';
 import type { Edits, Redone } from '@urnsmith/core/document/revise';
 import { targetAt } from '@urnsmith/core/document/anchors';
@@ -82,6 +83,8 @@ export type Question =
   | { kind: 'bake'; with?: Array<{ id: string; place: Matrix }> }
   /** A kept selection as it is now. */
   | { kind: 'recall'; kept: Kept }
+  /** A step that would mend the shading of the built piece. */
+  | { kind: 'repair' }
   /** The outline of what is picked. */
   | { kind: 'outline'; selection: Selection }
   /** The edits of the base with some of them done over. */
@@ -104,6 +107,7 @@ export type Reply =
   | { born: BornSelect }
   | { edits: Edits }
   | { outline: PickedOutline }
+  | { repair: Repair | null }
   /** With its kept selections as they are now, for a piece that goes on from these bytes. */
   | { bytes: Uint8Array; selections?: Piece['selections'] }
   | { shells: number[][] }
@@ -224,6 +228,7 @@ const ABOUT_BASE: ReadonlySet<Question['kind']> = new Set([
   'shells',
   'anchor',
   'revise',
+  'repair',
 ]);
 
 /** @param upTo so many steps in lane order; null for the base */
@@ -300,6 +305,7 @@ function reply(id: string, mesh: PolyMesh, last: Selection | null, built: boolea
   }
   if (q.kind === 'recall')
     return 'picks' in q.kept ? recalled(q.kept, mesh, []) : evaluator.recall(id, q.kept);
+  if (q.kind === 'repair') return { repair: bestRepair(evaluator.build(id).mesh) };
   if (q.kind === 'outline') return { outline: outlineOf(mesh, q.selection) };
   if (q.kind === 'revise') return { edits: evaluator.revisedEdits(id, q.order) };
   if (q.kind === 'bakeBuilt') return { bytes: encodeMesh(evaluator.build(id).mesh) };

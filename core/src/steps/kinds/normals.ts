@@ -1,7 +1,12 @@
 /** Normals: shading normals of corners, weighted within their smooth fans. */
 import { Type } from 'typebox';
+import { warn } from '../../mesh/errors';
+import type { PolyMesh } from '../../mesh/PolyMesh';
+import { choice } from '../../ops/fields';
+import { resolveSelect, ScopeSchema, type Scope } from '../../select/rules';
+import { convertSelection } from '../../select/selection';
 import { defineStep } from '../define';
-import { shade } from '../shade';
+import { shade, type ShadeOptions } from '../shade';
 
 export const normals = defineStep({
   kind: 'normals',
@@ -12,23 +17,38 @@ export const normals = defineStep({
     hardAngle: Type.Optional(
       Type.Number({ title: 'Hard angle', unit: '°', minimum: 0, maximum: 180, default: 40 }),
     ),
-    weight: Type.Optional(
-      Type.Union([Type.Literal('angle'), Type.Literal('area'), Type.Literal('both')], {
-        title: 'Weight by',
-        default: 'area',
-      }),
-    ),
+    weight: Type.Optional(choice('Weight by', ['angle', 'area', 'both', 'squared'], 'area')),
     rank: Type.Optional(Type.Boolean({ title: 'Large faces lead', default: true })),
     cutOff: Type.Optional(Type.Number({ title: 'Cut-off', unit: '', minimum: 0, maximum: 1, default: 0 })),
+    /** Faces whose weights are this near to the heaviest count as that one. */
+    alike: Type.Optional(
+      Type.Number({ title: 'Count as equal', unit: '%', minimum: 0, maximum: 100, default: 0 }),
+    ),
+    held: Type.Optional(choice('Held normals', ['keep', 'replace'], 'keep')),
+    strength: Type.Optional(Type.Number({ title: 'Strength', unit: '', minimum: 0, maximum: 1, default: 1 })),
+    /** Only the corners of these faces; all where it is left out. */
+    scope: Type.Optional(ScopeSchema),
   },
   fields: [
     {
       key: 'weight',
       wide: true,
-      hints: { angle: 'Corner angle', area: 'Face area', both: 'Angle times area' },
+      hints: {
+        angle: 'Corner angle',
+        area: 'Face area',
+        both: 'Angle times area',
+        squared: 'Face area squared',
+      },
     },
     { key: 'hardAngle' },
-    { key: 'cutOff' },
+    { key: 'alike' },
+    { key: 'cutOff', perPixel: 0.01 },
+    { key: 'strength', perPixel: 0.01 },
+    {
+      key: 'held',
+      hints: { keep: 'What was set by hand or came with a file stays', replace: 'All are made anew' },
+    },
+    { key: 'scope', label: 'Only', none: 'everywhere' },
     { key: 'rank', label: 'Large faces lead, strips follow' },
   ],
   adds: [
@@ -46,10 +66,28 @@ export const normals = defineStep({
     },
   ],
   shadesOnly: true,
+  scopes: ({ scope }) => (scope ? [scope] : []),
   run(mesh, step) {
-    const weight = step.weight ?? 'area';
-    const hardAngle = step.hardAngle ?? 40;
-    const out = shade(mesh, { hardAngle, weight, rank: step.rank ?? true, cutOff: step.cutOff ?? 0 });
-    return { mesh: out, key: `${weight} · ${hardAngle}°` };
+    const options = optionsOf(mesh, step);
+    const key = `${options.weight} · ${options.hardAngle}°`;
+    if (options.faces && !options.faces.length)
+      return { mesh, key, warnings: [warn('none-in-scope', 'No face is in scope.')] };
+    return { mesh: shade(mesh, options), key };
   },
 });
+
+type Asked = Partial<ShadeOptions> & { scope?: Scope };
+
+/** What a step of this kind asks of the shading of a mesh. */
+export function optionsOf(mesh: PolyMesh, step: Asked): ShadeOptions {
+  return {
+    weight: step.weight ?? 'area',
+    hardAngle: step.hardAngle ?? 40,
+    rank: step.rank ?? true,
+    cutOff: step.cutOff ?? 0,
+    alike: (step.alike ?? 0) / 100,
+    held: step.held ?? 'keep',
+    strength: step.strength ?? 1,
+    faces: step.scope ? convertSelection(mesh, resolveSelect(mesh, step.scope), 'face').indices : null,
+  };
+}

@@ -1,40 +1,38 @@
 /** Shading and solidity of the piece in hand, measured. */
+import { useEffect, useState } from 'react';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { formatNumber } from '@urnsmith/core/document/expression';
-import { DRIFT_LIMIT } from '@urnsmith/core/steps/display';
-import { commandById } from '../../commands/commands';
+import { counted } from '@urnsmith/core/ops/operation';
+import { DRIFT_LIMIT } from '@urnsmith/core/shading/figures';
+import type { Display } from '@urnsmith/core/steps/display';
+import type { Repair } from '@urnsmith/core/steps/repair';
+import { addStep, editStep } from '../../state/actions';
 import { useBuilt, useScene } from '../../scene/useScene';
 
 export function ShadingCard({ piece }: { piece: Piece }) {
-  const scene = useScene();
-  const display = useBuilt(piece.id)?.display;
+  const built = useBuilt(piece.id);
+  const display = built?.display;
   if (!display) return null;
-  const { histogram, facesOver, counted, leftOut } = display.shading;
+  const { histogram, share, facesOver, counted: flat, leftOut } = display.shading;
   const most = Math.max(1, ...histogram.map((n) => Math.sqrt(n)));
-  const hasNormals = piece.steps?.some((s) => s.kind === 'normals' && !s.off);
   const { solid } = display;
   return (
     <>
-      <div className="head sub">
+      <div className="head sub" data-wrong={share}>
         <b>Shading</b>
         {facesOver > 0 ? (
           <span>
-            <i className="dot warn">{facesOver}</i> faces over {DRIFT_LIMIT}°
-          </span>
-        ) : counted > 0 ? (
-          <span className="ok">
-            ✓ {counted} flat {counted === 1 ? 'face is' : 'faces are'} true
+            <i className="dot warn">{percent(share)}</i> of the area is wrong
           </span>
         ) : (
-          <span className="dim">no flat faces to judge</span>
+          <span className="ok">✓ nothing is shaded wrong</span>
         )}
       </div>
-      {leftOut > 0 && (
-        <p className="dim pad">
-          {leftOut} {leftOut === 1 ? 'face counts' : 'faces count'} as curved and{' '}
-          {leftOut === 1 ? 'is' : 'are'} not judged.
-        </p>
-      )}
+      <p className="dim pad">
+        {facesOver > 0 && `${counted_(facesOver)} drift over ${DRIFT_LIMIT}° beyond what they should. `}
+        {counted_(flat)} should look flat{leftOut > 0 && `, ${counted_(leftOut)} may turn with their surface`}
+        .
+      </p>
       <div
         className="px-3 py-0.5 text-glaze"
         role="img"
@@ -61,14 +59,7 @@ export function ShadingCard({ piece }: { piece: Piece }) {
           <span>12°+</span>
         </div>
       </div>
-      {facesOver > 0 && !hasNormals && (
-        <div className="row2">
-          <span className="dim">Let large faces lead their corners.</span>
-          <button className="btn" onClick={() => commandById('normals').run(scene)}>
-            Repair
-          </button>
-        </div>
-      )}
+      {facesOver > 0 && !built!.draft && <Mend piece={piece} display={display} />}
       <div className="head sub">
         <b>{solid.closed ? 'Closed solid' : 'Open mesh'}</b>
         <span className={solid.closed ? 'ok' : 'bad'}>
@@ -85,5 +76,56 @@ export function ShadingCard({ piece }: { piece: Piece }) {
         </p>
       )}
     </>
+  );
+}
+
+const counted_ = (n: number): string => counted(n, 'face');
+
+/** A share in words: what is there is never told as nothing. */
+const percent = (share: number): string =>
+  share >= 0.0995
+    ? `${Math.round(100 * share)}%`
+    : share >= 0.001
+      ? `${(100 * share).toFixed(1)}%`
+      : '< 0.1%';
+
+/** The move that mends it, tried out and measured on what is built. */
+function Mend({ piece, display }: { piece: Piece; display: Display }) {
+  const scene = useScene();
+  const [repair, setRepair] = useState<Repair | null | undefined>();
+  useEffect(() => {
+    let gone = false;
+    setRepair(undefined);
+    void scene.builds.ask(piece.id, { kind: 'repair' }).then((reply) => {
+      if (!gone) setRepair(reply && 'repair' in reply ? reply.repair : null);
+    });
+    return () => {
+      gone = true;
+    };
+    // Tried anew for every result.
+  }, [scene, piece.id, display]);
+  if (repair === undefined) return null;
+  if (!repair) return <p className="dim pad">No normals step makes it less.</p>;
+  const { before, after, step } = repair;
+  const old = piece.steps?.findIndex((s) => s.kind === 'normals' && !s.off) ?? -1;
+  return (
+    <div className="row2">
+      <span className="dim">
+        {counted_(before.faces)} wrong → {after.faces ? after.faces : 'none'}
+      </span>
+      <button
+        className="btn"
+        onClick={() =>
+          old < 0
+            ? addStep(scene, piece.id, step, `Repair the shading of ${piece.name}`)
+            : void editStep(scene, piece.id, old, `Repair the shading of ${piece.name}`, (s) => ({
+                ...s,
+                ...step,
+              }))
+        }
+      >
+        Repair
+      </button>
+    </div>
   );
 }

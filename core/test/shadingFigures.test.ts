@@ -1,0 +1,242 @@
+/** What counts as shaded wrong: every planted fault, nothing on sound curved bodies; and the normals step that mends it. */
+import fc from 'fast-check';
+import { beforeAll, describe, expect, it } from 'vitest';
+import type { Piece } from '../src/document/schema';
+import { surfaceArea } from '../src/mesh/measure';
+import { faceCount, meshFromLoops, type PolyMesh } from '../src/mesh/PolyMesh';
+import { pointOf } from '../src/mesh/vec3';
+import type { Primitive } from '../src/primitives';
+import { shadingNormals } from '../src/shading/cornerNormals';
+import { drift } from '../src/shading/drift';
+import { shadingFigures } from '../src/shading/figures';
+import { loadKernel } from '../src/solid/kernel';
+import { Evaluator } from '../src/steps/evaluate';
+import { bestRepair } from '../src/steps/repair';
+import { shade, type ShadeOptions } from '../src/steps/shade';
+import type { Step } from '../src/steps/steps';
+import { act } from './acting';
+import './seed';
+
+beforeAll(() => loadKernel());
+
+const none = (): never => {
+  throw new Error('no file is used');
+};
+function built(base: Primitive, steps: Step[] = [], cutters: Piece[] = []): PolyMesh {
+  const e = new Evaluator({ blob: none, file: none });
+  e.setPieces([{ id: 'a', base, steps }, ...cutters]);
+  return e.build('a').mesh;
+}
+const cutter = (id: string, base: Primitive, transform: Piece['transform'] = {}): Piece => ({
+  id,
+  role: 'cutter',
+  base,
+  transform,
+});
+const cut = (...cutters: string[]): Step => ({ kind: 'cut', mode: 'subtract', cutters });
+const round = (width: number, segments: number): Step => ({
+  kind: 'bevel',
+  scope: { rule: 'sharp', angle: 30 },
+  width,
+  segments,
+});
+const normals: Step = { kind: 'normals' };
+const box = (width: number, height: number, depth: number): Primitive => ({
+  primitive: 'box',
+  width,
+  height,
+  depth,
+});
+const cylinder = (radius: number, height: number, sides: number): Primitive => ({
+  primitive: 'cylinder',
+  radius,
+  height,
+  sides,
+});
+const USUAL: ShadeOptions = { weight: 'area', hardAngle: 40, rank: true, cutOff: 0 };
+
+const withoutRanks = (mesh: PolyMesh): PolyMesh => {
+  const { rank: _, ...face } = mesh.layers.face;
+  return { ...mesh, layers: { ...mesh.layers, face } };
+};
+const held = (mesh: PolyMesh, data: Float32Array): PolyMesh => ({
+  ...mesh,
+  layers: { ...mesh.layers, corner: { ...mesh.layers.corner, normal: { size: 3, data } } },
+});
+/** Two faces that lean against each other. */
+const roof = (left: number, right: number): PolyMesh => {
+  const tilt = Math.tan((7.5 * Math.PI) / 180);
+  return meshFromLoops(
+    [[-left, -left * tilt, 0], [-left, -left * tilt, 10], [0, 0, 0], [0, 0, 10], [right, -right * tilt, 0], [right, -right * tilt, 10]],
+    [[0, 1, 3, 2], [2, 3, 5, 4]],
+  ); // prettier-ignore
+};
+
+describe('what is shaded wrong', () => {
+  it.each([12, 24, 48, 96, 192])('is nothing on sound curved bodies of %i sides, cut or not', (sides) => {
+    const bore = cutter('b', cylinder(8, 120, 32), { move: [5, 0, 0], turn: [90, 0, 0] });
+    const bodies = [
+      built(cylinder(20, 40, sides)),
+      built({ primitive: 'cone', bottomRadius: 20, topRadius: 0, height: 30, sides }),
+      built({ primitive: 'sphere', radius: 20, sides, rings: sides / 2 }),
+      built({ primitive: 'torus', radius: 20, tubeRadius: 6, sides, tubeSides: sides / 2 }),
+      built({ primitive: 'plane', width: 20, depth: 20, segments: [4, 4] }),
+      built(cylinder(25, 80, sides), [cut('b')], [bore]),
+      built(cylinder(25, 80, sides), [cut('b'), normals], [bore]),
+    ];
+    for (const m of bodies) expect([shadingFigures(m).share, shadingFigures(m).wrong]).toEqual([0, []]);
+  });
+
+  it('is most of a rounded box, whether or not its strips are marked, and none of it after the step', () => {
+    for (const segments of [3, 4, 5]) {
+      const raw = built(box(40, 20, 30), [round(2, segments)]);
+      for (const m of [raw, withoutRanks(raw)]) {
+        const { share, wrong } = shadingFigures(m);
+        expect(wrong).toHaveLength(6);
+        expect(share).toBeGreaterThan(0.75);
+        const after = shade(m, USUAL);
+        expect([shadingFigures(after).share, shadingFigures(withoutRanks(after)).share]).toEqual([0, 0]);
+      }
+    }
+  });
+
+  it('is two wide faces that share their normals, and just them', () => {
+    const { wrong, worst } = shadingFigures(roof(20, 20));
+    expect(wrong).toEqual([0, 1]);
+    expect(worst).toBeCloseTo(7.5, 2);
+  });
+
+  it('is every face with a wrong held normal, and nothing else', () => {
+    const sound = built(box(10, 20, 30));
+    fc.assert(
+      fc.property(
+        fc.uniqueArray(fc.nat(5), { minLength: 1 }),
+        fc.double({ min: 5, max: 175, noNaN: true }),
+        (faces, by) => {
+          const n = shadingNormals(sound).slice();
+          for (const f of faces)
+            for (let c = sound.faceStart[f]; c < sound.faceStart[f + 1]; c++) {
+              const [x, y, z] = [n[3 * c], n[3 * c + 1], n[3 * c + 2]];
+              const [s, k] = [Math.sin((by * Math.PI) / 180), Math.cos((by * Math.PI) / 180)];
+              // Square to it: the next axis.
+              n.set([k * x + s * z, k * y + s * x, k * z + s * y], 3 * c);
+            }
+          expect(shadingFigures(held(sound, n)).wrong).toEqual([...faces].sort());
+          const repaired = bestRepair(held(sound, n))!;
+          expect(repaired.step).toMatchObject({ kind: 'normals', held: 'replace' });
+          expect(repaired.after.faces).toBe(0);
+          const mended = shade(held(sound, n), { ...USUAL, held: 'replace' });
+          expect(Math.max(...drift(mended))).toBeLessThan(0.1);
+        },
+      ),
+      { numRuns: 20 },
+    );
+  });
+
+  it('is never more after a repair that is offered', () => {
+    fc.assert(
+      fc.property(
+        fc.integer({ min: 6, max: 40 }),
+        fc.integer({ min: 1, max: 4 }),
+        fc.integer({ min: -15, max: 15 }),
+        fc.boolean(),
+        (sides, segments, off, ranks) => {
+          const m = built(
+            box(60, 20, 40),
+            [cut('b', 'c'), round(1, segments)],
+            [
+              cutter('b', cylinder(9, 60, sides), { move: [off, 0, 3] }),
+              cutter('c', box(20, 20, 90), { move: [26, 9, 0] }),
+            ],
+          );
+          const mesh = ranks ? m : withoutRanks(m);
+          const repair = bestRepair(mesh);
+          const before = shadingFigures(mesh).share;
+          expect(repair?.before.share ?? before).toBe(before);
+          expect(repair?.after.share ?? 0).toBeLessThanOrEqual(before);
+          expect(repair?.after.share ?? before).toBeLessThan(0.3);
+        },
+      ),
+      { numRuns: 15 },
+    );
+  });
+});
+
+describe('the normals step', () => {
+  it('keeps a cut ball within 0.34° of the true one, whatever the weight, rounded or not', () => {
+    const slab = cutter('s', box(30, 200, 30));
+    for (const rest of [[], [round(0.5, 2)]])
+      for (const weight of ['angle', 'area', 'both', 'squared'] as const) {
+        const steps: Step[] = [cut('s'), ...rest, { kind: 'normals', weight }];
+        const m = built({ primitive: 'sphere', radius: 40, sides: 48, rings: 24 }, steps, [slab]);
+        const n = shadingNormals(m);
+        let worst = 0;
+        for (let f = 0; f < faceCount(m); f++) {
+          if (m.layers.face.origin.data[2 * f] !== 0 || m.layers.face.rank?.data[f] === 2) continue;
+          for (let c = m.faceStart[f]; c < m.faceStart[f + 1]; c++) {
+            const p = pointOf(m.positions, m.corners[c]);
+            const cos = (p[0] * n[3 * c] + p[1] * n[3 * c + 1] + p[2] * n[3 * c + 2]) / Math.hypot(...p);
+            worst = Math.max(worst, (Math.acos(Math.min(1, cos)) * 180) / Math.PI);
+          }
+        }
+        expect(worst).toBeLessThan(0.34);
+      }
+  });
+
+  it('leaves nothing of a rounded boolean wrong, and its flat faces exactly flat', () => {
+    for (const segments of [3, 4, 6]) {
+      const m = built(
+        box(60, 30, 40),
+        [cut('b', 'c'), round(1.5, segments), normals],
+        [cutter('b', cylinder(10, 80, 32)), cutter('c', box(20, 20, 60), { move: [25, 12, 0] })],
+      );
+      const { wrong, roles } = shadingFigures(m);
+      expect(wrong).toEqual([]);
+      const d = drift(m);
+      for (let f = 0; f < faceCount(m); f++)
+        if (roles[f] === 0)
+          for (let c = m.faceStart[f]; c < m.faceStart[f + 1]; c++) expect(d[c]).toBeLessThan(0.03);
+    }
+  });
+
+  it('lets faces ranked by hand lead', () => {
+    const led = act(roof(20, 20), { op: 'rank', select: { faces: [1] }, as: 'lead' });
+    expect(led.report).toBe('1 face counts as lead.');
+    const d = drift(shade(led.mesh, USUAL));
+    expect(Math.max(...d.slice(4))).toBeLessThan(0.03);
+    expect(Math.max(...d.slice(0, 4))).toBeCloseTo(15, 1);
+    const both = act(led.mesh, { op: 'rank', select: { faces: [1] }, as: 'plain' }).mesh;
+    expect(Math.max(...drift(shade(both, USUAL)))).toBeCloseTo(7.5, 1);
+  });
+
+  it('counts faces nearly alike as equal, weighs by area squared, and only as strongly and where it is asked to', () => {
+    const m = roof(20, 21);
+    const lean = (o: Partial<ShadeOptions>): number => shadingNormals(shade(m, { ...USUAL, ...o }))[6];
+    expect(Math.abs(lean({ alike: 0.1 }))).toBeLessThan(1e-6);
+    expect(lean({})).toBeGreaterThan(1e-4);
+    expect(lean({ weight: 'squared' })).toBeGreaterThan(1.5 * lean({}));
+    const small = roof(5, 20);
+    const [before, full, half, zero] = [undefined, 1, 0.5, 0].map((strength) =>
+      shadingNormals(strength === undefined ? small : shade(small, { ...USUAL, strength })),
+    );
+    expect([...zero]).toEqual([...before].map((x) => expect.closeTo(x, 6)));
+    expect(half[6]).toBeGreaterThan(before[6]);
+    expect(half[6]).toBeLessThan(full[6]);
+    const some = shadingNormals(shade(small, { ...USUAL, faces: [1] }));
+    expect([...some.slice(0, 12)]).toEqual([...before.slice(0, 12)]);
+    expect([...some.slice(12)]).toEqual([...full.slice(12)]);
+  });
+
+  it('shares of the area add up', () => {
+    const m = built(box(40, 20, 30), [round(2, 3)]);
+    const { share, wrong } = shadingFigures(m);
+    const part = meshArea(m, wrong);
+    expect(share).toBeCloseTo(part / surfaceArea(m), 9);
+  });
+});
+
+function meshArea(m: PolyMesh, faces: number[]): number {
+  const loops = faces.map((f) => Array.from(m.corners.slice(m.faceStart[f], m.faceStart[f + 1])));
+  const points = Array.from({ length: m.positions.length / 3 }, (_, v) => pointOf(m.positions, v));
+  return surfaceArea(meshFromLoops(points, loops));
+}
