@@ -210,10 +210,28 @@ describe('the Card', () => {
       { id: 'b', name: 'Ball', base: { primitive: 'sphere', radius: 20 }, transform: { move: [0, 0, 120] } },
     ]);
     await h.pick('Block');
-    await h.until('the count', async () => (await h.text('.card')).includes('✓ 16 flat faces are true'));
+    await h.until('the count', async () => (await h.text('.card')).includes('✓ nothing is shaded wrong'));
+    expect(await h.text('.card')).toMatch(/16 faces should look flat\./);
     await h.pick('Ball');
-    await h.until('no judgement', async () => (await h.text('.card')).includes('no flat faces to judge'));
-    expect(await h.text('.card')).toMatch(/512 faces count as curved and are not\s+judged/);
+    await h.until('another count', async () => /0 faces should look flat, 512 faces may turn\s+with their surface/.test(await h.text('.card'))); // prettier-ignore
+  });
+
+  it('says how much is shaded wrong, and mends it by a step that was tried before', async () => {
+    const { on, h } = at;
+    await on.open('Shaded', [
+      {
+        id: 'a',
+        name: 'Block',
+        base: { primitive: 'box', width: 40, height: 20, depth: 30 },
+        steps: [{ id: 's1', kind: 'bevel', scope: { rule: 'sharp', angle: 30 }, width: 2, segments: 3 }],
+      },
+    ]);
+    await h.pick('Block');
+    await h.until('the share', async () => (await h.text('.card')).includes('79% of the area is wrong'));
+    await h.until('the repair', async () => (await h.text('.card')).includes('6 faces wrong → none'));
+    await h.press('Repair', '.card');
+    await h.until('mended', async () => (await h.text('.card')).includes('✓ nothing is shaded wrong'));
+    expect((await on.stored())[0].steps![1]).toMatchObject({ kind: 'normals', weight: 'area' });
   });
 
   it('tells what is kept in memory, and takes another limit of faces', async () => {

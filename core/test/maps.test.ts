@@ -76,7 +76,7 @@ describe('maps of every operation', () => {
         }
         expect([d.op, wrong.slice(0, 3)]).toEqual([d.op, []]);
       }),
-      { numRuns: 1200, seed: 5 },
+      { numRuns: 2400, seed: 5 },
     );
     expect([...acted].sort()).toEqual(Object.keys(OPERATIONS).sort());
   });

@@ -201,7 +201,7 @@ describe('the normals step', () => {
 
   it('lets faces ranked by hand lead', () => {
     const led = act(roof(20, 20), { op: 'rank', select: { faces: [1] }, as: 'lead' });
-    expect(led.report).toBe('1 face counts as lead.');
+    expect(led.report).toBe('Ranked 1 face lead.');
     const d = drift(shade(led.mesh, USUAL));
     expect(Math.max(...d.slice(4))).toBeLessThan(0.03);
     expect(Math.max(...d.slice(0, 4))).toBeCloseTo(15, 1);

@@ -35,8 +35,7 @@ export const rank = defineOperation({
       start: () => ({ as: 'plain' }),
     },
   ],
-  says: ({ faces }, { as }) =>
-    `${counted(faces, 'face')} ${faces === 1 ? `counts as ${as}` : `count as ${as}`}.`,
+  says: ({ faces }, { as }) => `Ranked ${counted(faces, 'face')} ${as}.`,
   run(mesh, selection, { as }) {
     const before = mesh.layers.face.rank?.data;
     const data = before ? Uint8Array.from(before) : new Uint8Array(faceCount(mesh));

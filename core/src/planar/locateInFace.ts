@@ -89,15 +89,21 @@ export function extendFace(
 }
 
 function writeClamped(b: Blend, slot: number, corners: Uint32Array, i: number, w: number[]): void {
-  const clamped = w.map((v) => Math.max(0, v));
-  const sum = clamped[0] + clamped[1] + clamped[2];
+  let clamped = w.map((v) => Math.max(0, v));
+  let sum = clamped[0] + clamped[1] + clamped[2];
+  if (!(sum > 0)) {
+    // So far off a sliver that what they add up to is lost in their size.
+    const most = Math.max(...w);
+    clamped = w.map((v) => Number(v === most));
+    sum = clamped[0] + clamped[1] + clamped[2];
+  }
   for (let k = 0; k < 3; k++) {
     b.index[3 * slot + k] = corners[3 * i + k];
     b.weight[3 * slot + k] = clamped[k] / sum;
   }
 }
 
-/** Weights of the foot of (x, y, z) in triangle i; null when the triangle has no area. */
+/** Weights of the foot of (x, y, z) in triangle i; null when the triangle has no area to speak of. */
 function barycentric(
   m: PolyMesh,
   corners: Uint32Array,
@@ -122,5 +128,6 @@ function barycentric(
   if (!(det > 1e-14 * d00 * d11)) return null;
   const v = (d11 * q0 - d01 * q1) / det;
   const w = (d00 * q1 - d01 * q0) / det;
-  return [1 - v - w, v, w];
+  // A sliver far away: the numbers say nothing of where in it the point is.
+  return Number.isFinite(v + w) ? [1 - v - w, v, w] : null;
 }

@@ -73,22 +73,36 @@ export class FaceRoles {
 
   /**
    * How far the shading at a corner of a curved face or a strip may turn from the face, degrees: as far as the surface
-   * turns over any of its edges, or as the faces around that share the normal do from their mean.
+   * turns over any of its edges, or as the faces around that share the normal do from their mean; and all the way where
+   * it is that of a flat face it runs into.
    */
-  allowed(f: number, c: number, shown: Float32Array): number {
-    let turn = this.spread(c, shown);
-    for (let k = this.mesh.faceStart[f]; k < this.mesh.faceStart[f + 1]; k++)
-      turn = Math.max(turn, Math.abs(this.turn[k]));
+  allowed(f: number, c: number, shown: Float32Array, roles: Uint8Array): number {
+    const { mesh, t, normals: n } = this;
+    const around = this.sharing(c, shown);
+    for (const g of around) {
+      if (roles[g / 3] !== FLAT_FACE) continue;
+      const cos = n[g] * shown[3 * c] + n[g + 1] * shown[3 * c + 1] + n[g + 2] * shown[3 * c + 2];
+      if (cos > SHARED * Math.hypot(n[g], n[g + 1], n[g + 2])) return 180;
+    }
+    let turn = this.spread(around);
+    for (let k = mesh.faceStart[f]; k < mesh.faceStart[f + 1]; k++)
+      if (t.twin[k] >= 0) turn = Math.max(turn, Math.abs(this.turn[k]));
     return (turn * 180) / Math.PI;
   }
 
-  /** The widest angle between the mean normal of the faces that share a corner's shading and one of them, radians. */
-  private spread(c: number, shown: Float32Array): number {
-    const { mesh, t, normals: n } = this;
+  /** Three times the faces around the vertex of a corner that are shaded there as it is. */
+  private sharing(c: number, shown: Float32Array): number[] {
+    const { mesh, t } = this;
     const v = mesh.corners[c];
-    const faces: number[] = [];
+    const out: number[] = [];
     for (let i = t.vertexStart[v]; i < t.vertexStart[v + 1]; i++)
-      if (alike(shown, c, t.vertexCorners[i])) faces.push(3 * t.faceOfCorner[t.vertexCorners[i]]);
+      if (alike(shown, c, t.vertexCorners[i])) out.push(3 * t.faceOfCorner[t.vertexCorners[i]]);
+    return out;
+  }
+
+  /** The widest angle between the mean of faces' normals and one of them, radians. @param faces three times each */
+  private spread(faces: number[]): number {
+    const { normals: n } = this;
     const sum = [0, 0, 0];
     for (const f of faces) {
       const l = Math.hypot(n[f], n[f + 1], n[f + 2]) || 1;

@@ -43,7 +43,8 @@ export function shadingFigures(mesh: PolyMesh, perCorner = drift(mesh)): Shading
     let most = 0;
     for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
       // What a face may turn is only asked where it drifts at all.
-      const free = perCorner[c] > DRIFT_LIMIT && roles[f] !== FLAT_FACE ? faces.allowed(f, c, shown) : 0;
+      const free =
+        perCorner[c] > DRIFT_LIMIT && roles[f] !== FLAT_FACE ? faces.allowed(f, c, shown, roles) : 0;
       excess[c] = roles[f] === FLAT_FACE || free ? Math.max(0, perCorner[c] - free) : 0;
       most = Math.max(most, excess[c]);
     }
