@@ -178,7 +178,8 @@ describe('support loops', () => {
         const [x, , z] = pointOf(m.positions, topologyOf(m).edges[2 * e + k]);
         return z > 0 && Math.hypot(x, z) > 20;
       });
-    const areaOf = (m: PolyMesh, faces: readonly number[]): number => faces.reduce((a, f) => a + faceArea(m, f), 0);
+    const areaOf = (m: PolyMesh, faces: readonly number[]): number =>
+      faces.reduce((a, f) => a + faceArea(m, f), 0);
 
     it.each([
       [24, 90, 0],

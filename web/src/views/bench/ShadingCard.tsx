@@ -92,19 +92,19 @@ const percent = (share: number): string =>
 /** The move that mends it, tried out and measured on what is built. */
 function Mend({ piece, display }: { piece: Piece; display: Display }) {
   const scene = useScene();
-  const [repair, setRepair] = useState<Repair | null | undefined>();
+  const [tried, setTried] = useState<{ on: Display; repair: Repair | null } | null>(null);
   useEffect(() => {
     let gone = false;
-    setRepair(undefined);
     void scene.builds.ask(piece.id, { kind: 'repair' }).then((reply) => {
-      if (!gone) setRepair(reply && 'repair' in reply ? reply.repair : null);
+      if (!gone) setTried({ on: display, repair: reply && 'repair' in reply ? reply.repair : null });
     });
     return () => {
       gone = true;
     };
     // Tried anew for every result.
   }, [scene, piece.id, display]);
-  if (repair === undefined) return null;
+  if (tried?.on !== display) return null;
+  const { repair } = tried;
   if (!repair) return <p className="dim pad">No normals step makes it less.</p>;
   const { before, after, step } = repair;
   const old = piece.steps?.findIndex((s) => s.kind === 'normals' && !s.off) ?? -1;
