@@ -48,7 +48,7 @@ export const normals = defineStep({
       key: 'held',
       hints: { keep: 'What was set by hand or came with a file stays', replace: 'All are made anew' },
     },
-    { key: 'scope', label: 'Only', none: 'everywhere' },
+    { key: 'scope', label: 'Only', none: 'off' },
     { key: 'rank', label: 'Large faces lead, strips follow' },
   ],
   adds: [

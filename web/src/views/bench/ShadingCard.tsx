@@ -7,11 +7,14 @@ import { DRIFT_LIMIT } from '@urnsmith/core/shading/figures';
 import type { Display } from '@urnsmith/core/steps/display';
 import type { Repair } from '@urnsmith/core/steps/repair';
 import { addStep, editStep } from '../../state/actions';
+import { useApp } from '../../state/store';
 import { useBuilt, useScene } from '../../scene/useScene';
 
 export function ShadingCard({ piece }: { piece: Piece }) {
   const built = useBuilt(piece.id);
   const display = built?.display;
+  // A stage that is looked at is mended by what comes after it.
+  const early = useApp((s) => s.bench.stage !== null);
   if (!display) return null;
   const { histogram, share, facesOver, counted: flat, leftOut } = display.shading;
   const most = Math.max(1, ...histogram.map((n) => Math.sqrt(n)));
@@ -59,7 +62,7 @@ export function ShadingCard({ piece }: { piece: Piece }) {
           <span>12°+</span>
         </div>
       </div>
-      {facesOver > 0 && !built!.draft && <Mend piece={piece} display={display} />}
+      {facesOver > 0 && !early && !built!.draft && <Mend piece={piece} display={display} />}
       <div className="head sub">
         <b>{solid.closed ? 'Closed solid' : 'Open mesh'}</b>
         <span className={solid.closed ? 'ok' : 'bad'}>
