@@ -1,5 +1,6 @@
 /** Anchors as a click would make them: to the faces a base has where it is pointed at. */
-import { targetAt, type Anchor } from '@urnsmith/core/document/anchors';
+import { targetAt } from '@urnsmith/core/document/anchors';
+import type { Anchor } from '@urnsmith/core/document/anchorSchema';
 import type { Piece } from '@urnsmith/core/document/schema';
 import type { PolyMesh } from '@urnsmith/core/mesh/PolyMesh';
 import type { Vec3 } from '@urnsmith/core/mesh/vec3';

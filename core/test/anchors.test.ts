@@ -1,7 +1,8 @@
 /** Anchored cutters keep what they hold to, whatever becomes of the host's numbers; dragged, they hold the new distance. */
 import fc from 'fast-check';
 import { beforeAll, describe, expect, it } from 'vitest';
-import { targetAt, type Anchor, type AnchoredPiece } from '../src/document/anchors';
+import { targetAt } from '../src/document/anchors';
+import type { Anchor, AnchoredPiece } from '../src/document/anchorSchema';
 import type { Piece } from '../src/document/schema';
 import { pieceListFaults } from '../src/document/validate';
 import { boundsOf, volume } from '../src/mesh/measure';

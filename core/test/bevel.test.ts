@@ -1,7 +1,9 @@
 import { beforeAll, describe, expect, it } from 'vitest';
 import fc from 'fast-check';
 import { buildPrimitive, type Primitive } from '../src/primitives';
-import { bevel, type BevelOptions, leastWidth, type BevelResult } from '../src/ops/bevel/bevel';
+import { bevel, type BevelResult } from '../src/ops/bevel/bevel';
+import { leastWidth } from '../src/ops/bevel/groups';
+import type { BevelOptions } from '../src/ops/bevel/options';
 
 import { cut } from '../src/solid/boolean';
 import { loadKernel } from '../src/solid/kernel';

@@ -1,7 +1,8 @@
 /** What rides along: attributes over cuts and roundings, exactness of what was not touched. */
 import { beforeAll, describe, expect, it } from 'vitest';
 import { buildPrimitive, type Primitive } from '../src/primitives';
-import { bevel, stoppedOf } from '../src/ops/bevel/bevel';
+import { bevel } from '../src/ops/bevel/bevel';
+import { stoppedOf } from '../src/ops/bevel/groups';
 import { cutterCode } from '../src/births/hash';
 import { cut } from '../src/solid/boolean';
 import { loadKernel } from '../src/solid/kernel';

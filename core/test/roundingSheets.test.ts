@@ -2,7 +2,8 @@
 import { beforeAll, describe, expect, it } from 'vitest';
 import fc from 'fast-check';
 import { buildPrimitive, type Primitive } from '../src/primitives';
-import { bevel, stoppedOf, type BevelResult } from '../src/ops/bevel/bevel';
+import { bevel, type BevelResult } from '../src/ops/bevel/bevel';
+import { stoppedOf } from '../src/ops/bevel/groups';
 import { cut, type CutMode } from '../src/solid/boolean';
 import { loadKernel } from '../src/solid/kernel';
 import { checkMesh } from '../src/mesh/checkMesh';

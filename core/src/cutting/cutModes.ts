@@ -21,6 +21,7 @@ import { cutterCode } from '../births/hash';
 import type { Watch } from '../watch';
 import { cut, type Cutter } from '../solid/boolean';
 import type { CutMode, CutResult } from '../solid/cutResult';
+import type { Host, Plain } from './plain';
 import { imprinted } from './imprint';
 import { offsetSolid } from './offsetSolid';
 import { after, besideEachOther, facesOfCut, uncut } from './partOfCut';
@@ -45,12 +46,6 @@ export interface CutManner {
   wall: 'inside' | 'outside';
   /** The wall of a sleeve is a body of its own. */
   apart: boolean;
-}
-
-export interface Host {
-  mesh: PolyMesh;
-  name: string;
-  id?: string;
 }
 
 export interface CutOptions {
@@ -97,9 +92,6 @@ export function cutIn(
 
 /** Modes that open sheets can be cut in too. */
 const TRIMS = new Set<CutManner['mode']>(['subtract', 'intersect', 'split', 'imprint']);
-
-/** A cut by the three plain modes. */
-export type Plain = (host: Host, cutters: ReadonlyArray<Cutter>, mode: CutMode) => CutResult;
 
 class Work {
   readonly warnings: Warning[] = [];

@@ -8,7 +8,7 @@ import { mergePoints, nearGroups } from '../ops/mergePoints';
 import type { Cutter } from '../solid/boolean';
 import type { CutMode, CutResult } from '../solid/cutResult';
 import { markSound } from '../solid/Solid';
-import type { Host, Plain } from './cutModes';
+import type { Host, Plain } from './plain';
 import { besideEachOther, facesOfCut } from './partOfCut';
 
 /**

@@ -11,7 +11,7 @@ import { selfCrossings } from '../inspect/selfCross';
 import type { Cutter } from '../solid/boolean';
 import type { CutMode, CutResult } from '../solid/cutResult';
 import { markSound } from '../solid/Solid';
-import type { Host, Plain } from './cutModes';
+import type { Host, Plain } from './plain';
 import { facesOfCut } from './partOfCut';
 
 /** Thickness of the plate, as a share of the sheet's size, tried in turn. */

@@ -4,7 +4,6 @@
  * last placed; as far as it has moved since along what is held, the cutter moves too. So a cutter that is dragged just
  * has another distance.
  */
-import { Type, type Static } from 'typebox';
 import { familyOf } from '../births/births';
 import { warn, type Warning } from '../mesh/errors';
 import { boundsOf, faceNormal, sizeOf } from '../mesh/measure';
@@ -13,43 +12,12 @@ import { topologyOf } from '../mesh/Topology';
 import { transformMatrix } from '../mesh/transform';
 import { add, addScaled, dot, length, pointOf, scale, sub, unit, type Vec3 } from '../mesh/vec3';
 import { frameFrom } from '../planar/frame';
-import { bornOf, BornPicksSchema, findBorn } from '../select/born';
+import { bornOf, findBorn } from '../select/born';
 import type { Selection } from '../select/selection';
 import { treeOf } from '../spatial/TriangleTree';
+import type { Anchor, Anchored, AnchorTarget } from './anchorSchema';
 import { completeTransform } from './placement';
-import type { Piece, PieceTransform } from './schema';
-
-const strict = { additionalProperties: false };
-const triple = Type.Tuple([Type.Number(), Type.Number(), Type.Number()]);
-const literal = <const T extends string>(values: readonly T[]) =>
-  Type.Unsafe<T>(Type.Union(values.map((v) => Type.Literal(v))));
-
-export const HOLDS = ['distance', 'middle', 'centre'] as const;
-
-export const AnchorTargetSchema = Type.Object(
-  {
-    of: literal(['faces', 'edges', 'points'] as const),
-    picks: BornPicksSchema,
-    /** Its middle when the piece was placed, in the host's frame, mm. */
-    at: triple,
-  },
-  strict,
-);
-export const AnchorSchema = Type.Object(
-  {
-    hold: literal(HOLDS),
-    /** Two for the middle between them, else one. */
-    to: Type.Array(AnchorTargetSchema, { minItems: 1, maxItems: 2 }),
-    /** Along which a distance is held; of a centre, square to it. Of unit length. */
-    facing: triple,
-  },
-  strict,
-);
-/** How deep a cutter goes along its own Y, downward: right through the host, or through the first wall. */
-export const ReachSchema = literal(['through', 'next'] as const);
-
-export type AnchorTarget = Static<typeof AnchorTargetSchema>;
-export type Anchor = Static<typeof AnchorSchema>;
+import type { Piece } from './schema';
 
 /** Directions this near to those held before add nothing. */
 const SAME_WAY = 1e-6;
@@ -94,22 +62,6 @@ function inPlaneWith(mesh: PolyMesh, face: number): Selection {
 function targetOf(mesh: PolyMesh, selection: Selection, facing: Vec3): AnchorTarget {
   const { of, picks } = bornOf(mesh, selection);
   return { of, picks, at: middleIn(pointsOf(mesh, selection), facing) };
-}
-
-export interface Anchored {
-  transform: PieceTransform;
-  /** The anchors as they hold there. */
-  anchors?: Anchor[];
-  warnings: Warning[];
-}
-
-/** A piece that is anchored, and where it stands now. */
-export interface AnchoredPiece {
-  id: string;
-  /** What its placement was reckoned from: see `anchorKey`. */
-  from: string;
-  transform: PieceTransform;
-  anchors?: Anchor[];
 }
 
 /** All of a piece that where it is anchored depends on, beside its host. */

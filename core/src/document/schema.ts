@@ -3,26 +3,12 @@ import { Type, type Static } from 'typebox';
 import { StepSchema } from '../steps/steps';
 import { KeptSchema, type Kept } from './kept';
 import { ActionSchema } from './actions';
-import { AnchorSchema, ReachSchema } from './anchors';
+import { AnchorSchema, ReachSchema } from './anchorSchema';
 import { BaseSchema } from './base';
 import { reference } from './references';
+import { TransformSchema } from './transformSchema';
 
 const strict = { additionalProperties: false };
-const vec3 = (minimum: number, maximum: number, initial: [number, number, number]) =>
-  Type.Tuple(
-    [Type.Number({ minimum, maximum }), Type.Number({ minimum, maximum }), Type.Number({ minimum, maximum })],
-    { default: initial },
-  );
-
-export const TransformSchema = Type.Object(
-  {
-    move: Type.Optional(vec3(-1e6, 1e6, [0, 0, 0])),
-    turn: Type.Optional(vec3(-36000, 36000, [0, 0, 0])),
-    size: Type.Optional(vec3(-1000, 1000, [1, 1, 1])),
-  },
-  strict,
-);
-
 export type { Kept };
 
 /** Characters of a name that are kept. */
@@ -67,7 +53,6 @@ export const RecipeSchema = Type.Object(
   strict,
 );
 
-export type PieceTransform = Static<typeof TransformSchema>;
 export type Piece = Static<typeof PieceSchema>;
 export type Base = Piece['base'];
 export type Recipe = Static<typeof RecipeSchema>;

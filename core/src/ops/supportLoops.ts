@@ -8,7 +8,7 @@ import { edgeBetween, edgesAt, nextCorner, prevCorner, topologyOf } from '../mes
 import { selectionOf, type Selection } from '../select/selection';
 import { facesWithoutArea } from '../mesh/measure';
 import { pointOf } from '../mesh/vec3';
-import type { BevelOptions } from './bevel/bevel';
+import type { BevelOptions } from './bevel/options';
 import { lieOnSurface } from './bevel/sheets';
 import { rounded } from './bevelEdges';
 import { facesBevelled } from './bounds';

@@ -4,7 +4,7 @@
  */
 import { Type, type Static, type TLiteral, type TObject, type TProperties } from 'typebox';
 import type { ActionReport } from '../document/actions';
-import type { Anchored } from '../document/anchors';
+import type { Anchored } from '../document/anchorSchema';
 import type { IdleCutter } from '../cutting/idle';
 import type { ModelHandle } from '../handle';
 import type { ElementMaps } from '../mesh/lineage';

@@ -1,6 +1,6 @@
 /** What a build tells of itself and of each of its steps. */
 import type { ActionReport } from '../document/actions';
-import type { AnchoredPiece } from '../document/anchors';
+import type { AnchoredPiece } from '../document/anchorSchema';
 import type { Makers } from '../births/Makers';
 import type { IdleCutter } from '../cutting/idle';
 import type { Fault, Warning } from '../mesh/errors';

@@ -2,7 +2,8 @@
 import type { OpenScene } from '../scene/OpenScene';
 import { hostsByOperand } from '@urnsmith/core/document/belonging';
 import { Matrix4, Vector3 } from 'three';
-import type { Anchor, AnchorTarget, targetAt } from '@urnsmith/core/document/anchors';
+import type { targetAt } from '@urnsmith/core/document/anchors';
+import type { Anchor, AnchorTarget } from '@urnsmith/core/document/anchorSchema';
 import { completeTransform, worldMatrix } from '@urnsmith/core/document/placement';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { applyMatrix, transformMatrix } from '@urnsmith/core/mesh/transform';

@@ -1,6 +1,6 @@
 /** What is in hand on the Bench: selection, tool, look of the surface. */
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
-import type { Anchor, AnchorTarget } from '@urnsmith/core/document/anchors';
+import type { Anchor, AnchorTarget } from '@urnsmith/core/document/anchorSchema';
 import type { Matrix } from '@urnsmith/core/mesh/transform';
 import type { Vec3 } from '@urnsmith/core/mesh/vec3';
 import type { DrawnCut, DrawnOn, DrawnRepeat } from '@urnsmith/core/document/drawnCut';

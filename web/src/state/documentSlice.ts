@@ -3,7 +3,7 @@ import { createSlice, original, type PayloadAction } from '@reduxjs/toolkit';
 import { reconciled } from '@urnsmith/core/document/json';
 import { applyPatch, inverseOf, type Patch } from '@urnsmith/core/document/patch';
 import type { Piece } from '@urnsmith/core/document/schema';
-import type { AnchoredPiece } from '@urnsmith/core/document/anchors';
+import type { AnchoredPiece } from '@urnsmith/core/document/anchorSchema';
 import { START, type Revision, type SceneState } from '@urnsmith/core/document/scene';
 import { emptyDocument, piecesOf, type SceneDocument } from '@urnsmith/core/document/sections';
 

@@ -3,43 +3,19 @@ import { makeMesh, type PolyMesh } from '../../mesh/PolyMesh';
 import type { Made } from '../../mesh/made';
 import { copyLayers } from '../../mesh/layers';
 import { separateFans } from '../../mesh/separateFans';
-import { nextCorner, type Topology } from '../../mesh/Topology';
+import { nextCorner } from '../../mesh/Topology';
 import { TOLERANCE } from '../../mesh/tolerance';
 import { pointOf, scale, type Vec3 } from '../../mesh/vec3';
 import { mergesOfNear } from '../../planar/nearPoints';
 import { planThinRemoval, withoutSpikes } from '../../planar/thinFaces';
-import type { Watch } from '../../watch';
 import { Columns } from './columns';
 import { Curves, type Curve } from './curves';
-import { edgeKey, pairKey, type Divider } from './divide';
-import type { Fronts } from './Fronts';
+import { edgeKey, pairKey } from './divide';
+import type { Grown } from './grown';
 import { cornerLayers, edgeLayers, faceLayers, type OutFace, type Source } from './layers';
 import { gridPatch, type PatchSide } from './patch';
-import type { Places } from './places';
-import type { Points } from './Points';
-import type { Plan, Spoke, VertexPlan } from './sectors';
+import type { Spoke, VertexPlan } from './sectors';
 import { StripFaces } from './stripFaces';
-import type { Strip, Strips } from './strips';
-import type { Surface } from './Surface';
-
-/** A rounding that has grown, with nothing in the way of anything else. */
-export interface Grown {
-  mesh: PolyMesh;
-  t: Topology;
-  options: { width: number; segments: number; profile: number };
-  rounded: Uint8Array;
-  plan: Plan;
-  surface: Surface;
-  fronts: Fronts;
-  places: Places;
-  points: Points;
-  strips: Strips;
-  stripOf: ReadonlyMap<number, Strip>;
-  divider: Divider;
-  /** What is kept of the profile's bulge at each vertex, 0 flat … 1 all of it. */
-  bulge: Float64Array;
-  watch: Watch;
-}
 
 export interface AssembledMesh {
   mesh: PolyMesh;

@@ -23,7 +23,6 @@ import type { PolyMesh } from '../../mesh/PolyMesh';
 import { topologyOf, type Topology } from '../../mesh/Topology';
 import { faceNormal, sizeOf } from '../../mesh/measure';
 import { UNWATCHED, type Watch } from '../../watch';
-import { TOLERANCE } from '../../mesh/tolerance';
 import { OperationError } from '../../mesh/errors';
 import { dot } from '../../mesh/vec3';
 import { keepManifold } from '../../mesh/makeManifold';
@@ -31,34 +30,12 @@ import { edgesOfPart, partOf, putBack } from '../../mesh/part';
 import { isSound, markSound } from '../../solid/Solid';
 import { demandOf } from './demand';
 import { facesInReach } from './reach';
-import type { BevelGroup } from './groups';
+import { stoppedOf, type BevelGroup } from './groups';
 import { growAll, type Rounded } from './growAll';
 import { edgesOf } from './layOut';
 import { besideFoldedFaces, tooWide } from './refusals';
+import { BEVEL_DEFAULTS, type BevelOptions } from './options';
 import { flatEdges, softEdges } from './sheets';
-
-export interface BevelOptions {
-  /** How far the rounded sides move into their faces, or a ball's radius, mm; times the edge layer `round` where it is set. */
-  width: number;
-  /** Whether the width is the way into the faces, or the radius of the ball that would roll along the edges. */
-  by: 'offset' | 'radius';
-  /** Quads across a strip. */
-  segments: number;
-  /** −1 scooped, 0 flat, 1 round, 2 square. */
-  profile: number;
-  /** Stop where strips would collide; otherwise too great a width is refused. */
-  clamp: boolean;
-  /** Sides run over edges that only approximate a surface, or their corners keep to those edges. */
-  follow: 'surface' | 'edges';
-}
-export const BEVEL_DEFAULTS: BevelOptions = {
-  width: 2,
-  by: 'offset',
-  segments: 3,
-  profile: 1,
-  clamp: true,
-  follow: 'surface',
-};
 
 export interface BevelResult {
   mesh: PolyMesh;
@@ -69,14 +46,6 @@ export interface BevelResult {
     consumedSides: number;
   };
 }
-
-/** Groups that are not as wide as asked everywhere. */
-export const stoppedOf = (groups: ReadonlyArray<BevelGroup>, width: number): BevelGroup[] =>
-  groups.filter((g) => g.reached < width * (1 - TOLERANCE.bevelEvent));
-
-/** Least width any of them reached; the width asked for where there are none. */
-export const leastWidth = (groups: ReadonlyArray<BevelGroup>, width: number): number =>
-  groups.reduce((least, g) => Math.min(least, g.reached), width);
 
 /**
  * Rounds the given edges. Open, bridge and flat edges among them are left alone.

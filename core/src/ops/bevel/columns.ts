@@ -1,7 +1,7 @@
 /** The curves across strips: one per column, from the right rail to the left. */
 import { nextCorner } from '../../mesh/Topology';
 import { add, unit, type Vec3 } from '../../mesh/vec3';
-import type { Grown } from './assemble';
+import type { Grown } from './grown';
 import { Curves, type Curve, type Rim } from './curves';
 import type { Spoke, VertexPlan } from './sectors';
 import type { Rail } from './strips';

@@ -2,6 +2,7 @@
 import { edgeLines } from '../../inspect/edgeLines';
 import type { PolyMesh } from '../../mesh/PolyMesh';
 import { topologyOf, type Topology } from '../../mesh/Topology';
+import { TOLERANCE } from '../../mesh/tolerance';
 import { distance, lerp, pointOf, type Vec3 } from '../../mesh/vec3';
 import { DisjointSets } from '../../spatial/DisjointSets';
 import { edgesOf, groupVertices } from './layOut';
@@ -120,3 +121,11 @@ export function notRounded(mesh: PolyMesh, t: Topology, edges: number[]): BevelG
   const stop: BevelStop = { edges, at, width: 0, why: 'room', lines: edgeLines(mesh, edges) };
   return { edges, reached: 0, full: 0, stops: [stop] };
 }
+
+/** Groups that are not as wide as asked everywhere. */
+export const stoppedOf = (groups: ReadonlyArray<BevelGroup>, width: number): BevelGroup[] =>
+  groups.filter((g) => g.reached < width * (1 - TOLERANCE.bevelEvent));
+
+/** Least width any of them reached; the width asked for where there are none. */
+export const leastWidth = (groups: ReadonlyArray<BevelGroup>, width: number): number =>
+  groups.reduce((least, g) => Math.min(least, g.reached), width);

@@ -5,7 +5,7 @@ import { TOLERANCE } from '../../mesh/tolerance';
 import { add, cross, distance, dot, lerp, pointOf, scale, type Vec3 } from '../../mesh/vec3';
 import { partOf as stretch, type Watch } from '../../watch';
 import { assemble, type AssembledMesh } from './assemble';
-import type { BevelOptions } from './bevel';
+import type { BevelOptions } from './options';
 import { Divider, edgeKey } from './divide';
 import { Fronts } from './Fronts';
 import { demandOf, type Demand } from './demand';

@@ -14,7 +14,7 @@ import { topologyOf } from '../../mesh/Topology';
 import { writeJoined, writeMade } from '../../mesh/lineage';
 import type { Made } from '../../mesh/made';
 import { locateInFace } from '../../planar/locateInFace';
-import type { Grown } from './assemble';
+import type { Grown } from './grown';
 import { edgeKey, pairKey } from './divide';
 
 /** Where a corner of the result takes its attributes from. */

@@ -4,24 +4,9 @@
  */
 import { cross, dot, lerp, add, sub, unit, type Vec3 } from '../../mesh/vec3';
 import type { Surface } from './Surface';
+import type { Crossing, RailPath } from './railPath';
 import { shortestBetween } from './unfold';
 import { SNAP, trianglesAt, type Spot } from './walk';
-
-/** A point where a rail passes from one plate to the next. */
-export interface Crossing {
-  at: Vec3;
-  /** The half-edge crossed, or −1 at a vertex. */
-  side: number;
-  /** The vertex passed, or −1. */
-  vertex: number;
-}
-
-export interface RailPath {
-  /** Crossings in order; one less than the plates. */
-  crossings: Crossing[];
-  /** The plates it runs through. */
-  plates: number[];
-}
 
 /** @returns null where nothing leads there within the sheet */
 export const railBetween = (s: Surface, a: Spot, b: Spot): RailPath | null =>

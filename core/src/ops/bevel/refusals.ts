@@ -2,7 +2,7 @@
 import type { PolyMesh } from '../../mesh/PolyMesh';
 import { OperationError } from '../../mesh/errors';
 import { edgeLines } from '../../inspect/edgeLines';
-import { leastWidth, stoppedOf } from './bevel';
+import { leastWidth, stoppedOf } from './groups';
 import type { BevelGroup } from './groups';
 import { edgesOf } from './layOut';
 

@@ -5,7 +5,7 @@
  */
 import { nextCorner } from '../../mesh/Topology';
 import { add, cross, distance, dot, length, lerp, pointOf, sub, unit, type Vec3 } from '../../mesh/vec3';
-import type { Grown } from './assemble';
+import type { Grown } from './grown';
 import type { Columns } from './columns';
 import { edgesOf } from './layOut';
 import type { OutFace, Source } from './layers';

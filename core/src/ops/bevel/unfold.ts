@@ -4,7 +4,7 @@
  */
 import { distance, dot, lerp, sub, type Vec3 } from '../../mesh/vec3';
 import { Heap } from '../../spatial/Heap';
-import type { Crossing, RailPath } from './rails';
+import type { Crossing, RailPath } from './railPath';
 import { nextSide, prevSide, type Surface } from './Surface';
 import { trianglesAt, type Spot } from './walk';
 

@@ -1,0 +1,30 @@
+/** What a rounding has come to before its mesh is built. */
+import type { PolyMesh } from '../../mesh/PolyMesh';
+import type { Topology } from '../../mesh/Topology';
+import type { Watch } from '../../watch';
+import type { Divider } from './divide';
+import type { Fronts } from './Fronts';
+import type { Places } from './places';
+import type { Points } from './Points';
+import type { Plan } from './sectors';
+import type { Strip, Strips } from './strips';
+import type { Surface } from './Surface';
+
+/** A rounding that has grown, with nothing in the way of anything else. */
+export interface Grown {
+  mesh: PolyMesh;
+  t: Topology;
+  options: { width: number; segments: number; profile: number };
+  rounded: Uint8Array;
+  plan: Plan;
+  surface: Surface;
+  fronts: Fronts;
+  places: Places;
+  points: Points;
+  strips: Strips;
+  stripOf: ReadonlyMap<number, Strip>;
+  divider: Divider;
+  /** What is kept of the profile's bulge at each vertex, 0 flat … 1 all of it. */
+  bulge: Float64Array;
+  watch: Watch;
+}
