@@ -5,7 +5,10 @@ import { makeMesh, faceCount, triangleCount, type PolyMesh } from '@urnsmith/cor
 import { buildTopology, topologyOf } from '@urnsmith/core/mesh/Topology';
 import { transformMatrix, transformMesh } from '@urnsmith/core/mesh/transform';
 import { triangulate } from '@urnsmith/core/planar/triangulate';
+import { RANK } from '@urnsmith/core/mesh/layers';
 import { cornerNormals } from '@urnsmith/core/shading/cornerNormals';
+import { shadingFigures } from '@urnsmith/core/shading/figures';
+import { shade } from '@urnsmith/core/steps/shade';
 import { cut } from '@urnsmith/core/solid/boolean';
 import { kernel, loadKernel } from '@urnsmith/core/solid/kernel';
 import { manyCutters } from './manyCutters';
@@ -102,12 +105,31 @@ function normals(): void {
   }
 }
 
+function shadings(): void {
+  console.log(
+    '\nThe normals step with rank and cut-off (bound 1.3×), and what is shaded wrong, against area weights alone',
+  );
+  row('corners', ['weights', 'step', 'ratio', 'figures', 'ratio']);
+  for (const n of [75, 240, 500]) {
+    const torus = buildPrimitive({ primitive: 'torus', radius: 50, tubeRadius: 20, sides: n, tubeSides: n });
+    const data = Uint8Array.from({ length: n * n }, (_, f) => (f % 3 ? RANK.plain : RANK.follow));
+    const face = { ...torus.layers.face, rank: { size: 1, data } };
+    const m = { ...torus, layers: { ...torus.layers, face } };
+    topologyOf(m);
+    const step = { weight: 'area', hardAngle: 40, rank: true, cutOff: 0.1 } as const;
+    const [weights, shaded] = compare(() => void cornerNormals(m, { weight: 'area' }), () => void shade(m, step), 7); // prettier-ignore
+    const [, figures] = compare(() => void cornerNormals(m, { weight: 'area' }), () => void shadingFigures(m), 7); // prettier-ignore
+    row(String(m.corners.length), [ms(weights), ms(shaded), ratio(shaded, weights), ms(figures), ratio(figures, weights)]); // prettier-ignore
+  }
+}
+
 await loadKernel();
 cuts();
 manyCutters();
 topology();
 roundings();
 normals();
+shadings();
 operations();
 subdivision();
 softness();
