@@ -135,8 +135,9 @@ export const LASTING_RULES = {
   }),
   open: defineRule({
     rule: 'open',
-    title: 'edges with one face',
+    title: 'Edges with one face',
     keys: {},
+    first: { rule: 'open' },
     pick: (mesh) => edges(mesh, (e) => topologyOf(mesh).edgeUse[e] === 1),
   }),
   nonManifold: defineRule({

@@ -135,8 +135,12 @@ export const bevel = defineStep({
     const runs = (before?.runs ?? 0) + 1;
     memory.kept = { asked, ms: performance.now() - start, runs } satisfies Before;
     const counts = { edges: report.roundedEdges, groups: report.groups.length };
-    if (!report.roundedEdges)
-      return { mesh: out, key, counts, warnings: [warn('none-in-scope', 'No edge is in scope.')] };
+    if (!report.roundedEdges) {
+      const why = edges.length
+        ? 'No edge in scope can be rounded: open and flat ones stay.'
+        : 'No edge is in scope.';
+      return { mesh: out, key, counts, warnings: [warn('none-in-scope', why)] };
+    }
     const groups = report.groups.map((g) => ({
       edges: g.edges.length,
       asked: step.width,

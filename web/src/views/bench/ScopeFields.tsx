@@ -32,7 +32,7 @@ export function ScopeFields({ label, none, value, kept, onShow, onPut }: ScopePr
   const choice = (
     <Segmented
       label={label}
-      className={none ? undefined : 'wide'}
+      className="wide"
       value={scope?.rule ?? 'none'}
       options={none ? [{ value: 'none', label: none, hint: 'No edge' }, ...options] : options}
       onChange={(rule) => onPut(rules.find((r) => r.rule === rule))}
@@ -40,14 +40,8 @@ export function ScopeFields({ label, none, value, kept, onShow, onPut }: ScopePr
   );
   return (
     <>
-      {none ? (
-        <div className="field choice">
-          <span className="lab">{label}</span>
-          {choice}
-        </div>
-      ) : (
-        choice
-      )}
+      {none && <p className="px-3 pt-1">{label}</p>}
+      {choice}
       {scope && <RuleFields scope={scope} kept={kept} onShow={onShow} onPut={onPut} />}
     </>
   );
