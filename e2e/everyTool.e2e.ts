@@ -24,6 +24,9 @@ const LEAVES: Record<string, string> = {
   'Seam along the edges': 'Mark edges',
   'Half the width of a bevel': 'Mark edges',
   'Clear hard marks': 'Mark edges',
+  'Let the faces lead shading': 'Rank for shading',
+  'Let the faces follow in shading': 'Rank for shading',
+  'Let the faces count plainly in shading': 'Rank for shading',
   'Marks on all edges over an angle': 'Mark edges',
   Slide: 'Slide',
 };
