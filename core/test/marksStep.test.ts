@@ -34,6 +34,23 @@ const on = (mesh: PolyMesh, mark: string): number[] =>
   [...(mesh.layers.edge[mark]?.data ?? [])].flatMap((x, e) => (x ? [e] : []));
 
 describe('marks in a build', () => {
+  it('lie on open edges, which a rounding leaves as they are and says so', () => {
+    const e = new Evaluator({ blob: none, file: none });
+    const round: Step = { kind: 'bevel', scope: { rule: 'open' }, width: 1 };
+    e.setPieces([
+      {
+        id: 'sheet',
+        base: { primitive: 'plane', width: 40, depth: 20, segments: [2, 2] },
+        steps: [marks({ scope: { rule: 'open' }, marks: ['seam'] }), round],
+      },
+    ]);
+    const { mesh, steps } = e.build('sheet');
+    expect(on(mesh, 'seam')).toHaveLength(8);
+    expect(steps[1].warnings.map((w) => w.message)).toEqual([
+      'No edge in scope can be rounded: open and flat ones stay.',
+    ]);
+  });
+
   it('lie on the edges in scope, and on those there are after a change', () => {
     const e = new Evaluator({ blob: none, file: none });
     // The second hole stands out of the side: other rims, other sharp edges.
