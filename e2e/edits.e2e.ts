@@ -1,6 +1,6 @@
 /** The edits of a base as a list: any of them is opened, rested, moved or taken away, and the others stay where they were. */
 import { describe, expect, it } from 'vitest';
-import { Key } from 'selenium-webdriver';
+import { By, Key } from 'selenium-webdriver';
 import { boundsOf } from '@urnsmith/core/mesh/measure';
 import { Evaluator } from '@urnsmith/core/steps/evaluate';
 import type { Piece } from '@urnsmith/core/document/schema';
@@ -53,6 +53,14 @@ describe('edits of a base', () => {
     await h.press('Bevel', '.edits');
     await h.type('Segments', '3');
     await h.until('three segments', async () => (await actions())[0].segments === 3);
+    // Pulled, it shows while the hand is at it, and is kept when the hand lets go.
+    const field = await h.driver.findElement(
+      By.xpath('//ol[@aria-label="Edits"]//*[@data-field][label[.="Width"]]//label'),
+    );
+    await h.drag(field, [0, 0], [-30, 0]);
+    await h.until('a pulled width', async () => (await actions())[0].width !== 2);
+    await on.key(Key.CONTROL, 'z');
+    await h.until('taken back', async () => (await actions())[0].width === 2);
     const now = await actions();
     expect(now[3].select).toMatchObject({ rule: 'picked', of: 'faces' });
     expect([await reach(0), await reach(1)].map((x) => Math.round(x))).toEqual([27, 15]);

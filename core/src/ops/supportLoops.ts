@@ -7,6 +7,7 @@ import { facesMade, oldFaceOf, stripsMade } from '../mesh/lineage';
 import { edgeBetween, edgesAt, nextCorner, prevCorner, topologyOf } from '../mesh/Topology';
 import { selectionOf, type Selection } from '../select/selection';
 import { facesWithoutArea } from '../mesh/measure';
+import { OperationError } from '../mesh/errors';
 import { pointOf } from '../mesh/vec3';
 import type { BevelOptions } from './bevel/options';
 import { lieOnSurface } from './bevel/sheets';
@@ -37,9 +38,14 @@ export const supportLoops = defineOperation({
   run(mesh, selection, p, meshOf, limits) {
     const along = loopsBeside(mesh, selection, p, 'edges', meshOf, limits);
     if (!along.warnings?.length || lieOnSurface(mesh, topologyOf(mesh), selection.indices)) return along;
-    // Facets of a curved wall are in the way: over them as over a sheet of paper, if that gets further.
-    const over = loopsBeside(mesh, selection, p, 'surface', meshOf, limits);
-    return over.warnings?.length ? along : over;
+    // Facets of a curved wall are in the way: over them as over a sheet of paper, if that gets all the way.
+    try {
+      const over = loopsBeside(mesh, selection, p, 'surface', meshOf, limits);
+      return over.warnings?.length ? along : over;
+    } catch (e) {
+      if (e instanceof OperationError) return along;
+      throw e;
+    }
   },
 });
 

@@ -369,8 +369,7 @@ export class Evaluator {
     return (made, key) => giveBirths(made, `${step}#${key}`, `${piece}/${step}#${key}`, this.makers);
   }
 
-  /** What a step works with beside its own numbers. */
-  /** @param input the mesh it works on */
+  /** What a step works with beside its own numbers. @param input the mesh it works on */
   private needsOf(
     piece: Piece,
     step: Step,

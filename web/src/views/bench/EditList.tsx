@@ -5,12 +5,12 @@ import { ArrowDown, ArrowUp, ChevronDown, ChevronRight, CircleX, Eye, EyeOff, Tr
 import { keysOf, type Action, type ActionReport } from '@urnsmith/core/document/actions';
 import type { Edits } from '@urnsmith/core/document/revise';
 import { OPERATIONS } from '@urnsmith/core/ops/index';
-import { preview } from '../../state/actions';
+import { editPiece, preview } from '../../state/actions';
 import { bench } from '../../state/benchSlice';
 import { editsIn, redoEdits, revisedEdits, withEdits, withOne, type EditsOf } from '../../state/edits';
 import { saidOf } from '../../state/elements';
 import { pickAnew } from '../../state/pickAnew';
-import { useAct } from '../../state/store';
+import { useAct, useApp } from '../../state/store';
 import { useScene } from '../../scene/useScene';
 import { ActionFields } from './ActionFields';
 import { beadOf } from './beads';
@@ -25,8 +25,10 @@ interface EditListProps extends EditsOf {
 export function EditList({ piece, step, reports }: EditListProps) {
   const scene = useScene();
   const act = useAct();
-  const of = { piece, step };
-  const actions = editsIn(of);
+  // While a hand is at a number the piece is a preview; what is done over are the edits that are stored.
+  const stored = useApp((s) => s.document.pieces.find((p) => p.id === piece.id)) ?? piece;
+  const of = { piece: stored, step };
+  const actions = editsIn({ piece, step });
   const keys = keysOf(actions);
   const [open, setOpen] = useState<number | null>(null);
   const maker = step === null ? piece.id : beadOf(piece.id, piece.steps![step], step);
@@ -130,7 +132,10 @@ interface OpenEditProps {
   report: ActionReport | undefined;
 }
 
-/** The numbers of an edit; while a hand is at one, those after stay on what they were on. */
+/**
+ * The numbers of an edit; while a hand is at one, those after stay on what they were on.
+ * @param of the edits that are stored @param action as it is shown
+ */
 function OpenEdit({ of, index, action, report }: OpenEditProps) {
   const scene = useScene();
   const { piece, step } = of;
@@ -156,11 +161,13 @@ function OpenEdit({ of, index, action, report }: OpenEditProps) {
   const put = useCallback(
     (change: Record<string, unknown>) => {
       const at = { piece, step };
-      void redoEdits(scene, at, withOne(editsIn(at), index, change), 'Change an edit by hand').finally(() =>
-        preview(scene, null),
-      );
+      const label = 'Change an edit by hand';
+      preview(scene, null);
+      if (!lasting) return void redoEdits(scene, at, withOne(editsIn(at), index, change), label);
+      const actions = lasting.actions.map((a, i) => (i === index ? { ...a, ...change } : a));
+      editPiece(scene, piece.id, label, (p) => withEdits({ piece: p, step }, { ...lasting, actions }));
     },
-    [scene, piece, step, index],
+    [scene, piece, step, index, lasting],
   );
   return (
     <>
