@@ -28,9 +28,17 @@ export function divideRegion(
 ): number[][] {
   const h = new HalfEdges(triangles);
   const whole = widest === Infinity ? outlineOf(h) : null;
-  if (whole) return [whole];
+  if (whole) return [fromLeast(whole)];
   makeDelaunay(xy, h);
-  return dissolveInner(xy, h, widest);
+  return dissolveInner(xy, h, widest)
+    .map(fromLeast)
+    .sort(([a, b], [c, d]) => a - c || b - d);
+}
+
+/** A loop begun at its first point. */
+function fromLeast(loop: number[]): number[] {
+  const at = loop.indexOf(loop.reduce((a, b) => Math.min(a, b)));
+  return [...loop.slice(at), ...loop.slice(0, at)];
 }
 
 class HalfEdges {
@@ -88,7 +96,12 @@ function outlineOf(h: HalfEdges): number[] | null {
   return loop.length === n / 3 + 2 && new Set(loop).size === loop.length ? loop : null;
 }
 
+/**
+ * Lawson's flips. Which of four points lie on one circle is judged on a grid far finer than anything drawn, and of two
+ * ways to divide these the one at the first point is taken: so rounding in the last digits divides nothing otherwise.
+ */
 function makeDelaunay(xy: ArrayLike<number>, h: HalfEdges): void {
+  const grid = onGrid(xy, h);
   const queue: number[] = [];
   for (let i = 0; i < h.from.length; i++) if (h.twin[i] > i) queue.push(i);
   // Each flip strictly improves the triangulation, so this ends; the bound only guards bad coordinates.
@@ -101,19 +114,45 @@ function makeDelaunay(xy: ArrayLike<number>, h: HalfEdges): void {
     const b = h.from[j];
     const c = h.from[h.next[h.next[i]]];
     const d = h.from[h.next[h.next[j]]];
-    const t = (p: number, q: number, r: number): number =>
-      turn(xy[2 * p], xy[2 * p + 1], xy[2 * q], xy[2 * q + 1], xy[2 * r], xy[2 * r + 1]);
-    const first = t(a, b, c);
-    const second = t(b, a, d);
-    const kept = t(a, d, c);
-    const other = t(d, b, c);
+    const kept = turnOf(xy, a, d, c);
+    const other = turnOf(xy, d, b, c);
     if (kept <= 0 || other <= 0) continue;
-    const bad =
-      first <= 0 ||
-      second <= 0 ||
-      incircle(xy[2 * a], xy[2 * a + 1], xy[2 * b], xy[2 * b + 1], xy[2 * c], xy[2 * c + 1], xy[2 * d], xy[2 * d + 1]) > 0; // prettier-ignore
+    const bad = turnOf(xy, a, b, c) <= 0 || turnOf(xy, b, a, d) <= 0 || isBetterOtherwise(grid, a, b, c, d);
     if (bad) queue.push(...flip(h, i, j));
   }
+}
+
+/** Whether four points are better divided from c to d than from a to b. */
+function isBetterOtherwise(grid: Float64Array, a: number, b: number, c: number, d: number): boolean {
+  for (const [p, q, r] of [
+    [a, b, c],
+    [b, a, d],
+    [a, d, c],
+    [d, b, c],
+  ])
+    if (turnOf(grid, p, q, r) <= 0) return false;
+  const [x, y] = [(p: number): number => grid[2 * p], (p: number): number => grid[2 * p + 1]];
+  const inside = incircle(x(a), y(a), x(b), y(b), x(c), y(c), x(d), y(d));
+  return inside > 0 || (inside === 0 && Math.min(c, d) < Math.min(a, b));
+}
+
+const turnOf = (xy: ArrayLike<number>, p: number, q: number, r: number): number =>
+  turn(xy[2 * p], xy[2 * p + 1], xy[2 * q], xy[2 * q + 1], xy[2 * r], xy[2 * r + 1]);
+
+/** Steps of the grid over the extent of the region. */
+const STEPS = 2 ** 32;
+
+/** The points brought onto a grid that has their first point among its own. */
+function onGrid(xy: ArrayLike<number>, h: HalfEdges): Float64Array {
+  const out = new Float64Array(xy.length);
+  const o = 2 * h.from.reduce((a, b) => Math.min(a, b));
+  let extent = 0;
+  for (const p of h.from)
+    extent = Math.max(extent, Math.abs(xy[2 * p] - xy[o]), Math.abs(xy[2 * p + 1] - xy[o + 1]));
+  const step = 2 ** Math.ceil(Math.log2(extent || 1)) / STEPS;
+  for (const p of h.from)
+    for (const k of [0, 1]) out[2 * p + k] = Math.round((xy[2 * p + k] - xy[o + k]) / step);
+  return out;
 }
 
 /** Turns the edge shared by two triangles the other way; returns the four edges around it. */
@@ -139,13 +178,14 @@ function flip(h: HalfEdges, i: number, j: number): number[] {
 function dissolveInner(xy: ArrayLike<number>, h: HalfEdges, widest: number): number[][] {
   const faces = new Dissolver(h, widest);
   const inner: Array<{ i: number; long: number }> = [];
+  const grid = onGrid(xy, h);
+  const key = (i: number): number => Math.min(h.from[i], h.to(i)) * 0x4000000 + Math.max(h.from[i], h.to(i));
   for (let i = 0; i < h.from.length; i++) {
     if (h.twin[i] <= i) continue;
-    const a = h.from[i];
-    const b = h.to(i);
-    inner.push({ i, long: Math.hypot(xy[2 * a] - xy[2 * b], xy[2 * a + 1] - xy[2 * b + 1]) });
+    const [a, b] = [2 * h.from[i], 2 * h.to(i)];
+    inner.push({ i, long: Math.round(Math.hypot(grid[a] - grid[b], grid[a + 1] - grid[b + 1])) });
   }
-  inner.sort((p, q) => q.long - p.long || p.i - q.i);
+  inner.sort((p, q) => q.long - p.long || key(p.i) - key(q.i));
   for (const { i } of inner) faces.tryRemove(i);
   // What is kept narrow is wanted quickly, and need not be the fewest.
   if (widest === Infinity) faces.improve(inner.map((e) => e.i));
@@ -155,7 +195,7 @@ function dissolveInner(xy: ArrayLike<number>, h: HalfEdges, widest: number): num
 /** Work the exchanges may cost at most, in half-edges walked per half-edge of the triangulation. */
 const EXCHANGES = 1000;
 /** The same altogether: beyond a dozen holes one or two faces more are no loss. */
-const MOST_EXCHANGES = 1_500_000;
+const MOST_EXCHANGES = 400_000;
 
 /** Faces of a triangulation that grow together as inner edges are taken out, and can be divided again. */
 class Dissolver {
@@ -184,13 +224,18 @@ class Dissolver {
   tryRemove(i: number): boolean {
     const j = this.h.twin[i];
     if (this.gone[i] || !this.joinsSimply(i, j)) return false;
+    this.remove(i);
+    return true;
+  }
+
+  private remove(i: number): void {
+    const j = this.h.twin[i];
     const { next, prev } = this;
     next[prev[i]] = next[j];
     prev[next[j]] = prev[i];
     next[prev[j]] = next[i];
     prev[next[i]] = prev[j];
     this.gone[i] = this.gone[j] = 1;
-    return true;
   }
 
   /**
@@ -198,24 +243,42 @@ class Dissolver {
    * one by one ends in a set from which none can go, not always in the smallest.
    */
   improve(longestFirst: number[]): void {
+    const rank = new Int32Array(this.next.length);
+    longestFirst.forEach((i, k) => (rank[i] = k));
     const budget = this.walked + Math.min(MOST_EXCHANGES, EXCHANGES * this.next.length);
     for (let again = true; again && this.walked < budget;) {
       again = false;
-      const bridges = longestFirst.filter((i) => !this.gone[i]);
-      if (bridges.length < 3) return;
+      if (longestFirst.filter((i) => !this.gone[i]).length < 3) return;
+      const standing = new Standing(this.h, this.next, this.gone);
       for (let k = longestFirst.length - 1; k >= 0 && this.walked < budget; k--) {
         const e = longestFirst[k];
-        if (!this.gone[e]) continue;
+        if (!this.gone[e] || !standing.couldSpareTwo(this.intoStart(e), this.intoStart(this.h.twin[e])))
+          continue;
         this.putBack(e);
-        const out = bridges.filter((i) => i !== e && this.tryRemove(i));
+        // The others lie between faces that are as they were, which could not join then either.
+        const out = this.inner(e)
+          .sort((i, j) => rank[i] - rank[j])
+          .filter((i) => i !== e && this.tryRemove(i));
         if (out.length >= 2) {
           again = true;
           break;
         }
         for (const i of out.reverse()) this.putBack(i);
-        this.tryRemove(e);
+        this.remove(e);
       }
     }
+  }
+
+  /** Edges between a face on either side of an edge and another. */
+  private inner(e: number): number[] {
+    const { twin } = this.h;
+    const out = new Set<number>();
+    for (const side of [e, twin[e]])
+      for (let k = this.next[side]; k !== side; k = this.next[k]) {
+        this.walked++;
+        if (twin[k] >= 0) out.add(Math.min(k, twin[k]));
+      }
+    return [...out];
   }
 
   loops(): number[][] {
@@ -279,5 +342,79 @@ class Dissolver {
       if (v !== a && v !== b && this.stamp[v] === mark) return false;
     }
     return true;
+  }
+}
+
+/** Faces as they stand between two exchanges: which edge could be put back so that others can go. */
+class Standing {
+  /** Face of each half-edge, and its place along the face's outline. */
+  private readonly face: Int32Array;
+  private readonly place: Int32Array;
+  /** Per face: the places its edges to other faces start at, and where it has points of each of those faces. */
+  private readonly edges: number[][] = [];
+  private readonly shared: Array<Map<number, number[]>> = [];
+
+  constructor(
+    private readonly h: HalfEdges,
+    private readonly next: Int32Array,
+    gone: Uint8Array,
+  ) {
+    const n = next.length;
+    this.face = new Int32Array(n).fill(-1);
+    this.place = new Int32Array(n);
+    const { twin, from } = h;
+    const ends = new Set<number>();
+    for (let k = 0; k < n; k++) if (!gone[k] && twin[k] >= 0) ends.add(from[k]);
+    const at = new Map<number, Array<[face: number, place: number]>>();
+    const inner: number[] = [];
+    for (let i = 0; i < n; i++) {
+      if (gone[i] || this.face[i] >= 0) continue;
+      const f = this.edges.push([]) - 1;
+      let place = 0;
+      this.shared.push(new Map());
+      for (let k = i; this.face[k] < 0; k = next[k]) {
+        this.face[k] = f;
+        this.place[k] = place++;
+        if (twin[k] >= 0) inner.push(k);
+        if (!ends.has(from[k])) continue;
+        const list = at.get(from[k]);
+        if (list) list.push([f, this.place[k]]);
+        else at.set(from[k], [[f, this.place[k]]]);
+      }
+    }
+    for (const k of inner) this.edges[this.face[k]].push(k);
+    for (const list of at.values())
+      for (const [f, place] of list)
+        for (const [g] of list) {
+          if (f === g) continue;
+          const places = this.shared[f].get(g);
+          if (places) places.push(place);
+          else this.shared[f].set(g, [place]);
+        }
+  }
+
+  /**
+   * Whether two edges could go, each for itself, once an edge divides its face again.
+   * @param p the half-edge of the face that leads to one end of the edge
+   * @param q the one that leads to the other
+   */
+  couldSpareTwo(p: number, q: number): boolean {
+    const f = this.face[p];
+    const [a, b] = [this.place[this.next[p]], this.place[this.next[q]]];
+    let spared = 0;
+    for (const k of this.edges[f]) {
+      const s = this.place[k];
+      const halves = this.within(s, a, b) && s !== b ? [a, b] : [b, a];
+      const other = this.shared[f].get(this.face[this.h.twin[k]])!;
+      let touching = 0;
+      for (const x of other) if (this.within(x, halves[0], halves[1]) && ++touching > 2) break;
+      if (touching === 2 && ++spared > 1) return true;
+    }
+    return false;
+  }
+
+  /** Whether a place lies on the way from one to another along an outline. */
+  private within(x: number, from: number, to: number): boolean {
+    return from <= to ? x >= from && x <= to : x >= from || x <= to;
   }
 }

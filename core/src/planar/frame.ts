@@ -8,13 +8,18 @@ export interface Frame {
   normal: Vec3;
 }
 
+/** Parts of a unit normal that differ by less count as equal. */
+const ALIKE = 1e-9;
+
 /** A right-handed frame whose v×… looks along `normal` (u × v = normal). */
 export function frameFrom(origin: Vec3, normal: Vec3): Frame {
   const n = unit(normal);
   const ax = Math.abs(n[0]);
   const ay = Math.abs(n[1]);
   const az = Math.abs(n[2]);
-  const side: Vec3 = ax <= ay && ax <= az ? [1, 0, 0] : ay <= az ? [0, 1, 0] : [0, 0, 1];
+  // Rounding in the last digits must not turn the axes.
+  const least = Math.min(ax, ay, az) + ALIKE;
+  const side: Vec3 = ax <= least ? [1, 0, 0] : ay <= least ? [0, 1, 0] : [0, 0, 1];
   const u = unit(cross(side, n));
   return { origin, u, v: cross(n, u), normal: n };
 }

@@ -13,7 +13,7 @@ import { triangulate } from '../../planar/triangulate';
 import { bridgedRegions } from '../../solid/Solid';
 
 /** A face whose points are further from its plane, as a share of the piece's size, is not flat. */
-const FLAT = 1e-6;
+export const FLAT = 1e-6;
 /** Points this near to a plane, in the same measure, lie in it. */
 const EXACT = 1e-10;
 /** A triangle this thin has no direction of its own. */

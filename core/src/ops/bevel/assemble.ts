@@ -1,7 +1,6 @@
-/** Builds the mesh of a grown rounding: what is left of the faces, strips, corner patches, and their layers. */
-import { makeMesh, type PolyMesh } from '../../mesh/PolyMesh';
+/** Builds the faces of a grown rounding: what is left of those there were, strips, and corner patches. */
+import { faceCount, makeMesh, type PolyMesh } from '../../mesh/PolyMesh';
 import type { Made } from '../../mesh/made';
-import { copyLayers } from '../../mesh/layers';
 import { separateFans } from '../../mesh/separateFans';
 import { nextCorner } from '../../mesh/Topology';
 import { TOLERANCE } from '../../mesh/tolerance';
@@ -10,14 +9,16 @@ import { mergesOfNear } from '../../planar/nearPoints';
 import { planThinRemoval, withoutSpikes } from '../../planar/thinFaces';
 import { Columns } from './columns';
 import { Curves, type Curve } from './curves';
-import { edgeKey, pairKey } from './divide';
+import { edgeKey, pairKey, pairOf } from './divide';
 import type { Grown } from './grown';
-import { cornerLayers, edgeLayers, faceLayers, type OutFace, type Source } from './layers';
 import { gridPatch, type PatchSide } from './patch';
 import type { Spoke, VertexPlan } from './sectors';
+import type { OutFace, Shape, Source } from './shape';
 import { StripFaces } from './stripFaces';
 
-export interface AssembledMesh {
+export interface Assembled {
+  shape: Shape;
+  /** Its faces as a mesh without layers, parts that touch told apart. */
   mesh: PolyMesh;
   /** Per vertex: the vertex of the input it still is, or −1. */
   own: Int32Array;
@@ -27,7 +28,7 @@ export interface AssembledMesh {
   made: Uint8Array;
 }
 
-export function assemble(g: Grown): AssembledMesh {
+export function assemble(g: Grown): Assembled {
   return new Assembly(g).build();
 }
 
@@ -45,7 +46,7 @@ class Assembly {
     this.columns = new Columns(g, this.curves);
   }
 
-  build(): AssembledMesh {
+  build(): Assembled {
     const { g } = this;
     const strips = new StripFaces(g, this.columns);
     this.faces.push(...strips.faces);
@@ -93,7 +94,7 @@ class Assembly {
         sources: loop.map((p) => this.sourceAt(p, faces)),
         from: faces[0],
         made: null,
-        ...(loops.length === 1 && { also: faces }),
+        ...(loops.length === 1 && { whole: true }),
         region: plate,
       });
     }
@@ -178,9 +179,8 @@ class Assembly {
     const { mesh, t } = g;
     const spokes = plan.spokes;
     const source: Source = spokes[0].corner;
-    const from = t.faceOfCorner[spokes[0].corner];
-    const beyond = t.twin[spokes[0].corner];
-    const other = beyond < 0 ? -1 : t.faceOfCorner[beyond];
+    const from = spokes[0].corner;
+    const other = t.twin[from];
     let which = 0;
     const add = (loop: number[]): void =>
       this.addMade(
@@ -272,8 +272,8 @@ class Assembly {
     }
   }
 
-  private finish(): AssembledMesh {
-    const { mesh, points, watch } = this.g;
+  private finish(): Assembled {
+    const { points, watch } = this.g;
     const faceStart = new Uint32Array(this.faces.length + 1);
     this.faces.forEach((f, i) => (faceStart[i + 1] = faceStart[i] + f.loop.length));
     const corners = new Uint32Array(faceStart[this.faces.length]);
@@ -289,28 +289,63 @@ class Assembly {
     watch(0.75);
     // Strips of groups that met in a point must not share it.
     const apart = separateFans(makeMesh(this.gather(order), faceStart, corners));
-    const used = apart ? Array.from(apart.source, (v) => order[v]) : order;
-    const positions = this.gather(used);
-    const loops = apart?.corners ?? corners;
-    const bare = makeMesh(positions, faceStart, loops);
+    const positions = this.gather(apart ? Array.from(apart.source, (v) => order[v]) : order);
     watch(0.85);
-    const made = { g: this.g, faces: this.faces, keptEdges: this.keptEdges };
-    const own = Int32Array.from(used, (p) => (points.isVertex(p) ? points.source[p] : -1));
-    const out = makeMesh(positions, faceStart, loops, {
-      vertex: copyLayers(
-        mesh.layers.vertex,
-        Int32Array.from(used, (p) => points.source[p]),
-      ),
-      edge: edgeLayers(made, bare, used),
-      corner: cornerLayers(made, faceStart),
-      face: faceLayers(made),
-    });
+    const { stays, source } = this.ends(order);
     return {
-      mesh: out,
-      own,
+      mesh: makeMesh(positions, faceStart, apart?.corners ?? corners),
+      shape: {
+        faces: this.renumbered(number),
+        positions: this.gather(order),
+        source,
+        stays,
+        keptEdges: this.edgesAmong(number),
+      },
+      own: Int32Array.from(apart?.source ?? order.keys(), (i: number) => (stays[i] ? source[i] : -1)),
       shapedBy: this.faces.map((f) => f.shapedBy ?? []),
       made: Uint8Array.from(this.faces, (f) => Number(f.made !== null)),
     };
+  }
+
+  private ends(order: number[]): Pick<Shape, 'source' | 'stays'> {
+    const { points } = this.g;
+    return {
+      source: Int32Array.from(order, (p) => points.source[p]),
+      stays: Uint8Array.from(order, (p) => Number(points.isVertex(p))),
+    };
+  }
+
+  /** The faces over points that are referred to, with regions named by faces. */
+  private renumbered(number: Int32Array): OutFace[] {
+    const names = this.regionNames();
+    const named = (region: number): number => (region < 0 ? -1 : names[region]);
+    const sourceOf = (s: Source): Source =>
+      typeof s === 'object' && s.kind === 'between'
+        ? { ...s, point: number[s.point], region: named(s.region) }
+        : s;
+    return this.faces.map((f) => ({
+      ...f,
+      loop: f.loop.map((p) => number[p]),
+      sources: f.sources.map(sourceOf),
+      region: named(f.region),
+    }));
+  }
+
+  private regionNames(): Int32Array {
+    const { plates } = this.g.surface;
+    const F = faceCount(this.g.mesh);
+    const times = new Uint8Array(F);
+    for (const { faces } of plates) times[faces[0]] = Math.min(2, times[faces[0]] + 1);
+    return Int32Array.from(plates, ({ faces }, i) => (times[faces[0]] > 1 ? F + i : faces[0]));
+  }
+
+  private edgesAmong(number: Int32Array): Map<number, number> {
+    const out = new Map<number, number>();
+    for (const [key, e] of this.keptEdges) {
+      const [a, b] = pairOf(key).map((p) => number[p]);
+      if (a >= 0 && b >= 0) out.set(edgeKey(a, b), e);
+    }
+    return out;
   }
 
   private gather(ids: number[]): Float64Array {

@@ -8,6 +8,9 @@
  * edge, column by column (strips.ts, curves.ts); corners where three or more strips meet get a grid patch. So faces
  * stay in their planes and new points lie on them.
  *
+ * Edges that cannot get in each other's way are rounded each by themselves, as a mesh of what is around them (Unit.ts),
+ * and put together (compose.ts).
+ *
  * What gets in the way of something else stops there, and only there: its width is capped, caps rise along the rims by
  * half the way, and all is grown again (limits.ts). Caps only fall, so this ends.
  *
@@ -21,21 +24,17 @@
  */
 import type { PolyMesh } from '../../mesh/PolyMesh';
 import { topologyOf, type Topology } from '../../mesh/Topology';
-import { faceNormal, sizeOf } from '../../mesh/measure';
+import { faceNormal } from '../../mesh/measure';
 import { UNWATCHED, type Watch } from '../../watch';
-import { OperationError } from '../../mesh/errors';
 import { dot } from '../../mesh/vec3';
-import { keepManifold } from '../../mesh/makeManifold';
-import { edgesOfPart, partOf, putBack } from '../../mesh/part';
 import { isSound, markSound } from '../../solid/Solid';
-import { demandOf } from './demand';
-import { facesInReach } from './reach';
 import { stoppedOf, type BevelGroup } from './groups';
-import { growAll, type Rounded } from './growAll';
 import { edgesOf } from './layOut';
 import { besideFoldedFaces, tooWide } from './refusals';
 import { BEVEL_DEFAULTS, type BevelOptions } from './options';
-import { flatEdges, softEdges } from './sheets';
+import { flatEdges } from './sheets';
+import { UnitCache } from './UnitCache';
+import { inUnits } from './inUnits';
 
 export interface BevelResult {
   mesh: PolyMesh;
@@ -50,6 +49,7 @@ export interface BevelResult {
 /**
  * Rounds the given edges. Open, bridge and flat edges among them are left alone.
  * @param watch asked as the width grows and per face that is assembled
+ * @param cache keeps what clusters of edges came to: those whose surroundings are as they were are not rounded again
  * @throws OperationError `bevel-too-wide` when `clamp` is off and the width does not fit.
  */
 export function bevel(
@@ -57,6 +57,7 @@ export function bevel(
   edges: Iterable<number>,
   options: Partial<BevelOptions> = {},
   watch: Watch = UNWATCHED,
+  cache: UnitCache = new UnitCache(),
 ): BevelResult {
   const o = { ...BEVEL_DEFAULTS, ...options };
   const t = topologyOf(mesh);
@@ -72,65 +73,11 @@ export function bevel(
     return { mesh, report: { roundedEdges: 0, groups: [], consumedSides: 0 } };
   const folded = besideFolds(t, rounded);
   if (folded.length) throw besideFoldedFaces(mesh, folded);
-  const made = onPart(mesh, t, rounded, o, watch) ?? whole(mesh, rounded, o, watch);
-  if (!o.clamp && stoppedOf(made.groups, o.width).length) throw tooWide(mesh, made.groups, o.width);
-  const { groups, consumedSides, clean } = made;
+  const { made, groups, consumedSides, clean } = inUnits(mesh, t, rounded, o, cache, watch);
+  if (!o.clamp && stoppedOf(groups, o.width).length) throw tooWide(mesh, groups, o.width);
   // Only new faces were tried: what went through itself before may do so still.
-  if (clean && isSound(mesh)) markSound(made.mesh);
-  return { mesh: made.mesh, report: { roundedEdges, groups, consumedSides } };
-}
-
-function whole(mesh: PolyMesh, rounded: Uint8Array, o: BevelOptions, watch: Watch): Rounded {
-  return growAll(mesh, rounded, o, { size: sizeOf(mesh), rim: null, watch });
-}
-
-/** Rounds the faces within reach as a mesh of their own; the rest is only copied. Null where that would not do. */
-function onPart(
-  mesh: PolyMesh,
-  t: Topology,
-  rounded: Uint8Array,
-  o: BevelOptions,
-  watch: Watch,
-): Rounded | null {
-  const faces = facesInReach(
-    mesh,
-    t,
-    rounded,
-    softEdges(mesh, t, rounded, o.follow),
-    demandOf(mesh, t, rounded, o).width,
-  );
-  if (faces.reduce((n, x) => n + x, 0) * 2 > faces.length) return null;
-  const part = partOf(mesh, faces);
-  const edgeOf = edgesOfPart(mesh, part);
-  const rim = new Uint8Array(edgeOf.length);
-  const { edgeUse } = topologyOf(part.mesh);
-  edgeOf.forEach((e, k) => (rim[k] = Number(edgeUse[k] === 1 && t.edgeUse[e] > 1)));
-  try {
-    const made = growAll(
-      part.mesh,
-      Uint8Array.from(edgeOf, (e: number) => rounded[e]),
-      o,
-      {
-        size: sizeOf(mesh),
-        rim,
-        watch,
-      },
-    );
-    const back = made.own.map((v) => (v < 0 ? -1 : part.vertexOf[v]));
-    return {
-      ...made,
-      mesh: keepManifold(putBack(mesh, faces, made.mesh, back), mesh),
-      groups: made.groups.map((g) => ({
-        ...g,
-        edges: g.edges.map((k) => edgeOf[k]),
-        stops: g.stops.map((x) => ({ ...x, edges: x.edges.map((k) => edgeOf[k]) })),
-      })),
-    };
-  } catch (e) {
-    if (e instanceof OperationError && e.elements?.domain === 'edge')
-      e.elements.indices = e.elements.indices.map((k) => edgeOf[k]);
-    throw e;
-  }
+  if (clean && isSound(mesh)) markSound(made);
+  return { mesh: made, report: { roundedEdges, groups, consumedSides } };
 }
 
 /** Rounded edges that end where two faces run the same way along an edge: there, inside and outside change places. */

@@ -12,6 +12,8 @@ import { nextSide, type Surface } from './Surface';
 
 /** Two indices below 2²⁶ as one exact number. */
 export const pairKey = (a: number, b: number): number => a * 0x4000000 + b;
+/** The two again. */
+export const pairOf = (key: number): [number, number] => [Math.floor(key / 0x4000000), key % 0x4000000];
 /** The same for both directions. */
 export const edgeKey = (a: number, b: number): number => (a < b ? pairKey(a, b) : pairKey(b, a));
 

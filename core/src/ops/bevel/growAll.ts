@@ -1,10 +1,10 @@
 /** Lets a rounding grow to the width asked for, and holds it back where something is in the way, until nothing is. */
 import type { PolyMesh } from '../../mesh/PolyMesh';
-import { isClosed, nextCorner, topologyOf, type Topology } from '../../mesh/Topology';
+import { nextCorner, topologyOf, type Topology } from '../../mesh/Topology';
 import { TOLERANCE } from '../../mesh/tolerance';
 import { add, cross, distance, dot, lerp, pointOf, scale, type Vec3 } from '../../mesh/vec3';
 import { partOf as stretch, type Watch } from '../../watch';
-import { assemble, type AssembledMesh } from './assemble';
+import { assemble, type Assembled } from './assemble';
 import type { BevelOptions } from './options';
 import { Divider, edgeKey } from './divide';
 import { Fronts } from './Fronts';
@@ -13,6 +13,7 @@ import { edgesOf, groupVertices, laySides, type Laid } from './layOut';
 import { Places, type Hit } from './places';
 import { Points } from './Points';
 import { Planner, type Speed } from './sectors';
+import { overUndivided, type Shape } from './shape';
 import { softEdges } from './sheets';
 import { groupsOf, notRounded, type BevelGroup } from './groups';
 import { knotsOf, Shapes } from './knots';
@@ -21,9 +22,8 @@ import { Surface } from './Surface';
 import { Widths, type Divided, type Why } from './widths';
 
 export interface Rounded {
-  mesh: PolyMesh;
-  /** Per vertex: the vertex of the input it still is, or −1. */
-  own: Int32Array;
+  /** Null where everything stays as it is. */
+  shape: Shape | null;
   groups: BevelGroup[];
   consumedSides: number;
   /** New faces go through nothing. */
@@ -33,8 +33,8 @@ export interface Rounded {
 interface Whole {
   /** Size of the piece, mm. */
   size: number;
-  /** 1 per edge that is open only because the mesh is a part of another; null where it is all there is. */
-  rim: Uint8Array | null;
+  /** 1 per edge that is open only because the mesh is a part of another. */
+  rim: Uint8Array;
   watch: Watch;
 }
 
@@ -56,7 +56,7 @@ export function growAll(mesh: PolyMesh, rounded: Uint8Array, o: BevelOptions, wh
   const runOf = (e: number): number => runs.ofVertex[t.edges[2 * e]];
   const edgesOfRun: number[][] = Array.from({ length: runs.count }, () => []);
   for (const e of edgesOf(rounded)) edgesOfRun[runOf(e)].push(e);
-  const closed = whole.rim ? [...edgesThatAreOpen(t)].every((e) => whole.rim![e]) : isClosed(mesh);
+  const closed = whole.rim.every((x, e) => x || t.twin[t.cornerOfEdge[e]] >= 0);
   for (let attempt = 0; ; attempt++) {
     const divided = widths.divided();
     const wasOpen = closed ? openIn(divided.mesh) : null;
@@ -71,11 +71,10 @@ export function growAll(mesh: PolyMesh, rounded: Uint8Array, o: BevelOptions, wh
         knots = knotsOf(result, wasOpen);
       }
       if (!knots.open && (attempt >= LAST || !knots.crossing.length)) {
-        const own = result.own.map((v) => (v < 0 ? -1 : divided.own[v]));
         const hair = (TOLERANCE.weld * whole.size) / demand.width;
         const groups = groupsOf({ mesh, t, rounded, d: divided, widths, asked: o.width, hair });
         const clean = !knots.crossing.length;
-        return { mesh: result.mesh, own, groups, consumedSides: made.consumed, clean };
+        return { shape: overUndivided(result.shape, divided), groups, consumedSides: made.consumed, clean };
       }
       for (const v of [...knots.crossing, ...knots.torn]) shapes.narrow(divided, v, widths);
       if (attempt < LAST) continue;
@@ -90,7 +89,7 @@ export function growAll(mesh: PolyMesh, rounded: Uint8Array, o: BevelOptions, wh
       const out = new Set(stuck.map(runOf));
       const rest = rounded.map((x, e) => Number(x && !out.has(runOf(e))));
       const left = [...out].map((g) => notRounded(mesh, t, edgesOfRun[g]));
-      const grown = rest.includes(1) && out.size ? growAll(mesh, rest, o, whole) : untouched(mesh);
+      const grown = rest.includes(1) && out.size ? growAll(mesh, rest, o, whole) : UNTOUCHED;
       return { ...grown, groups: [...grown.groups, ...left] };
     }
     if (!attempt) widths.trimmedBy(made.trims);
@@ -135,7 +134,7 @@ interface FacingLimit {
 
 interface Tried {
   /** Builds the mesh, with what is kept of the profile's bulge at each vertex; null where something is in the way. */
-  assembled: ((bulge: Float64Array) => AssembledMesh) | null;
+  assembled: ((bulge: Float64Array) => Assembled) | null;
   /** Short sides used up on the way. */
   consumed: number;
   limits: InTheWay[];
@@ -336,13 +335,7 @@ function trimsOf(t: Topology, { sides }: Laid): Float64Array {
   return out.map((x) => (Number.isFinite(x) ? Math.max(0, x) : 0));
 }
 
-const untouched = (mesh: PolyMesh): Rounded => ({
-  mesh,
-  own: Int32Array.from({ length: mesh.positions.length / 3 }, (_, v) => v),
-  groups: [],
-  consumedSides: 0,
-  clean: true,
-});
+const UNTOUCHED: Rounded = { shape: null, groups: [], consumedSides: 0, clean: true };
 
 function openIn(mesh: PolyMesh): (a: number, b: number) => boolean {
   const t = topologyOf(mesh);

@@ -5,7 +5,7 @@
 import { eachCrossing } from '../../inspect/selfCross';
 import { topologyOf, type Topology } from '../../mesh/Topology';
 import { pointOf } from '../../mesh/vec3';
-import type { AssembledMesh } from './assemble';
+import type { Assembled } from './assemble';
 import type { Divided, Widths } from './widths';
 
 export interface Knots {
@@ -19,7 +19,7 @@ export interface Knots {
 
 /** @param wasOpen whether an edge between two points of the divided mesh was open; null where that does not matter */
 export function knotsOf(
-  { mesh, shapedBy, own, made }: AssembledMesh,
+  { mesh, shapedBy, own, made }: Assembled,
   wasOpen: ((a: number, b: number) => boolean) | null,
 ): Knots {
   const t = topologyOf(mesh);
@@ -49,7 +49,7 @@ export function knotsOf(
   return { crossing: [...out], open, torn: [...torn] };
 }
 
-function around(t: Topology, v: number, shapedBy: AssembledMesh['shapedBy']): number[] {
+function around(t: Topology, v: number, shapedBy: Assembled['shapedBy']): number[] {
   const out: number[] = [];
   for (let i = t.vertexStart[v]; i < t.vertexStart[v + 1]; i++)
     out.push(...shapedBy[t.faceOfCorner[t.vertexCorners[i]]]);

@@ -1,141 +1,218 @@
-/** Carries layers over a rounding: faces keep theirs, strips run on from the faces beside them. */
+/** The mesh of a composed rounding with its layers: faces keep theirs, strips run on from the faces beside them. */
 import { DIRECTIONS } from '../../mesh/layerKinds';
-import type { PolyMesh } from '../../mesh/PolyMesh';
 import {
   blendLayers,
   concatLayers,
   copyLayers,
+  hasLayers,
   makeBlend,
   RANK,
+  type Blend,
   type Layer,
   type LayerSet,
 } from '../../mesh/layers';
-import { topologyOf } from '../../mesh/Topology';
 import { writeJoined, writeMade } from '../../mesh/lineage';
-import type { Made } from '../../mesh/made';
-import { locateInFace } from '../../planar/locateInFace';
-import type { Grown } from './grown';
+import { makeMesh, type PolyMesh } from '../../mesh/PolyMesh';
+import { separateFans } from '../../mesh/separateFans';
+import { topologyOf, type Topology } from '../../mesh/Topology';
+import { pointOf, type Vec3 } from '../../mesh/vec3';
+import { FaceLocator } from '../../planar/FaceLocator';
+import type { Composed } from './compose';
 import { edgeKey, pairKey } from './divide';
+import type { Outlines } from './outlines';
+import type { OutFace, Source } from './shape';
 
-/** Where a corner of the result takes its attributes from. */
-export type Source =
-  /** A corner of the source mesh, as it is. */
-  | number
-  | { kind: 'place'; faces: number[] }
-  /** Mixed between the corners at the edge's ends and the face's corner on the rail (share t of the latter). */
-  | {
-      kind: 'between';
-      corners: [number, number];
-      /** Share of the edge's length. */
-      share: number;
-      point: number;
-      region: number;
-      t: number;
-    };
-
-export interface OutFace {
-  loop: number[];
-  sources: Source[];
-  /** Source face for face layers. */
-  from: number;
-  made: Made | null;
-  /** All source faces, where it stands for several. */
-  also?: ReadonlyArray<number>;
-  /** The plate it is left of: edges between faces of one are bridges. */
-  region: number;
-  /** Of a new face: the points of rims its shape depends on. */
-  shapedBy?: number[];
+export function meshOf(
+  { mesh, t, outlines }: { mesh: PolyMesh; t: Topology; outlines: Outlines },
+  c: Composed,
+): PolyMesh {
+  const made = new Making(mesh, t, outlines, c);
+  return made.mesh();
 }
 
-/** What the assembly has made, before layers. */
-export interface Assembled {
-  g: Pick<Grown, 'mesh' | 'points'>;
-  faces: OutFace[];
-  /** Source edge per surviving side, keyed by its two points in ascending order. */
-  keptEdges: ReadonlyMap<number, number>;
-}
+class Making {
+  /** What is there of the faces there were, in their order: those untouched by number. */
+  private readonly kept: Array<number | OutFace>;
+  /** Per corner: the one it was of an untouched face, or −1. */
+  private readonly corner: Int32Array;
+  private readonly faceStart: Uint32Array;
+  private readonly points: Uint32Array;
 
-export function faceLayers({ g, faces }: Assembled): LayerSet {
-  const copied = copyLayers(
-    g.mesh.layers.face,
-    Int32Array.from(faces, (f) => f.from),
-  );
-  const rank = new Uint8Array(faces.length);
-  faces.forEach((f, i) => (rank[i] = f.made ? RANK.follow : (copied.rank?.data[i] ?? RANK.plain)));
-  faces.forEach(({ made, also }, i) => {
-    if (made) writeMade(copied, i, g.mesh.layers, made);
-    if (also) writeJoined(copied, i, g.mesh.layers.face, also);
-  });
-  return { ...copied, rank: { size: 1, data: rank } };
-}
-
-export function edgeLayers({ g, faces, keptEdges }: Assembled, bare: PolyMesh, order: number[]): LayerSet {
-  const t = topologyOf(bare);
-  const source = new Int32Array(t.edgeCount).fill(-1);
-  const bridge = new Uint8Array(t.edgeCount);
-  for (let e = 0; e < t.edgeCount; e++) {
-    const a = order[t.edges[2 * e]];
-    const b = order[t.edges[2 * e + 1]];
-    const kept = keptEdges.get(edgeKey(a, b));
-    if (kept !== undefined) source[e] = kept;
-    const c = t.cornerOfEdge[e];
-    if (t.twin[c] < 0) continue;
-    const f = faces[t.faceOfCorner[c]];
-    const h = faces[t.faceOfCorner[t.twin[c]]];
-    if (kept === undefined && f.region >= 0 && f.region === h.region) bridge[e] = 1;
+  constructor(
+    private readonly before: PolyMesh,
+    private readonly t: Topology,
+    private readonly outlines: Outlines,
+    private readonly c: Composed,
+  ) {
+    this.kept = this.inOrder();
+    const all = [...this.kept, ...c.made];
+    const sizeOf = (x: number | OutFace): number =>
+      typeof x === 'number' ? before.faceStart[x + 1] - before.faceStart[x] : x.loop.length;
+    this.faceStart = new Uint32Array(all.length + 1);
+    all.forEach((x, i) => (this.faceStart[i + 1] = this.faceStart[i] + sizeOf(x)));
+    this.points = new Uint32Array(this.faceStart[all.length]);
+    this.corner = new Int32Array(this.points.length).fill(-1);
+    let at = 0;
+    for (const x of all)
+      if (typeof x !== 'number') for (const p of x.loop) this.points[at++] = p;
+      else
+        for (let k = before.faceStart[x]; k < before.faceStart[x + 1]; k++) {
+          this.corner[at] = k;
+          this.points[at++] = before.corners[k];
+        }
   }
-  const copied = copyLayers(g.mesh.layers.edge, source);
-  const before = copied.bridge?.data;
-  if (before) for (let e = 0; e < bridge.length; e++) bridge[e] ||= before[e];
-  return { ...copied, bridge: { size: 1, data: bridge } };
+
+  mesh(): PolyMesh {
+    const { before, c, faceStart, points } = this;
+    // Points nothing refers to are left out.
+    const V = before.positions.length / 3;
+    const number = new Int32Array(V + c.source.length).fill(-1);
+    const order: number[] = [];
+    const corners = points.map((p) => (number[p] < 0 ? (number[p] = order.push(p) - 1) : number[p]));
+    // Strips of groups that met in a point must not share it.
+    const apart = separateFans(makeMesh(this.gather(order), faceStart, corners));
+    const ids = apart ? Array.from(apart.source, (v) => order[v]) : order;
+    const positions = this.gather(ids);
+    const bare = makeMesh(positions, faceStart, apart?.corners ?? corners);
+    return makeMesh(positions, faceStart, bare.corners, {
+      vertex: copyLayers(
+        before.layers.vertex,
+        Int32Array.from(ids, (p) => (p < V ? p : c.source[p - V])),
+      ),
+      edge: this.edgeLayers(bare, ids),
+      corner: this.cornerLayers(),
+      face: this.faceLayers(),
+    });
+  }
+
+  private inOrder(): Array<number | OutFace> {
+    const { region } = this.outlines;
+    const untouched = [...this.c.untouched].sort((f, g) => region[f] - region[g] || f - g);
+    const out: Array<number | OutFace> = [];
+    let k = 0;
+    for (const x of this.c.left) {
+      for (; k < untouched.length && region[untouched[k]] < region[x.from]; k++) out.push(untouched[k]);
+      out.push(x);
+    }
+    for (; k < untouched.length; k++) out.push(untouched[k]);
+    return out;
+  }
+
+  private at(p: number): Vec3 {
+    const V = this.before.positions.length / 3;
+    return p < V ? pointOf(this.before.positions, p) : pointOf(this.c.positions, p - V);
+  }
+
+  private gather(ids: number[]): Float64Array {
+    const out = new Float64Array(3 * ids.length);
+    ids.forEach((p, i) => out.set(this.at(p), 3 * i));
+    return out;
+  }
+
+  private faceLayers(): LayerSet {
+    const { before, kept, c, outlines } = this;
+    const all = [...kept, ...c.made];
+    const copied = copyLayers(
+      before.layers.face,
+      Int32Array.from(all, (x) => (typeof x === 'number' ? x : x.from)),
+    );
+    const rank = new Uint8Array(all.length).fill(RANK.plain);
+    if (copied.rank) rank.set(copied.rank.data);
+    all.forEach((x, i) => {
+      if (typeof x === 'number') return;
+      if (x.made) {
+        rank[i] = RANK.follow;
+        writeMade(copied, i, before.layers, x.made);
+      } else if (x.whole) writeJoined(copied, i, before.layers.face, outlines.faces(outlines.region[x.from]));
+    });
+    return { ...copied, rank: { size: 1, data: rank } };
+  }
+
+  private edgeLayers(bare: PolyMesh, ids: number[]): LayerSet {
+    const { c, corner, kept } = this;
+    const now = topologyOf(bare);
+    const source = new Int32Array(now.edgeCount).fill(-1);
+    const bridge = new Uint8Array(now.edgeCount);
+    const regionOf = (k: number): number => {
+      const f = now.faceOfCorner[k];
+      const x = f < kept.length ? kept[f] : c.made[f - kept.length];
+      return typeof x === 'number' ? -1 : x.region;
+    };
+    for (let e = 0; e < now.edgeCount; e++) {
+      const k = now.cornerOfEdge[e];
+      const beyond = now.twin[k];
+      const old = corner[k] >= 0 ? corner[k] : beyond >= 0 ? corner[beyond] : -1;
+      if (old >= 0) {
+        source[e] = this.t.edgeOfCorner[old];
+        continue;
+      }
+      const known = c.keptEdges.get(edgeKey(ids[now.edges[2 * e]], ids[now.edges[2 * e + 1]]));
+      if (known !== undefined) source[e] = known;
+      else if (beyond >= 0) bridge[e] = Number(regionOf(k) >= 0 && regionOf(k) === regionOf(beyond));
+    }
+    const layers = copyLayers(this.before.layers.edge, source);
+    const before = layers.bridge?.data;
+    if (before) for (let e = 0; e < bridge.length; e++) bridge[e] ||= before[e];
+    return { ...layers, bridge: { size: 1, data: bridge } };
+  }
+
+  private cornerLayers(): LayerSet {
+    const { before, c, kept, corner, faceStart } = this;
+    const set = before.layers.corner;
+    if (!hasLayers(set)) return set;
+    const n = faceStart[kept.length];
+    const blend = makeBlend(n);
+    const cornerAt = new Map<number, number>();
+    const locator = new FaceLocator(before);
+    const V = before.positions.length / 3;
+    kept.forEach((f, i) => {
+      let slot = faceStart[i];
+      if (typeof f === 'number') for (; slot < faceStart[i + 1]; slot++) writeOn(blend, slot, corner[slot]);
+      else
+        f.sources.forEach((s, k) => {
+          const p = f.loop[k];
+          cornerAt.set(pairKey(f.region, p), slot);
+          if (typeof s === 'object' && s.kind === 'place')
+            locator.write(s.faces, this.at(p), blend, slot, p < V ? p : c.source[p - V]);
+          else writeOn(blend, slot, s);
+          slot++;
+        });
+    });
+    const faces = blendLayers(set, blend);
+    const total = before.corners.length;
+    const both = concatLayers([set, faces], [total, n]);
+    const made = makeBlend(this.points.length - n);
+    let k = 0;
+    // Strips mix from the finished corners of what is left of the faces.
+    for (const f of c.made)
+      for (const s of f.sources) {
+        writeOn(made, k, s);
+        if (typeof s === 'object' && s.kind === 'between') {
+          const moved = cornerAt.get(pairKey(s.region, s.point));
+          if (moved !== undefined) {
+            made.weight[3 * k] *= 1 - s.t;
+            made.weight[3 * k + 1] *= 1 - s.t;
+            made.index[3 * k + 2] = total + moved;
+            made.weight[3 * k + 2] = s.t;
+          }
+        }
+        k++;
+      }
+    const strips = withoutNormals(blendLayers(both, made));
+    return concatLayers([faces, strips], [n, k]);
+  }
 }
 
-export function cornerLayers(a: Assembled, faceStart: Uint32Array): LayerSet {
-  const { faces: all } = a;
-  const { mesh, points } = a.g;
-  const set = mesh.layers.corner;
-  if (!Object.keys(set).length) return set;
-  const kept = all.filter((f) => !f.made).length;
-  const first = makeBlend(faceStart[kept]);
-  const cornerAt = new Map<number, number>();
-  let slot = 0;
-  // Faces come first, strips after them, so strips can mix from the faces' finished corners.
-  for (const f of all.slice(0, kept))
-    f.sources.forEach((s, i) => {
-      const p = f.loop[i];
-      if (typeof s === 'number') {
-        first.index[3 * slot] = s;
-        first.weight[3 * slot] = 1;
-        cornerAt.set(pairKey(f.region, p), slot);
-      } else if (s.kind === 'place') {
-        cornerAt.set(pairKey(f.region, p), slot);
-        locateInFace(mesh, s.faces, points.at(p), first, slot, points.source[p], points.triangles.get(p));
-      }
-      slot++;
-    });
-  const faces = blendLayers(set, first);
-  const total = mesh.corners.length;
-  const both = concatLayers([set, faces], [total, slot]);
-  const second = makeBlend(faceStart[all.length] - slot);
-  let k = 0;
-  for (const f of all.slice(kept))
-    for (const s of f.sources) {
-      const between = typeof s === 'object' && s.kind === 'between' ? s : null;
-      second.index[3 * k] = between ? between.corners[0] : (s as number);
-      second.weight[3 * k] = 1;
-      if (between) {
-        const moved = cornerAt.get(pairKey(between.region, between.point));
-        const rest = moved === undefined ? 1 : 1 - between.t;
-        second.weight[3 * k] = rest * (1 - between.share);
-        second.index[3 * k + 1] = between.corners[1];
-        second.weight[3 * k + 1] = rest * between.share;
-        second.index[3 * k + 2] = moved === undefined ? 0 : total + moved;
-        second.weight[3 * k + 2] = 1 - rest;
-      }
-      k++;
-    }
-  const strips = withoutNormals(blendLayers(both, second));
-  return concatLayers([faces, strips], [slot, k]);
+function writeOn(b: Blend, slot: number, s: Source): void {
+  if (typeof s === 'number') {
+    b.index[3 * slot] = s;
+    b.weight[3 * slot] = 1;
+  } else if (s.kind !== 'place') {
+    b.index[3 * slot] = s.corners[0];
+    b.weight[3 * slot] = 1 - s.share;
+    b.index[3 * slot + 1] = s.corners[1];
+    b.weight[3 * slot + 1] = s.share;
+  }
 }
 
 /** New faces have no old shading to keep. */

@@ -8,7 +8,7 @@ import { add, cross, distance, dot, length, lerp, pointOf, sub, unit, type Vec3 
 import type { Grown } from './grown';
 import type { Columns } from './columns';
 import { edgesOf } from './layOut';
-import type { OutFace, Source } from './layers';
+import type { OutFace, Source } from './shape';
 import type { Column, Rail } from './strips';
 
 /** A face thinner than this share of the width is a sliver. */
@@ -210,8 +210,8 @@ export class StripFaces {
       distance(this.g.points.at(ids[0][0]), this.g.points.at(ids[1][0])) +
       distance(this.g.points.at(ids[0][n]), this.g.points.at(ids[1][n]));
     const { edge, against } = between.reduce((x, y) => (lengthOf(y) > lengthOf(x) ? y : x));
-    const c = t.cornerOfEdge[edge];
-    const [left, right] = [t.faceOfCorner[c], t.faceOfCorner[t.twin[c]]];
+    const left = t.cornerOfEdge[edge];
+    const right = t.twin[left];
     const which = against ? n - 1 - row : row;
     const [from, other] = which * 2 + 1 > n ? [left, right] : [right, left];
     this.faces.push({

@@ -4,7 +4,7 @@
  * gets a point.
  */
 import { makeMesh, type PolyMesh } from '../../mesh/PolyMesh';
-import { blendLayers, copyLayers, makeBlend } from '../../mesh/layers';
+import { blendLayers, copyLayers, makeBlend, type Blend } from '../../mesh/layers';
 import { nextCorner, topologyOf, type Topology } from '../../mesh/Topology';
 import { distance, dot, lerp, pointOf, sub, type Vec3 } from '../../mesh/vec3';
 import { edgesOf } from './layOut';
@@ -45,6 +45,18 @@ export interface Divided {
   caps: Float64Array;
   /** Width each vertex was to reach. */
   wanted: Float64Array;
+  /** What the new corners lie between; null where nothing was divided. */
+  between: Between | null;
+  /** Per vertex: the one it is, or one it lies near. */
+  source: Int32Array;
+}
+
+/** Corners of the divided mesh as places between those of the mesh that was given. */
+export interface Between {
+  /** 2 corners per corner. */
+  corners: Int32Array;
+  /** The share of the second. */
+  share: Float64Array;
 }
 
 export class Widths {
@@ -150,7 +162,16 @@ export class Widths {
     if (!cuts.size) {
       const own = Int32Array.from(caps, (_, v) => v);
       const edgeOf = Int32Array.from({ length: this.t.edgeCount }, (_, e) => e);
-      return { mesh: this.mesh, edgeOf, own, rounded: this.rounded, caps, wanted: this.wanted };
+      return {
+        mesh: this.mesh,
+        edgeOf,
+        own,
+        rounded: this.rounded,
+        caps,
+        wanted: this.wanted,
+        between: null,
+        source: own,
+      };
     }
     return this.withPoints(cuts, caps);
   }
@@ -280,45 +301,38 @@ export class Widths {
       );
     }
     const corners: number[] = [];
-    /** Per new corner: the two it lies between, and the share of the second. */
-    const between: Array<[number, number, number]> = [];
+    const ends: number[] = [];
+    const share: number[] = [];
     const edgeOfCorner: number[] = [];
     const faceStart = new Uint32Array(mesh.faceStart.length);
     for (let f = 0; f + 1 < faceStart.length; f++) {
       for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
         const e = t.edgeOfCorner[c];
         corners.push(mesh.corners[c]);
-        between.push([c, c, 0]);
+        ends.push(c, c);
+        share.push(0);
         edgeOfCorner.push(e);
         const inner = pointsOf.get(e);
         if (!inner) continue;
         const forward = t.edges[2 * e] === mesh.corners[c];
         const shares = cuts.get(e)!.map((x) => x / this.length(e));
-        const n = nextCorner(mesh, t, c);
         for (let k = 0; k < inner.length; k++) {
           const i = forward ? k : inner.length - 1 - k;
           corners.push(inner[i]);
-          between.push([c, n, forward ? shares[i] : 1 - shares[i]]);
+          ends.push(c, nextCorner(mesh, t, c));
+          share.push(forward ? shares[i] : 1 - shares[i]);
           edgeOfCorner.push(e);
         }
       }
       faceStart[f + 1] = corners.length;
     }
-    const blend = makeBlend(corners.length);
-    between.forEach(([c, n, share], i) => {
-      blend.index[3 * i] = c;
-      blend.weight[3 * i] = 1 - share;
-      blend.index[3 * i + 1] = n;
-      blend.weight[3 * i + 1] = share;
-    });
+    const between = { corners: Int32Array.from(ends), share: Float64Array.from(share) };
     const bare = makeMesh(Float64Array.from(positions), faceStart, Uint32Array.from(corners));
     const topology = topologyOf(bare);
     const edgeOf = Int32Array.from(topology.cornerOfEdge, (c: number) => edgeOfCorner[c]);
     const made = makeMesh(bare.positions, faceStart, bare.corners, {
-      vertex: copyLayers(mesh.layers.vertex, Int32Array.from(source)),
       edge: copyLayers(mesh.layers.edge, edgeOf),
-      corner: blendLayers(mesh.layers.corner, blend),
-      face: mesh.layers.face,
+      corner: blendLayers(mesh.layers.corner, blendOf(between)),
     });
     return {
       mesh: made,
@@ -327,8 +341,19 @@ export class Widths {
       rounded: Uint8Array.from(edgeOf, (e: number) => this.rounded[e]),
       caps: Float64Array.from(widths),
       wanted: Float64Array.from(wanted),
+      between,
+      source: Int32Array.from(source),
     };
   }
+}
+
+function blendOf({ corners, share }: Between): Blend {
+  const blend = makeBlend(share.length);
+  share.forEach((x, i) => {
+    blend.index.set(corners.subarray(2 * i, 2 * i + 2), 3 * i);
+    blend.weight.set([1 - x, x], 3 * i);
+  });
+  return blend;
 }
 
 /** What a limit leaves at a way along its edge. */

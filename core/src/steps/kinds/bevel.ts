@@ -3,6 +3,7 @@ import { Type } from 'typebox';
 import { bevel as bevelMesh } from '../../ops/bevel/bevel';
 import { edgeLines } from '../../inspect/edgeLines';
 import { warn } from '../../mesh/errors';
+import { UnitCache } from '../../ops/bevel/UnitCache';
 import { stoppedEarly } from '../../ops/bevelEdges';
 import { facesBevelled } from '../../ops/bounds';
 import { refuseTooMany } from '../../ops/operation';
@@ -20,6 +21,8 @@ interface Before {
   ms: number;
   /** The first run of all is slow by itself. */
   runs: number;
+  /** What clusters of edges came to. */
+  cache: UnitCache;
 }
 
 /** Rims where there are some that no rounding takes yet; else what is still sharp. */
@@ -131,9 +134,10 @@ export const bevel = defineStep({
       profile: step.profile ?? 1,
       clamp: step.clamp ?? true,
     };
-    const { mesh: out, report } = bevelMesh(mesh, edges, options, watch);
+    const cache = before?.cache ?? new UnitCache();
+    const { mesh: out, report } = bevelMesh(mesh, edges, options, watch, cache);
     const runs = (before?.runs ?? 0) + 1;
-    memory.kept = { asked, ms: performance.now() - start, runs } satisfies Before;
+    memory.kept = { asked, ms: performance.now() - start, runs, cache } satisfies Before;
     const counts = { edges: report.roundedEdges, groups: report.groups.length };
     if (!report.roundedEdges) {
       const why = edges.length

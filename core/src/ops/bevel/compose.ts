@@ -1,0 +1,235 @@
+/** Puts what became of the units of a rounding together with all that stays, as one list of faces over one list of points. */
+import { pointOf } from '../../mesh/vec3';
+import { constrainedTriangles } from '../../planar/constrainedTriangles';
+import { divideRegion } from '../../planar/divideRegion';
+import { frameFrom, toPlane } from '../../planar/frame';
+import { OperationError } from '../../mesh/errors';
+import { edgeKey, pairKey } from './divide';
+import type { Change, KeptShape } from './keptShape';
+import type { OutFace, Source } from './shape';
+import type { Unit, Whole } from './Unit';
+
+export interface Grown {
+  unit: Unit;
+  kept: KeptShape;
+}
+
+/** Everything in numbers of the mesh that was given: its vertices are the first points. */
+export interface Composed {
+  /** Faces that stay as they are. */
+  untouched: number[];
+  /** What is left of others. */
+  left: OutFace[];
+  made: OutFace[];
+  /** 3 numbers per point past the vertices. */
+  positions: number[];
+  /** Per point past the vertices: the vertex it comes from. */
+  source: number[];
+  /** Source edge per surviving side of `left` and `made`, by its two points (`edgeKey`). */
+  keptEdges: Map<number, number>;
+}
+
+/** Units that changed the same thing, or a region that cannot be put together: they must be rounded as one. */
+export type Conflict = [number, number];
+
+export class Composition {
+  private readonly out: Composed = {
+    untouched: [],
+    left: [],
+    made: [],
+    positions: [],
+    source: [],
+    keptEdges: new Map(),
+  };
+  /** Per unit: the point each of its points is. */
+  private readonly points: Int32Array[];
+  private readonly V: number;
+  private readonly F: number;
+  private loose = 0;
+
+  constructor(
+    private readonly w: Whole,
+    private readonly units: Grown[],
+  ) {
+    this.V = w.mesh.positions.length / 3;
+    this.F = w.mesh.faceStart.length - 1;
+    this.points = units.map((u) => this.pointsOf(u));
+  }
+
+  /** Pairs of units that changed the same outline. */
+  conflicts(): Conflict[] {
+    const out: Conflict[] = [];
+    const owner = new Map<number, number>();
+    this.units.forEach(({ unit, kept }, i) => {
+      for (const { outlines } of kept.changes)
+        for (const slot of outlines) {
+          const o = this.w.outlines.at(unit.slots[slot]);
+          if (o < 0) continue;
+          const other = owner.get(o);
+          if (other !== undefined && other !== i) out.push([other, i]);
+          owner.set(o, i);
+        }
+    });
+    return out;
+  }
+
+  /** @returns what came out, or units that must be rounded as one; a unit with itself where it must have a region whole */
+  run(): Composed | { conflicts: Conflict[]; region: number } {
+    const { w, units, out } = this;
+    const made: Array<{ face: OutFace; along: number }> = [];
+    const changed = new Map<number, Array<{ i: number; change: Change }>>();
+    units.forEach(({ unit, kept }, i) => {
+      for (const change of kept.changes) {
+        const { region } = unit.entries[change.entry];
+        const list = changed.get(region);
+        if (list) list.push({ i, change });
+        else changed.set(region, [{ i, change }]);
+      }
+    });
+    for (let f = 0; f < this.F; f++) if (!changed.has(w.outlines.region[f])) out.untouched.push(f);
+    for (const [region, list] of [...changed].sort(([a], [b]) => a - b)) {
+      if (list.length === 1 && this.isComplete(list[0].i, region)) {
+        for (const f of list[0].change.faces) out.left.push(this.inWhole(list[0].i, f));
+        continue;
+      }
+      try {
+        out.left.push(...this.together(region, list));
+      } catch (e) {
+        if (!(e instanceof OperationError)) throw e;
+        const conflicts = list.map(({ i }): Conflict => [list[0].i, i]);
+        return { conflicts, region };
+      }
+    }
+    units.forEach(({ unit, kept }, i) => {
+      for (const f of kept.made) made.push({ face: this.inWhole(i, f), along: this.alongOf(unit, f) });
+      const points = this.points[i];
+      for (const [key, slot] of kept.keptEdges) {
+        const [a, b] = [points[Math.floor(key / 0x4000000)], points[key % 0x4000000]];
+        out.keptEdges.set(edgeKey(a, b), unit.edgeAt(slot));
+      }
+    });
+    // In an order that does not tell how edges fell into units.
+    made.sort((a, b) => a.along - b.along);
+    out.made.push(...made.map((m) => m.face));
+    return out;
+  }
+
+  /** The edge a strip runs along, or the vertex of a corner past all edges. */
+  private alongOf(unit: Unit, { made, from }: OutFace): number {
+    const { mesh, t } = this.w;
+    return made?.edge === undefined ? t.edgeCount + mesh.corners[unit.slots[from]] : unit.edgeAt(made.edge);
+  }
+
+  private pointsOf({ unit, kept }: Grown): Int32Array {
+    const { positions, source } = this.out;
+    const n = unit.vertices.length;
+    return Int32Array.from(kept.source, (v, p) => {
+      if (v >= n) return -1;
+      if (kept.stays[p]) return unit.vertices[v];
+      positions.push(...pointOf(kept.positions, p));
+      return this.V + source.push(unit.vertices[v]) - 1;
+    });
+  }
+
+  private isComplete(i: number, region: number): boolean {
+    return this.units[i].unit.entries.every((e) => e.region !== region || e.complete);
+  }
+
+  private inWhole(i: number, f: OutFace): OutFace {
+    const { unit } = this.units[i];
+    const points = this.points[i];
+    const { outlines } = this.w;
+    const facesOf = (entry: number): ReadonlyArray<number> => {
+      const { face, region } = unit.entries[entry];
+      return face >= 0 ? [face] : outlines.faces(region);
+    };
+    const regionOf = (r: number): number =>
+      r < 0 ? -1 : r < unit.entries.length ? unit.entries[r].region : this.F + this.looseOf(i, r);
+    const pair = ([a, b]: [number, number]): [number, number] => [unit.slots[a], unit.slots[b]];
+    const sourceOf = (s: Source): Source => {
+      if (typeof s === 'number') return unit.slots[s];
+      if (s.kind === 'place') return { kind: 'place', faces: s.faces.flatMap(facesOf) };
+      if (s.kind === 'on') return { ...s, corners: pair(s.corners) };
+      return { ...s, corners: pair(s.corners), point: points[s.point], region: regionOf(s.region) };
+    };
+    return {
+      ...f,
+      loop: f.loop.map((p) => points[p]),
+      sources: f.sources.map(sourceOf),
+      from: f.made ? this.faceAt(unit, f.from) : facesOf(f.from)[0],
+      made: f.made && {
+        ...f.made,
+        ...(f.made.other !== undefined && f.made.other >= 0 && { other: this.faceAt(unit, f.made.other) }),
+        ...(f.made.edge !== undefined && { edge: unit.edgeAt(f.made.edge) }),
+      },
+      region: regionOf(f.region),
+    };
+  }
+
+  private faceAt(unit: Unit, slot: number): number {
+    return this.w.t.faceOfCorner[unit.slots[slot]];
+  }
+
+  private readonly looseNumbers = new Map<number, number>();
+  /** A number of its own for a triangle of a face that is not flat. */
+  private looseOf(i: number, r: number): number {
+    const key = pairKey(i, r);
+    let n = this.looseNumbers.get(key);
+    if (n === undefined) this.looseNumbers.set(key, (n = this.loose++));
+    return n;
+  }
+
+  /** A region that several units changed, or one that had only some of its outlines: divided anew. */
+  private together(region: number, list: Array<{ i: number; change: Change }>): OutFace[] {
+    const { w, V } = this;
+    const { mesh, t, outlines } = w;
+    const sides: Array<[number, number]> = [];
+    const sources = new Map<number, Source>();
+    const gone = new Set<number>();
+    for (const { i, change } of list) {
+      const { unit } = this.units[i];
+      for (const slot of change.outlines) gone.add(outlines.at(unit.slots[slot]));
+      for (const [a, b] of change.sides) sides.push([this.points[i][a], this.points[i][b]]);
+      for (const f of change.faces) {
+        const { loop, sources: own } = this.inWhole(i, f);
+        loop.forEach((p, k) => sources.set(p, own[k]));
+      }
+    }
+    for (const o of outlines.of(region)) {
+      if (gone.has(o)) continue;
+      const { corners } = outlines.all[o];
+      corners.forEach((c, k) => {
+        const [a, b] = [mesh.corners[c], mesh.corners[corners[(k + 1) % corners.length]]];
+        sides.push([a, b]);
+        sources.set(a, c);
+        this.out.keptEdges.set(edgeKey(a, b), t.edgeOfCorner[c]);
+      });
+    }
+    if (!sides.length) return [];
+    const ids: number[] = [];
+    const local = new Map<number, number>();
+    const place = (p: number): number => {
+      let k = local.get(p);
+      if (k === undefined) local.set(p, (k = ids.push(p) - 1));
+      return k;
+    };
+    const placed = sides.map(([a, b]): [number, number] => [place(a), place(b)]);
+    const at = (p: number): [number, number, number] =>
+      p < V ? pointOf(mesh.positions, p) : pointOf(this.out.positions, p - V);
+    const frame = frameFrom(at(ids[0]), outlines.facing(region));
+    const xy = Float64Array.from(ids.flatMap((p) => toPlane(frame, at(p))));
+    const loops = divideRegion(xy, constrainedTriangles(xy, placed));
+    const faces = outlines.faces(region);
+    return loops.map((l) => {
+      const loop = l.map((k) => ids[k]);
+      return {
+        loop,
+        sources: loop.map((p): Source => sources.get(p) ?? { kind: 'place', faces: [...faces] }),
+        from: faces[0],
+        made: null,
+        ...(loops.length === 1 && { whole: true }),
+        region,
+      };
+    });
+  }
+}

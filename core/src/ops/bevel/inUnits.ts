@@ -1,0 +1,119 @@
+/** Rounds edges in clusters that do not get in each other's way, and puts together what became of them. */
+import type { PolyMesh } from '../../mesh/PolyMesh';
+import { sizeOf } from '../../mesh/measure';
+import type { Topology } from '../../mesh/Topology';
+import { keepManifold } from '../../mesh/makeManifold';
+import { DisjointSets } from '../../spatial/DisjointSets';
+import { partOf as stretch, type Watch } from '../../watch';
+import { clustersOf, joinNear, joinWithin, type Cluster } from './clusters';
+import { Composition, type Conflict, type Grown } from './compose';
+import { demandOf } from './demand';
+import type { BevelGroup } from './groups';
+import { growUnit } from './keptShape';
+import { edgesOf, speedOf } from './layOut';
+import { meshOf } from './layers';
+import type { BevelOptions } from './options';
+import { Outlines } from './outlines';
+import { softEdges } from './sheets';
+import { Unit } from './Unit';
+import type { UnitCache } from './UnitCache';
+
+export interface RoundedMesh {
+  made: PolyMesh;
+  groups: BevelGroup[];
+  consumedSides: number;
+  /** New faces go through nothing. */
+  clean: boolean;
+}
+
+export function inUnits(
+  mesh: PolyMesh,
+  t: Topology,
+  rounded: Uint8Array,
+  o: BevelOptions,
+  cache: UnitCache,
+  watch: Watch,
+): RoundedMesh {
+  const outlines = new Outlines(mesh, t);
+  const whole = { mesh, t, outlines, size: sizeOf(mesh) };
+  const speed = speedOf(mesh);
+  const edges = [...edgesOf(rounded)];
+  const fastest = edges.reduce((most, e) => Math.max(most, speed(e)), 1);
+  const width = demandOf(mesh, t, rounded, o).width * fastest;
+  const ground = { mesh, t, outlines, rounded, soft: softEdges(mesh, t, rounded, o.follow), width };
+  const sets = new DisjointSets(t.edgeCount);
+  joinNear(ground, sets);
+  /** Regions that could not be put together from parts: units have them whole. */
+  const kept = new Set<number>();
+  for (;;) {
+    const clusters = clustersOf(ground, sets).map((c) => withWhole(c, outlines, kept));
+    const units = clusters.map((c, i): Grown => {
+      const unit = new Unit(whole, c, width);
+      const key = keyOf(unit, o);
+      let known = cache.get(key);
+      if (!known) {
+        const part = stretch(watch, i / clusters.length, (i + 1) / clusters.length);
+        known = growUnit(unit, o, whole.size, part);
+        cache.put(key, known);
+      }
+      return { unit, kept: known };
+    });
+    if (joinOverlapping(mesh, t, units, sets)) continue;
+    const composition = new Composition(whole, units);
+    if (joinConflicts(composition.conflicts(), units, sets)) continue;
+    const composed = composition.run();
+    if ('conflicts' in composed) {
+      joinConflicts(composed.conflicts, units, sets);
+      kept.add(composed.region);
+      continue;
+    }
+    cache.endRun();
+    return {
+      made: keepManifold(meshOf(whole, composed), mesh),
+      groups: units.flatMap(groupsOf).sort((a, b) => a.edges[0] - b.edges[0]),
+      consumedSides: units.reduce((n, u) => n + u.kept.consumedSides, 0),
+      clean: units.every((u) => u.kept.clean),
+    };
+  }
+}
+
+function withWhole(c: Cluster, outlines: Outlines, kept: ReadonlySet<number>): Cluster {
+  const regions = new Set(c.outlines.map((o) => outlines.all[o].region));
+  return { ...c, obstacles: [...c.obstacles, ...[...kept].filter((r) => regions.has(r))] };
+}
+
+function keyOf(unit: Unit, o: BevelOptions): Float64Array {
+  const asked = [o.width, Number(o.by === 'radius'), o.segments, o.profile, Number(o.follow === 'edges')];
+  const around = unit.key();
+  const out = new Float64Array(asked.length + around.length);
+  out.set(asked);
+  out.set(around, asked.length);
+  return out;
+}
+
+/** Joins units whose new faces may come to lie in each other. @returns whether there were any */
+function joinOverlapping(mesh: PolyMesh, t: Topology, units: Grown[], sets: DisjointSets): boolean {
+  const spread = new Map<number, number>();
+  for (const { unit, kept } of units) for (const e of unit.edges) spread.set(e, kept.spread);
+  const before = rootsOf(units, sets);
+  const all = units.flatMap(({ unit }) => [...unit.edges]);
+  joinWithin(mesh, t, all, (e) => 2 * spread.get(e)!, sets);
+  return rootsOf(units, sets) < before;
+}
+
+function joinConflicts(conflicts: Conflict[], units: Grown[], sets: DisjointSets): boolean {
+  for (const [a, b] of conflicts) sets.join(units[a].unit.edges[0], units[b].unit.edges[0]);
+  return conflicts.length > 0;
+}
+
+const rootsOf = (units: Grown[], sets: DisjointSets): number =>
+  new Set(units.map((u) => sets.find(u.unit.edges[0]))).size;
+
+function groupsOf({ unit, kept }: Grown): BevelGroup[] {
+  const edges = (slots: number[]): number[] => slots.map((s) => unit.edgeAt(s));
+  return kept.groups.map((g) => ({
+    ...g,
+    edges: edges(g.edges),
+    stops: g.stops.map((s) => ({ ...s, edges: edges(s.edges) })),
+  }));
+}

@@ -1,0 +1,186 @@
+/** What the rounding of a unit came to, in numbers of the unit: it holds wherever the same unit is met again. */
+import { notRounded, type BevelGroup } from './groups';
+import { pairKey } from './divide';
+import { growAll } from './growAll';
+import { speedOf } from './layOut';
+import { BoxTree } from '../../spatial/BoxTree';
+import { topologyOf } from '../../mesh/Topology';
+import { OperationError } from '../../mesh/errors';
+import type { Watch } from '../../watch';
+import type { BevelOptions } from './options';
+import { APART, boxesOf } from './clusters';
+import type { OutFace, Shape, Source } from './shape';
+import type { Unit, UnitMesh } from './Unit';
+
+/** What a region of the unit has become. */
+export interface Change {
+  /** The first of its entries. */
+  entry: number;
+  /** Slots at which outlines that are not as they were begin. */
+  outlines: number[];
+  /** Its new sides, as pairs of points, without those of outlines that stay. */
+  sides: Array<[number, number]>;
+  /** What is left of it. */
+  faces: OutFace[];
+}
+
+/**
+ * Faces, corners and edges are told by entries and slots of the unit; regions by entries, or by numbers past them for
+ * triangles of a face that is not flat.
+ */
+export interface KeptShape {
+  changes: Change[];
+  made: OutFace[];
+  positions: Float64Array;
+  /** Per point: the unit's vertex it is or comes from. */
+  source: Int32Array;
+  stays: Uint8Array;
+  keptEdges: Map<number, number>;
+  groups: BevelGroup[];
+  consumedSides: number;
+  clean: boolean;
+  /** How far new points are from the edges, mm, at most. */
+  spread: number;
+}
+
+export function growUnit(unit: Unit, o: BevelOptions, size: number, watch: Watch): KeptShape {
+  const u = unit.build();
+  try {
+    const { shape, groups, consumedSides, clean } = growAll(u.mesh, u.rounded, o, {
+      size,
+      rim: u.rim,
+      watch,
+    });
+    const given = new Set(shape?.faces.flatMap((f) => f.made?.edge ?? []));
+    // A single edge in the middle of a straight run goes from nothing to nothing.
+    const told = groups.map((g) =>
+      g.edges.some((e) => given.has(e)) ? g : notRounded(u.mesh, topologyOf(u.mesh), g.edges),
+    );
+    const toSlots = (edges: number[]): number[] => edges.map((e) => u.slotOfEdge[e]);
+    return {
+      ...(shape ? inUnit(shape, unit, u) : NOTHING),
+      groups: told.map((g) => ({
+        ...g,
+        edges: toSlots(g.edges),
+        stops: g.stops.map((s) => ({ ...s, edges: toSlots(s.edges) })),
+      })),
+      consumedSides,
+      clean,
+      spread: shape ? spreadOf(shape, u, o) : 0,
+    };
+  } catch (e) {
+    if (e instanceof OperationError && e.elements?.domain === 'edge')
+      e.elements.indices = e.elements.indices.map((k) => unit.edgeAt(u.slotOfEdge[k]));
+    throw e;
+  }
+}
+
+const NOTHING = {
+  changes: [],
+  made: [],
+  positions: new Float64Array(0),
+  source: new Int32Array(0),
+  stays: new Uint8Array(0),
+  keptEdges: new Map<number, number>(),
+};
+
+type InUnit = Omit<KeptShape, 'groups' | 'consumedSides' | 'clean' | 'spread'>;
+
+function inUnit(s: Shape, unit: Unit, u: UnitMesh): InUnit {
+  const F = u.entryOfFace.length;
+  const regionOf = (r: number): number =>
+    r < 0 ? -1 : r < F ? u.entryOfFace[r] : unit.entries.length + r - F;
+  const slots = ([a, b]: [number, number]): [number, number] => [u.slotOfCorner[a], u.slotOfCorner[b]];
+  const sourceOf = (x: Source): Source => {
+    if (typeof x === 'number') return u.slotOfCorner[x];
+    if (x.kind === 'place')
+      return { kind: 'place', faces: [...new Set(x.faces.map((f) => u.entryOfFace[f]))] };
+    if (x.kind === 'on') return { ...x, corners: slots(x.corners) };
+    return { ...x, corners: slots(x.corners), region: regionOf(x.region) };
+  };
+  const faces = s.faces.map((f): OutFace => ({
+    ...f,
+    sources: f.sources.map(sourceOf),
+    from: f.made ? u.slotOfCorner[f.from] : u.entryOfFace[f.from],
+    made: f.made && {
+      ...f.made,
+      ...(f.made.other !== undefined && f.made.other >= 0 && { other: u.slotOfCorner[f.made.other] }),
+      ...(f.made.edge !== undefined && { edge: u.slotOfEdge[f.made.edge] }),
+    },
+    region: regionOf(f.region),
+  }));
+  const keptEdges = new Map<number, number>();
+  for (const [key, e] of s.keptEdges) if (u.slotOfEdge[e] >= 0) keptEdges.set(key, u.slotOfEdge[e]);
+  return {
+    changes: changesOf(faces, s, unit),
+    made: faces.filter((f) => f.made),
+    positions: s.positions,
+    source: s.source,
+    stays: s.stays,
+    keptEdges,
+  };
+}
+
+function changesOf(faces: OutFace[], s: Shape, unit: Unit): Change[] {
+  const first = unit.firstEntries();
+  const left = new Map<number, OutFace[]>();
+  for (const f of faces) {
+    if (f.made) continue;
+    const list = left.get(first[f.from]);
+    if (list) list.push(f);
+    else left.set(first[f.from], [f]);
+  }
+  const n = unit.vertices.length;
+  const pointOf = new Int32Array(n).fill(-1);
+  s.source.forEach((v, p) => {
+    if (s.stays[p] && v < n) pointOf[v] = p;
+  });
+  const isBox = (p: number): boolean => s.source[p] >= n;
+  const out: Change[] = [];
+  first.forEach((entry, i) => {
+    if (entry !== i) return;
+    const list = left.get(entry) ?? [];
+    const now = sidesOf(list.map((f) => f.loop));
+    const loops = unit.entries.flatMap((_, k) => (first[k] === entry ? unit.loopsOf(k) : []));
+    const before = sidesOf(loops.map((l) => l.vertices));
+    const outlines: number[] = [];
+    for (const { vertices, slot } of loops) {
+      const sides = vertices
+        .map((v, k): [number, number] => [v, vertices[(k + 1) % vertices.length]])
+        .filter(([v, w]) => before.has(pairKey(v, w)));
+      const points = sides.map(([v, w]): [number, number] => [pointOf[v], pointOf[w]]);
+      const stays = points.every(([a, b]) => a >= 0 && b >= 0 && now.has(pairKey(a, b)));
+      if (!stays) outlines.push(slot);
+      else for (const [a, b] of points) now.delete(pairKey(a, b));
+    }
+    const sides = [...now.values()].filter(([a, b]) => !isBox(a) && !isBox(b));
+    if (outlines.length || sides.length) out.push({ entry, outlines, sides, faces: list });
+  });
+  return out;
+}
+
+/** The directed sides of some loops that no other runs against. */
+function sidesOf(loops: ReadonlyArray<ReadonlyArray<number>>): Map<number, [number, number]> {
+  const out = new Map<number, [number, number]>();
+  for (const loop of loops)
+    loop.forEach((a, k) => {
+      const b = loop[(k + 1) % loop.length];
+      if (!out.delete(pairKey(b, a))) out.set(pairKey(a, b), [a, b]);
+    });
+  return out;
+}
+
+/** How far new points are from rounded edges, in steps of twice the width. */
+function spreadOf(s: Shape, u: UnitMesh, o: BevelOptions): number {
+  const t = topologyOf(u.mesh);
+  const edges = [...u.rounded.keys()].filter((e) => u.rounded[e]);
+  const tree = new BoxTree(boxesOf(u.mesh, t, edges));
+  const speed = speedOf(u.mesh);
+  let spread = (APART / 2) * o.width * Math.max(...edges.map(speed));
+  for (let p = 0; p < s.stays.length; p++) {
+    if (s.stays[p]) continue;
+    const at = s.positions.subarray(3 * p, 3 * p + 3);
+    while (!tree.someIn(at.map((x: number) => x - spread), at.map((x: number) => x + spread))) spread *= 2; // prettier-ignore
+  }
+  return spread;
+}

@@ -1,0 +1,60 @@
+/** Finds where points lie in faces that are joined, quickly where these have many triangles. */
+import type { Blend } from '../mesh/layers';
+import type { PolyMesh } from '../mesh/PolyMesh';
+import type { Vec3 } from '../mesh/vec3';
+import { BoxTree } from '../spatial/BoxTree';
+import { boxesOfTriangles } from '../spatial/triangle';
+import { locateInFace } from './locateInFace';
+import { triangulate } from './triangulate';
+
+/** Faces of fewer triangles are looked through one by one. */
+const MANY = 24;
+
+/** How far off its plane a point may be, as a share of its coordinates. */
+const SLACK = 1e-9;
+
+interface Triangles {
+  tree: BoxTree;
+  /** Triangle of the mesh per item of the tree. */
+  numbers: number[];
+}
+
+export class FaceLocator {
+  private readonly known = new Map<number, Triangles>();
+
+  constructor(private readonly mesh: PolyMesh) {}
+
+  /**
+   * Writes corners and weights of the triangle of the faces a point lies in, or of the nearest, into a blend.
+   * @param near a vertex the point is likely close to
+   */
+  write(faces: ReadonlyArray<number>, p: Vec3, blend: Blend, slot: number, near: number): void {
+    const { faceStart } = this.mesh;
+    const count = faces.reduce((n, f) => n + faceStart[f + 1] - faceStart[f] - 2, 0);
+    if (count < MANY) return locateInFace(this.mesh, faces, p, blend, slot, near);
+    const { tree, numbers } = this.trianglesOf(faces);
+    const likely: number[] = [];
+    const reach = SLACK * Math.max(1, ...p.map(Math.abs));
+    tree.eachIn(
+      p.map((x) => x - reach),
+      p.map((x) => x + reach),
+      (i) => void likely.push(numbers[i]),
+    );
+    locateInFace(this.mesh, faces, p, blend, slot, -1, likely);
+  }
+
+  private trianglesOf(faces: ReadonlyArray<number>): Triangles {
+    const known = this.known.get(faces[0]);
+    if (known) return known;
+    const { corners, face } = triangulate(this.mesh);
+    const wanted = new Set(faces);
+    const numbers: number[] = [];
+    for (let i = 0; i < face.length; i++) if (wanted.has(face[i])) numbers.push(i);
+    const points = Uint32Array.from(
+      numbers.flatMap((i) => [0, 1, 2].map((k) => this.mesh.corners[corners[3 * i + k]])),
+    );
+    const made = { tree: new BoxTree(boxesOfTriangles(this.mesh.positions, points)), numbers };
+    this.known.set(faces[0], made);
+    return made;
+  }
+}
