@@ -52,10 +52,15 @@ export function eachCrossing(
     if (changed && !changed[face[i]] && (!moved || face[i] === f || face[i] === g)) return;
     const [u, v, w] = [points[3 * i], points[3 * i + 1], points[3 * i + 2]];
     if (u === a || u === b || v === a || v === b || w === a || w === b) return;
-    const side = sideOf(planes, i, p, a);
-    if (side !== 0 && side === sideOf(planes, i, p, b)) return;
-    if (pierces(p, a, b, u, v, w)) call(e, face[i]);
+    const [side, beyond] = [sideOf(planes, i, p, a), sideOf(planes, i, p, b)];
+    if (side !== 0 && side === beyond) return;
+    if (!pierces(p, a, b, u, v, w)) return;
+    // An end that is a point of the face and lies in its plane, as far as numbers tell, meets the face there only.
+    if ((side === 0 && isOf(face[i], a)) || (beyond === 0 && isOf(face[i], b))) return;
+    call(e, face[i]);
   };
+  const isOf = (x: number, v: number): boolean =>
+    mesh.corners.subarray(mesh.faceStart[x], mesh.faceStart[x + 1]).includes(v);
   for (e = 0; e < edgeCount; e++) {
     a = edges[2 * e];
     b = edges[2 * e + 1];
