@@ -20,32 +20,34 @@ interface Triangles {
 }
 
 export class FaceLocator {
-  private readonly known = new Map<number, Triangles>();
+  /** By the list of faces itself; null for few triangles. */
+  private readonly known = new Map<ReadonlyArray<number>, Triangles | null>();
 
   constructor(private readonly mesh: PolyMesh) {}
 
   /**
    * Writes corners and weights of the triangle of the faces a point lies in, or of the nearest, into a blend.
+   * @param faces given as the same list again where many points lie in them
    * @param near a vertex the point is likely close to
    */
   write(faces: ReadonlyArray<number>, p: Vec3, blend: Blend, slot: number, near: number): void {
-    const { faceStart } = this.mesh;
-    const count = faces.reduce((n, f) => n + faceStart[f + 1] - faceStart[f] - 2, 0);
-    if (count < MANY) return locateInFace(this.mesh, faces, p, blend, slot, near);
-    const { tree, numbers } = this.trianglesOf(faces);
+    let many = this.known.get(faces);
+    if (many === undefined) this.known.set(faces, (many = this.trianglesOf(faces)));
+    if (!many) return locateInFace(this.mesh, faces, p, blend, slot, near);
     const likely: number[] = [];
     const reach = SLACK * Math.max(1, ...p.map(Math.abs));
-    tree.eachIn(
+    many.tree.eachIn(
       p.map((x) => x - reach),
       p.map((x) => x + reach),
-      (i) => void likely.push(numbers[i]),
+      (i) => void likely.push(many.numbers[i]),
     );
     locateInFace(this.mesh, faces, p, blend, slot, -1, likely);
   }
 
-  private trianglesOf(faces: ReadonlyArray<number>): Triangles {
-    const known = this.known.get(faces[0]);
-    if (known) return known;
+  private trianglesOf(faces: ReadonlyArray<number>): Triangles | null {
+    const { faceStart, positions } = this.mesh;
+    const count = faces.reduce((n, f) => n + faceStart[f + 1] - faceStart[f] - 2, 0);
+    if (count < MANY) return null;
     const { corners, face } = triangulate(this.mesh);
     const wanted = new Set(faces);
     const numbers: number[] = [];
@@ -53,8 +55,6 @@ export class FaceLocator {
     const points = Uint32Array.from(
       numbers.flatMap((i) => [0, 1, 2].map((k) => this.mesh.corners[corners[3 * i + k]])),
     );
-    const made = { tree: new BoxTree(boxesOfTriangles(this.mesh.positions, points)), numbers };
-    this.known.set(faces[0], made);
-    return made;
+    return { tree: new BoxTree(boxesOfTriangles(positions, points)), numbers };
   }
 }

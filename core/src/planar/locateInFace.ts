@@ -18,7 +18,7 @@ function triangleStarts(mesh: PolyMesh, t: Triangulation): Uint32Array {
 /**
  * Writes the three corners and weights of the best triangle among `faces` into item `slot` of the blend.
  * @param near a vertex the point is likely close to: its triangles are tried first
- * @param likely triangles of the mesh it likely lies in: those among the faces are tried before all others
+ * @param likely triangles of the faces it likely lies in: they are tried before all others
  */
 export function locateInFace(
   mesh: PolyMesh,
@@ -43,7 +43,7 @@ export function locateInFace(
     writeClamped(blend, slot, t.corners, i, w);
     return worst >= -1e-12;
   };
-  for (const i of likely) if (faces.includes(t.face[i]) && attempt(i)) return;
+  for (const i of likely) if (attempt(i)) return;
   if (near >= 0)
     for (const f of faces)
       for (let i = starts[f]; i < starts[f + 1]; i++)

@@ -7,19 +7,15 @@ export class Points {
   readonly positions: number[] = [];
   /** Vertex of the input each point comes from. */
   readonly source: number[] = [];
-  /** Triangles of the surface new points lie in, where they are known. */
-  readonly triangles = new Map<number, number[]>();
   private readonly ofVertex: Int32Array;
 
   constructor(private readonly mesh: PolyMesh) {
     this.ofVertex = new Int32Array(mesh.positions.length / 3).fill(-1);
   }
 
-  add(p: Vec3, source: number, triangles?: number[]): number {
+  add(p: Vec3, source: number): number {
     this.positions.push(p[0], p[1], p[2]);
-    const id = this.source.push(source) - 1;
-    if (triangles) this.triangles.set(id, triangles);
-    return id;
+    return this.source.push(source) - 1;
   }
 
   vertex(v: number): number {

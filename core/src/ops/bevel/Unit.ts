@@ -1,6 +1,6 @@
 /**
- * What the rounding of one cluster of edges depends on: outlines of faces that it can change, in the order of the mesh,
- * with their points numbered as they come. The same surroundings in the same order give the same key and the same mesh,
+ * What the rounding of one cluster of edges depends on: outlines of faces that it can change, in the order of their
+ * names or else of the mesh, with their points numbered as they come. The same surroundings in the same order give the same key and the same mesh,
  * whatever else there is; of large flat regions only the outlines within reach are in it.
  */
 import { makeMesh, type PolyMesh } from '../../mesh/PolyMesh';
@@ -299,8 +299,8 @@ export class Unit {
     const entries: Entry[] = [];
     for (const [region, list] of byRegion) {
       const faces = outlines.faces(region);
-      const loops = list.map((o) => this.fromFirst(outlines.all[o].corners));
-      const sorted = loops.sort(([a], [b]) => mesh.corners[a] - mesh.corners[b] || a - b);
+      const loops = list.map((o) => this.begun(outlines.all[o].corners));
+      const sorted = loops.sort(([a], [b]) => this.inOrder(a, b) || a - b);
       const turned = faces.length > 1 && dot(areaVectorOf(mesh, sorted), outlines.facing(region)) < 0;
       if (faces.length > 1 && this.isFlat({ loops: sorted, turned })) {
         const complete = outlines.of(region).length === loops.length;
@@ -310,18 +310,38 @@ export class Unit {
       for (const f of faces) {
         const corners: number[] = [];
         for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) corners.push(c);
-        entries.push({ region, face: f, loops: [corners], firstSlot: 0, complete: true, turned: false });
+        entries.push({
+          region,
+          face: f,
+          loops: [this.begun(corners)],
+          firstSlot: 0,
+          complete: true,
+          turned: false,
+        });
       }
     }
-    return entries.sort((a, b) => a.region - b.region || a.face - b.face);
+    const name = (e: Entry): number => outlines.name(e.region);
+    return entries.sort((a, b) => name(a) - name(b) || a.region - b.region || a.face - b.face);
   }
 
-  /** A loop begun at its first vertex. */
-  private fromFirst(loop: ReadonlyArray<number>): number[] {
-    const { corners } = this.w.mesh;
+  /**
+   * A loop begun beside the region that comes first; of several such places, where its first vertex is. Names of faces
+   * tell the order where there are any: it stays while numbers change, and however the mesh was come by.
+   */
+  private begun(loop: ReadonlyArray<number>): number[] {
     let least = 0;
-    for (let k = 1; k < loop.length; k++) if (corners[loop[k]] < corners[loop[least]]) least = k;
+    for (let k = 1; k < loop.length; k++) if (this.inOrder(loop[k], loop[least]) < 0) least = k;
     return [...loop.slice(least), ...loop.slice(0, least)];
+  }
+
+  private inOrder(c: number, d: number): number {
+    const { corners } = this.w.mesh;
+    return this.beside(c) - this.beside(d) || corners[c] - corners[d];
+  }
+
+  private beside(c: number): number {
+    const { t, outlines } = this.w;
+    return t.twin[c] < 0 ? -1 : outlines.name(outlines.region[t.faceOfCorner[t.twin[c]]]);
   }
 
   private isFlat(entry: Pick<Entry, 'loops' | 'turned'>): boolean {

@@ -87,6 +87,7 @@ function clusterOf(g: Ground, edges: number[], inSpace: FacesInSpace | null): Cl
   const boxes = boxesOf(mesh, t, edges);
   const tree = new BoxTree(boxes);
   const isNear = (e: number): boolean => tree.someIn(...grown(boxesOf(mesh, t, [e]), 0, REACH * width));
+  const around = grown(tree.bounds, 0, REACH * width);
   const taken = new Set<number>();
   const stack: number[] = [];
   const push = (o: number): void => {
@@ -110,9 +111,8 @@ function clusterOf(g: Ground, edges: number[], inSpace: FacesInSpace | null): Cl
     }
     if (seen.has(region)) continue;
     seen.add(region);
-    const inRegion = outlines.of(region);
-    if (inRegion.length < 2) continue;
-    for (const o of inRegion)
+    if (outlines.of(region).length < 2) continue;
+    for (const o of outlines.within(region, ...around))
       if (!taken.has(o) && outlines.all[o].corners.some((c) => isNear(t.edgeOfCorner[c]))) push(o);
   }
   // Neighbours take over points of a face that is used up, and points put into a line between two of them.

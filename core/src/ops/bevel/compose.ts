@@ -141,14 +141,18 @@ export class Composition {
     const { outlines } = this.w;
     const facesOf = (entry: number): ReadonlyArray<number> => {
       const { face, region } = unit.entries[entry];
-      return face >= 0 ? [face] : outlines.faces(region);
+      return face < 0 ? outlines.faces(region) : this.alone(face);
     };
     const regionOf = (r: number): number =>
       r < 0 ? -1 : r < unit.entries.length ? unit.entries[r].region : this.F + this.looseOf(i, r);
     const pair = ([a, b]: [number, number]): [number, number] => [unit.slots[a], unit.slots[b]];
     const sourceOf = (s: Source): Source => {
       if (typeof s === 'number') return unit.slots[s];
-      if (s.kind === 'place') return { kind: 'place', faces: s.faces.flatMap(facesOf) };
+      if (s.kind === 'place')
+        return {
+          kind: 'place',
+          faces: s.faces.length === 1 ? facesOf(s.faces[0]) : s.faces.flatMap(facesOf),
+        };
       if (s.kind === 'on') return { ...s, corners: pair(s.corners) };
       return { ...s, corners: pair(s.corners), point: points[s.point], region: regionOf(s.region) };
     };
@@ -164,6 +168,14 @@ export class Composition {
       },
       region: regionOf(f.region),
     };
+  }
+
+  private readonly single = new Map<number, ReadonlyArray<number>>();
+  /** A face as a list, the same one each time. */
+  private alone(f: number): ReadonlyArray<number> {
+    let list = this.single.get(f);
+    if (!list) this.single.set(f, (list = [f]));
+    return list;
   }
 
   private faceAt(unit: Unit, slot: number): number {
@@ -224,7 +236,7 @@ export class Composition {
       const loop = l.map((k) => ids[k]);
       return {
         loop,
-        sources: loop.map((p): Source => sources.get(p) ?? { kind: 'place', faces: [...faces] }),
+        sources: loop.map((p): Source => sources.get(p) ?? { kind: 'place', faces }),
         from: faces[0],
         made: null,
         ...(loops.length === 1 && { whole: true }),

@@ -1,9 +1,11 @@
 /** The flat regions of a mesh, faces joined across bridges, by the outlines around them and around their holes. */
+import { familyOf } from '../../births/births';
 import type { PolyMesh } from '../../mesh/PolyMesh';
 import { nextCorner, type Topology } from '../../mesh/Topology';
 import { areaVectors } from '../../mesh/measure';
 import { add, pointOf, type Vec3 } from '../../mesh/vec3';
 import { bridgedRegions } from '../../solid/Solid';
+import { BoxTree } from '../../spatial/BoxTree';
 
 export interface Outline {
   /** First face of the region it belongs to. */
@@ -35,9 +37,11 @@ export class Outlines {
     this.bridge = mesh.layers.edge.bridge?.data;
   }
 
-  /** All faces of a region. */
+  /** All faces of a region; the same list each time. */
   faces(region: number): ReadonlyArray<number> {
-    return this.members.get(region) ?? [region];
+    let list = this.members.get(region);
+    if (!list) this.members.set(region, (list = [region]));
+    return list;
   }
 
   /** The outline along a corner's half-edge; −1 for a bridge. Traced when it is first asked for. */
@@ -79,6 +83,46 @@ export class Outlines {
     return this.faces(region).reduce((sum, f) => add(sum, pointOf(areas, f)), [0, 0, 0] as Vec3);
   }
   private areas: Float64Array | null = null;
+
+  private readonly names = new Map<number, number>();
+  /** A name of a region that holds however it is divided; 0 where the mesh is of no build. */
+  name(region: number): number {
+    let name = this.names.get(region);
+    if (name === undefined) {
+      name = this.faces(region).reduce((least, f) => Math.min(least, familyOf(this.mesh, f)), Infinity);
+      this.names.set(region, name);
+    }
+    return name;
+  }
+
+  private readonly bounds = new Map<number, BoxTree>();
+  /** Outlines of a region whose boxes meet one. */
+  within(region: number, lo: ArrayLike<number>, hi: ArrayLike<number>): number[] {
+    const list = this.of(region);
+    let tree = this.bounds.get(region);
+    if (!tree) this.bounds.set(region, (tree = new BoxTree(this.boxesOf(list))));
+    const out: number[] = [];
+    tree.eachIn(lo, hi, (i) => void out.push(list[i]));
+    return out.sort((a, b) => a - b);
+  }
+
+  private boxesOf(list: ReadonlyArray<number>): Float64Array {
+    const { positions, corners } = this.mesh;
+    const boxes = new Float64Array(6 * list.length);
+    list.forEach((o, i) => {
+      for (let k = 0; k < 3; k++) {
+        let [least, most] = [Infinity, -Infinity];
+        for (const c of this.all[o].corners) {
+          const x = positions[3 * corners[c] + k];
+          if (x < least) least = x;
+          if (x > most) most = x;
+        }
+        boxes[6 * i + k] = least;
+        boxes[6 * i + 3 + k] = most;
+      }
+    });
+    return boxes;
+  }
 
   private isBridge(c: number): boolean {
     return this.bridge?.[this.t.edgeOfCorner[c]] === 1 && this.t.twin[c] >= 0;

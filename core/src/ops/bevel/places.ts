@@ -5,16 +5,7 @@ import type { Topology } from '../../mesh/Topology';
 import type { Fronts } from './Fronts';
 import type { Side } from './layOut';
 import { nearerEnd, nextSide, type Surface } from './Surface';
-import {
-  SNAP,
-  spotAtVertex,
-  spotIn,
-  trianglesAt,
-  walkFrom,
-  walkFromVertex,
-  type Spot,
-  type Walked,
-} from './walk';
+import { SNAP, spotAtVertex, spotIn, walkFrom, walkFromVertex, type Spot, type Walked } from './walk';
 
 /** A node that ran into the end of its sheet. */
 export interface Hit {
@@ -53,12 +44,6 @@ export class Places {
       this.surface.triangle(this.surface.sideOfCorner[beside.corner]),
       this.at(node),
     );
-  }
-
-  /** Triangles a node lies in. */
-  trianglesOf(node: number): number[] | undefined {
-    if (this.fronts.nodes[node].moves !== 'mitre') return undefined;
-    return trianglesAt(this.surface, this.walk(node).spot);
   }
 
   /** The nearer end of the line between plates a node lies on, if it lies on one. */

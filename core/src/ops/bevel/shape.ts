@@ -7,7 +7,7 @@ export type Source =
   /** A corner of the mesh that was given, as it is. */
   | number
   /** A place in some of its faces. */
-  | { kind: 'place'; faces: number[] }
+  | { kind: 'place'; faces: ReadonlyArray<number> }
   /** Between two of its corners; the share is the second's. */
   | { kind: 'on'; corners: [number, number]; share: number }
   /** The same, mixed with the corner of a region at a point on a rail (share t of that). */

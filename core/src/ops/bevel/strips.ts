@@ -10,7 +10,7 @@ import type { Places } from './places';
 import type { Points } from './Points';
 import { railBetween } from './rails';
 import { nearerEnd, type Surface } from './Surface';
-import { SNAP, trianglesAt, type Spot } from './walk';
+import { SNAP, type Spot } from './walk';
 
 export interface Rail {
   side: number;
@@ -72,11 +72,7 @@ export class Strips {
     const made =
       moves === 'fixed' || this.fronts.widthOf(n) < SNAP * this.surface.size
         ? this.points.vertex(vertices[0])
-        : this.points.add(
-            this.places.at(n),
-            this.places.lineEnd(n) ?? vertices[0],
-            this.places.trianglesOf(n),
-          );
+        : this.points.add(this.places.at(n), this.places.lineEnd(n) ?? vertices[0]);
     this.pointOfNode.set(n, made);
     return made;
   }
@@ -146,8 +142,7 @@ export class Strips {
     const [a, b] = [rail.shares[k], rail.shares[k + 1]];
     const x = b > a ? (share - a) / (b - a) : 0.5;
     const at = lerp(this.points.at(rail.ids[k]), this.points.at(rail.ids[k + 1]), x);
-    const beside = [rail.ids[k], rail.ids[k + 1]].flatMap((p) => this.points.triangles.get(p) ?? []);
-    const id = this.points.add(at, this.points.source[rail.ids[k]], beside);
+    const id = this.points.add(at, this.points.source[rail.ids[k]]);
     this.partners.add(id);
     rail.ids.splice(k + 1, 0, id);
     rail.shares.splice(k + 1, 0, share);
@@ -172,11 +167,7 @@ export class Strips {
       const id =
         c.vertex >= 0
           ? this.points.vertex(c.vertex)
-          : this.points.add(
-              c.at,
-              nearerEnd(this.surface, c.side, c.at),
-              trianglesAt(this.surface, { ...c, triangle: this.surface.triangle(c.side) }),
-            );
+          : this.points.add(c.at, nearerEnd(this.surface, c.side, c.at));
       if (c.side >= 0) this.insert(this.surface.line[c.side], id);
       ids.push(id);
     }

@@ -12,15 +12,16 @@ import { isFacetEdge } from '../../select/edges';
 import { edgesInScope, ScopeSchema } from '../../select/rules';
 import { topologyOf } from '../../mesh/Topology';
 
-/** A rounding that took longer waits until the hand rests, when something before it is dragged, ms. */
+/** A rounding that takes longer while something before it is dragged waits until the hand rests, ms. */
 const SLOW = 50;
+/** One that took so many times as long is not tried at the next drag. */
+const HOPELESS = 4;
 
 /** What a rounding remembers of its last run. */
 interface Before {
   asked: string;
-  ms: number;
-  /** The first run of all is slow by itself. */
-  runs: number;
+  /** What it took while something before it was dragged, ms; null before the first time. */
+  dragged: number | null;
   /** What clusters of edges came to. */
   cache: UnitCache;
 }
@@ -118,8 +119,8 @@ export const bevel = defineStep({
     const key = `${by === 'radius' ? 'r ' : ''}${Number(step.width.toPrecision(4))} mm · ${segments} seg`;
     const asked = JSON.stringify(step);
     const before = memory.kept as Before | undefined;
-    if (draft && before?.asked === asked && before.runs > 1 && before.ms > SLOW)
-      return { mesh, key, draft: true };
+    const known = before?.asked === asked ? before.dragged : null;
+    if (draft && known !== null && known > SLOW) return { mesh, key, draft: true };
     const start = performance.now();
     const scope = step.scope ?? { rule: 'sharp', angle: 30 };
     const t = topologyOf(mesh);
@@ -136,8 +137,9 @@ export const bevel = defineStep({
     };
     const cache = before?.cache ?? new UnitCache();
     const { mesh: out, report } = bevelMesh(mesh, edges, options, watch, cache);
-    const runs = (before?.runs ?? 0) + 1;
-    memory.kept = { asked, ms: performance.now() - start, runs, cache } satisfies Before;
+    const hopeless = known !== null && known > HOPELESS * SLOW ? known : null;
+    const dragged = draft ? performance.now() - start : hopeless;
+    memory.kept = { asked, dragged, cache } satisfies Before;
     const counts = { edges: report.roundedEdges, groups: report.groups.length };
     if (!report.roundedEdges) {
       const why = edges.length
