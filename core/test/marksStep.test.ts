@@ -4,6 +4,7 @@ import type { Piece } from '../src/document/schema';
 import { OperationError } from '../src/mesh/errors';
 import { volume } from '../src/mesh/measure';
 import type { PolyMesh } from '../src/mesh/PolyMesh';
+import { topologyOf } from '../src/mesh/Topology';
 import { rimEdges, sharpEdges } from '../src/select/edges';
 import { loadKernel } from '../src/solid/kernel';
 import { Evaluator } from '../src/steps/evaluate';
@@ -109,5 +110,70 @@ describe('chamfers and support loops in a build', () => {
     const c = Math.cos(Math.PI / n);
     const frustum = (ring(r) + ring(r + 1 / c) + Math.sqrt(ring(r) * ring(r + 1 / c))) / 3 - ring(r);
     expect(volume(e.build('plate').mesh) - volume(mesh)).toBeCloseTo(2 * frustum, 9);
+  });
+});
+
+describe('the scope of what an earlier step made', () => {
+  const build = (steps: Step[]) => {
+    const e = new Evaluator({ blob: none, file: none });
+    e.setPieces([
+      { id: 'a', base: { primitive: 'box', width: 60, height: 20, depth: 40 }, steps },
+      { id: 'hole', parent: 'a', base: { primitive: 'cylinder', radius: 8, height: 60, sides: 24 } },
+    ]);
+    return e.build('a');
+  };
+  const cut: Step = { id: 'c', kind: 'cut', mode: 'subtract', cutters: ['hole'] };
+  const chamfer: Step = {
+    id: 'f',
+    kind: 'bevel',
+    scope: { rule: 'rims' },
+    width: 3,
+    segments: 1,
+    profile: 0,
+  };
+
+  it('is the rims of a cut, and both sides of a chamfer', () => {
+    const made = (step: string): Step => ({ kind: 'marks', scope: { rule: 'made', step }, marks: ['seam'] });
+    expect(on(build([cut, made('c')]).mesh, 'seam')).toHaveLength(48);
+    const { mesh } = build([cut, chamfer, made('f')]);
+    const marked = on(mesh, 'seam');
+    expect(marked).toHaveLength(96);
+    // On the faces and on the wall, 3 mm from where the rims were.
+    const t = topologyOf(mesh);
+    for (const e of marked) {
+      const [x, y, z] = [0, 1, 2].map((k) => mesh.positions[3 * t.edges[2 * e] + k]);
+      const radius = Math.hypot(x, z);
+      const onFace = Math.abs(Math.abs(y) - 10) < 1e-9;
+      if (onFace) expect(radius).toBeGreaterThan(10.9);
+      else expect([Math.abs(y).toFixed(6), radius.toFixed(6)]).toEqual(['7.000000', '8.000000']);
+    }
+  });
+
+  it('follows the step through later changes, and rounds nothing else', () => {
+    const round: Step = { kind: 'bevel', scope: { rule: 'made', step: 'f' }, width: 0.5, segments: 2 };
+    const [four, six] = [24, 36].map((sides) => {
+      const e = new Evaluator({ blob: none, file: none });
+      e.setPieces([
+        {
+          id: 'a',
+          base: { primitive: 'box', width: 60, height: 20, depth: 40 },
+          steps: [{ ...cut, cutters: ['hole', 'other'] }, chamfer, round],
+        },
+        { id: 'hole', parent: 'a', base: { primitive: 'cylinder', radius: 6, height: 60, sides } },
+        { id: 'other', parent: 'a', base: { primitive: 'cylinder', radius: 4, height: 60, sides: 12 }, transform: { move: [20, 0, 0] } },
+      ]); // prettier-ignore
+      return e.build('a').steps[2];
+    });
+    expect(four.counts.edges).toBe(4 * (24 + 12));
+    expect(six.counts.edges).toBe(4 * (36 + 12));
+    expect(four.warnings).toEqual([]);
+  });
+
+  it('says which step it misses', () => {
+    const round: Step = { kind: 'bevel', scope: { rule: 'made', step: 'gone' }, width: 0.5 };
+    const [, fault] = build([cut, round]).steps;
+    expect(fault.fault?.message).toBe('No step “gone” before this one made anything here.');
+    const off = build([cut, { ...chamfer, off: true }, { ...round, scope: { rule: 'made', step: 'f' } }]);
+    expect(off.steps.at(-1)?.fault?.code).toBe('no-step');
   });
 });

@@ -11,6 +11,7 @@ import { BornPicksSchema, findBorn, type BornPick } from './born';
 import { rimEdges, sharpEdges, type Turn } from './edges';
 import { everything } from './grow';
 import { middleOf, valences } from './measure';
+import { madeName } from './madeName';
 import { defineRule, type Given } from './rule';
 import {
   convertSelection,
@@ -89,6 +90,23 @@ export const LASTING_RULES = {
     title: 'A selection kept under a name',
     keys: { name: Type.String({ title: 'Name', minLength: 1, maxLength: 60 }) },
     pick: (_, { name }, { kept }) => kept(name),
+  }),
+  made: defineRule({
+    rule: 'made',
+    title: 'Edges beside what an earlier step made',
+    keys: { step: Type.String({ title: 'Step', minLength: 1, maxLength: 60 }) },
+    pick(_, { step }, { kept }) {
+      try {
+        return kept(madeName(step));
+      } catch {
+        throw new OperationError(
+          'no-step',
+          `No step “${step}” before this one made anything here.`,
+          undefined,
+          'Choose an earlier step that is on, or another scope.',
+        );
+      }
+    },
   }),
   picked: defineRule({
     rule: 'picked',

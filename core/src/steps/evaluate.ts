@@ -26,6 +26,7 @@ import { UNWATCHED, type Watch } from '../watch';
 import { frameAbout, keptForSteps } from './ofPiece';
 import type { Operand, StepContext } from './define';
 import type { BuildResult, StepReport } from './report';
+import { isAskedFor, withMadeEdges } from './madeBy';
 import { inLaneOrder, stepName, STEPS, type Step } from './steps';
 
 const anchoredOf = (pieces: ReadonlyMap<string, Piece>, operands: Operand[]): AnchoredPiece[] | undefined => {
@@ -312,7 +313,8 @@ export class Evaluator {
     step = this.members.inScopes(withBornScopes(step, piece.selections), (id) => this.pieces.get(id));
     const needs = this.needsOf(piece, step, input);
     const { operands, frame } = needs;
-    const key = JSON.stringify({ ...step, id: undefined, name: undefined });
+    const asked = isAskedFor(piece, name);
+    const key = JSON.stringify({ ...step, id: undefined, name: undefined, asked });
     const matrices = [...operands.map((o) => o.matrix), frame].map((m) => m.join()).join(';');
     const slot = `${piece.id}/${name}`;
     const hit = this.steps.get(slot);
@@ -343,7 +345,9 @@ export class Evaluator {
       name: this.naming(piece.id, name),
     });
     refuseTooMany({ title: kind.title }, faceCount(made), this.limits.faces);
-    const mesh = made === given ? input : giveBirths(made, name, `${piece.id}/${name}`, this.makers);
+    const by = `${piece.id}/${name}`;
+    const named = made === given ? input : giveBirths(made, name, by, this.makers);
+    const mesh = asked ? withMadeEdges(named, name, by, this.makers) : named;
     if (isSound(made)) markSound(mesh);
     const cached: Cached = {
       input,

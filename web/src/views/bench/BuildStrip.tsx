@@ -17,7 +17,7 @@ import { completePrimitive, PRIMITIVES, type Primitive } from '@urnsmith/core/pr
 import { formatNumber } from '@urnsmith/core/document/expression';
 import { LANES, laneOf, STEPS, type Lane, type Step } from '@urnsmith/core/steps/steps';
 import type { StepReport } from '@urnsmith/core/steps/report';
-import { beadOf } from './beads';
+import { beadOf, stepTitle } from './beads';
 import { commandById } from '../../commands/commands';
 import { addsId } from '../../commands/stepCommands';
 import { moveStep, shiftStep } from '../../state/actions';
@@ -309,12 +309,6 @@ const warningOf = (r: StepReport | undefined): string => (r?.warnings ?? []).map
 
 const beadKey = (r: StepReport): string =>
   r.fault ? 'cannot act' : r.ms >= 0.5 ? `${r.key} · ${milliseconds(r.ms)}` : r.key;
-
-export function stepTitle(step: Step, pieces: Piece[]): string {
-  if (step.name) return step.name;
-  const { label, title } = STEPS[step.kind];
-  return label?.(step as never, (id) => pieces.find((p) => p.id === id)?.name ?? title) ?? title;
-}
 
 function baseTitle({ base, actions }: Piece): string {
   if (actions?.length) return 'Mesh';

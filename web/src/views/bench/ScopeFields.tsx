@@ -10,20 +10,24 @@ interface ScopeProps {
   value: Scope | undefined;
   /** Names of the piece's kept selections. */
   kept: string[];
+  /** What the steps before this one are called, by their names among those of the piece. */
+  earlier: Record<string, string>;
   onShow: (scope: Scope | undefined) => void;
   onPut: (scope: Scope | undefined) => void;
 }
 
 /** Rules the Card offers, with their first values; the one in force is shown whatever it is. */
-function offered(kept: string[], now: Scope | null): Scope[] {
+function offered({ kept, earlier }: Pick<ScopeProps, 'kept' | 'earlier'>, now: Scope | null): Scope[] {
   const first = Object.values(LASTING_RULES).flatMap((r): Scope[] => (r.first ? [r.first] : []));
   if (kept.length) first.push({ rule: 'kept', name: kept[0] });
+  const last = Object.keys(earlier).at(-1);
+  if (last) first.push({ rule: 'made', step: last });
   return now && !first.some((r) => r.rule === now.rule) ? [...first, now] : first;
 }
 
-export function ScopeFields({ label, none, value, kept, onShow, onPut }: ScopeProps) {
+export function ScopeFields({ label, none, value, kept, earlier, onShow, onPut }: ScopeProps) {
   const scope: Scope | null = value ?? (none ? null : { rule: 'sharp', angle: 30 });
-  const rules = offered(kept, scope);
+  const rules = offered({ kept, earlier }, scope);
   const options = rules.map(({ rule }) => ({
     value: rule as string,
     label: rule as string,
@@ -42,7 +46,7 @@ export function ScopeFields({ label, none, value, kept, onShow, onPut }: ScopePr
     <>
       {none && <p className="px-3 pt-1">{label}</p>}
       {choice}
-      {scope && <RuleFields scope={scope} kept={kept} onShow={onShow} onPut={onPut} />}
+      {scope && <RuleFields scope={scope} kept={kept} earlier={earlier} onShow={onShow} onPut={onPut} />}
     </>
   );
 }
@@ -51,15 +55,17 @@ export function ScopeFields({ label, none, value, kept, onShow, onPut }: ScopePr
 function RuleFields({
   scope,
   kept,
+  earlier,
   onShow,
   onPut,
-}: Pick<ScopeProps, 'kept' | 'onShow' | 'onPut'> & { scope: Scope }) {
+}: Pick<ScopeProps, 'kept' | 'earlier' | 'onShow' | 'onPut'> & { scope: Scope }) {
   const keys = Object.entries(LASTING_RULES[scope.rule].schema.properties as Record<string, FieldSchema>);
   const values = scope as unknown as Record<string, unknown>;
   return keys.map(([key, schema]) => {
     if (!schema.title) return null;
     const now = (v: unknown): Scope => ({ ...scope, [key]: v }) as Scope;
-    const options = schema.anyOf?.map((o) => o.const) ?? (scope.rule === 'kept' ? kept : null);
+    const lists: Partial<Record<Scope['rule'], string[]>> = { kept, made: Object.keys(earlier) };
+    const options = schema.anyOf?.map((o) => o.const) ?? lists[scope.rule];
     if (options)
       return (
         <ListField
@@ -67,6 +73,7 @@ function RuleFields({
           label={schema.title}
           value={values[key] as string}
           options={options}
+          names={scope.rule === 'made' ? earlier : undefined}
           onChange={(v) => onPut(now(v))}
         />
       );

@@ -7,7 +7,7 @@ import { editStep, removeStep } from '../../state/actions';
 import { bench } from '../../state/benchSlice';
 import { useAct, useApp } from '../../state/store';
 import { CheckField, ListField } from '../../ui/fields';
-import { stepTitle } from './BuildStrip';
+import { stepTitle } from './beads';
 import { StepFields } from './StepFields';
 import { StepOutcome } from './StepOutcome';
 import type { StepProps } from './stepProps';

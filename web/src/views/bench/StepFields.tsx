@@ -4,12 +4,13 @@ import { Toggle } from 'radix-ui';
 import type { Piece } from '@urnsmith/core/document/schema';
 import type { StepField } from '@urnsmith/core/steps/define';
 import type { Scope } from '@urnsmith/core/select/rules';
-import { STEPS, type CutStep, type Step } from '@urnsmith/core/steps/steps';
+import { inLaneOrder, stepName, STEPS, type CutStep, type Step } from '@urnsmith/core/steps/steps';
 import { transformOf } from '@urnsmith/core/mesh/transform';
 import { editTogether, previewTogether, sameSteps, useSelectedWith, withStep } from '../../state/together';
 import { useApp } from '../../state/store';
 import { CheckField, ListField, RowField, SchemaField, type FieldSchema } from '../../ui/fields';
 import { Segmented } from '../../ui/Segmented';
+import { stepTitle } from './beads';
 import { CutterList } from './CutterList';
 import { HandEdits } from './HandEdits';
 import { RimFields } from './RimFields';
@@ -38,12 +39,23 @@ const clamped = (v: number, { minimum = -Infinity, maximum = Infinity }: FieldSc
 const isRims = (v: unknown): v is Extract<Scope, { rule: 'rims' }> =>
   (v as Scope | undefined)?.rule === 'rims';
 
+/** What the steps worked before one are called, in that order. */
+function earlierSteps(piece: Piece, index: number, pieces: Piece[]): Record<string, string> {
+  const all = inLaneOrder((piece.steps ?? []).map((s, at) => ({ ...s, at })));
+  const before = all.slice(
+    0,
+    all.findIndex((s) => s.at === index),
+  );
+  return Object.fromEntries(before.map(({ at, ...s }) => [stepName(s, at), stepTitle(s, pieces)]));
+}
+
 interface FieldProps extends StepProps {
   field: StepField<Step>;
 }
 
 function OneField({ piece, index, step, field }: FieldProps) {
   const scene = useScene();
+  const scenePieces = useApp((s) => s.document.pieces);
   const key: string = field.key;
   const kind = STEPS[step.kind];
   const schema = kind.schema.properties[key] as FieldSchema & { default?: unknown; scope?: true };
@@ -83,6 +95,7 @@ function OneField({ piece, index, step, field }: FieldProps) {
           label={field.label ?? 'Scope'}
           none={field.none}
           kept={Object.keys(piece.selections ?? {})}
+          earlier={earlierSteps(piece, index, scenePieces)}
           value={value as Scope | undefined}
           onShow={(scope) => show({ [key]: scope })}
           onPut={(scope) => put({ [key]: scope })}

@@ -1,6 +1,14 @@
-/** What beads are called: as makers of faces are, so that both can be matched. */
-import { stepName } from '@urnsmith/core/steps/steps';
+/** What beads are called, for the program and for people. */
+import type { Piece } from '@urnsmith/core/document/schema';
+import { stepName, STEPS, type Step } from '@urnsmith/core/steps/steps';
 
-/** @param index of the step in its piece's list */
+/** As makers of faces are called, so that both can be matched. @param index of the step in its piece's list */
 export const beadOf = (piece: string, step: { id?: string }, index: number): string =>
   `${piece}/${stepName(step, index)}`;
+
+/** A step's own name, or what it does. */
+export function stepTitle(step: Step, pieces: Piece[]): string {
+  if (step.name) return step.name;
+  const { label, title } = STEPS[step.kind];
+  return label?.(step as never, (id) => pieces.find((p) => p.id === id)?.name ?? title) ?? title;
+}
