@@ -1,5 +1,5 @@
 /** Cutters that belong to what they cut, as a person meets them. */
-import { Key } from 'selenium-webdriver';
+import { By, Key } from 'selenium-webdriver';
 import { describe, expect, it } from 'vitest';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { atBench } from './atBench';
@@ -195,4 +195,70 @@ describe('many cutters', () => {
     await h.press('Leave out the rims of Bore 1', '.card');
     await h.until('all again', async () => JSON.stringify(await scope()) === '{"rule":"rims"}');
   }); // prettier-ignore
+});
+
+describe('a cutter on a host that changes', () => {
+  const plate = (steps: Piece['steps']): Piece[] => [
+    { id: 'block', name: 'Block', base: { primitive: 'box', width: 60, height: 6, depth: 60 }, steps },
+    {
+      id: 'bore',
+      name: 'Bore',
+      role: 'cutter',
+      parent: 'block',
+      base: { primitive: 'cylinder', radius: 6, height: 40, sides: 12 },
+      transform: { move: [10, 0, 10] },
+    },
+  ];
+  const cut = { id: 'c', kind: 'cut' as const, mode: 'subtract' as const, cutters: ['bore'] };
+
+  it('holds its distance from an edge or a corner that is clicked', async () => {
+    const { on, h } = at;
+    await on.open('Held', plate([cut]));
+    await h.pick('Block');
+    await h.focusStage();
+    await on.key('5');
+    const scale = await on.scaleFrom(30);
+    await h.pick('Bore');
+    const hold = async (x: number, z: number): Promise<void> => {
+      const before = (await named('Bore')).anchors?.length ?? 0;
+      await h.press('Hold a distance', '.card');
+      await on.clickAt(Math.round(x * scale), Math.round(z * scale));
+      await h.until('held', async () => ((await named('Bore')).anchors?.length ?? 0) === before + 1);
+    };
+    // The top is nearer than the handles the scale was read from.
+    await hold(30.2, -12);
+    expect((await named('Bore')).anchors!.map((a) => a.to[0].of)).toEqual(['edges']);
+    expect(await h.text('.card')).toContain('From the edge, right');
+    await hold(30.2, 30.2);
+    expect((await named('Bore')).anchors![1].to[0].of).toBe('points');
+    await h.pick('Block');
+    await h.type('Width', '80');
+    await h.type('Depth', '70');
+    await h.until('follows', async () => {
+      const [x, , z] = (await named('Bore')).transform!.move!;
+      return x === 20 && z === 15;
+    });
+  });
+
+  it('leaves rims that a further rounding finds by what made them', async () => {
+    const { on, h } = at;
+    await on.open('Made', plate([
+      cut,
+      { id: 'f', kind: 'bevel', scope: { rule: 'rims' }, width: 2, segments: 1, profile: 0 },
+      { id: 'r', kind: 'bevel', scope: { rule: 'sharp', angle: 30 }, width: 0.4, segments: 2 },
+    ])); // prettier-ignore
+    await h.pick('Block');
+    const beads = await h.driver.findElements(By.css('[data-lane="Edge"] .bead'));
+    await beads[1].click();
+    const scope = async (): Promise<unknown> =>
+      ((await named('Block')).steps![2] as { scope: unknown }).scope;
+    await h.press('made', '.card');
+    await h.until(
+      'by the chamfer',
+      async () => JSON.stringify(await scope()) === '{"rule":"made","step":"f"}',
+    );
+    await h.until('told', async () => (await h.text('.card')).includes('48 edges'));
+    const list = await h.see('.card select[aria-label="Step"]');
+    expect((await list.getText()).split('\n').map((x) => x.trim())).toEqual(['Bore', 'Chamfer, rims']);
+  });
 });

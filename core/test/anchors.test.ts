@@ -99,6 +99,42 @@ describe('an anchored cutter', () => {
     );
   });
 
+  it('keeps its distance from an edge, and from a corner along both directions, over random changes', () => {
+    fc.assert(
+      fc.property(sizes, sizes, fc.integer({ min: 8, max: 20 }), (before, after, away) => {
+        const at = (s: Sizes): Vec3 => [s.width / 2 - away, s.height / 2, s.depth / 2 - away - 2];
+        const bore = { transform: { move: at(before) } };
+        const mesh = stage(box(before, bore));
+        const [x, y, z] = [before.width / 2, before.height / 2, before.depth / 2];
+        const to = (place: Vec3, along: Vec3[] = []): Anchor => {
+          const held = { at: at(before), axis: [0, 1, 0] as Vec3, along };
+          const { target, facing } = targetAt(mesh, place, { reach: 1, held })!;
+          return { hold: 'distance', to: [target], facing };
+        };
+        // The edge on top at the right; the corner there in front, which gives one direction a click.
+        const edge = to([x - 0.3, y, 5]);
+        const first = to([x - 0.4, y, z - 0.5]);
+        const second = to([x - 0.4, y, z - 0.5], [first.facing]);
+        const of = [edge, first, second].map((a) => a.to[0].of);
+        expect(of).toEqual(['edges', 'points', 'points']);
+        expect(edge.facing.map((v) => v + 0)).toEqual([1, 0, 0]);
+        expect([first.facing, second.facing].map((f) => f.indexOf(1)).sort()).toEqual([0, 2]);
+        for (const anchors of [
+          [edge, second.facing[2] === 1 ? second : first],
+          [first, second],
+        ]) {
+          expect(pieceListFaults(box(before, { ...bore, anchors }))).toEqual([]);
+          const now = placed(fresh(box(after, { ...bore, anchors }))).transform.move!;
+          expect(now[0]).toBeCloseTo(at(after)[0], 9);
+          expect(now[2]).toBeCloseTo(at(after)[2], 9);
+        }
+        // Away from both a face is meant.
+        expect(to([x - 5, y, 0]).to[0].of).toBe('faces');
+      }),
+      { numRuns: 40 },
+    );
+  });
+
   it('stays in the centre of a face that holes are cut in, and moves with it', () => {
     const [before, after] = [
       { width: 80, height: 30, depth: 60 },

@@ -16,6 +16,7 @@ import { bornOf, findBorn } from '../select/born';
 import type { Selection } from '../select/selection';
 import { treeOf } from '../spatial/TriangleTree';
 import type { Anchor, Anchored, AnchorTarget } from './anchorSchema';
+import { spotAt, type Held } from './anchorSpot';
 import { completeTransform } from './placement';
 import type { Piece } from './schema';
 
@@ -27,15 +28,21 @@ const STILL = 1e-9;
 /**
  * The face at a place on a mesh, with all of its family in the same plane, to anchor to; and what lies opposite: the
  * furthest face of those that look the other way, null when there is none.
+ * @param near takes a corner or an edge within so many mm instead, for a cutter to hold its distance from
  */
 export function targetAt(
   mesh: PolyMesh,
   point: Vec3,
+  near?: { reach: number; held: Held },
 ): { target: AnchorTarget; facing: Vec3; opposite: AnchorTarget | null } | null {
   const hit = treeOf(mesh).nearest(point);
   if (!hit) return null;
+  const around = inPlaneWith(mesh, hit.face);
+  const spot = near && spotAt(mesh, around.indices, point, near.reach, near.held);
+  if (spot)
+    return { target: targetOf(mesh, spot.selection, spot.facing), facing: spot.facing, opposite: null };
   const facing = faceNormal(mesh, hit.face);
-  const target = targetOf(mesh, inPlaneWith(mesh, hit.face), facing);
+  const target = targetOf(mesh, around, facing);
   let [far, furthest] = [-1, -Infinity];
   for (let f = 0; f < faceCount(mesh); f++) {
     if (dot(faceNormal(mesh, f), facing) > -FLAT) continue;

@@ -20,7 +20,7 @@ import { dot, sub } from '@urnsmith/core/mesh/vec3';
 import { primitiveFault } from '@urnsmith/core/primitives/index';
 import { inLaneOrder, laneOf, type CutStep } from '@urnsmith/core/steps/steps';
 import { commit, newId, newName, newStepId, notice, preview } from '../state/actions';
-import { faceOf } from '../state/anchors';
+import { targetOn } from '../state/anchors';
 import { bench, type CutDrawing } from '../state/benchSlice';
 import { piecesById } from '../state/selectors';
 import type { Stage } from '../viewport/Stage';
@@ -330,7 +330,7 @@ async function findEntry(scene: OpenScene): Promise<void> {
   const upTo = steps.findIndex((s) => s.kind === 'cut' && s.cutters.includes('drawn'));
   const own = invert(worldMatrix(byId, host.id));
   const place = applyMatrix(own, inFrame(d.frame, d.from[0], 0, d.from[1]).toArray());
-  const found = await faceOf(scene, host, upTo, place);
+  const found = await targetOn(scene, host, upTo, place);
   const now = state(scene).bench.cutDrawing;
   if (!found || typeof found === 'string' || now?.frame !== d.frame) return;
   const up = new Vector3().setFromMatrixColumn(new Matrix4().fromArray(own).multiply(new Matrix4().fromArray(d.frame)), 1).normalize(); // prettier-ignore

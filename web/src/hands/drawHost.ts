@@ -94,6 +94,9 @@ export function drawHost(scene: OpenScene, stage: Stage, snapScene: () => SnapSc
   };
 }
 
+/** An edge or a corner so near to the pointer is what a cutter is anchored to, pixels. */
+const NEAR = 8;
+
 /** What a cutter is to be anchored to, under the pointer; false when none is. */
 function pressAnchor(scene: OpenScene, stage: Stage, x: number, y: number): boolean {
   const { anchoring } = state(scene).bench;
@@ -106,8 +109,9 @@ function pressAnchor(scene: OpenScene, stage: Stage, x: number, y: number): bool
     notice(scene, `Click a face of ${host?.name ?? 'the piece it cuts'}.`, false, 'problem');
     return true;
   }
-  const place = hit.point.applyMatrix4(new Matrix4().fromArray(invert(worldMatrix(byId, host.id))));
-  void anchorAt(scene, place.toArray());
+  const back = new Matrix4().fromArray(invert(worldMatrix(byId, host.id)));
+  const reach = NEAR * stage.rig.pixelSize(hit.point) * back.getMaxScaleOnAxis();
+  void anchorAt(scene, hit.point.applyMatrix4(back).toArray(), reach);
   return true;
 }
 

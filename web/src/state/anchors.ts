@@ -7,7 +7,7 @@ import type { Anchor, AnchorTarget } from '@urnsmith/core/document/anchorSchema'
 import { completeTransform, worldMatrix } from '@urnsmith/core/document/placement';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { applyMatrix, transformMatrix } from '@urnsmith/core/mesh/transform';
-import { addScaled, dot, type Vec3 } from '@urnsmith/core/mesh/vec3';
+import { addScaled, dot, unit, type Vec3 } from '@urnsmith/core/mesh/vec3';
 import { inLaneOrder, STEPS } from '@urnsmith/core/steps/steps';
 import { editPiece, notice } from './actions';
 import { bench } from './benchSlice';
@@ -35,13 +35,19 @@ export function takeAnchoring(scene: OpenScene, hold: Anchor['hold']): void {
 
 export const endAnchoring = (scene: OpenScene): void => void scene.store.dispatch(bench.anchoringTaken(null));
 
-/** Anchors to the face of the host that was clicked. @param place in the host's frame */
-export async function anchorAt(scene: OpenScene, place: Vec3): Promise<void> {
+/**
+ * Anchors to what was clicked on the host: a face, or an edge or corner of it where a distance is held.
+ * @param place in the host's frame
+ * @param reach how near an edge or corner must be, mm
+ */
+export async function anchorAt(scene: OpenScene, place: Vec3, reach: number): Promise<void> {
   const { anchoring } = state(scene).bench;
   const piece = anchoring && piecesById(state(scene)).get(anchoring.piece);
-  const found = piece && (await targetFor(scene, piece, place));
-  if (!found) return;
+  if (!piece) return;
   const { hold } = anchoring;
+  const near = hold === 'distance' ? { reach, held: heldOf(piece) } : undefined;
+  const found = await targetFor(scene, piece, place, near);
+  if (!found) return;
   const { target, facing, opposite } = found;
   if (hold === 'middle' && !opposite)
     return notice(scene, 'No face lies opposite to this one; click another.', false, 'problem');
@@ -50,31 +56,49 @@ export async function anchorAt(scene: OpenScene, place: Vec3): Promise<void> {
   editPiece(scene, piece.id, `Anchor ${nameOf(piece)}`, (p) => withAnchor(p, anchor));
 }
 
+type Near = Parameters<typeof targetAt>[2];
+
+/** A cutter in its host's frame, as an edge or a corner sees it. */
+function heldOf({ transform, anchors }: Piece): NonNullable<Near>['held'] {
+  const m = transformMatrix(completeTransform(transform));
+  return {
+    at: [m[12], m[13], m[14]],
+    axis: unit([m[4], m[5], m[6]]),
+    along: (anchors ?? []).filter((a) => a.hold === 'distance').map((a) => a.facing),
+  };
+}
+
 /** What a cutter would be anchored to at a place on its host, as that is before the cut; null when it cannot be told. */
-async function targetFor(scene: OpenScene, piece: Piece, place: Vec3): Promise<ReturnType<typeof targetAt>> {
+async function targetFor(
+  scene: OpenScene,
+  piece: Piece,
+  place: Vec3,
+  near?: Near,
+): Promise<ReturnType<typeof targetAt>> {
   const host = hostOf(piecesById(state(scene)), piece);
   if (!host) return null;
   const upTo = inLaneOrder(host.steps ?? []).findIndex((s) =>
     STEPS[s.kind].operands?.(s as never).includes(piece.id),
   );
-  const found = await faceOf(scene, host, upTo, place);
+  const found = await targetOn(scene, host, upTo, place, near);
   if (typeof found !== 'string') return found;
   notice(scene, found, false, 'problem');
   return null;
 }
 
 /**
- * The face of a piece at a place in its frame.
+ * What there is of a piece at a place in its frame: a face, or what is near.
  * @param upTo as the piece is after so many of its steps, in lane order
  * @returns why it cannot be told, in a sentence, in place of it
  */
-export async function faceOf(
+export async function targetOn(
   scene: OpenScene,
   host: Piece,
   upTo: number,
   place: Vec3,
+  near?: Near,
 ): Promise<ReturnType<typeof targetAt> | string> {
-  const reply = await scene.builds.ask(host.id, { kind: 'anchor', upTo, point: place });
+  const reply = await scene.builds.ask(host.id, { kind: 'anchor', upTo, point: place, near });
   if (reply && 'anchor' in reply) return reply.anchor;
   return reply && 'fault' in reply
     ? reply.fault.message
@@ -154,6 +178,12 @@ export function distancesOf(
 export function movedAway(piece: Piece, { facing }: Anchor, by: number): Piece {
   const t = completeTransform(piece.transform);
   return { ...piece, transform: { ...t, move: addScaled(t.move, facing, -by) } };
+}
+
+/** What an anchor holds to, in words. */
+export function targetName({ to, facing }: Anchor): string {
+  const side = sideName(facing);
+  return { faces: side, edges: `edge, ${side}`, points: `corner, ${side}` }[to[0].of];
 }
 
 /** A side of the host by where it looks, in words. */

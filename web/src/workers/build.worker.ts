@@ -94,7 +94,7 @@ export type Question =
   /** Faces of each shell of the edited base. */
   | { kind: 'shells' }
   /** What a piece would be anchored to at a place in the world's frame of the piece. @property upTo steps before its cut */
-  | { kind: 'anchor'; upTo: number; point: Vec3 }
+  | { kind: 'anchor'; upTo: number; point: Vec3; near?: Parameters<typeof targetAt>[2] }
   /** Elements inside an outline on the screen. */
   | { kind: 'inside'; of: ElementKind; outline: ScreenOutline; look: Look; through: boolean }
   /** How much points follow a soft selection. */
@@ -309,7 +309,8 @@ function reply(id: string, mesh: PolyMesh, last: Selection | null, built: boolea
   if (q.kind === 'outline') return { outline: outlineOf(mesh, q.selection) };
   if (q.kind === 'revise') return { edits: evaluator.revisedEdits(id, q.order) };
   if (q.kind === 'bakeBuilt') return { bytes: encodeMesh(evaluator.build(id).mesh) };
-  if (q.kind === 'anchor') return { anchor: targetAt(evaluator.build(id, undefined, q.upTo).mesh, q.point) };
+  if (q.kind === 'anchor')
+    return { anchor: targetAt(evaluator.build(id, undefined, q.upTo).mesh, q.point, q.near) };
   if (q.kind === 'inside') return { selection: insideOutline(mesh, q.of, q.outline, q.look, q.through) };
   if (q.kind === 'soft') return { weights: softWeights(mesh, q.points, q.soft) };
   if (q.kind === 'ring') return { lines: ringCutLines(mesh, q.edge, q) };

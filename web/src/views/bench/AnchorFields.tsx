@@ -9,8 +9,8 @@ import {
   hostOf,
   movedAway,
   setReach,
-  sideName,
   takeAnchoring,
+  targetName,
 } from '../../state/anchors';
 import { piecesById } from '../../state/selectors';
 import { useApp } from '../../state/store';
@@ -39,7 +39,9 @@ export function AnchorFields({ piece }: { piece: Piece }) {
         <p className="dim pad" role="status">
           {anchoring.hold === 'middle'
             ? `Click a face of ${host.name ?? host.id}; it stays in the middle to the one opposite.`
-            : `Click a face of ${host.name ?? host.id}.`}{' '}
+            : anchoring.hold === 'distance'
+              ? `Click a face, an edge or a corner of ${host.name ?? host.id}.`
+              : `Click a face of ${host.name ?? host.id}.`}{' '}
           <button className="inline px-0.5 py-0 underline" onClick={() => endAnchoring(scene)}>
             Cancel
           </button>
@@ -73,7 +75,7 @@ const HINTS: Record<(typeof REACH)[number], string> = {
 function OneAnchor({ piece, anchor, index }: { piece: Piece; anchor: Anchor; index: number }) {
   const scene = useScene();
   const positions = useBuilt(piece.id)?.display?.positions;
-  const side = sideName(anchor.facing);
+  const side = targetName(anchor);
   const remove = (
     <button
       className="rounded-[4px] p-0.75 text-ash"
