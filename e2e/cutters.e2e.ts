@@ -234,9 +234,11 @@ describe('a cutter on a host that changes', () => {
     await h.pick('Block');
     await h.type('Width', '80');
     await h.type('Depth', '70');
+    await h.pick('Bore');
     await h.until('follows', async () => {
-      const [x, , z] = (await named('Bore')).transform!.move!;
-      return x === 20 && z === 15;
+      const fields = await h.driver.findElements(By.css('.placement [aria-label="Move"] input'));
+      const [x, , z] = await Promise.all(fields.map((f) => f.getAttribute('value')));
+      return x === '20' && z === '15';
     });
   });
 
