@@ -197,6 +197,49 @@ describe('many cutters', () => {
   }); // prettier-ignore
 });
 
+describe('the list of many cutters', () => {
+  it('is narrowed to those near the pointer, and several are chosen, rested and taken out', async () => {
+    const { on, h } = at;
+    const ids = Array.from({ length: 20 }, (_, i) => i);
+    const bores = ids.map((i): Piece => ({ id: `b${i}`, name: `Bore ${i + 1}`, role: 'cutter', parent: 'plate', base: { primitive: 'cylinder', radius: 2, height: 60, sides: 8 }, transform: { move: [8 * i - 76, 0, 0] } }));
+    await on.open('Row', [
+      { id: 'plate', name: 'Plate', base: { primitive: 'box', width: 170, height: 6, depth: 30 }, steps: [{ id: 's1', kind: 'cut', mode: 'subtract', cutters: bores.map((b) => b.id) }] },
+      ...bores,
+    ]);
+    await h.pick('Plate');
+    await h.focusStage();
+    await on.key('5');
+    const mm = await on.scaleFrom(85);
+    await h.click('[data-lane="Cut"] .bead');
+    await h.driver.actions({ async: true }).move({ origin: on.canvas, x: Math.round(66 * mm), y: Math.round(9 * mm) }).perform();
+    await h.press('near the pointer', '.card');
+    const rows = async (): Promise<string[]> =>
+      Promise.all((await h.driver.findElements(By.css('.cutters li > button:first-child'))).map((x) => x.getText()));
+    await h.until('the nearest', async () => (await rows()).length === 8);
+    expect((await rows()).slice().sort()).toEqual([13, 14, 15, 16, 17, 18, 19, 20].map((n) => `Bore ${n}`));
+    const row = async (k: number, ...held: string[]): Promise<void> => {
+      const list = await h.driver.findElements(By.css('.cutters li > button:first-child'));
+      const a = h.driver.actions();
+      for (const key of held) a.keyDown(key);
+      a.click(list[k]);
+      for (const key of held) a.keyUp(key);
+      await a.perform();
+    };
+    const named3 = (await rows()).slice(1, 4);
+    await row(1, Key.CONTROL);
+    await row(3, Key.SHIFT);
+    await h.until('three chosen', async () => (await h.text('.card')).includes('Select 3'));
+    const step = async () => (await named('Plate')).steps![0] as { cutters: string[]; resting?: string[] };
+    await h.press('Switch off', '[aria-label="Chosen cutters"]');
+    await h.until('rested', async () => (await step()).resting?.length === 3);
+    expect((await step()).resting!.map((id) => `Bore ${Number(id.slice(1)) + 1}`).sort()).toEqual(named3.sort());
+    await h.press('Take out', '[aria-label="Chosen cutters"]');
+    await h.until('out', async () => (await step()).cutters.length === 17 && !(await step()).resting?.length);
+    await h.press('near the pointer', '.card');
+    await h.until('all', async () => (await rows()).length === 17);
+  }); // prettier-ignore
+});
+
 describe('a cutter on a host that changes', () => {
   const plate = (steps: Piece['steps']): Piece[] => [
     { id: 'block', name: 'Block', base: { primitive: 'box', width: 60, height: 6, depth: 60 }, steps },

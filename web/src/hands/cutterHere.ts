@@ -78,6 +78,24 @@ export function selectCutterHere(scene: OpenScene): void {
   else notice(scene, 'No cutter made the face under the pointer.');
 }
 
+/** How many cutters count as near. */
+const AROUND_POINTER = 8;
+
+/** Of some cutters the few nearest to where the pointer last was on the model, the nearest first; null where it was beside it. */
+export function cuttersNear(scene: OpenScene, ids: ReadonlyArray<string>): string[] | null {
+  const { stage } = scene;
+  const hit = stage?.pick(stage.pointerAt.x, stage.pointerAt.y, ghostsOf(scene));
+  if (!hit) return null;
+  const byId = piecesById(state(scene));
+  const away = new Map(
+    ids.map((id) => {
+      const m = worldMatrix(byId, id);
+      return [id, Math.hypot(m[12] - hit.point.x, m[13] - hit.point.y, m[14] - hit.point.z)];
+    }),
+  );
+  return [...ids].sort((a, b) => away.get(a)! - away.get(b)!).slice(0, AROUND_POINTER);
+}
+
 /** Selects what the cutter in hand cuts. */
 export function selectHost(scene: OpenScene): void {
   const { active } = state(scene).bench;

@@ -105,7 +105,13 @@ export const bevel = defineStep({
   ],
   label({ scope, segments, profile }) {
     const rule = scope?.rule ?? 'sharp';
-    const on = { rims: 'rims', all: 'all edges', picked: 'picked edges' }[rule as string] ?? 'sharp edges';
+    const words: Record<string, string> = {
+      rims: 'rims',
+      all: 'all edges',
+      picked: 'picked edges',
+      made: 'made edges',
+    };
+    const on = words[rule] ?? 'sharp edges';
     const is = (like: { segments: number; profile: number }): boolean =>
       segments === like.segments && profile === like.profile;
     if (is(CHAMFER)) return `Chamfer, ${on}`;

@@ -6,7 +6,8 @@ import type { IdleCutter } from '@urnsmith/core/cutting/idle';
 import { useBuilt, useScene } from '../../scene/useScene';
 import type { CutStep } from '@urnsmith/core/steps/steps';
 import { withCuttersReleased } from '@urnsmith/core/document/belonging';
-import { commit, editStep } from '../../state/actions';
+import { cuttersNear } from '../../hands/cutterHere';
+import { commit, editStep, notice } from '../../state/actions';
 import { bench } from '../../state/benchSlice';
 import { piecesById, settledPieces } from '../../state/selectors';
 import { useAct, useApp } from '../../state/store';
@@ -31,13 +32,15 @@ export function CutterList({ piece, index, step }: StepProps<CutStep>) {
   const scene = useScene();
   const act = useAct();
   const byId = useApp(piecesById);
-  const selected = useApp((s) => s.bench.selected);
   const [sought, setSought] = useState('');
+  const [near, setNear] = useState<string[] | null>(null);
+  const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
+  const [last, setLast] = useState<string | null>(null);
   const report = useBuilt(piece.id)?.display?.steps.find((r) => r.index === index);
   const idle = new Map((report?.idle ?? []).map((x) => [x.operand, x.why]));
   const nameOf = (id: string): string => byId.get(id)?.name ?? id;
   // Those that want a look come first.
-  const shown = step.cutters
+  const shown = (near?.filter((id) => step.cutters.includes(id)) ?? [...step.cutters])
     .filter((id) => nameOf(id).toLowerCase().includes(sought.trim().toLowerCase()))
     .sort((a, b) => Number(idle.has(b)) - Number(idle.has(a)));
   const useless = step.cutters.filter((id) => idle.has(id) && idle.get(id) !== 'hollow');
@@ -50,14 +53,39 @@ export function CutterList({ piece, index, step }: StepProps<CutStep>) {
       cutters: s.cutters.filter((c) => !gone.has(c)),
       resting: s.resting?.filter((c) => !gone.has(c)),
     });
-  const takeOut = (): void => {
-    const gone = new Set(useless);
+  const takeOut = (ids: string[], what: string): void => {
+    const gone = new Set(ids);
     const after = settledPieces(scene.store.getState()).map((p) =>
       p.id === piece.id
         ? { ...p, steps: p.steps!.map((s, i) => (i === index ? without(gone)(s as CutStep) : s)) }
         : p,
     );
-    commit(scene, `Take ${useless.length} idle cutters out of the cut`, withCuttersReleased(after, useless));
+    commit(scene, `Take ${ids.length} ${what} out of the cut`, withCuttersReleased(after, ids));
+    setChosen(new Set());
+  };
+  const rest = (ids: ReadonlyArray<string>, rests: boolean, what: string): boolean =>
+    edit(`Switch ${what} ${rests ? 'off' : 'on'}`, (s) => ({
+      ...s,
+      resting: [...(s.resting ?? []).filter((c) => !ids.includes(c)), ...(rests ? ids : [])],
+    }));
+  const some = step.cutters.filter((id) => chosen.has(id));
+  /** A click selects; with Ctrl it chooses one more or less, with Shift all from the last one chosen. */
+  const click = (id: string, e: React.MouseEvent): void => {
+    if (!e.shiftKey && !e.ctrlKey && !e.metaKey) return void act(bench.selected({ ids: [id] }));
+    const from = e.shiftKey && last !== null ? shown.indexOf(last) : -1;
+    const to = shown.indexOf(id);
+    const range = from < 0 ? [id] : shown.slice(Math.min(from, to), Math.max(from, to) + 1);
+    const next = new Set(chosen);
+    if (from < 0 && next.has(id)) next.delete(id);
+    else for (const x of range) next.add(x);
+    setChosen(next);
+    setLast(id);
+  };
+  const takeNear = (): void => {
+    const found = near ? null : cuttersNear(scene, step.cutters);
+    if (!near && !found)
+      notice(scene, 'Point at a place on the model first, then come here.', false, 'problem');
+    setNear(found);
   };
   return (
     <div className="px-3 pt-0.5 pb-1.5">
@@ -71,10 +99,43 @@ export function CutterList({ piece, index, step }: StepProps<CutStep>) {
           onKeyDown={(e) => e.stopPropagation()}
         />
       )}
+      {step.cutters.length > MANY && (
+        <div className="tools !px-0 !pt-0" role="group" aria-label="Which cutters">
+          <button
+            className={clsx(near && '!bg-cream !text-ink-0')}
+            aria-pressed={near !== null}
+            title="The few nearest to where the pointer last was on the model"
+            onClick={takeNear}
+          >
+            near the pointer
+          </button>
+        </div>
+      )}
+      {some.length > 0 && (
+        <div className="tools !px-0 !pt-0" role="group" aria-label="Chosen cutters">
+          <button onClick={() => act(bench.selected({ ids: some }))}>Select {some.length}</button>
+          <button
+            onClick={() =>
+              rest(some, !some.every((c) => step.resting?.includes(c)), `${some.length} cutters`)
+            }
+          >
+            {some.every((c) => step.resting?.includes(c)) ? 'Switch on' : 'Switch off'}
+          </button>
+          <button
+            disabled={some.length === step.cutters.length}
+            onClick={() => takeOut(some, some.length === 1 ? 'cutter' : 'cutters')}
+          >
+            Take out
+          </button>
+          <button aria-label="Choose none" onClick={() => setChosen(new Set())}>
+            ✕
+          </button>
+        </div>
+      )}
       {useless.length > 0 && useless.length < step.cutters.length && (
         <p className="pb-1 text-mist">
           {useless.length} of {step.cutters.length} do nothing.{' '}
-          <button className="inline px-0.5 py-0 underline" onClick={takeOut}>
+          <button className="inline px-0.5 py-0 underline" onClick={() => takeOut(useless, 'idle cutters')}>
             Take them out
           </button>
         </p>
@@ -88,22 +149,23 @@ export function CutterList({ piece, index, step }: StepProps<CutStep>) {
           const rests = step.resting?.includes(id) ?? false;
           const why = rests ? undefined : idle.get(id);
           return (
-            <li key={id} className="mb-0.75 flex items-center rounded-[6px] bg-ink-2 px-1 py-0.25">
+            <li
+              key={id}
+              className={clsx(
+                'mb-0.75 flex items-center rounded-[6px] px-1 py-0.25',
+                chosen.has(id) ? 'bg-ink-3 outline outline-1 outline-cream' : 'bg-ink-2',
+              )}
+            >
               <button
                 className={clsx(
                   'flex-1 gap-1.75 overflow-hidden px-1 py-0.75 whitespace-nowrap',
                   rests && 'text-ash line-through',
                 )}
-                title={why ? MEANS[why] : 'Select this cutter to edit it; with Shift, one more'}
+                aria-pressed={chosen.has(id)}
+                title={why ? MEANS[why] : 'Select this cutter to edit it; Ctrl and Shift choose several'}
                 onMouseEnter={() => act(bench.hovered(id))}
                 onMouseLeave={() => act(bench.hovered(null))}
-                onClick={(e) =>
-                  act(
-                    bench.selected({
-                      ids: e.shiftKey ? [...selected.filter((x) => x !== id && x !== piece.id), id] : [id],
-                    }),
-                  )
-                }
+                onClick={(e) => click(id, e)}
               >
                 <PieceIcon role="cutter" /> {name}
                 {why && <em className="pl-1 text-[11.5px] text-ember not-italic">{WHY[why]}</em>}
@@ -112,12 +174,7 @@ export function CutterList({ piece, index, step }: StepProps<CutStep>) {
                 className="rounded-[4px] p-0.75 text-cream"
                 aria-pressed={!rests}
                 aria-label={`${rests ? 'Switch on' : 'Switch off'} ${name}`}
-                onClick={() =>
-                  edit(`Switch ${name} ${rests ? 'on' : 'off'}`, (s) => ({
-                    ...s,
-                    resting: rests ? s.resting!.filter((c) => c !== id) : [...(s.resting ?? []), id],
-                  }))
-                }
+                onClick={() => rest([id], !rests, name)}
               >
                 {rests ? <EyeOff size={12} aria-hidden /> : <Eye size={12} aria-hidden />}
               </button>
