@@ -3,6 +3,7 @@
  * names or else of the mesh, with their points numbered as they come. The same surroundings in the same order give the same key and the same mesh,
  * whatever else there is; of large flat regions only the outlines within reach are in it.
  */
+import { OperationError } from '../../mesh/errors';
 import { makeMesh, type PolyMesh } from '../../mesh/PolyMesh';
 import type { LayerSet } from '../../mesh/layers';
 import { topologyOf, type Topology } from '../../mesh/Topology';
@@ -67,6 +68,8 @@ export class Unit {
     private readonly cluster: Cluster,
     /** The greatest width asked for, mm. */
     private readonly width: number,
+    /** Regions whose faces are taken as they are. */
+    private readonly rigid: ReadonlySet<number>,
   ) {
     this.inCluster = new Set(cluster.edges);
     this.entries = this.findEntries();
@@ -143,8 +146,17 @@ export class Unit {
     return Float64Array.from(out);
   }
 
-  /** The unit as a mesh. @throws OperationError `crossing-outline` */
-  build(): UnitMesh {
+  /** The unit as a mesh, or a region whose outlines cannot be divided anew: it must be taken as it is. */
+  build(): UnitMesh | { undividable: number } {
+    try {
+      return this.made();
+    } catch (e) {
+      if (e instanceof Undividable) return { undividable: e.region };
+      throw e;
+    }
+  }
+
+  private made(): UnitMesh {
     const { mesh, t } = this.w;
     const positions: number[] = [];
     for (const v of this.vertices) positions.push(...pointOf(mesh.positions, v));
@@ -275,7 +287,11 @@ export class Unit {
       addLoop([first, first + 1, first + 2, first + 3]);
     }
     const flat = Float64Array.from(xy);
-    return divideRegion(flat, constrainedTriangles(flat, sides)).map((l) => l.map((i) => ids[i]));
+    try {
+      return divideRegion(flat, constrainedTriangles(flat, sides)).map((l) => l.map((i) => ids[i]));
+    } catch (e) {
+      throw e instanceof OperationError ? new Undividable(entry.region) : e;
+    }
   }
 
   /** The plane of an entry's outlines, by these alone. */
@@ -302,7 +318,7 @@ export class Unit {
       const loops = list.map((o) => this.begun(outlines.all[o].corners));
       const sorted = loops.sort(([a], [b]) => this.inOrder(a, b) || a - b);
       const turned = faces.length > 1 && dot(areaVectorOf(mesh, sorted), outlines.facing(region)) < 0;
-      if (faces.length > 1 && this.isFlat({ loops: sorted, turned })) {
+      if (faces.length > 1 && !this.rigid.has(region) && this.isFlat({ loops: sorted, turned })) {
         const complete = outlines.of(region).length === loops.length;
         entries.push({ region, face: -1, loops: sorted, firstSlot: 0, complete, turned });
         continue;
@@ -372,4 +388,10 @@ function boundsOf(xy: ReadonlyArray<number>, beyond: number): [number, number, n
     out[2 + k] = Math.max(out[2 + k], x + beyond);
   });
   return out;
+}
+
+class Undividable extends Error {
+  constructor(readonly region: number) {
+    super('The outlines of a region cross.');
+  }
 }

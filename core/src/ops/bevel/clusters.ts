@@ -78,11 +78,11 @@ export function clustersOf(g: Ground, sets: DisjointSets): Cluster[] {
     if (list) list.push(e);
     else lists.set(root, [e]);
   }
-  const faces = lists.size > 1 ? facesInSpace(g.mesh) : null;
+  const faces = facesInSpace(g.mesh);
   return [...lists.values()].map((edges) => clusterOf(g, edges, faces));
 }
 
-function clusterOf(g: Ground, edges: number[], inSpace: FacesInSpace | null): Cluster {
+function clusterOf(g: Ground, edges: number[], inSpace: FacesInSpace): Cluster {
   const { mesh, t, outlines, soft, width } = g;
   const boxes = boxesOf(mesh, t, edges);
   const tree = new BoxTree(boxes);
@@ -119,8 +119,7 @@ function clusterOf(g: Ground, edges: number[], inSpace: FacesInSpace | null): Cl
   const beside = new Set(taken);
   for (const o of taken)
     for (const c of outlines.all[o].corners) if (t.twin[c] >= 0) beside.add(outlines.at(t.twin[c]));
-  const obstacles = inSpace ? obstaclesOf(g, edges, boxes, inSpace, seen) : [];
-  return { edges, outlines: [...beside], obstacles };
+  return { edges, outlines: [...beside], obstacles: obstaclesOf(g, edges, boxes, inSpace, seen) };
 }
 
 interface FacesInSpace {

@@ -45,19 +45,33 @@ export function inUnits(
   joinNear(ground, sets);
   /** Regions that could not be put together from parts: units have them whole. */
   const kept = new Set<number>();
+  /** Regions whose outlines cannot be divided anew. */
+  const rigid = new Set<number>();
+  const grownUnit = (c: Cluster, part: Watch): Grown | null => {
+    const unit = new Unit(whole, c, width, rigid);
+    const key = keyOf(unit, o);
+    const known = cache.get(key);
+    if (known) return { unit, kept: known };
+    const built = unit.build();
+    if ('undividable' in built) {
+      rigid.add(built.undividable);
+      return null;
+    }
+    const grown = growUnit(unit, built, o, whole.size, part);
+    cache.put(key, grown);
+    return { unit, kept: grown };
+  };
+  // Each time round, edges become one unit or a region is taken whole or as it is: this ends.
   for (;;) {
     const clusters = clustersOf(ground, sets).map((c) => withWhole(c, outlines, kept));
-    const units = clusters.map((c, i): Grown => {
-      const unit = new Unit(whole, c, width);
-      const key = keyOf(unit, o);
-      let known = cache.get(key);
-      if (!known) {
-        const part = stretch(watch, i / clusters.length, (i + 1) / clusters.length);
-        known = growUnit(unit, o, whole.size, part);
-        cache.put(key, known);
-      }
-      return { unit, kept: known };
-    });
+    const units: Grown[] = [];
+    for (const c of clusters) {
+      const part = stretch(watch, units.length / clusters.length, (units.length + 1) / clusters.length);
+      const grown = grownUnit(c, part);
+      if (!grown) break;
+      units.push(grown);
+    }
+    if (units.length < clusters.length) continue;
     if (joinOverlapping(mesh, t, units, sets)) continue;
     const composition = new Composition(whole, units);
     if (joinConflicts(composition.conflicts(), units, sets)) continue;

@@ -43,8 +43,7 @@ export interface KeptShape {
   spread: number;
 }
 
-export function growUnit(unit: Unit, o: BevelOptions, size: number, watch: Watch): KeptShape {
-  const u = unit.build();
+export function growUnit(unit: Unit, u: UnitMesh, o: BevelOptions, size: number, watch: Watch): KeptShape {
   try {
     const { shape, groups, consumedSides, clean } = growAll(u.mesh, u.rounded, o, {
       size,
@@ -66,7 +65,7 @@ export function growUnit(unit: Unit, o: BevelOptions, size: number, watch: Watch
       })),
       consumedSides,
       clean,
-      spread: shape ? spreadOf(shape, u, o) : 0,
+      spread: shape ? spreadOf(shape, u, o, size) : 0,
     };
   } catch (e) {
     if (e instanceof OperationError && e.elements?.domain === 'edge')
@@ -171,7 +170,7 @@ function sidesOf(loops: ReadonlyArray<ReadonlyArray<number>>): Map<number, [numb
 }
 
 /** How far new points are from rounded edges, in steps of twice the width. */
-function spreadOf(s: Shape, u: UnitMesh, o: BevelOptions): number {
+function spreadOf(s: Shape, u: UnitMesh, o: BevelOptions, size: number): number {
   const t = topologyOf(u.mesh);
   const edges = [...u.rounded.keys()].filter((e) => u.rounded[e]);
   const tree = new BoxTree(boxesOf(u.mesh, t, edges));
@@ -180,7 +179,12 @@ function spreadOf(s: Shape, u: UnitMesh, o: BevelOptions): number {
   for (let p = 0; p < s.stays.length; p++) {
     if (s.stays[p]) continue;
     const at = s.positions.subarray(3 * p, 3 * p + 3);
-    while (!tree.someIn(at.map((x: number) => x - spread), at.map((x: number) => x + spread))) spread *= 2; // prettier-ignore
+    const isNear = (): boolean =>
+      tree.someIn(
+        at.map((x: number) => x - spread),
+        at.map((x: number) => x + spread),
+      );
+    while (!isNear() && spread < size) spread *= 2;
   }
   return spread;
 }
