@@ -1,18 +1,13 @@
 /**
  * What the rounding of one cluster of edges depends on: outlines of faces that it can change, in the order of their
- * names or else of the mesh, with their points numbered as they come. The same surroundings in the same order give the same key and the same mesh,
- * whatever else there is; of large flat regions only the outlines within reach are in it.
+ * names or else of the mesh, with their points numbered as they come. The same surroundings in the same order give the
+ * same key and the same mesh, whatever else there is; of large flat regions only the outlines within reach are in it.
  */
-import { OperationError } from '../../mesh/errors';
-import { makeMesh, type PolyMesh } from '../../mesh/PolyMesh';
-import type { LayerSet } from '../../mesh/layers';
-import { topologyOf, type Topology } from '../../mesh/Topology';
+import type { PolyMesh } from '../../mesh/PolyMesh';
+import type { Topology } from '../../mesh/Topology';
 import { add, cross, dot, pointOf, scale, sub, type Vec3 } from '../../mesh/vec3';
-import { constrainedTriangles } from '../../planar/constrainedTriangles';
-import { divideRegion } from '../../planar/divideRegion';
-import { frameFrom, toPlane, type Frame } from '../../planar/frame';
+import { frameFrom, type Frame } from '../../planar/frame';
 import type { Cluster } from './clusters';
-import { pairKey } from './divide';
 import type { Outlines } from './outlines';
 import { FLAT } from './Surface';
 
@@ -31,18 +26,6 @@ export interface Entry {
   turned: boolean;
 }
 
-/** A unit as a mesh of its own. */
-export interface UnitMesh {
-  mesh: PolyMesh;
-  rounded: Uint8Array;
-  /** 1 per edge that is open only because the rest of the mesh is not here. */
-  rim: Uint8Array;
-  /** Per corner and per edge: the slot it stands for, or −1. */
-  slotOfCorner: Int32Array;
-  slotOfEdge: Int32Array;
-  entryOfFace: Int32Array;
-}
-
 export interface Whole {
   mesh: PolyMesh;
   t: Topology;
@@ -51,9 +34,6 @@ export interface Whole {
   size: number;
 }
 
-/** How far beyond its outlines a flat region goes on whose outer outline is out of reach, in widths. */
-const MARGIN = 8;
-
 export class Unit {
   readonly entries: Entry[];
   /** Corners of the mesh, entry by entry. */
@@ -61,13 +41,14 @@ export class Unit {
   /** Vertices of the mesh, in the order of the slots. */
   readonly vertices: Int32Array;
   private readonly numberOf = new Map<number, number>();
-  private readonly inCluster: ReadonlySet<number>;
+  /** Edges of the mesh that are rounded. */
+  readonly inCluster: ReadonlySet<number>;
 
   constructor(
-    private readonly w: Whole,
+    readonly w: Whole,
     private readonly cluster: Cluster,
     /** The greatest width asked for, mm. */
-    private readonly width: number,
+    readonly width: number,
     /** Regions whose faces are taken as they are. */
     private readonly rigid: ReadonlySet<number>,
   ) {
@@ -93,6 +74,11 @@ export class Unit {
     return this.cluster.edges;
   }
 
+  /** Number of the vertex at a corner of the mesh. */
+  number(corner: number): number {
+    return this.numberOf.get(this.w.mesh.corners[corner])!;
+  }
+
   /** The edge of the mesh at a slot. */
   edgeAt(slot: number): number {
     return this.w.t.edgeOfCorner[this.slots[slot]];
@@ -112,7 +98,7 @@ export class Unit {
     const { loops, firstSlot } = this.entries[entry];
     let slot = firstSlot;
     return loops.map((loop) => {
-      const out = { vertices: loop.map((c) => this.numberOf.get(this.w.mesh.corners[c])!), slot };
+      const out = { vertices: loop.map((c) => this.number(c)), slot };
       slot += loop.length;
       return out;
     });
@@ -131,7 +117,7 @@ export class Unit {
         for (const c of loop) {
           const e = t.edgeOfCorner[c];
           out.push(
-            this.numberOf.get(mesh.corners[c])!,
+            this.number(c),
             Number(this.inCluster.has(e)) +
               2 * Math.min(3, t.edgeUse[e]) +
               8 * Number(!!hard?.data[e]) +
@@ -144,161 +130,6 @@ export class Unit {
     }
     for (const v of this.vertices) for (let k = 3 * v; k < 3 * v + 3; k++) out.push(mesh.positions[k]);
     return Float64Array.from(out);
-  }
-
-  /** The unit as a mesh, or a region whose outlines cannot be divided anew: it must be taken as it is. */
-  build(): UnitMesh | { undividable: number } {
-    try {
-      return this.made();
-    } catch (e) {
-      if (e instanceof Undividable) return { undividable: e.region };
-      throw e;
-    }
-  }
-
-  private made(): UnitMesh {
-    const { mesh, t } = this.w;
-    const positions: number[] = [];
-    for (const v of this.vertices) positions.push(...pointOf(mesh.positions, v));
-    const corners: number[] = [];
-    const faceStart = [0];
-    const slotOfCorner: number[] = [];
-    /** Whether each corner's half-edge is the one of its slot. */
-    const along: boolean[] = [];
-    const entryOfFace: number[] = [];
-    this.entries.forEach((entry, i) => {
-      const { loops, face, firstSlot } = entry;
-      const slotAt = new Map<number, number>();
-      const slotAlong = new Map<number, number>();
-      const numbers: number[][] = [];
-      let slot = firstSlot;
-      for (const loop of loops) {
-        const list = loop.map((c) => this.numberOf.get(mesh.corners[c])!);
-        list.forEach((v, k) => {
-          if (!slotAt.has(v)) slotAt.set(v, slot);
-          slotAlong.set(pairKey(v, list[(k + 1) % list.length]), slot++);
-        });
-        numbers.push(list);
-      }
-      for (const loop of face < 0 ? this.divided(entry, numbers, positions) : numbers) {
-        loop.forEach((v, k) => {
-          const own = slotAlong.get(pairKey(v, loop[(k + 1) % loop.length]));
-          corners.push(v);
-          along.push(own !== undefined);
-          slotOfCorner.push(own ?? slotAt.get(v) ?? -1);
-        });
-        faceStart.push(corners.length);
-        entryOfFace.push(i);
-      }
-    });
-    const bare = makeMesh(
-      Float64Array.from(positions),
-      Uint32Array.from(faceStart),
-      Uint32Array.from(corners),
-    );
-    const own = topologyOf(bare);
-    const slotOfEdge = Int32Array.from(own.cornerOfEdge, (c: number) => {
-      const d = own.twin[c];
-      return along[c] ? slotOfCorner[c] : d >= 0 && along[d] ? slotOfCorner[d] : -1;
-    });
-    const edgeOf = (e: number): number =>
-      slotOfEdge[e] < 0 ? -1 : t.edgeOfCorner[this.slots[slotOfEdge[e]]];
-    const edges = slotOfEdge.map((_, e) => edgeOf(e));
-    return {
-      mesh: {
-        ...bare,
-        layers: { ...bare.layers, ...this.layers(edges, Int32Array.from(slotOfCorner), own) },
-      },
-      rounded: Uint8Array.from(edges, (e: number) => Number(this.inCluster.has(e))),
-      rim: Uint8Array.from(edges, (e: number, k: number) =>
-        Number(own.edgeUse[k] === 1 && (e < 0 || t.edgeUse[e] > 1)),
-      ),
-      slotOfCorner: Int32Array.from(slotOfCorner),
-      slotOfEdge,
-      entryOfFace: Int32Array.from(entryOfFace),
-    };
-  }
-
-  /** Layers the growth depends on. */
-  private layers(
-    edges: Int32Array,
-    slotOfCorner: Int32Array,
-    own: Topology,
-  ): { edge: LayerSet; corner: LayerSet } {
-    const { edge, corner } = this.w.mesh.layers;
-    const bridge = Uint8Array.from(edges, (e: number, k: number) =>
-      Number(e < 0 ? own.edgeUse[k] > 1 : !!edge.bridge?.data[e]),
-    );
-    const out: Record<string, LayerSet[string]> = { bridge: { size: 1, data: bridge } };
-    for (const name of ['hard', 'round'])
-      if (edge[name])
-        out[name] = {
-          size: 1,
-          data: Float64Array.from(edges, (e: number) => (e < 0 ? 0 : edge[name].data[e])),
-        };
-    const surface = corner.surface?.data;
-    if (!surface) return { edge: out, corner: {} };
-    const data = new Float64Array(3 * slotOfCorner.length);
-    slotOfCorner.forEach((s, c) => {
-      if (s >= 0) data.set(surface.subarray(3 * this.slots[s], 3 * this.slots[s] + 3), 3 * c);
-    });
-    return { edge: out, corner: { surface: { size: 3, data } } };
-  }
-
-  /**
-   * A flat region divided into faces, as loops of points. Where its outer outline is out of reach, a box stands for it.
-   * @param positions where points of the box are added
-   */
-  private divided(entry: Entry, loops: number[][], positions: number[]): number[][] {
-    const frame = this.frameOf(entry);
-    const ids: number[] = [];
-    const xy: number[] = [];
-    const place = new Map<number, number>();
-    const add2 = (v: number): number => {
-      let i = place.get(v);
-      if (i === undefined) {
-        place.set(v, (i = ids.push(v) - 1));
-        xy.push(...toPlane(frame, pointOf(positions, v)));
-      }
-      return i;
-    };
-    const sides: Array<[number, number]> = [];
-    let outer = false;
-    const addLoop = (loop: number[]): void => {
-      let twice = 0;
-      loop.forEach((v, k) => {
-        const [i, j] = [add2(v), add2(loop[(k + 1) % loop.length])];
-        sides.push([i, j]);
-        twice += xy[2 * i] * xy[2 * j + 1] - xy[2 * j] * xy[2 * i + 1];
-      });
-      outer ||= twice > 0;
-    };
-    loops.forEach(addLoop);
-    if (!outer) {
-      const [x0, y0, x1, y1] = boundsOf(xy, MARGIN * this.width);
-      const first = positions.length / 3;
-      for (const [x, y] of [
-        [x0, y0],
-        [x1, y0],
-        [x1, y1],
-        [x0, y1],
-      ])
-        positions.push(...add(frame.origin, add(scale(frame.u, x), scale(frame.v, y))));
-      addLoop([first, first + 1, first + 2, first + 3]);
-    }
-    const flat = Float64Array.from(xy);
-    try {
-      return divideRegion(flat, constrainedTriangles(flat, sides)).map((l) => l.map((i) => ids[i]));
-    } catch (e) {
-      throw e instanceof OperationError ? new Undividable(entry.region) : e;
-    }
-  }
-
-  /** The plane of an entry's outlines, by these alone. */
-  private frameOf({ loops, turned }: Pick<Entry, 'loops' | 'turned'>): Frame {
-    const { mesh } = this.w;
-    const n = scale(areaVectorOf(mesh, loops), turned ? -1 : 1);
-    return frameFrom(pointOf(mesh.positions, mesh.corners[loops[0][0]]), n);
   }
 
   private findEntries(): Entry[] {
@@ -362,7 +193,7 @@ export class Unit {
 
   private isFlat(entry: Pick<Entry, 'loops' | 'turned'>): boolean {
     const { mesh, size } = this.w;
-    const { origin, normal } = this.frameOf(entry);
+    const { origin, normal } = frameOf(mesh, entry);
     const off = (c: number): number =>
       Math.abs(dot(sub(pointOf(mesh.positions, mesh.corners[c]), origin), normal));
     return entry.loops.every((l) => l.every((c) => off(c) <= FLAT * size));
@@ -379,19 +210,8 @@ function areaVectorOf(mesh: PolyMesh, loops: number[][]): Vec3 {
   return sum;
 }
 
-/** Least x and y, greatest x and y of points in a plane, so far beyond them. */
-function boundsOf(xy: ReadonlyArray<number>, beyond: number): [number, number, number, number] {
-  const out: [number, number, number, number] = [Infinity, Infinity, -Infinity, -Infinity];
-  xy.forEach((x, i) => {
-    const k = i % 2;
-    out[k] = Math.min(out[k], x - beyond);
-    out[2 + k] = Math.max(out[2 + k], x + beyond);
-  });
-  return out;
-}
-
-class Undividable extends Error {
-  constructor(readonly region: number) {
-    super('The outlines of a region cross.');
-  }
+/** The plane of an entry's outlines, by these alone. */
+export function frameOf(mesh: PolyMesh, { loops, turned }: Pick<Entry, 'loops' | 'turned'>): Frame {
+  const n = scale(areaVectorOf(mesh, loops), turned ? -1 : 1);
+  return frameFrom(pointOf(mesh.positions, mesh.corners[loops[0][0]]), n);
 }

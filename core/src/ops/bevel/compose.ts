@@ -14,13 +14,30 @@ export interface Grown {
   kept: KeptShape;
 }
 
-/** Everything in numbers of the mesh that was given: its vertices are the first points. */
+/** Where a unit lies in the whole. */
+export interface Placing {
+  /** Per point of the unit: the point it is. */
+  points: Int32Array;
+  /** Per slot: the corner of the mesh. */
+  slots: Int32Array;
+  regionOf(region: number): number;
+}
+
+/** A new face, in numbers of its unit. */
+export interface MadeFace {
+  face: OutFace;
+  by: Placing;
+  /** The edge of the mesh it runs along, or a vertex past all edges. */
+  along: number;
+}
+
+/** All but new faces is in numbers of the mesh that was given: its vertices are the first points. */
 export interface Composed {
   /** Faces that stay as they are. */
   untouched: number[];
   /** What is left of others. */
   left: OutFace[];
-  made: OutFace[];
+  made: MadeFace[];
   /** 3 numbers per point past the vertices. */
   positions: number[];
   /** Per point past the vertices: the vertex it comes from. */
@@ -76,7 +93,6 @@ export class Composition {
   /** @returns what came out, or units that must be rounded as one; a unit with itself where it must have a region whole */
   run(): Composed | { conflicts: Conflict[]; region: number } {
     const { w, units, out } = this;
-    const made: Array<{ face: OutFace; along: number }> = [];
     const changed = new Map<number, Array<{ i: number; change: Change }>>();
     units.forEach(({ unit, kept }, i) => {
       for (const change of kept.changes) {
@@ -101,16 +117,16 @@ export class Composition {
       }
     }
     units.forEach(({ unit, kept }, i) => {
-      for (const f of kept.made) made.push({ face: this.inWhole(i, f), along: this.alongOf(unit, f) });
       const points = this.points[i];
+      const by = { points, slots: unit.slots, regionOf: (r: number): number => this.regionOf(i, r) };
+      for (const face of kept.made) out.made.push({ face, by, along: this.alongOf(unit, face) });
       for (const [key, slot] of kept.keptEdges) {
         const [a, b] = [points[Math.floor(key / 0x4000000)], points[key % 0x4000000]];
         out.keptEdges.set(edgeKey(a, b), unit.edgeAt(slot));
       }
     });
     // In an order that does not tell how edges fell into units.
-    made.sort((a, b) => a.along - b.along);
-    out.made.push(...made.map((m) => m.face));
+    out.made.sort((a, b) => a.along - b.along);
     return out;
   }
 
@@ -135,6 +151,7 @@ export class Composition {
     return this.units[i].unit.entries.every((e) => e.region !== region || e.complete);
   }
 
+  /** What is left of a face, in numbers of the whole. */
   private inWhole(i: number, f: OutFace): OutFace {
     const { unit } = this.units[i];
     const points = this.points[i];
@@ -143,8 +160,6 @@ export class Composition {
       const { face, region } = unit.entries[entry];
       return face < 0 ? outlines.faces(region) : this.alone(face);
     };
-    const regionOf = (r: number): number =>
-      r < 0 ? -1 : r < unit.entries.length ? unit.entries[r].region : this.F + this.looseOf(i, r);
     const pair = ([a, b]: [number, number]): [number, number] => [unit.slots[a], unit.slots[b]];
     const sourceOf = (s: Source): Source => {
       if (typeof s === 'number') return unit.slots[s];
@@ -154,20 +169,20 @@ export class Composition {
           faces: s.faces.length === 1 ? facesOf(s.faces[0]) : s.faces.flatMap(facesOf),
         };
       if (s.kind === 'on') return { ...s, corners: pair(s.corners) };
-      return { ...s, corners: pair(s.corners), point: points[s.point], region: regionOf(s.region) };
+      return { ...s, corners: pair(s.corners), point: points[s.point], region: this.regionOf(i, s.region) };
     };
     return {
       ...f,
       loop: f.loop.map((p) => points[p]),
       sources: f.sources.map(sourceOf),
-      from: f.made ? this.faceAt(unit, f.from) : facesOf(f.from)[0],
-      made: f.made && {
-        ...f.made,
-        ...(f.made.other !== undefined && f.made.other >= 0 && { other: this.faceAt(unit, f.made.other) }),
-        ...(f.made.edge !== undefined && { edge: unit.edgeAt(f.made.edge) }),
-      },
-      region: regionOf(f.region),
+      from: facesOf(f.from)[0],
+      region: this.regionOf(i, f.region),
     };
+  }
+
+  private regionOf(i: number, r: number): number {
+    const { entries } = this.units[i].unit;
+    return r < 0 ? -1 : r < entries.length ? entries[r].region : this.F + this.looseOf(i, r);
   }
 
   private readonly single = new Map<number, ReadonlyArray<number>>();
@@ -176,10 +191,6 @@ export class Composition {
     let list = this.single.get(f);
     if (!list) this.single.set(f, (list = [f]));
     return list;
-  }
-
-  private faceAt(unit: Unit, slot: number): number {
-    return this.w.t.faceOfCorner[unit.slots[slot]];
   }
 
   private readonly looseNumbers = new Map<number, number>();

@@ -16,6 +16,7 @@ import type { BevelOptions } from './options';
 import { Outlines } from './outlines';
 import { softEdges } from './sheets';
 import { Unit } from './Unit';
+import { unitMesh } from './unitMesh';
 import type { UnitCache } from './UnitCache';
 
 export interface RoundedMesh {
@@ -52,7 +53,7 @@ export function inUnits(
     const key = keyOf(unit, o);
     const known = cache.get(key);
     if (known) return { unit, kept: known };
-    const built = unit.build();
+    const built = unitMesh(unit);
     if ('undividable' in built) {
       rigid.add(built.undividable);
       return null;

@@ -10,7 +10,8 @@ import type { Watch } from '../../watch';
 import type { BevelOptions } from './options';
 import { APART, boxesOf } from './clusters';
 import type { OutFace, Shape, Source } from './shape';
-import type { Unit, UnitMesh } from './Unit';
+import type { Unit } from './Unit';
+import type { UnitMesh } from './unitMesh';
 
 /** What a region of the unit has become. */
 export interface Change {

@@ -17,7 +17,7 @@ import { separateFans } from '../../mesh/separateFans';
 import { topologyOf, type Topology } from '../../mesh/Topology';
 import { pointOf, type Vec3 } from '../../mesh/vec3';
 import { FaceLocator } from '../../planar/FaceLocator';
-import type { Composed } from './compose';
+import type { Composed, Placing } from './compose';
 import { edgeKey, pairKey } from './divide';
 import type { Outlines } from './outlines';
 import type { OutFace, Source } from './shape';
@@ -45,21 +45,23 @@ class Making {
     private readonly c: Composed,
   ) {
     this.kept = this.inOrder();
-    const all = [...this.kept, ...c.made];
+    const K = this.kept.length;
     const sizeOf = (x: number | OutFace): number =>
       typeof x === 'number' ? before.faceStart[x + 1] - before.faceStart[x] : x.loop.length;
-    this.faceStart = new Uint32Array(all.length + 1);
-    all.forEach((x, i) => (this.faceStart[i + 1] = this.faceStart[i] + sizeOf(x)));
-    this.points = new Uint32Array(this.faceStart[all.length]);
+    this.faceStart = new Uint32Array(K + c.made.length + 1);
+    this.kept.forEach((x, i) => (this.faceStart[i + 1] = this.faceStart[i] + sizeOf(x)));
+    c.made.forEach(({ face }, i) => (this.faceStart[K + i + 1] = this.faceStart[K + i] + face.loop.length));
+    this.points = new Uint32Array(this.faceStart[K + c.made.length]);
     this.corner = new Int32Array(this.points.length).fill(-1);
     let at = 0;
-    for (const x of all)
+    for (const x of this.kept)
       if (typeof x !== 'number') for (const p of x.loop) this.points[at++] = p;
       else
         for (let k = before.faceStart[x]; k < before.faceStart[x + 1]; k++) {
           this.corner[at] = k;
           this.points[at++] = before.corners[k];
         }
+    for (const { face, by } of c.made) for (const p of face.loop) this.points[at++] = by.points[p];
   }
 
   mesh(): PolyMesh {
@@ -110,20 +112,27 @@ class Making {
   }
 
   private faceLayers(): LayerSet {
-    const { before, kept, c, outlines } = this;
-    const all = [...kept, ...c.made];
-    const copied = copyLayers(
-      before.layers.face,
-      Int32Array.from(all, (x) => (typeof x === 'number' ? x : x.from)),
-    );
-    const rank = new Uint8Array(all.length).fill(RANK.plain);
+    const { before, t, kept, c, outlines } = this;
+    const K = kept.length;
+    const source = new Int32Array(K + c.made.length);
+    kept.forEach((x, i) => (source[i] = typeof x === 'number' ? x : x.from));
+    const faceAt = ({ slots }: Placing, slot: number): number => t.faceOfCorner[slots[slot]];
+    c.made.forEach(({ face, by }, i) => (source[K + i] = faceAt(by, face.from)));
+    const copied = copyLayers(before.layers.face, source);
+    const rank = new Uint8Array(source.length).fill(RANK.plain);
     if (copied.rank) rank.set(copied.rank.data);
-    all.forEach((x, i) => {
-      if (typeof x === 'number') return;
-      if (x.made) {
-        rank[i] = RANK.follow;
-        writeMade(copied, i, before.layers, x.made);
-      } else if (x.whole) writeJoined(copied, i, before.layers.face, outlines.faces(outlines.region[x.from]));
+    rank.fill(RANK.follow, K);
+    kept.forEach((x, i) => {
+      if (typeof x === 'object' && x.whole)
+        writeJoined(copied, i, before.layers.face, outlines.faces(outlines.region[x.from]));
+    });
+    c.made.forEach(({ face, by }, i) => {
+      const { other = -1, edge, ...made } = face.made!;
+      writeMade(copied, K + i, before.layers, {
+        ...made,
+        other: other < 0 ? -1 : faceAt(by, other),
+        ...(edge !== undefined && { edge: t.edgeOfCorner[by.slots[edge]] }),
+      });
     });
     return { ...copied, rank: { size: 1, data: rank } };
   }
@@ -134,9 +143,8 @@ class Making {
     const source = new Int32Array(now.edgeCount).fill(-1);
     const bridge = new Uint8Array(now.edgeCount);
     const regionOf = (k: number): number => {
-      const f = now.faceOfCorner[k];
-      const x = f < kept.length ? kept[f] : c.made[f - kept.length];
-      return typeof x === 'number' ? -1 : x.region;
+      const x = kept[now.faceOfCorner[k]];
+      return typeof x === 'object' ? x.region : -1;
     };
     for (let e = 0; e < now.edgeCount; e++) {
       const k = now.cornerOfEdge[e];
@@ -184,11 +192,11 @@ class Making {
     const made = makeBlend(this.points.length - n);
     let k = 0;
     // Strips mix from the finished corners of what is left of the faces.
-    for (const f of c.made)
-      for (const s of f.sources) {
-        writeOn(made, k, s);
+    for (const { face, by } of c.made)
+      for (const s of face.sources) {
+        writeOn(made, k, s, by.slots);
         if (typeof s === 'object' && s.kind === 'between') {
-          const moved = cornerAt.get(pairKey(s.region, s.point));
+          const moved = cornerAt.get(pairKey(by.regionOf(s.region), by.points[s.point]));
           if (moved !== undefined) {
             made.weight[3 * k] *= 1 - s.t;
             made.weight[3 * k + 1] *= 1 - s.t;
@@ -203,14 +211,16 @@ class Making {
   }
 }
 
-function writeOn(b: Blend, slot: number, s: Source): void {
+/** @param corners what the numbers in the source stand for; themselves without it */
+function writeOn(b: Blend, slot: number, s: Source, corners?: Int32Array): void {
   if (typeof s === 'number') {
-    b.index[3 * slot] = s;
+    b.index[3 * slot] = corners ? corners[s] : s;
     b.weight[3 * slot] = 1;
   } else if (s.kind !== 'place') {
-    b.index[3 * slot] = s.corners[0];
+    const [c, d] = s.corners;
+    b.index[3 * slot] = corners ? corners[c] : c;
     b.weight[3 * slot] = 1 - s.share;
-    b.index[3 * slot + 1] = s.corners[1];
+    b.index[3 * slot + 1] = corners ? corners[d] : d;
     b.weight[3 * slot + 1] = s.share;
   }
 }
