@@ -130,6 +130,12 @@ function changesOf(faces: OutFace[], s: Shape, unit: Unit): Change[] {
     if (list) list.push(f);
     else left.set(first[f.from], [f]);
   }
+  const loopsOf = new Map<number, ReturnType<Unit['loopsOf']>>();
+  unit.entries.forEach((_, k) => {
+    const loops = loopsOf.get(first[k]);
+    if (loops) loops.push(...unit.loopsOf(k));
+    else loopsOf.set(first[k], [...unit.loopsOf(k)]);
+  });
   const n = unit.vertices.length;
   const pointOf = new Int32Array(n).fill(-1);
   s.source.forEach((v, p) => {
@@ -137,11 +143,9 @@ function changesOf(faces: OutFace[], s: Shape, unit: Unit): Change[] {
   });
   const isBox = (p: number): boolean => s.source[p] >= n;
   const out: Change[] = [];
-  first.forEach((entry, i) => {
-    if (entry !== i) return;
+  for (const [entry, loops] of loopsOf) {
     const list = left.get(entry) ?? [];
     const now = sidesOf(list.map((f) => f.loop));
-    const loops = unit.entries.flatMap((_, k) => (first[k] === entry ? unit.loopsOf(k) : []));
     const before = sidesOf(loops.map((l) => l.vertices));
     const outlines: number[] = [];
     for (const { vertices, slot } of loops) {
@@ -155,7 +159,7 @@ function changesOf(faces: OutFace[], s: Shape, unit: Unit): Change[] {
     }
     const sides = [...now.values()].filter(([a, b]) => !isBox(a) && !isBox(b));
     if (outlines.length || sides.length) out.push({ entry, outlines, sides, faces: list });
-  });
+  }
   return out;
 }
 
