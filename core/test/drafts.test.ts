@@ -102,6 +102,32 @@ describe('a draft', () => {
     expect(quick).toBeGreaterThan(20);
   });
 
+  it('is made of twins too, after each rest of the hand, and when it takes another of them', () => {
+    const twins = (moving: number, by: [number, number, number]): Piece[] =>
+      plate('subtract', 12, 12, moving, by).map((p): Piece =>
+        /^c[1-9]/.test(p.id) ? { ...p, base: { twin: 'c0' } } : p,
+      );
+    const e = fresh();
+    e.setPieces(twins(0, [0, 0, 0]));
+    e.build('a');
+    fc.assert(
+      fc.property(fc.nat(11), fc.array(by, { minLength: 1, maxLength: 2 }), (moving, moves) => {
+        for (const by of moves) {
+          e.setPieces(twins(moving, by));
+          const draft = e.build('a', undefined, Infinity, true);
+          const whole = e.build('a');
+          expect([draft.draft, whole.draft]).toEqual([true, false]);
+          expect(Math.abs(volume(draft.mesh) - volume(whole.mesh))).toBeLessThan(
+            1e-7 * surfaceArea(whole.mesh),
+          );
+        }
+        e.setPieces(twins(0, [0, 0, 0]));
+        e.build('a');
+      }),
+      { numRuns: 15, seed: 7 },
+    );
+  });
+
   it('is not made where all cutters are on the move, or few there are', () => {
     const e = fresh();
     e.setPieces(plate('subtract', 8, 4, 0, [0, 0, 0]));

@@ -18,7 +18,7 @@ export interface CutMemory {
   manner: string;
   operands: ReadonlyArray<OperandState>;
   /** The host cut by all but some of the operands. */
-  rest: { without: string; mesh: PolyMesh } | null;
+  rest: { without: ReadonlySet<string>; mesh: PolyMesh } | null;
 }
 
 /** Fewer cutters are cut anew as quickly. */
@@ -26,7 +26,7 @@ const MANY = 6;
 /** Share of the cutters that may be on the move. */
 const FEW = 1 / 4;
 
-/** The operands that are not as they were; null when it pays to cut all anew. */
+/** The operands that are on the move; null when it pays to cut all anew. */
 export function movedOperands(
   memory: CutMemory | undefined,
   host: PolyMesh,
@@ -35,13 +35,14 @@ export function movedOperands(
 ): ReadonlySet<string> | null {
   if (!memory || memory.host !== host || memory.manner !== manner) return null;
   if (operands.length < MANY || memory.operands.length !== operands.length) return null;
-  const moved = new Set<string>();
+  const changed = new Set<string>();
   for (let i = 0; i < operands.length; i++) {
     if (memory.operands[i].id !== operands[i].id) return null;
-    if (memory.operands[i].mesh !== operands[i].mesh) moved.add(operands[i].id);
+    if (memory.operands[i].mesh !== operands[i].mesh) changed.add(operands[i].id);
   }
-  // The hand may rest for a moment: those that moved before are still on the move.
-  for (const id of memory.rest?.without.split(' ') ?? []) moved.add(id);
+  // Those that moved before may rest for a moment.
+  const before = memory.rest?.without;
+  const moved = before && [...changed].every((id) => before.has(id)) ? before : changed;
   return moved.size && moved.size <= operands.length * FEW ? moved : null;
 }
 

@@ -423,12 +423,16 @@ export class Evaluator {
     const toHost = invert(worldMatrix(this.pieces, piece.id));
     const active = this.expanded(ids).filter((c) => this.pieces.has(c));
     const joins = STEPS[step.kind].joins?.(step as never) ?? false;
-    return active.map((id, i) => {
+    /** What lies within those before. */
+    const within = new Set<string>();
+    return active.map((id) => {
       const built = this.results.get(id)!;
       const own = this.pieces.get(id)!;
       const holds = own.parent === piece.id && (own.anchors?.length || own.reach);
       const anchor = holds ? anchored(input, own, built.mesh) : null;
       const failed = built.steps.find((s) => s.fault);
+      const inside = joins && within.has(id);
+      if (joins) for (const x of this.joinedInto(id)) within.add(x);
       return {
         id,
         name: own.name ?? id,
@@ -438,7 +442,7 @@ export class Evaluator {
           : multiply(toHost, worldMatrix(this.pieces, id)),
         ...(anchor && { anchor }),
         failed: failed?.fault?.message,
-        inside: joins && active.slice(0, i).some((d) => this.joinedInto(d).has(id)),
+        inside,
       };
     });
   }

@@ -40,6 +40,8 @@ interface Slot {
   stop: Int32Array | null;
   /** It was asked to stop; ends its worker when it does not. */
   stopping?: ReturnType<typeof setTimeout>;
+  /** It was asked to stop what gives way to a hand. */
+  yielding?: boolean;
   /** Its worker has failed and is not there. */
   broken?: boolean;
   /** Answers null when the worker is ended, so that no question waits for ever. */
@@ -85,6 +87,7 @@ export class BuildPool {
     const slot = this.slots[this.slotOf(pieces, id)];
     slot.pieces = pieces;
     slot.waiting.set(id, { upTo, want });
+    if (want.draft) giveWay(slot);
     // After whatever else is asked for in the same breath.
     queueMicrotask(() => void this.work(slot));
   }
@@ -252,13 +255,26 @@ export class BuildPool {
       for (const id of slot.running.keys()) answers.push([id, { fault: STOPPED }]);
       slot.running.clear();
     }
+    const stood = slot.yielding
+      ? answers.filter(([, a]) => !('fault' in a && a.fault.code === STOPPED.code))
+      : answers;
+    if (slot.yielding) Atomics.store(slot.stop!, 0, 0);
+    slot.yielding = false;
     putBack(slot);
     slot.failures = 0;
     slot.at = null;
     if (slow) this.onProgress(null);
-    for (const [id, answer] of answers) this.onAnswer(id, answer);
+    for (const [id, answer] of stood) this.onAnswer(id, answer);
     void this.work(slot);
   }
+}
+
+/** Ends what only makes whole what is to be built again. */
+function giveWay(s: Slot): void {
+  if (!s.stop || s.yielding || s.stopping !== undefined || !s.running.size) return;
+  if ([...s.running.values()].some(({ want }) => !want.yields)) return;
+  s.yielding = true;
+  Atomics.store(s.stop, 0, 1);
 }
 
 /** What was asked for and not answered waits again, where nothing newer does. */

@@ -63,6 +63,8 @@ export interface Want {
   hasLast: boolean;
   /** A hand is at it: what is quickly made will do. */
   draft: boolean;
+  /** It makes whole what a hand that rests was at, and gives way when the hand goes on. */
+  yields: boolean;
 }
 
 /** A piece to be built. @property upTo only so many steps in lane order; −1 for all */

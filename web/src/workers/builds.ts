@@ -47,6 +47,8 @@ const poolOfWorkers: OpenPool = (...tell) =>
 
 /** A hand that has not moved for so long rests, ms. */
 const REST = 250;
+/** No longer than this, however long building takes. */
+const REST_AT_MOST = 1500;
 
 export class Builds {
   private readonly results = new Map<string, Built>();
@@ -59,6 +61,8 @@ export class Builds {
   private reach = new Reach();
   /** Pieces whose results were made quickly, to be made whole when the hand lets go. */
   private readonly unfinished = new Set<string>();
+  /** How long building a piece whole took the last time, ms. */
+  private readonly tookWhole = new Map<string, number>();
   private resting: ReturnType<typeof setTimeout> | undefined;
   private telling: ReturnType<typeof setTimeout> | undefined;
   private told = 0;
@@ -77,7 +81,7 @@ export class Builds {
     if (pieces === this.pieces && draft === this.draft) return;
     this.draft = draft;
     clearTimeout(this.resting);
-    if (draft) this.resting = setTimeout(() => this.finish(), REST);
+    if (draft) this.resting = setTimeout(() => this.finish(), this.patience());
     const patch = patchOf(this.pieces, pieces);
     this.pieces = pieces;
     if (patch) this.change(patch);
@@ -90,6 +94,12 @@ export class Builds {
     for (const id of this.unfinished) this.request(id, false);
   }
 
+  /** How long a hand rests before what it is at is made whole: longer where that takes long. */
+  private patience(): number {
+    const took = Math.max(0, ...[...this.unfinished].map((id) => this.tookWhole.get(id) ?? 0));
+    return Math.min(REST_AT_MOST, Math.max(REST, took / 2));
+  }
+
   private change(patch: PiecesPatch): void {
     const before = new Map(patch.put.map((p) => [p.id, this.reach.pieces.get(p.id)]));
     // What they were nested in is without them now.
@@ -100,6 +110,7 @@ export class Builds {
     for (const id of patch.gone) {
       this.results.delete(id);
       this.unfinished.delete(id);
+      this.tookWhole.delete(id);
     }
     const changed = patch.put.filter((p) => shapeKey(before.get(p.id)) !== shapeKey(p)).map((p) => p.id);
     const moved = patch.put.filter((p) => standsElsewhere(before.get(p.id), p)).map((p) => p.id);
@@ -214,6 +225,7 @@ export class Builds {
         this.results.set(piece_, now);
         if (now.draft) this.unfinished.add(piece_);
         else this.unfinished.delete(piece_);
+        if (now.display && !now.draft) this.tookWhole.set(piece_, now.display.ms);
         // The hand let go while this was on its way.
         if (now.draft && !this.draft) this.request(piece_);
         this.tellSoon();
@@ -229,6 +241,7 @@ export class Builds {
       site: this.caged?.id === id ? this.caged.upTo : null,
       hasLast: Boolean(last?.display),
       draft,
+      yields: this.draft && !draft,
     });
   }
 

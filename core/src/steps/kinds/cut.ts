@@ -3,7 +3,7 @@ import { Type, type Static } from 'typebox';
 import { carryingList, reference } from '../../document/references';
 import { OperationError, warn, type Warning } from '../../mesh/errors';
 import { faceCount, type PolyMesh } from '../../mesh/PolyMesh';
-import { transformMesh, type Matrix } from '../../mesh/transform';
+import { transformMesh } from '../../mesh/transform';
 import { pointOf } from '../../mesh/vec3';
 import { hashOfText } from '../../births/hash';
 import { markMade } from '../../mesh/lineage';
@@ -185,7 +185,10 @@ export const cut = defineStep({
         undefined,
         'Set its mode to subtract, split or sleeve.',
       );
-    const by = cuttersOf(operands.filter((o) => operand === undefined || o.id === operand));
+    const by = cuttersOf(
+      operands.filter((o) => operand === undefined || o.id === operand),
+      piece.id,
+    );
     const within = (gap: number): CutResult => {
       const how = mannerOf({ mode: 'split', keep: 'inside', gap, gapFrom: 'inside' });
       return cutIn(host, by, how, { joins: step.join ?? true, widest: Infinity, watch }).result;
@@ -213,7 +216,10 @@ export const cut = defineStep({
     if (!operands.length) return { mesh, key, warnings: [warn('all-off', 'All cutters are switched off.')] };
     if (!faceCount(mesh) && step.mode !== 'union')
       return { mesh, key, warnings: [warn('nothing-left', 'Nothing is left to cut.')] };
-    const cutters = cuttersOf(operands.filter((o) => !o.inside));
+    const cutters = cuttersOf(
+      operands.filter((o) => !o.inside),
+      piece.id,
+    );
     const joins = step.join ?? true;
     const warnings: Warning[] = [];
     const all = (of: PolyMesh, by: typeof cutters, widest = Infinity): CutResult => {
@@ -226,23 +232,21 @@ export const cut = defineStep({
     const manner = JSON.stringify([how, joins]);
     const before = memory.kept as CutMemory | undefined;
     const plain = isIn('subtract', 'union', 'intersect')(step) && how.voids === 'keep';
-    const moved = draft && plain ? movedOperands(before, mesh, manner, cutters) : null;
-    const kept: CutMemory = { host: mesh, manner, operands: cutters, rest: null };
+    const moved = plain ? movedOperands(before, mesh, manner, cutters) : null;
+    const rest = moved && before?.rest?.without === moved ? before.rest : null;
+    const kept: CutMemory = { host: mesh, manner, operands: cutters, rest };
     memory.kept = kept;
     let result: CutResult;
-    if (moved) {
-      const without = [...moved].sort().join(' ');
+    if (draft && moved) {
       const others = cutters.filter((c) => !moved.has(c.id));
-      kept.rest =
-        before?.rest?.without === without
-          ? before.rest
-          : { without, mesh: sound(withPartsApart(all(mesh, others, NARROW).mesh)) };
-      const { mesh: rest } = kept.rest;
-      const cut = all(rest, cutters.filter((c) => moved.has(c.id)), NARROW); // prettier-ignore
+      kept.rest ??= { without: moved, mesh: sound(withPartsApart(all(mesh, others, NARROW).mesh)) };
+      const moving = cutters.filter((c) => moved.has(c.id));
+      const cut = all(kept.rest.mesh, moving, NARROW);
       result = { ...cut, mesh: sound(withPartsTogether(cut.mesh)) };
     } else result = all(mesh, cutters);
+    const quick = draft && moved !== null;
     const failed = operands.find((o) => o.failed);
-    const told = moved || !isIn('subtract', 'union', 'split', 'recess', 'raise', 'sleeve')(step);
+    const told = quick || !isIn('subtract', 'union', 'split', 'recess', 'raise', 'sleeve')(step);
     const idle = told
       ? []
       : idleCutters(mesh, cutters, result, {
@@ -253,13 +257,13 @@ export const cut = defineStep({
       mesh: result.mesh,
       key,
       ...(idle.length && { idle }),
-      draft: moved !== null,
+      draft: quick,
       counts: { cutters: cutters.length },
       warnings: failed
         ? [warn('operand-failed', `“${failed.name}” has a step that failed: ${failed.failed}`)]
         : !faceCount(result.mesh)
           ? [warn('nothing-left', 'The cut leaves nothing of the piece.')]
-          : !result.report.touched && !moved
+          : !result.report.touched && !quick
             ? [untouched(step.mode, mesh, cutters)]
             : warnings,
     };
@@ -314,22 +318,27 @@ function nameCutters({ mesh, operandOfFace }: CutResult, cutters: ReadonlyArray<
   cutters.forEach(({ id }, k) => markMade(mesh, ofCutter[k], 'cut', hashOfText(id)));
 }
 
-const cuttersOf = (operands: Operand[]): Array<Required<Cutter>> =>
-  operands.map((o) => ({ id: o.id, name: o.name, mesh: placed(o.mesh, o.matrix) }));
+/** The operands in the host's frame. */
+const cuttersOf = (operands: Operand[], host: string): Array<Required<Cutter>> =>
+  operands.map((o) => ({ id: o.id, name: o.name, mesh: placed(o, host) }));
 
-const placedCache = new WeakMap<PolyMesh, Map<string, PolyMesh>>();
+interface Placed {
+  matrix: string;
+  mesh: PolyMesh;
+}
+/** Per mesh, host and operand: twins share their mesh. */
+const placedCache = new WeakMap<PolyMesh, Map<string, Placed>>();
 
-/** The operand in the host's frame, cached so that an unmoved cutter stays the same mesh. */
-function placed(mesh: PolyMesh, matrix: Matrix): PolyMesh {
-  let byMatrix = placedCache.get(mesh);
-  if (!byMatrix) placedCache.set(mesh, (byMatrix = new Map()));
-  const key = matrix.join();
-  let out = byMatrix.get(key);
-  if (!out) {
-    if (byMatrix.size > 4) byMatrix.clear();
-    out = transformMesh(mesh, matrix);
-    if (isSound(mesh)) markSound(out);
-    byMatrix.set(key, out);
-  }
+/** An operand that has not moved stays the same mesh. */
+function placed({ id, mesh, matrix }: Operand, host: string): PolyMesh {
+  let known = placedCache.get(mesh);
+  if (!known) placedCache.set(mesh, (known = new Map()));
+  const key = JSON.stringify([host, id]);
+  const at = matrix.join();
+  const before = known.get(key);
+  if (before?.matrix === at) return before.mesh;
+  const out = transformMesh(mesh, matrix);
+  if (isSound(mesh)) markSound(out);
+  known.set(key, { matrix: at, mesh: out });
   return out;
 }

@@ -78,7 +78,13 @@ function buildAll(pieces: Piece[], wanted: Piece[]): Promise<Map<string, Display
       resolve(out);
     }
     for (const p of wanted)
-      pool.request(pieces, p.id, -1, { cage: 'none', site: null, hasLast: false, draft: false });
+      pool.request(pieces, p.id, -1, {
+        cage: 'none',
+        site: null,
+        hasLast: false,
+        draft: false,
+        yields: false,
+      });
   });
 }
 
