@@ -7,11 +7,13 @@ import type { Action } from '../ops/action';
 import { OPERATIONS } from '../ops/index';
 import {
   followed,
+  pullsOf,
   runOperation,
   type Counts,
   type OperationContext,
   type TrackedResult,
 } from '../ops/operation';
+import type { Pull } from '../ops/pulls';
 import { picksBorn } from '../select/born';
 import type { Given } from '../select/rule';
 import { keptIn, noKept, resolveSelect, SELECT_SCHEMAS } from '../select/rules';
@@ -47,6 +49,8 @@ export interface ActionReport {
   fault?: Fault;
   /** It was left out. */
   off?: boolean;
+  /** Where its numbers are pulled on the model. */
+  pulls?: Pull[];
 }
 
 /** @throws OperationError when it cannot act */
@@ -55,16 +59,16 @@ export function applyAction(
   action: Action,
   given: Partial<Given> = {},
   context?: Partial<OperationContext>,
-): TrackedResult {
+): TrackedResult & { pulls: Pull[] } {
   const { op, select, off: _, key: _key, ...params } = action;
   const operation = Object.hasOwn(OPERATIONS, op) ? OPERATIONS[op] : null;
   if (!operation) throw new OperationError('no-operation', `There is no operation “${op}”.`);
-  if (!('rule' in select && select.rule === 'picked'))
-    return runOperation(operation, mesh, resolveSelect(mesh, select, given), params, context);
-  const { selection, warnings } = picksBorn(mesh, select);
+  const born = 'rule' in select && select.rule === 'picked' ? picksBorn(mesh, select) : null;
+  const selection = born?.selection ?? resolveSelect(mesh, select, given);
   const result = runOperation(operation, mesh, selection, params, context);
-  const told = warnings.map((w) => followed(w, result.maps));
-  return told.length ? { ...result, warnings: [...(result.warnings ?? []), ...told] } : result;
+  const pulls = pullsOf(operation, mesh, selection, params);
+  const told = (born?.warnings ?? []).map((w) => followed(w, result.maps));
+  return { ...result, pulls, ...(told.length && { warnings: [...(result.warnings ?? []), ...told] }) };
 }
 
 /** A mesh with actions applied, kept so that the next evaluation goes on from what did not change. */
@@ -142,7 +146,12 @@ export class ActionRun {
         mesh: r.mesh,
         last: r.selection,
         maps: r.maps,
-        report: { op: action.op, counts: r.counts, warnings: r.warnings },
+        report: {
+          op: action.op,
+          counts: r.counts,
+          warnings: r.warnings,
+          ...(r.pulls.length && { pulls: r.pulls }),
+        },
       };
     } catch (e) {
       if (!(e instanceof OperationError)) throw e;

@@ -127,6 +127,16 @@ export const relax = defineOperation({
 
 const pushSchema = params({ distance: length('Distance', 1) });
 
+/** Unit normal at a point: of the faces around it, by their areas. */
+function pushDirection(mesh: PolyMesh, v: number): Vec3 {
+  const t = topologyOf(mesh);
+  const area = areaVectors(mesh);
+  const sum: Vec3 = [0, 0, 0];
+  for (let i = t.vertexStart[v]; i < t.vertexStart[v + 1]; i++)
+    for (let k = 0; k < 3; k++) sum[k] += area[3 * t.faceOfCorner[t.vertexCorners[i]] + k];
+  return unit(sum);
+}
+
 export const push = defineOperation({
   kind: 'push',
   title: 'Push along normals',
@@ -141,18 +151,16 @@ export const push = defineOperation({
       start: (hand) => ({ distance: hand.share(0.01) }),
     },
   ],
+  pulls(mesh, selection) {
+    const [v] = pointsOf(mesh, selection);
+    return [{ key: 'distance', zero: pointOf(mesh.positions, v), along: pushDirection(mesh, v), rate: 1 }];
+  },
   says: ({ points }) => `Pushed ${counted(points, 'point')}.`,
   run(mesh, selection, p) {
-    const t = topologyOf(mesh);
-    const area = areaVectors(mesh);
     const positions = mesh.positions.slice();
     const points = pointsOf(mesh, selection);
-    for (const v of points) {
-      const sum: Vec3 = [0, 0, 0];
-      for (let i = t.vertexStart[v]; i < t.vertexStart[v + 1]; i++)
-        for (let k = 0; k < 3; k++) sum[k] += area[3 * t.faceOfCorner[t.vertexCorners[i]] + k];
-      positions.set(addScaled(pointOf(mesh.positions, v), unit(sum), p.distance), 3 * v);
-    }
+    for (const v of points)
+      positions.set(addScaled(pointOf(mesh.positions, v), pushDirection(mesh, v), p.distance), 3 * v);
     return {
       mesh: withPoints(mesh, positions),
       selection,

@@ -2,16 +2,20 @@
 import { warn, type Warning } from '../mesh/errors';
 import { facesMade } from '../mesh/lineage';
 import { topologyOf } from '../mesh/Topology';
-import { lieOnSurface } from './bevel/sheets';
+import { flatEdges, lieOnSurface } from './bevel/sheets';
+import { faceNormal } from '../mesh/measure';
 import type { PolyMesh } from '../mesh/PolyMesh';
 import { selectionOf } from '../select/selection';
 import { bevel } from './bevel/bevel';
 import type { BevelOptions } from './bevel/options';
+import { halfTangent } from './bevel/demand';
 import type { BevelGroup } from './bevel/groups';
+import { speedOf } from './bevel/layOut';
 import type { Why } from './bevel/widths';
 import { facesBevelled } from './bounds';
 import { choice, count, flag, length, params, share } from './fields';
 import { type OperationResult, counted, defineOperation } from './operation';
+import { counter, sideOf } from './pulls';
 import { onBox } from './tool';
 
 const schema = params({
@@ -37,6 +41,20 @@ export const bevelEdges = defineOperation({
       next: { edge: 0 },
     },
   ],
+  pulls(mesh, { indices }, p) {
+    const t = topologyOf(mesh);
+    const e = indices.find((x) => t.twin[t.cornerOfEdge[x]] >= 0);
+    if (e === undefined) return [];
+    const c = t.cornerOfEdge[e];
+    const { middle, inward } = sideOf(mesh, c);
+    const normals = [c, t.twin[c]].map((k) => faceNormal(mesh, t.faceOfCorner[k]));
+    // How far the side is from the edge, per millimetre of the number.
+    const reach = p.by === 'radius' ? halfTangent(normals[0], normals[1]) : speedOf(mesh)(e);
+    return [
+      { key: 'width', zero: middle, along: inward, rate: 1 / Math.max(1e-3, reach) },
+      counter('segments', middle),
+    ];
+  },
   refuses: ['bevel-bent', 'bevel-folded', 'bevel-too-wide', 'crossing-outline'],
   says: ({ edges }) => `Bevelled ${counted(edges, 'edge')}.`,
   run: (mesh, selection, p) =>
@@ -53,11 +71,28 @@ export function rounded(
   p: Partial<BevelOptions> & { width: number },
 ): OperationResult {
   const { mesh: out, report } = bevel(mesh, [...edges], p);
+  const t = topologyOf(mesh);
+  const flat = flatEdges(mesh, t);
+  const stopped = stoppedEarly(report.groups, p.width);
+  const stay = (code: string, why: string, which: number[]): void => {
+    if (which.length)
+      stopped.push(warn(code, `${counted(which.length, 'edge')} stayed: ${why}.`, 'edge', which));
+  };
+  stay(
+    'open-edges',
+    'open',
+    edges.filter((e) => t.edgeUse[e] === 1),
+  );
+  stay(
+    'flat-edges',
+    'the faces beside lie in one plane',
+    edges.filter((e) => flat[e]),
+  );
   return {
     mesh: out,
     selection: selectionOf('face', facesMade(out, ['strip', 'corner'])),
     counts: { edges: report.roundedEdges },
-    warnings: stoppedEarly(report.groups, p.width),
+    warnings: stopped,
   };
 }
 

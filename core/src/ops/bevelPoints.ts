@@ -9,7 +9,7 @@ import { keepManifold } from '../mesh/makeManifold';
 import { sizeOf } from '../mesh/measure';
 import { faceCount, type PolyMesh } from '../mesh/PolyMesh';
 import { OperationError, warn } from '../mesh/errors';
-import { nextCorner, prevCorner, topologyOf, type Topology } from '../mesh/Topology';
+import { edgesAt, nextCorner, prevCorner, topologyOf, type Topology } from '../mesh/Topology';
 import { TOLERANCE } from '../mesh/tolerance';
 import { add, dot, lerp, pointOf, scale, sub, unit, type Vec3 } from '../mesh/vec3';
 import { Heap } from '../spatial/Heap';
@@ -18,6 +18,7 @@ import { gridPatch, type PatchSide } from './bevel/patch';
 import { onProfile, profileWeights } from './bevel/profile';
 import { count, length, params, share } from './fields';
 import { type CompleteParams, counted, defineOperation } from './operation';
+import { counter } from './pulls';
 import { onBox } from './tool';
 
 const schema = params({
@@ -34,6 +35,15 @@ export const bevelPoints = defineOperation({
   params: schema,
   example: onBox({ op: 'bevelPoints', select: { rule: 'all', of: 'points' }, width: 5 }),
   tools: [{ id: 'bevel', start: (hand) => ({ width: hand.share(0.01), segments: 2 }), ring: { point: 2 } }],
+  pulls(mesh, { indices: [v] }) {
+    const t = topologyOf(mesh);
+    const zero = pointOf(mesh.positions, v);
+    const [e] = edgesAt(mesh, v);
+    if (e === undefined) return [];
+    const to = t.edges[2 * e] === v ? t.edges[2 * e + 1] : t.edges[2 * e];
+    const along = unit(sub(pointOf(mesh.positions, to), zero));
+    return [{ key: 'width', zero, along, rate: 1 }, counter('segments', zero)];
+  },
   refuses: ['pinched'],
   says: ({ points }) => `Bevelled ${counted(points, 'point')}.`,
   // A corner of n edges is cut by a patch of about n/2 × segments² faces; n is 4 on most meshes.

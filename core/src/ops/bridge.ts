@@ -8,14 +8,15 @@ import { keepManifold } from '../mesh/makeManifold';
 import { facesWithoutArea } from '../mesh/measure';
 import { nextCorner, prevCorner, topologyOf } from '../mesh/Topology';
 import { OperationError } from '../mesh/errors';
-import { lerp, type Vec3 } from '../mesh/vec3';
-import { islandsOf, maskOf, selectionOf, type Selection } from '../select/selection';
+import { add, lerp, pointOf, scale, type Vec3 } from '../mesh/vec3';
+import { islandsOf, maskOf, pointsOf, selectionOf, type Selection } from '../select/selection';
 import { edgeLoop } from '../select/walks';
 import { bestStart } from './alignRims';
 import { cornersPicked } from './bounds';
 import { count, params } from './fields';
 import { type CompleteParams, type OperationResult, counted, defineOperation } from './operation';
 import { openRuns } from './openRuns';
+import { counter } from './pulls';
 import { onSheet } from './tool';
 
 const schema = params({
@@ -34,6 +35,11 @@ export const bridge = defineOperation({
     { op: 'bridge', select: { rule: 'within', of: 'edges', min: [-11, -1, -19], max: [11, 1, 19] } },
   ),
   tools: [{ at: ['face', 'edge'], words: 'connect tunnel loft', ring: { face: 2 } }],
+  pulls(mesh, selection) {
+    const points = pointsOf(mesh, selection).map((v) => pointOf(mesh.positions, v));
+    const middle = scale(points.reduce(add), 1 / points.length);
+    return [counter('segments', middle)];
+  },
   refuses: ['not-two-rims', 'rims-differ', 'rims-touch', 'rims-joined'],
   says: ({ faces }) => `Bridged with ${counted(faces, 'face')}.`,
   // Each edge of a rim gives a row; a rim has no more edges than the mesh.

@@ -24,6 +24,7 @@ import { kernelReady } from '../solid/kernel';
 import { choice, flag, length, params, vector } from './fields';
 import { layBeside } from './layBeside';
 import { type CompleteParams, type OperationResult, counted, defineOperation } from './operation';
+import { centroid, standing } from './pulls';
 import { onBox } from './tool';
 
 const schema = params({
@@ -52,7 +53,7 @@ export const extrude = defineOperation({
       id: 'extrudeEach',
       title: 'Extrude each face',
       short: 'Extrude each',
-      start: (hand) => ({ distance: hand.share(0.05), by: 'each' }),
+      start: (hand) => ({ distance: hand.share(0.05, true), by: 'each' }),
     },
     {
       id: 'extrudePeg',
@@ -62,6 +63,17 @@ export const extrude = defineOperation({
     },
   ],
   shows: { axis: (p) => p.along === 'axis' },
+  pulls(mesh, selection, p) {
+    const [first] = selection.indices;
+    const alone = p.by === 'each' || p.along === 'own';
+    const faces = alone ? [first] : islandsOf(mesh, selection).find((g) => g.includes(first))!;
+    const { middle, normal } = standing(mesh, faces);
+    const along = p.along === 'axis' ? unit(p.axis) : normal;
+    const one = along
+      ? { zero: middle, along }
+      : { zero: centroid(mesh, first), along: faceNormal(mesh, first) };
+    return [{ key: 'distance', ...one, rate: 1 }];
+  },
   refuses: ['nothing-left', 'open-operand', 'folded-operand', 'crossed-operand', 'bad-operand'],
   says: ({ faces, through }) =>
     `Extruded ${counted(faces, 'face')}.${through ? ' It went through, and opened a passage.' : ''}`,

@@ -12,6 +12,7 @@ import { selectionOf } from '../select/selection';
 import { choice, length, params, vector } from './fields';
 import { layBeside } from './layBeside';
 import { type CompleteParams, counted, defineOperation } from './operation';
+import { sideOf } from './pulls';
 import { onSheet } from './tool';
 
 const schema = params({
@@ -28,6 +29,12 @@ export const extrudeEdges = defineOperation({
   params: schema,
   example: onSheet({ op: 'extrudeEdges', select: { rule: 'open' }, distance: 5 }),
   tools: [{ id: 'extrude', start: (hand) => ({ distance: hand.share(0.05) }) }],
+  pulls(mesh, selection, p) {
+    const t = topologyOf(mesh);
+    const e = selection.indices.find((x) => t.edgeUse[x] === 1) ?? selection.indices[0];
+    const zero = sideOf(mesh, t.cornerOfEdge[e]).middle;
+    return [{ key: 'distance', zero, along: directionOf(mesh, e, p), rate: 1 }];
+  },
   shows: { axis: (p) => p.along === 'axis' },
   refuses: ['no-open-edge'],
   says: ({ edges }) => `Drew a strip out of ${counted(edges, 'edge')}.`,

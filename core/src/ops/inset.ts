@@ -12,10 +12,11 @@ import { faceNormal } from '../mesh/measure';
 import { displacement } from '../mesh/offset';
 import { nextCorner, prevCorner, topologyOf, type Topology } from '../mesh/Topology';
 import { OperationError, warn } from '../mesh/errors';
-import { add, addScaled, cross, dot, pointOf, scale, sub, unit, type Vec3 } from '../mesh/vec3';
+import { add, addScaled, cross, dot, lerp, pointOf, scale, sub, unit, type Vec3 } from '../mesh/vec3';
 import { islandsOf, selectionOf } from '../select/selection';
 import { choice, length, params } from './fields';
 import { counted, defineOperation } from './operation';
+import { sideOf, standing, type Pull } from './pulls';
 import { onBox } from './tool';
 
 const schema = params({
@@ -41,9 +42,32 @@ export const inset = defineOperation({
       id: 'insetEach',
       title: 'Inset each face',
       short: 'Inset each',
-      start: (hand) => ({ thickness: hand.share(0.02), by: 'each' }),
+      start: (hand) => ({ thickness: hand.share(0.02, true), by: 'each' }),
     },
   ],
+  pulls(mesh, selection, p) {
+    const t = topologyOf(mesh);
+    const [first] = selection.indices;
+    const faces = p.by === 'each' ? [first] : islandsOf(mesh, selection).find((g) => g.includes(first))!;
+    const own = new Set(faces);
+    const rim = faces
+      .flatMap((f) => faceCorners(mesh, f))
+      .filter((c) => t.twin[c] < 0 || !own.has(t.faceOfCorner[t.twin[c]]));
+    if (!rim.length) return [];
+    const lengthOf = (c: number): number => sideOf(mesh, c).length;
+    const c = rim.reduce((a, b) => (lengthOf(b) > lengthOf(a) * 1.0001 ? b : a));
+    const { ends, inward } = sideOf(mesh, c);
+    // Off the middle of the side, where the depth's handle often is.
+    const zero = lerp(...ends, 0.25);
+    // Outward it goes over the faces beside.
+    const outward = p.thickness < 0 && t.twin[c] >= 0;
+    const along = outward ? scale(sideOf(mesh, t.twin[c]).inward, -1) : inward;
+    const { middle, normal } = standing(mesh, faces);
+    const out: Pull[] = [{ key: 'thickness', zero, along, rate: 1 }];
+    if (p.thickness >= 0)
+      out.push({ key: 'depth', zero: middle, along: normal ?? faceNormal(mesh, first), rate: 1 });
+    return out;
+  },
   refuses: ['no-outside'],
   says: ({ faces }) => `Inset ${counted(faces, 'face')}.`,
   run(mesh, selection, p) {

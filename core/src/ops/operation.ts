@@ -6,6 +6,7 @@ import { facesWithoutArea } from '../mesh/measure';
 import { OperationError, type Warning } from '../mesh/errors';
 import { buildPrimitive, type Primitive } from '../primitives';
 import type { MeshBase } from '../document/base';
+import type { Pull } from './pulls';
 import type { Example, Tool } from './tool';
 import { convertSelection, type ElementKind, type Selection } from '../select/selection';
 
@@ -47,6 +48,8 @@ export interface Operation<K extends string = string, S extends TObject = TObjec
   tools?: ReadonlyArray<Tool>;
   /** Parameters whose field shows only at times, or never, as those that are drawn. */
   shows?: { [K in keyof CompleteParams<S>]?: false | ((p: CompleteParams<S>, on: ElementKind) => boolean) };
+  /** Its numbers that are pulled on the model; the selection is not empty. */
+  pulls?(mesh: PolyMesh, selection: Selection, params: CompleteParams<S>): Pull[];
   /** One line for a person: “Welded 150 points.” */
   says(counts: Counts, params: CompleteParams<S>): string;
   /** How many faces there would be afterwards, known before it runs; for operations that can make very many. */
@@ -70,8 +73,9 @@ export const defineOperation = <const K extends string, S extends TObject>(
 ): Readonly<Operation<K, S>> => d;
 
 /** One as seen by what does not know which one it is: its parameters are checked by its schema, not by the compiler. */
-export interface AnyOperation extends Omit<Operation, 'shows' | 'says' | 'faces' | 'run'> {
+export interface AnyOperation extends Omit<Operation, 'shows' | 'pulls' | 'says' | 'faces' | 'run'> {
   shows?: Readonly<Record<string, false | undefined | ((p: never, on: ElementKind) => boolean)>>;
+  pulls?(mesh: PolyMesh, selection: Selection, params: never): Pull[];
   says(counts: Counts, params: never): string;
   faces?(mesh: PolyMesh, selection: Selection, params: never): number;
   run(mesh: PolyMesh, selection: Selection, params: never, meshOf: MeshOf, limits: Limits): OperationResult;
@@ -114,6 +118,20 @@ export function runOperation(
   const out = (context.name ?? untracked)(result.mesh);
   const maps = mapsOf(result.mesh, mesh);
   return { ...result, mesh: out, maps, warnings: result.warnings?.map((w) => followed(w, maps)) };
+}
+
+/** Where its numbers are pulled on the model; none where nothing is picked for it. */
+export function pullsOf(
+  op: AnyOperation,
+  mesh: PolyMesh,
+  selection: Selection,
+  params: Record<string, unknown>,
+): Pull[] {
+  if (!op.pulls) return [];
+  const fitting = op.on.includes(selection.kind) ? selection : convertSelection(mesh, selection, op.on[0]);
+  return fitting.indices.length
+    ? op.pulls(mesh, fitting, { ...defaultsOf(op.params), ...params } as never)
+    : [];
 }
 
 /** A warning about elements there were, about what they are now. */

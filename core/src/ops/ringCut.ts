@@ -5,10 +5,11 @@ import { keepManifold } from '../mesh/makeManifold';
 import { OperationError, warn } from '../mesh/errors';
 import { selectionOf } from '../select/selection';
 import { edgeRing } from '../select/walks';
-import { lerp, pointOf, type Vec3 } from '../mesh/vec3';
+import { lerp, pointOf, sub, unit, type Vec3 } from '../mesh/vec3';
 import { FaceDivider } from './divideFaces';
 import { count, params, share } from './fields';
 import { counted, defineOperation, refuseTooMany } from './operation';
+import { counter } from './pulls';
 import { onBox } from './tool';
 
 const schema = params({
@@ -49,6 +50,16 @@ export const ringCut = defineOperation({
       next: { edge: 1 },
     },
   ],
+  pulls(mesh, { indices: [e] }) {
+    const t = topologyOf(mesh);
+    const [a, b] = [0, 1].map((k) => pointOf(mesh.positions, t.edges[2 * e + k]));
+    const zero = lerp(a, b, 0.5);
+    const way = sub(b, a);
+    return [
+      { key: 'slide', zero, along: unit(way), rate: 2 / (Math.hypot(...way) || 1) },
+      counter('count', zero),
+    ];
+  },
   refuses: ['no-ring'],
   says: ({ loops }) => `Cut ${counted(loops, 'loop')}.`,
   /** At least so many: where rings cross, each is longer by what the one before added. */

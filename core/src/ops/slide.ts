@@ -6,8 +6,8 @@ import { withPoints } from '../mesh/MeshDraft';
 import type { PolyMesh } from '../mesh/PolyMesh';
 import { edgesAt, nextCorner, prevCorner, topologyOf } from '../mesh/Topology';
 import { OperationError, warn } from '../mesh/errors';
-import { distance, dot, lerp, pointOf, sub, unit, type Vec3 } from '../mesh/vec3';
-import { pointsOf } from '../select/selection';
+import { distance, dot, lerp, pointOf, scale, sub, unit, type Vec3 } from '../mesh/vec3';
+import { pointsOf, type Selection } from '../select/selection';
 import { choice, length, params, planeNormal, share, vector } from './fields';
 import { counted, defineOperation } from './operation';
 import { onSheet } from './tool';
@@ -40,14 +40,20 @@ export const slide = defineOperation({
     distance: (p) => p.by === 'distance',
     toward: (_, on) => on === 'vertex',
   },
+  pulls(mesh, selection, p) {
+    const amount = p.by === 'share' ? p.share : p.distance;
+    const [v] = pointsOf(mesh, selection);
+    const to = railsOf(mesh, selection, p).get(v)?.[amount >= 0 ? 0 : 1];
+    if (to === undefined) return [];
+    const [zero, end] = [pointOf(mesh.positions, v), pointOf(mesh.positions, to)];
+    const along = scale(unit(sub(end, zero)), amount >= 0 ? 1 : -1);
+    return [{ key: p.by, zero, along, rate: p.by === 'share' ? 1 / (distance(zero, end) || 1) : 1 }];
+  },
   refuses: ['no-rails', 'no-direction'],
   says: ({ points }) => `Slid ${counted(points, 'point')}.`,
   run(mesh, selection, p) {
     const { positions: before } = mesh;
-    const rails =
-      selection.kind === 'edge'
-        ? railsBeside(mesh, selection.indices)
-        : railsAlong(mesh, selection.indices, planeNormal(p.toward));
+    const rails = railsOf(mesh, selection, p);
     const positions = mesh.positions.slice();
     const amount = p.by === 'share' ? p.share : p.distance;
     const clamped: number[] = [];
@@ -82,6 +88,9 @@ const LIMIT = 0.999;
 
 /** Per point the neighbours it slides to: by positive and by negative amounts. */
 type Rails = Map<number, [number?, number?]>;
+
+const railsOf = (mesh: PolyMesh, { kind, indices }: Selection, p: { toward: Vec3 }): Rails =>
+  kind === 'edge' ? railsBeside(mesh, indices) : railsAlong(mesh, indices, planeNormal(p.toward));
 
 /** Along its own edges, the one that leads most toward a unit direction and the one that leads most away from it. */
 function railsAlong(mesh: PolyMesh, points: ReadonlyArray<number>, toward: Vec3): Rails {

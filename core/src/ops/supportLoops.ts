@@ -17,6 +17,8 @@ import { dissolve } from './dissolve';
 import { choice, length, params } from './fields';
 import { mergePoints } from './mergePoints';
 import { type Limits, type MeshOf, type OperationResult, counted, defineOperation } from './operation';
+import { speedOf } from './bevel/layOut';
+import { sideOf } from './pulls';
 import { rowsOf, type Row } from './rows';
 import { onBox } from './tool';
 
@@ -32,6 +34,14 @@ export const supportLoops = defineOperation({
   params: schema,
   example: onBox({ op: 'supportLoops', select: { rule: 'sharp', angle: 30 }, distance: 1 }),
   tools: [{ start: (hand) => ({ distance: hand.share(0.01) }), words: 'holding edges control loops' }],
+  pulls(mesh, { indices }, p) {
+    const t = topologyOf(mesh);
+    const e = indices.find((x) => t.twin[t.cornerOfEdge[x]] >= 0);
+    if (e === undefined) return [];
+    const c = t.cornerOfEdge[e];
+    const side = sideOf(mesh, p.sides === 'right' ? t.twin[c] : c);
+    return [{ key: 'distance', zero: side.middle, along: side.inward, rate: 1 / speedOf(mesh)(e) }];
+  },
   refuses: ['bevel-bent', 'bevel-folded', 'bevel-too-wide', 'crossing-outline', 'no-row', 'cannot-dissolve'],
   says: ({ edges }) => `Set loops beside ${counted(edges, 'edge')}.`,
   faces: (mesh, { indices }) => facesBevelled(mesh, indices, 2),

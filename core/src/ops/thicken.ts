@@ -1,5 +1,7 @@
 /** Thicken once: an open sheet becomes a closed plate, its rims walled. */
+import { faceNormal } from '../mesh/measure';
 import { faceCount } from '../mesh/PolyMesh';
+import { scale } from '../mesh/vec3';
 import { keepManifold } from '../mesh/makeManifold';
 import { thickened } from '../mesh/thickened';
 import { selectionOf } from '../select/selection';
@@ -7,6 +9,7 @@ import { cornersPicked } from './bounds';
 import { length, params, share } from './fields';
 import { splitApart } from './splitApart';
 import { counted, defineOperation, runOperation } from './operation';
+import { centroid } from './pulls';
 import { onSheet } from './tool';
 
 const schema = params({
@@ -22,6 +25,13 @@ export const thicken = defineOperation({
   params: schema,
   example: onSheet({ op: 'thicken', select: { rule: 'all', of: 'faces' }, thickness: 2 }),
   tools: [{ words: 'shell thickness' }],
+  pulls(mesh, { indices: [f] }, p) {
+    const n = faceNormal(mesh, f);
+    // The wall that goes further.
+    const out = p.side > 0;
+    const share = (1 + Math.abs(p.side)) / 2;
+    return [{ key: 'thickness', zero: centroid(mesh, f), along: scale(n, out ? 1 : -1), rate: 1 / share }];
+  },
   says: ({ faces, rims }) => `Thickened ${counted(faces, 'face')}, with ${counted(rims, 'rim face')}.`,
   faces: (mesh, s) => faceCount(mesh) + s.indices.length + cornersPicked(mesh, s),
   run(whole, picked, p) {

@@ -9,8 +9,11 @@ import type { ElementKind } from '../select/selection';
 export interface Hand {
   /** What is picked. */
   kind: ElementKind;
-  /** A round length near a share of the size of what is seen, mm. */
-  share(part: number): number;
+  /**
+   * A round length near a share of the size of what is seen, mm, and no more than suits what is picked.
+   * @param each what is picked is meant one by one
+   */
+  share(part: number, each?: boolean): number;
   /** Unit directions in the piece's frame: of the peg's axis (up without one), toward the eye, to the right as seen. */
   peg(): Vec3;
   eye(): Vec3;

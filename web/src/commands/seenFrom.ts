@@ -3,13 +3,28 @@ import type { OpenScene } from '../scene/OpenScene';
 import { worldMatrix } from '@urnsmith/core/document/placement';
 import { invert } from '@urnsmith/core/mesh/transform';
 import type { Vec3 } from '@urnsmith/core/mesh/vec3';
+import { pickedSize } from '@urnsmith/core/select/pickedSize';
+import { inHand } from '../state/elements';
 import { piecesById } from '../state/selectors';
 
-/** A round number near a share of the size of what is seen, mm. */
-export function roundShare(scene: OpenScene, share: number): number {
-  const size = (scene.stage?.rig.distance ?? 100) * share;
+/** What is seen is about so many times as large as what there is to work with at most. */
+const ROOM = 5;
+
+/** A round number near a share of the size of what is seen, mm, and no more than suits what is picked. */
+export function roundShare(scene: OpenScene, share: number, each = false): number {
+  const seen = scene.stage?.rig.distance ?? 100;
+  const size = Math.min(seen, ROOM * sizeInHand(scene, each)) * share;
   const power = 10 ** Math.floor(Math.log10(size));
   return Number(([1, 2, 5, 10].find((k) => k * power >= size * 0.8)! * power).toPrecision(6));
+}
+
+/** How large what is picked is, mm; Infinity where nothing is. */
+function sizeInHand(scene: OpenScene, each: boolean): number {
+  const hand = inHand(scene);
+  const cage = hand && scene.builds.get(hand.piece.id)?.cage;
+  if (!cage) return Infinity;
+  const size = pickedSize({ ...cage.shape, positions: cage.positions }, hand.selection, each);
+  return size > 0 ? size : Infinity;
 }
 
 /** A direction of the world in the frame of the piece in hand, unit length. */

@@ -26,7 +26,7 @@ const kindsOf = ({ op, tool }: Start): ReadonlyArray<ElementKind> => tool.at ?? 
 function hand(scene: OpenScene, kind: ElementKind): Hand {
   return {
     kind,
-    share: (part) => roundShare(scene, part),
+    share: (part, each) => roundShare(scene, part, each),
     peg: () => pegAxis(scene),
     eye: () => towardEye(scene),
     right: () => rightOfView(scene),

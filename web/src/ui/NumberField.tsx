@@ -1,7 +1,8 @@
 /** A number with a unit: typed with arithmetic and units, scrubbed by its label, stepped by the arrow keys. */
 import { clsx } from 'clsx';
 import { useEffect, useEffectEvent, useId, useRef, useState } from 'react';
-import { formatNumber, parseQuantity, type Quantity } from '@urnsmith/core/document/expression';
+import { formatNumber } from '@urnsmith/core/document/expression';
+import { readQuantity } from './quantity';
 
 export interface NumberFieldProps {
   label: string;
@@ -27,8 +28,6 @@ export interface NumberFieldProps {
   fault?: { id: string; tell: (text: string | null) => void };
 }
 
-const QUANTITIES: Record<string, Quantity> = { mm: 'length', '°': 'angle' };
-
 export function NumberField(props: NumberFieldProps) {
   const { label, value, unit, measure = unit, minimum = -Infinity, maximum = Infinity, integer } = props;
   const id = useId();
@@ -50,21 +49,14 @@ export function NumberField(props: NumberFieldProps) {
   const tell = useEffectEvent(() => props.fault?.tell(fault));
   useEffect(() => tell(), [fault]);
 
-  const check = (v: number): string | null => {
-    const u = measure ? ` ${measure}` : '';
-    if (integer && !Number.isInteger(v)) return `${label} must be a whole number.`;
-    if (v < minimum) return `${label} must be at least ${formatNumber(minimum)}${u}.`;
-    if (v > maximum) return `${label} must be at most ${formatNumber(maximum)}${u}.`;
-    return props.refuse?.(v) ?? null;
-  };
   const clamp = (v: number): number => {
     const r = integer ? Math.round(v) : Number(v.toFixed(4));
     return Math.min(maximum, Math.max(minimum, r));
   };
   const finish = (): void => {
     if (text === null || letGo.current) return;
-    const parsed = parseQuantity(text, QUANTITIES[measure ?? ''] ?? 'number');
-    const problem = 'error' in parsed ? parsed.error : check(parsed.value);
+    const parsed = readQuantity(text, { label, measure, minimum, maximum, integer });
+    const problem = 'error' in parsed ? parsed.error : (props.refuse?.(parsed.value) ?? null);
     if (problem || 'error' in parsed) {
       setFault(problem);
       return;

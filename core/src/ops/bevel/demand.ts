@@ -133,7 +133,7 @@ class Runs {
 }
 
 /** tan(φ/2) of the turn between two unit normals. */
-function halfTangent(a: Vec3, b: Vec3): number {
+export function halfTangent(a: Vec3, b: Vec3): number {
   const angle = Math.atan2(length(cross(a, b)), dot(a, b));
   return Math.min(WIDEST, Math.tan(Math.min(angle, Math.PI - 1e-6) / 2));
 }

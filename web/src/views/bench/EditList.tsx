@@ -1,5 +1,6 @@
 /** Edits by hand as a list: pointed at, what one made is lit; each opens with its numbers, rests, moves or goes. */
 import { useCallback, useEffect, useState } from 'react';
+import { createPortal } from 'react-dom';
 import { clsx } from 'clsx';
 import { ArrowDown, ArrowUp, ChevronDown, ChevronRight, CircleX, Eye, EyeOff, Trash2 } from 'lucide-react';
 import { keysOf, type Action, type ActionReport } from '@urnsmith/core/document/actions';
@@ -13,6 +14,7 @@ import { pickAnew } from '../../state/pickAnew';
 import { useAct, useApp } from '../../state/store';
 import { useScene } from '../../scene/useScene';
 import { ActionFields } from './ActionFields';
+import { ActionHandles } from './ActionHandles';
 import { beadOf } from './beads';
 
 /** Of more edits than this the list scrolls by itself. */
@@ -171,6 +173,11 @@ function OpenEdit({ of, index, action, report }: OpenEditProps) {
   );
   return (
     <>
+      {scene.stage &&
+        createPortal(
+          <ActionHandles stage={scene.stage} {...{ piece, action, report }} onShow={show} onPut={put} />,
+          scene.stage.canvas.parentElement!,
+        )}
       <ActionFields action={action} onShow={show} onPut={put} />
       {report && !report.fault && !report.off && <p className="dim pad">{saidOf(action, report)}</p>}
     </>

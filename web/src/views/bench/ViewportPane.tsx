@@ -5,6 +5,7 @@ import { useApp } from '../../state/store';
 import { Stage } from '../../viewport/Stage';
 import { drawnBy, frameDrawn } from '../../workers/measure';
 import { Compass } from './Compass';
+import { LastActionHandles } from './ActionHandles';
 import { ModelHandles } from './ModelHandles';
 import { ElementCounts } from './ElementCounts';
 import { HandsOver } from './HandsOver';
@@ -59,6 +60,7 @@ export function ViewportPane() {
         <>
           <StageFeed stage={stage} />
           <AtPieces stage={stage} />
+          <LastActionHandles stage={stage} />
           <Compass stage={stage} />
           <HandsOver stage={stage} />
         </>

@@ -1,0 +1,75 @@
+/** Numbers of an edit by hand on the model: of the last one, or of one that was opened again. */
+import { worldMatrix } from '@urnsmith/core/document/placement';
+import type { Action, ActionReport } from '@urnsmith/core/document/actions';
+import type { Piece } from '@urnsmith/core/document/schema';
+import { addScaled } from '@urnsmith/core/mesh/vec3';
+import { OPERATIONS } from '@urnsmith/core/ops/index';
+import { useBuilt, useScene } from '../../scene/useScene';
+import { preview } from '../../state/actions';
+import { paramsOf, previewLast, retune } from '../../state/elements';
+import { activePiece, piecesById } from '../../state/selectors';
+import { actionsAt, siteOf } from '../../state/site';
+import { useApp } from '../../state/store';
+import type { Stage } from '../../viewport/Stage';
+import { ModelHandle } from './ModelHandle';
+import type { NumberSchema } from './ModelHandles';
+
+interface ActionHandlesProps {
+  stage: Stage;
+  piece: Piece;
+  action: Action;
+  report: ActionReport | undefined;
+  onShow: (change: Record<string, unknown>) => void;
+  onPut: (change: Record<string, unknown>) => void;
+}
+
+export function ActionHandles({ stage, piece, action, report, onShow, onPut }: ActionHandlesProps) {
+  const scene = useScene();
+  const operation = OPERATIONS[action.op];
+  const values = paramsOf(action);
+  if (report?.op !== action.op || report.fault) return null;
+  return report.pulls?.map(({ key, zero, along, rate }) => {
+    const schema = operation.params.properties[key] as NumberSchema;
+    const value = values[key] as number;
+    const label = (schema.title ?? key).toLowerCase();
+    return (
+      <ModelHandle
+        key={`${action.op} ${key}`}
+        {...{ stage, label, value, along, rate }}
+        piece={piece.id}
+        frame={() => worldMatrix(piecesById(scene.store.getState()), piece.id)}
+        title={`${label} of ${operation.title}`}
+        unit={schema.unit}
+        minimum={schema.minimum}
+        maximum={schema.maximum}
+        whole={schema.type === 'integer'}
+        at={rate ? addScaled(zero, along, value / rate) : zero}
+        onShow={(v) => {
+          onShow({ [key]: v });
+          return true;
+        }}
+        onPut={(v) => (v === null ? preview(scene, null) : onPut({ [key]: v }))}
+      />
+    );
+  });
+}
+
+/** Of the last edit where edits are made. */
+export function LastActionHandles({ stage }: { stage: Stage }) {
+  const scene = useScene();
+  const piece = useApp(activePiece);
+  const shown = useApp((s) => s.bench.tool === 'select' && s.bench.level !== 'piece' && !s.bench.drawing);
+  const onResult = useApp((s) => s.bench.onResult);
+  const step = useApp((s) => s.bench.step);
+  const built = useBuilt(piece?.id ?? null);
+  const action = piece && actionsAt(piece, siteOf({ onResult, step }, piece)).at(-1);
+  if (!shown || !action || action.off || piece.locked) return null;
+  return (
+    <ActionHandles
+      {...{ stage, piece, action }}
+      report={built?.actions.at(-1)}
+      onShow={(change) => previewLast(scene, change)}
+      onPut={(change) => retune(scene, change)}
+    />
+  );
+}

@@ -1,0 +1,213 @@
+/**
+ * A number on the model: pulled along its axis, typed while the hand is on it, stepped by wheel and arrow keys. It goes
+ * by the grid or by what it meets when snapping is on.
+ */
+import { useEffect, useEffectEvent, useRef, useState } from 'react';
+import { clsx } from 'clsx';
+import { Matrix4, Vector3 } from 'three';
+import { formatNumber } from '@urnsmith/core/document/expression';
+import type { Matrix } from '@urnsmith/core/mesh/transform';
+import type { Vec3 } from '@urnsmith/core/mesh/vec3';
+import { nearestOnAxis } from '../../hands/dragValue';
+import { snapAt } from '../../hands/snapping';
+import { bench } from '../../state/benchSlice';
+import { useScene } from '../../scene/useScene';
+import { readQuantity } from '../../ui/quantity';
+import type { Stage } from '../../viewport/Stage';
+
+export interface HandleProps {
+  stage: Stage;
+  /** The piece it belongs to, which is not snapped to, and its frame in the world. */
+  piece: string;
+  frame: () => Matrix;
+  /** As on the stage, and what it is of. */
+  label: string;
+  title: string;
+  value: number;
+  unit?: string;
+  minimum?: number;
+  maximum?: number;
+  whole?: boolean;
+  /** Where it sits for its value, and the direction it is pulled, in that frame, mm. */
+  at: Vec3;
+  along: Vec3;
+  /** Change of the number per millimetre pulled; 0 for a count that is not pulled. */
+  rate: number;
+  /** Shows another value while the hand is at it; false where that cannot be. */
+  onShow: (value: number) => boolean;
+  /** Takes the value for good; null to go back to what there was. */
+  onPut: (value: number | null) => void;
+}
+
+/** A place of the pointer in the window. */
+type Client = Pick<PointerEvent, 'clientX' | 'clientY'>;
+
+/** Pixels it floats off the surface, so that it never hides what it measures. */
+const OFF = 16;
+
+export function ModelHandle(p: HandleProps) {
+  const scene = useScene();
+  const { stage, value, whole, rate } = p;
+  const ref = useRef<HTMLDivElement>(null);
+  const drag = useRef<{ from: number; value: number; next: number | null } | null>(null);
+  const [pulled, setPulled] = useState(false);
+  const [typed, setTyped] = useState<string | null>(null);
+  const held = (v: number): number =>
+    Math.min(p.maximum ?? Infinity, Math.max(p.minimum ?? -Infinity, Number(v.toFixed(4))));
+  const place = (): { at: Vector3; along: Vector3; perMm: number } => {
+    const m = new Matrix4().fromArray(p.frame());
+    const at = new Vector3(...p.at).applyMatrix4(m);
+    const along = new Vector3(...p.at)
+      .add(new Vector3(...p.along))
+      .applyMatrix4(m)
+      .sub(at);
+    const perMm = along.length() || 1;
+    return { at, along: along.normalize(), perMm };
+  };
+  useEffect(() => {
+    const put = (): void => {
+      const { at, along } = place();
+      const q = stage.project(at.addScaledVector(along, stage.rig.pixelSize(at) * OFF));
+      if (!ref.current) return;
+      ref.current.style.display = q ? '' : 'none';
+      if (q) ref.current.style.transform = `translate(${q.x}px, ${q.y}px)`;
+    };
+    put();
+    return stage.onFrame(put);
+  });
+  const along = (e: Client): number => {
+    const { at, along: axis } = place();
+    const ray = stage.rig.ray(stage.pointer(e.clientX, e.clientY));
+    return nearestOnAxis(ray.origin, ray.direction, at, axis).sub(at).dot(axis);
+  };
+  /** How far what the pointer is snapped to lies beyond the handle, along its axis, mm in the world. */
+  const met = (e: Client): number | null => {
+    const { snapTo, peg } = scene.store.getState().bench;
+    const snap = snapAt(stage, e.clientX, e.clientY, {
+      kinds: snapTo.filter((k) => k !== 'grid'),
+      radius: OFF,
+      without: new Set([p.piece]),
+      moving: null,
+      peg: peg ? new Vector3(peg[12], peg[13], peg[14]) : null,
+    });
+    const { at, along: axis } = place();
+    return snap ? snap.at.clone().sub(at).dot(axis) : null;
+  };
+  const pulledTo = (e: PointerEvent, g: { from: number; value: number }): number => {
+    const { snap, gridStep } = scene.store.getState().bench;
+    const snaps = snap !== (e.ctrlKey || e.metaKey);
+    const { perMm } = place();
+    const to = snaps && !whole ? met(e) : null;
+    if (to !== null) return value + (to / perMm) * rate;
+    // The handle itself has moved by what the number grew so far.
+    const grown = (along(e) - g.from) / perMm + (value - g.value) / rate;
+    const pixel = stage.rig.pixelSize(stage.rig.target) * Math.abs(rate);
+    const by = whole
+      ? 1
+      : snaps
+        ? gridStep * Math.abs(rate)
+        : 10 ** Math.floor(Math.log10(Math.max(1e-3, pixel)));
+    return Math.round((g.value + grown * rate) / by) * by;
+  };
+  // Wherever the pointer goes.
+  const onMove = useEffectEvent((e: PointerEvent): void => {
+    const g = drag.current!;
+    const next = held(pulledTo(e, g));
+    if (p.onShow(next)) g.next = next;
+  });
+  const onUp = useEffectEvent((): void => {
+    const { next, value: before } = drag.current!;
+    drag.current = null;
+    setPulled(false);
+    p.onPut(next === before ? null : next);
+  });
+  useEffect(() => {
+    if (!pulled) return;
+    const [move, up] = [(e: PointerEvent): void => onMove(e), (): void => onUp()];
+    window.addEventListener('pointermove', move);
+    window.addEventListener('pointerup', up);
+    return () => {
+      window.removeEventListener('pointermove', move);
+      window.removeEventListener('pointerup', up);
+    };
+  }, [pulled]);
+  const nudge = (by: number): void => p.onPut(held(value + by));
+  const finish = (): void => {
+    if (typed === null) return;
+    const { label, unit: measure, minimum, maximum, whole: integer } = p;
+    const title = label.replace(/^./, (c) => c.toUpperCase());
+    const read = readQuantity(typed, { label: title, measure, minimum, maximum, integer });
+    if ('error' in read) scene.store.dispatch(bench.noticed({ text: read.error, tone: 'problem' }));
+    else {
+      setTyped(null);
+      ref.current?.focus();
+      if (read.value !== value) p.onPut(read.value);
+    }
+  };
+  return (
+    <div
+      ref={ref}
+      className={clsx(
+        'handle absolute -top-2.25 -left-1.75 flex touch-none items-center gap-1.75 rounded-[6px] select-none',
+        rate && 'cursor-grab',
+      )}
+      role="slider"
+      tabIndex={0}
+      aria-label={p.title}
+      aria-valuenow={value}
+      aria-valuetext={`${formatNumber(value)} ${p.unit ?? ''}`.trim()}
+      onPointerDown={(e) => {
+        if (!rate || typed !== null) return;
+        e.currentTarget.setPointerCapture(e.pointerId);
+        drag.current = { from: along(e), value, next: null };
+        setPulled(true);
+      }}
+      data-wheel={whole || undefined}
+      onWheel={whole ? (e) => nudge(e.deltaY < 0 ? 1 : -1) : undefined}
+      onKeyDown={(e) => {
+        const by = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1 }[e.key];
+        if (by && typed === null) {
+          e.preventDefault();
+          nudge(by);
+        } else if (typed === null && /^[\d.,-]$/.test(e.key) && !e.ctrlKey && !e.altKey && !e.metaKey) {
+          e.preventDefault();
+          e.stopPropagation();
+          drag.current = null;
+          setPulled(false);
+          setTyped(e.key);
+        }
+      }}
+    >
+      <i className={clsx('size-3.25 rotate-45 border-2 border-ink-0 bg-cream', !rate && 'invisible')} />
+      <span
+        className={clsx(
+          'rounded-[6px] bg-ink-0/84 px-1.75 py-0.25 whitespace-nowrap text-mist',
+          // A count stands close to the length it belongs to: its label goes above.
+          whole && '-translate-y-4.25',
+        )}
+      >
+        {p.label}{' '}
+        {typed === null ? (
+          <b className="font-semibold text-porcelain">{formatNumber(value)}</b>
+        ) : (
+          <input
+            autoFocus
+            className="w-16 bg-transparent font-semibold text-porcelain outline-none"
+            aria-label={p.title}
+            value={typed}
+            onChange={(e) => setTyped(e.currentTarget.value)}
+            onBlur={() => setTyped(null)}
+            onKeyDown={(e) => {
+              e.stopPropagation();
+              if (e.key === 'Enter') finish();
+              if (e.key === 'Escape') {
+                setTyped(null);
+                ref.current?.focus();
+              }
+            }}
+          />
+        )}
+      </span>
+    </div>
+  );
+}
