@@ -173,7 +173,7 @@ describe('A slice of a toothed drum', () => {
   it('is mirrored once and welded, with the count told', async () => {
     await key(Key.CONTROL, 'a');
     await untilCounts('11 of 11 faces');
-    await h.press('Mirror once', '.tools');
+    await on.tool('Mirror once');
     await h.until('the mirrored half', async () => (await h.text('.lastAction .head b')) === 'Mirror once');
     await h.type('Z', '1', '[aria-label="Facing"]');
     await h.type('X', '0', '[aria-label="Facing"]');
@@ -252,11 +252,13 @@ describe('Picking, moving and placing on a gridded slab', () => {
   });
 
   it('keeps a selection under a name, and recalls it after others', async () => {
+    await on.picks();
     const field = await h.see('[aria-label="Name for the selection"]');
     await field.sendKeys('five', Key.ENTER);
     await h.until('the name', async () => (await stored())[0].selections?.five !== undefined);
     await key(Key.CONTROL, 'a');
     await untilCounts('68 of 68');
+    await on.picks();
     await h.press('five', '.kept');
     await untilCounts('5 of 68');
   });
@@ -377,7 +379,7 @@ it('stores the mesh instead of actions that have grown long, and undo leads back
   await untilCounts('0 of 20 000 faces');
   await key(Key.CONTROL, 'a');
   await untilCounts('20 000 of 20 000');
-  await h.press('Turn over', '.tools');
+  await on.tool('Turn over');
   await h.until('the stored mesh', async () => 'blob' in (await stored())[0].base);
   expect((await stored())[0].actions!.map((a) => a.op)).toEqual(['turnOver']);
   await untilCounts('20 000 of 20 000');

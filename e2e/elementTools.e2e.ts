@@ -103,7 +103,7 @@ describe('Edges', () => {
     await open(cube);
     await on.key('9');
     await on.untilCounts('0 of 12 edges');
-    await h.press('All over an angle', '.card');
+    await on.tool('Marks on all edges over an angle');
     await h.until('marks', async () => (await on.stored())[0].actions?.length === 1);
     await h.press('seam', '.lastAction');
     await h.until('both', async () => ((await on.lastAction()).marks as string[]).join() === 'hard,seam');
@@ -120,7 +120,7 @@ describe('Edges', () => {
     await on.untilCounts('0 of 12 edges');
     await on.key(Key.CONTROL, 'a');
     await on.untilCounts('12 of');
-    await h.press('Half width', '.card');
+    await on.tool('Half the width of a bevel');
     await h.until('the mark', async () => (await on.stored())[0].actions?.length === 1);
     await on.act('Bevel', 't');
     await h.type('Width', '4', '.lastAction');
@@ -150,9 +150,12 @@ describe('A pattern', () => {
     await on.untilCounts('0 of 14 faces');
     await on.clickAt(20, 0);
     await on.untilCounts('1 of 14 faces');
+    await on.picks();
     await check('gap as between');
-    await h.type('Gap', '1');
-    await h.type('Carry on by', '2');
+    await h.type('Gap', '1', '.pickMenu');
+    await on.picks();
+    await h.type('Carry on by', '2', '.pickMenu');
+    await on.picks();
     await h.press('Carry on 2 times');
     await on.untilCounts('3 of 14 faces');
     await on.key('w');
@@ -176,11 +179,12 @@ describe('Rules', () => {
     await on.key('9');
     await on.untilCounts('0 of 30 edges');
     const picks = async (button: string, count: string): Promise<void> => {
+      await on.picks();
       await h.press(button, '[aria-label="Pick by rule"]');
       await on.untilCounts(count);
     };
     await picks('Sharp edges', '20 of 30');
-    await h.type('Sharp or flat by', '40');
+    await h.type('Sharp or flat by', '40', '.pickMenu');
     await picks('Sharp edges', '10 of 30');
     await picks('Open edges', '10 of 30');
     await picks('Seams', '10 of 30');
@@ -190,7 +194,8 @@ describe('Rules', () => {
     // The bottom is the one face of ten corners; from it the walls are a right angle away.
     await picks('N-gons', '1 of 11 faces');
     await picks('Flat up to 40°', '1 of 11 faces');
-    await h.type('Sharp or flat by', '91');
+    await on.picks();
+    await h.type('Sharp or flat by', '91', '.pickMenu');
     await picks('Flat up to 91°', '11 of 11 faces');
   });
 });
@@ -213,14 +218,14 @@ describe('The view and the placement', () => {
     await on.untilCounts('0 of 6 faces');
     // All of it cannot be flattened: the sides would be left without area.
     await on.key(Key.CONTROL, 'a');
-    await h.press('Flatten to view', '.card');
+    await on.tool('Flatten onto the view');
     await h.until('the refusal', async () =>
       (await h.text('.notice')).includes('would leave 2 faces without area'),
     );
     await on.key(Key.ESCAPE);
     await on.clickAt(0, 0);
     await on.untilCounts('1 of 6 faces');
-    await h.press('Flatten to view', '.card');
+    await on.tool('Flatten onto the view');
     await h.until('flat', async () => (await on.stored())[0].actions?.length === 1);
     const { direction } = (await on.lastAction()) as { direction: number[] };
     // The world's z in the frame of a piece turned by 30° about y.

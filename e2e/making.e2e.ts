@@ -90,6 +90,7 @@ describe('a kept selection', () => {
     await on.untilCounts('0 of 30 faces');
     await on.clickAt(-20 * mm, -20 * mm);
     await on.untilCounts('1 of 30 faces');
+    await on.picks();
     await (await h.see('[aria-label="Name for the selection"]')).sendKeys('corner', Key.ENTER);
     await h.until('the name', async () => (await on.stored())[0].selections?.corner !== undefined);
     const kept = (await on.stored())[0].selections!.corner as { faces: number[] };
@@ -101,6 +102,7 @@ describe('a kept selection', () => {
     await on.untilCounts('1 of 30 faces');
     await on.key(Key.DELETE);
     await on.untilCounts('of 29 faces');
+    await on.picks();
     await h.press('corner', '.kept');
     await on.untilCounts('1 of 29 faces');
     await h.focusStage();
@@ -134,6 +136,7 @@ describe('a step', () => {
     await on.untilCounts('0 of 6 faces');
     await on.key(Key.CONTROL, 'a');
     await on.untilCounts('6 of 6 faces');
+    await on.picks();
     await (await h.see('[aria-label="Name for the selection"]')).sendKeys('lid', Key.ENTER);
     await h.until('rounded all over', async () => (await faces()) === '26');
   });

@@ -1,7 +1,7 @@
 /** A person at the Bench: opens a scene, clicks on the stage, presses keys, and looks at what was stored. */
 import { existsSync, readdirSync, readFileSync, statSync } from 'node:fs';
 import { join } from 'node:path';
-import type { WebElement } from 'selenium-webdriver';
+import { By, type WebElement } from 'selenium-webdriver';
 import type { SceneState } from '@urnsmith/core/document/scene';
 import { piecesOf } from '@urnsmith/core/document/sections';
 import type { Piece } from '@urnsmith/core/document/schema';
@@ -10,6 +10,8 @@ import type { PolyMesh } from '@urnsmith/core/mesh/PolyMesh';
 import type { Browser } from './browser';
 import { HandsOn } from './hands';
 import type { TestServer } from './server';
+
+const LAYERS = ['Keys', 'Shift', 'Alt', 'More'];
 
 export class OnBench {
   readonly h: HandsOn;
@@ -111,6 +113,36 @@ export class OnBench {
     await this.h.focusStage();
     if (keys.length > 1) await this.h.chord(...keys);
     else await this.h.keys(keys[0]);
+  }
+
+  /** Titles of the tools in the tray, under what is held with their keys. */
+  async tools(): Promise<string[]> {
+    const out: string[] = [];
+    for (const layer of LAYERS) {
+      await this.h.press(layer, '.tray');
+      const buttons = await this.browser.driver.findElements(By.css('.tray [role="group"] button'));
+      out.push(...(await Promise.all(buttons.map(async (b) => (await b.getAttribute('title'))!))));
+    }
+    return out;
+  }
+
+  /** Presses a tool in the tray, by its title. */
+  async tool(title: string): Promise<void> {
+    const find = () =>
+      this.browser.driver.findElements(By.css(`.tray [role="group"] button[title="${title}"]`));
+    for (const layer of ['', ...LAYERS]) {
+      if (layer) await this.h.press(layer, '.tray');
+      const [button] = await find();
+      if (button) return button.click();
+    }
+    throw new Error(`There is no tool “${title}”.`);
+  }
+
+  /** Opens the ways to pick at the level. */
+  async picks(): Promise<void> {
+    const open = await this.browser.driver.findElements(By.css('.pickMenu'));
+    if (!open.length) await this.h.click('.picks');
+    await this.h.see('.pickMenu');
   }
 
   /** A key, and the action it stands for on the Card. */

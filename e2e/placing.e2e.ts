@@ -63,9 +63,9 @@ describe('A drag of points', () => {
     await on.key('0');
     await on.untilCounts('0 of');
     await on.key('m');
+    await on.key('s');
     await h.press('point', '.snaps');
     await h.press('grid', '.snaps');
-    await on.key('s');
     await click(20, 20);
     await on.untilCounts('1 of');
     // Near the block's corner at (24.8, 6.7): the held point, at the upper corner of the plate, lands on it.
@@ -84,9 +84,9 @@ describe('A drag of points', () => {
     await on.key('0');
     await on.untilCounts('0 of 18 points');
     await on.key('m');
+    await on.key('s');
     await h.press('point', '.snaps');
     await browser.driver.findElement(By.xpath("//label[contains(., 'weld points')]/input")).click();
-    await on.key('s');
     await click(0, -20);
     await on.untilCounts('1 of 18 points');
     await dragTo([0, -20], [8, -20], [19.8, -19.7]);
@@ -120,9 +120,9 @@ describe('A drag of points', () => {
     await on.untilCounts('0 of 216 faces');
     await on.key(Key.CONTROL, 'a');
     await on.untilCounts('216 of');
+    await on.key('f');
     await choose('Draw onto', 'Ball');
     await choose('By the way', 'toward its middle');
-    await on.key('f');
     await dragTo([0, 0], [2, 0], [4, 0]);
     await letGo();
     await h.until('the ball', async () => (await on.stored())[0].actions?.length === 1);
@@ -145,7 +145,7 @@ describe('The peg', () => {
     await click(10, -10);
     await on.untilCounts('1 of 16 faces');
     await on.key(Key.SHIFT, 'p');
-    await h.press('Along the peg', '.card');
+    await on.tool('Extrude along the peg');
     await h.until('the wall', async () => (await on.stored())[0].actions?.length === 1);
     expect(await on.lastAction()).toMatchObject({ op: 'extrude', along: 'axis', axis: [0, 1, 0] });
     await on.key('7');
@@ -171,8 +171,8 @@ describe('The peg', () => {
     await on.untilCounts('1 of');
     await on.key(Key.SHIFT, 'p');
     await click(-10, 10);
-    await h.press('peg', '[aria-label="About"]');
     await on.key('d');
+    await h.press('peg', '[aria-label="About"]');
     await on.key('m');
     // The handles stand at the peg: an eighth of the ring about the upright axis, where no other ring is.
     const ring = (84 * 0.92) / s;
@@ -214,13 +214,13 @@ describe('Drawn on the stage', () => {
     await on.key('9');
     await on.untilCounts('0 of 32 edges');
     await on.key('r');
-    await browser.driver.actions().move(px(-9, 20)).perform();
-    await browser.driver.actions().move(px(-10, 20)).perform();
+    await browser.driver.actions().move(px(-9, -20)).perform();
+    await browser.driver.actions().move(px(-10, -20)).perform();
     await h.until('the loop in amber', () => amberOnStage());
-    await click(-10, 20);
+    await click(-10, -20);
     await h.until('the cut', async () => (await on.stored())[0].actions?.length === 1);
-    await browser.driver.actions().move(px(14, 19)).perform();
-    await click(15, 20, Key.SHIFT);
+    await browser.driver.actions().move(px(14, -19)).perform();
+    await click(15, -20, Key.SHIFT);
     await h.until('the second cut', async () => (await on.stored())[0].actions?.length === 2);
     const [even, slid] = (await on.stored())[0].actions!;
     expect([even.op, even.slide, slid.op]).toEqual(['ringCut', undefined, 'ringCut']);

@@ -3,15 +3,18 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { applyAction } from '../src/document/actions';
 import { OperationError } from '../src/mesh/errors';
+import { faceNormal } from '../src/mesh/measure';
 import type { PolyMesh } from '../src/mesh/PolyMesh';
-import { topologyOf } from '../src/mesh/Topology';
+import { edgesAt, topologyOf } from '../src/mesh/Topology';
 import { addScaled, distance, dot, lerp, pointOf, sub, type Vec3 } from '../src/mesh/vec3';
 import { defaultsOf } from '../src/ops/operation';
 import { OPERATIONS } from '../src/ops';
 import type { Action } from '../src/ops/action';
 import type { Pull } from '../src/ops/pulls';
 import { buildPrimitive } from '../src/primitives';
+import { pickedSize } from '../src/select/pickedSize';
 import { pickMore } from '../src/select/picks';
+import type { ElementKind } from '../src/select/selection';
 import { listed } from '../src/select/rules';
 import { TriangleTree } from '../src/spatial/TriangleTree';
 import { drawn, paramsFor, selectionFor, shapes } from './anyOperation';
@@ -134,5 +137,28 @@ describe('a number that is pulled', () => {
       expect(
         fromEdge(...at({ op: 'supportLoops', select: edge, distance: 0.7, sides }, 'distance')),
       ).toBeLessThan(1e-9);
+  });
+});
+
+describe('the size of what is picked', () => {
+  const box = buildPrimitive({ primitive: 'box', width: 20, height: 14, depth: 10, segments: [10, 1, 1] });
+  const topology = topologyOf(box);
+  const outlines = { ...box, edgeOfCorner: topology.edgeOfCorner, edges: topology.edges };
+  const size = (kind: ElementKind, indices: number[], each = false): number =>
+    pickedSize(outlines, { kind, indices }, each);
+
+  it('is that of faces together or one by one, of faces beside edges, of edges at points', () => {
+    const top = box.faceStart.length - 1;
+    const faces = Array.from({ length: top }, (_, f) => f).filter((f) => faceNormal(box, f)[1] > 0.9);
+    expect(faces).toHaveLength(10);
+    expect(size('face', faces)).toBeCloseTo(Math.sqrt(200), 9);
+    expect(size('face', faces, true)).toBeCloseTo(Math.sqrt(20), 9);
+    const across = edgesAt(box, box.corners[box.faceStart[faces[3]]]).find((e) => {
+      const [a, b] = [0, 1].map((k) => pointOf(box.positions, topology.edges[2 * e + k]));
+      return Math.abs(distance(a, b) - 10) < 1e-9;
+    })!;
+    expect(size('edge', [across])).toBeCloseTo(Math.sqrt(20), 9);
+    expect(size('vertex', [box.corners[box.faceStart[faces[3]]]])).toBeCloseTo(2, 9);
+    expect(size('face', [])).toBe(Infinity);
   });
 });

@@ -3,6 +3,7 @@ import type { PickName } from '@urnsmith/core/select/picks';
 import type { Offer } from '@urnsmith/core/offers';
 import { bench, type Level } from '../state/benchSlice';
 import { pick, takeLevel } from '../state/elements';
+import { canStepPicks, stepPicks } from '../state/pickTrail';
 import { detachFaces, outlineFromPicks } from '../state/parts';
 import { pivotToPicked } from '../state/placing';
 import type { Command } from './command';
@@ -99,6 +100,24 @@ export const ELEMENT_COMMANDS: Command[] = [
     when: 'elements',
     enabled: picked,
     run: (scene) => void outlineFromPicks(scene),
+  },
+  {
+    id: 'picks-back',
+    title: 'Take the last pick back',
+    words: 'undo selection previous',
+    group: 'Pick',
+    when: 'elements',
+    enabled: (scene) => canStepPicks(scene, -1),
+    run: (scene) => stepPicks(scene, -1),
+  },
+  {
+    id: 'picks-on',
+    title: 'Bring the pick again that was taken back',
+    words: 'redo selection next',
+    group: 'Pick',
+    when: 'elements',
+    enabled: (scene) => canStepPicks(scene, 1),
+    run: (scene) => stepPicks(scene, 1),
   },
   {
     id: 'edit-number',

@@ -103,6 +103,8 @@ export const KEYMAP: Readonly<Record<string, string>> = {
   'pick-grow': '.',
   'pick-shrink': ',',
   'pick-all': 'Ctrl+a',
+  'picks-back': 'Alt+,',
+  'picks-on': 'Alt+.',
   // Right hand, lower row.
   frame: 'n',
   'frame-all': 'Shift+n',

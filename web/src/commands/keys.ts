@@ -19,3 +19,6 @@ export function useKeyLabel(id: string): string | undefined {
   const key = useApp((s) => keyOf(id, changedKeys(s)));
   return key && keyLabel(key);
 }
+
+/** The keys a person changed, kept up to date. */
+export const useKeys = (): ChangedKeys => useApp(changedKeys);

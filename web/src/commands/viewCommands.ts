@@ -1,6 +1,7 @@
 /** Commands on how the stage is looked at, and what the hand goes by: views, looks, grid, peg, snapping. */
 import type { OpenScene } from '../scene/OpenScene';
 import { bench, LOOKS, type Look } from '../state/benchSlice';
+import { inHand } from '../state/elements';
 import { levelGrid, lookSquareOn, seatGrid, seatPeg, takePegAway } from '../state/placing';
 import type { Stage } from '../viewport/Stage';
 import type { View } from '../viewport/CameraRig';
@@ -39,6 +40,9 @@ const onStage = (scene: OpenScene, f: (scene: OpenScene, stage: Stage) => void):
   if (scene.stage) f(scene, scene.stage);
 };
 
+/** How much more than what is picked is brought into view, to see what it is part of. */
+const AROUND = 1.8;
+
 /** Steps round what is looked at. */
 const STEPS = [45, -45, 15, -15, 90, -90];
 
@@ -52,8 +56,11 @@ export const VIEW_COMMANDS: Command[] = [
     group: 'View',
     run: (scene) => {
       const stage = scene.stage;
-      stage?.rig.frame(stage.bounds(some(scene) ? s(scene).selected : undefined));
-      stage?.redraw();
+      if (!stage) return;
+      const picked = inHand(scene)?.selection;
+      if (picked?.indices.length) stage.rig.frame(stage.cage.boundsOf(picked), AROUND);
+      else stage.rig.frame(stage.bounds(some(scene) ? s(scene).selected : undefined));
+      stage.redraw();
     },
   },
   {

@@ -153,6 +153,9 @@ function heldAt(scene: OpenScene, stage: Stage, x: number, y: number): Vector3 |
   return corners.map(world).find(near) ?? new Vector3(...hit.at).applyMatrix4(stage.cage.group.matrix);
 }
 
+/** So many picks are not made again in a moment. */
+const MANY_PICKS = 4;
+
 function elementHost(
   scene: OpenScene,
   stage: Stage,
@@ -174,6 +177,13 @@ function elementHost(
     return shape && level() === 'face' ? partsOfFace(shape, element) : [element];
   };
   const set = (indices: Iterable<number>): void => put([...new Set(indices)].sort((a, b) => a - b));
+  /** A click beside the model may be a slip: of many picks it says how they come back. */
+  const letGo = (): void => {
+    const many = picked().length;
+    set([]);
+    if (many < MANY_PICKS) return;
+    scene.store.dispatch(bench.noticed({ text: `${many} picks were let go.`, tone: 'info', picks: true }));
+  };
   const at = (x: number, y: number): PointedAt | null =>
     elementAt(stage, stage.cage, level(), x, y, settings().pickRadius);
   return {
@@ -185,7 +195,7 @@ function elementHost(
       if (state(scene).bench.pointed !== e) scene.store.dispatch(bench.elementPointed(e));
     },
     click(p, add) {
-      if (!p) return add ? undefined : set([]);
+      if (!p) return add ? undefined : letGo();
       if (!add) return set([p.element]);
       const all = parts(p.element);
       const had = picked().includes(p.element);

@@ -5,6 +5,7 @@ import { keepSelectionReal } from '../state/actions';
 import { followSelection } from '../state/followedSelection';
 import { anchorsFound, synced } from '../state/documentSlice';
 import { livePieces, piecesById } from '../state/selectors';
+import { notePicks } from '../state/pickTrail';
 import { siteOf } from '../state/site';
 import { isTwin } from '../state/twins';
 import type { RootState, SceneListeners } from '../state/store';
@@ -69,6 +70,11 @@ export function startEffects(scene: OpenScene, listeners: SceneListeners): () =>
       (a.cutDrawing !== b.cutDrawing || a.cutSettings !== b.cutSettings) &&
       (a.cutDrawing?.stage === 'depth' || b.cutDrawing?.stage === 'depth'),
     effect: () => showCut(scene),
+  });
+  // Each pick is a step that can be taken back.
+  listeners.startListening({
+    predicate: (_, { bench: a }, { bench: b }) => a.picked !== b.picked && a.level !== 'piece',
+    effect: () => notePicks(scene),
   });
   // Picks are made anew on a preview; what else is done to the piece ends that.
   listeners.startListening({

@@ -152,6 +152,8 @@ export interface Notice {
   tone: 'info' | 'problem';
   /** Offers to take back what was just done. */
   undo?: boolean;
+  /** It offers to take the last pick back. */
+  picks?: boolean;
 }
 
 const initialState: BenchState = {

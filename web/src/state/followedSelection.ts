@@ -4,6 +4,7 @@ import { perScene } from '../scene/perScene';
 import type { Built } from '../workers/builds';
 import { bench, type ElementLevel, type Level } from './benchSlice';
 import { KIND } from './elements';
+import { picksOfMesh } from './pickTrail';
 
 /** Whose last pick was taken up. */
 const last = perScene((): { built?: Built; level?: Level } => ({}));
@@ -15,6 +16,12 @@ export function followSelection(scene: OpenScene): void {
   const own = last(scene);
   if (!built?.cage || (own.built === built && own.level === b.level)) return;
   Object.assign(own, { built, level: b.level });
+  // A state that has come back has what was picked in it; a new one what its last action left.
+  const known = picksOfMesh(scene);
+  if (known) {
+    scene.store.dispatch(bench.selectionFollowed(known));
+    return;
+  }
   const { picked } = built;
   const now = (Object.keys(KIND) as ElementLevel[]).find((l) => KIND[l] === picked?.kind);
   scene.store.dispatch(

@@ -1,5 +1,6 @@
 /** The cage: a base's faces, edges and points drawn over the built piece while its elements are edited. */
 import {
+  Box3,
   BufferAttribute,
   BufferGeometry,
   DoubleSide,
@@ -14,6 +15,7 @@ import {
   Sphere,
   Vector3,
 } from 'three';
+import type { Selection } from '@urnsmith/core/select/selection';
 import { dots } from './marks';
 import { partsOfFace, realEdges } from './wholeFaces';
 import { endsOf, WideLines } from './WideLines';
@@ -36,6 +38,9 @@ export interface CageLook {
 export const INK = { plain: '#0f1a19', picked: '#63d8bd', pointed: '#d8f5ea', open: '#f0b35f' };
 const line = (color: string, opacity: number, over: boolean): LineBasicMaterial =>
   new LineBasicMaterial({ color, transparent: true, opacity, depthTest: !over });
+
+/** mm. */
+const LITTLE = 0.5;
 
 export class CageView {
   readonly group = new Group();
@@ -115,6 +120,24 @@ export class CageView {
     else if (cage.positions !== this.cage?.positions) this.takePositions(cage);
     this.cage = cage;
     this.takeLook(cage, look);
+  }
+
+  /** What elements take up in the world; a little more, so that a single point has a size too. */
+  boundsOf({ kind, indices }: Selection): Box3 {
+    const box = new Box3();
+    if (!this.cage) return box;
+    const { positions, shape } = this.cage;
+    const at = (v: number): Vector3 =>
+      new Vector3(positions[3 * v], positions[3 * v + 1], positions[3 * v + 2]).applyMatrix4(
+        this.group.matrix,
+      );
+    for (const i of indices)
+      if (kind === 'vertex') box.expandByPoint(at(i));
+      else if (kind === 'edge') for (const k of [0, 1]) box.expandByPoint(at(shape.edges[2 * i + k]));
+      else
+        for (let c = shape.faceStart[i]; c < shape.faceStart[i + 1]; c++)
+          box.expandByPoint(at(shape.corners[c]));
+    return box.isEmpty() ? box : box.expandByScalar(LITTLE);
   }
 
   /** Prepares exact pointing; kept up to date by refitting while points move. */

@@ -3,6 +3,7 @@ import { useScene } from '../scene/useScene';
 import { useEffect } from 'react';
 import { CircleAlert, Info } from 'lucide-react';
 import { undo } from '../state/actions';
+import { stepPicks } from '../state/pickTrail';
 import { bench } from '../state/benchSlice';
 import { useAct, useApp } from '../state/store';
 
@@ -29,6 +30,16 @@ export function Notices() {
               }}
             >
               Undo
+            </button>
+          )}
+          {notice.picks && (
+            <button
+              onClick={() => {
+                stepPicks(scene, -1);
+                act(bench.noticeClosed());
+              }}
+            >
+              Pick them again
             </button>
           )}
           <button aria-label="Close message" onClick={() => act(bench.noticeClosed())}>

@@ -2,6 +2,7 @@
 import { PanelRightClose, PanelRightOpen } from 'lucide-react';
 import { bench } from '../../state/benchSlice';
 import { activePiece } from '../../state/selectors';
+import { actionsAt, siteOf } from '../../state/site';
 import { useAct, useApp } from '../../state/store';
 import { BaseCard } from './BaseCard';
 import { CutDrawingCard } from './CutDrawingCard';
@@ -47,19 +48,20 @@ export function Card() {
 function InHand() {
   const piece = useApp(activePiece);
   const step = useApp((s) => s.bench.step);
-  const atPieces = useApp((s) => s.bench.level === 'piece');
+  const level = useApp((s) => s.bench.level);
+  const onResult = useApp((s) => s.bench.onResult);
   const count = useApp((s) => s.bench.selected.length);
   const places = useApp((s) => s.bench.placing !== null);
   const drawsCut = useApp((s) => s.bench.cutDrawing !== null);
   if (drawsCut) return <CutDrawingCard />;
   if (places) return <PlaceAgainCard />;
   if (!piece) return <ToolCard />;
-  if (!atPieces)
+  if (level !== 'piece')
     return (
       <>
         <FaultBox piece={piece} />
         <LastAction piece={piece} />
-        <ElementCard />
+        <ElementCard level={level} acted={actionsAt(piece, siteOf({ onResult, step }, piece)).length > 0} />
       </>
     );
   const chosen = step !== null ? piece.steps?.[step] : undefined;

@@ -3,6 +3,7 @@ import type { Select } from '@urnsmith/core/select/rules';
 import { pick } from '../../state/elements';
 import { useApp } from '../../state/store';
 import { useScene, useBuilt } from '../../scene/useScene';
+import { PickMenu } from './PickMenu';
 
 const WORDS = { face: 'faces', edge: 'edges', point: 'points' } as const;
 const n = (x: number): string => x.toLocaleString('en').replace(/,/g, ' ');
@@ -45,6 +46,7 @@ export function ElementCounts() {
   return (
     <div className="count pointer-events-none self-start rounded-[9px] bg-ink-0/72 px-2.25 py-0.5 text-[11.5px] text-mist">
       <Picked total={total} word={WORDS[level]} />
+      <PickMenu level={level} />
       {sorts.map((s) => (
         <button
           key={s.what}

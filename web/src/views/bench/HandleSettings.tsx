@@ -22,10 +22,19 @@ export function HandleSettings() {
       <SnapSettings />
       <Toggle name="weld" label="weld points where they are dropped" />
       <Attraction />
+      <SoftSettings />
+    </>
+  );
+}
+
+/** How picking behaves. */
+export function PickSettings() {
+  return (
+    <>
       <Toggle name="through" label="pick through the depth" command="pick-through" />
       <Size name="pointSize" label="Point size" minimum={2} maximum={24} />
       <Size name="pickRadius" label="Pick radius" minimum={2} maximum={60} />
-      <SoftSettings />
+      <Toggle name="soft" label="soft selection" command="soft" />
     </>
   );
 }

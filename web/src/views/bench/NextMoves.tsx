@@ -1,6 +1,5 @@
 /** Next moves: the few things most likely wanted with what is selected. */
 import type { OpenScene } from '../../scene/OpenScene';
-import type { Page } from '@urnsmith/core/offers';
 import type { Command } from '../../commands/command';
 import { commandById, COMMANDS } from '../../commands/commands';
 import { seenNow, stepMoves } from '../../commands/stepCommands';
@@ -15,8 +14,7 @@ interface Move {
   value?: string;
 }
 
-const ranked = (page: Page): Command[] =>
-  COMMANDS.filter((c) => c.next?.[page] !== undefined).sort((a, b) => a.next![page]! - b.next![page]!);
+const ADDS = COMMANDS.filter((c) => c.next?.add !== undefined).sort((a, b) => a.next!.add! - b.next!.add!);
 
 /** What the kinds of step offer the chosen piece, then what is always at hand. */
 function pieceMoves(scene: OpenScene): Move[] {
@@ -35,14 +33,12 @@ export function NextMoves() {
   useBuilt(piece?.id ?? null);
   useApp((s) => s.bench.selected);
   const level = useApp((s) => s.bench.level);
-  const any = useApp((s) => s.bench.picked.length > 0);
   const empty = useApp((s) => s.document.pieces.length === 0);
   const moves: Move[] = empty
-    ? ranked('add').map((command) => ({ command, text: command.title.replace('Add', 'Start with a') }))
-    : level === 'piece'
-      ? pieceMoves(scene)
-      : ranked(any ? level : 'bare').map((command) => ({ command, text: command.title }));
-  if (!moves.length) return null;
+    ? ADDS.map((command) => ({ command, text: command.title.replace('Add', 'Start with a') }))
+    : pieceMoves(scene);
+  // On elements, likely tools are seen in the tray.
+  if (level !== 'piece' || !moves.length) return null;
   return (
     <div
       className="flex w-53 flex-col gap-0.75 rounded-[10px] bg-ink-0/84 p-2"

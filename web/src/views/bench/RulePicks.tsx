@@ -1,6 +1,5 @@
 /** Picking by what elements are: sharp or flat up to an angle, marked, open, meeting more than two faces. */
 import { useScene } from '../../scene/useScene';
-import { useState } from 'react';
 import type { Select } from '@urnsmith/core/select/rules';
 import { pick } from '../../state/elements';
 import { NumberField } from '../../ui/NumberField';
@@ -15,9 +14,8 @@ const RULES: Array<[string, (angle: number) => Select]> = [
   ['N-gons', () => ({ rule: 'ngons' })],
 ];
 
-export function RulePicks() {
+export function RulePicks({ angle, onAngle }: { angle: number; onAngle: (angle: number) => void }) {
   const scene = useScene();
-  const [angle, setAngle] = useState(30);
   return (
     <>
       <NumberField
@@ -26,7 +24,7 @@ export function RulePicks() {
         unit="°"
         minimum={0}
         maximum={180}
-        onCommit={setAngle}
+        onCommit={onAngle}
       />
       <div className="tools" role="group" aria-label="Pick by rule">
         <button onClick={() => void pick(scene, 'flat', { angle })}>Flat up to {angle}°</button>

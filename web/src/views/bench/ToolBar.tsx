@@ -14,6 +14,9 @@ const TOOLS: Array<[Tool, string]> = [
 export function ToolBar() {
   const act = useAct();
   const tool = useApp((s) => s.bench.tool);
+  // On elements they lie among the other tools.
+  const atPieces = useApp((s) => s.bench.level === 'piece');
+  if (!atPieces) return null;
   return (
     <div className="seg" role="radiogroup" aria-label="Tool">
       {TOOLS.map(([t, title]) => (

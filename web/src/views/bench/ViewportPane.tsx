@@ -15,7 +15,9 @@ import { NextMoves } from './NextMoves';
 import { PieceCounts } from './PieceCounts';
 import { StageFeed } from './StageFeed';
 import { SiteBar } from './SiteBar';
+import { SwitchChips } from './SwitchChips';
 import { ToolBar } from './ToolBar';
+import { ToolTray } from './ToolTray';
 
 export function ViewportPane() {
   const canvas = useRef<HTMLCanvasElement>(null);
@@ -78,12 +80,14 @@ const Bars = memo(function Bars() {
         <ToolBar />
         <SiteBar />
         <Counts />
+        <SwitchChips />
       </div>
       <div className="ov pointer-events-none absolute flex flex-col gap-1.5 *:pointer-events-auto tr top-2.5 right-2.5 items-end">
         <LookBar />
       </div>
-      <div className="ov pointer-events-none absolute flex flex-col gap-1.5 *:pointer-events-auto bottom-11 left-2.5">
+      <div className="ov pointer-events-none absolute flex flex-col gap-1.5 *:pointer-events-auto bottom-11 left-2.5 right-28">
         <NextMoves />
+        <ToolTray />
       </div>
     </>
   );

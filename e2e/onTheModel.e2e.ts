@@ -1,0 +1,230 @@
+/** Working on the model alone: numbers pulled and typed there, tools found by their keys, picks taken back. */
+import { By, Key, type WebElement } from 'selenium-webdriver';
+import { describe, expect, it } from 'vitest';
+import type { Piece } from '@urnsmith/core/document/schema';
+import { boundsOf } from '@urnsmith/core/mesh/measure';
+import { atBench } from './atBench';
+
+const { browser, on, h } = await atBench();
+const { driver } = browser;
+
+const block: Piece = { id: 'a', name: 'Block', base: { primitive: 'box', width: 60, height: 20, depth: 40 } };
+let s = 1;
+
+/** Seen square-on from above, at a level. */
+async function fromAbove(pieces: Piece[], key: string): Promise<void> {
+  await on.open('On the model', pieces);
+  await h.pick(pieces[0].name!);
+  await on.key('5');
+  await on.key('p');
+  await on.key('n');
+  await driver.sleep(300);
+  s = await on.scaleFrom(30);
+  await on.key(key);
+  await on.untilCounts('0 of');
+}
+
+const handle = (title: string): Promise<WebElement> => h.see(`.handle[aria-label="${title}"]`);
+const number = async (key: string): Promise<number> => (await on.lastAction())[key] as number;
+async function typeOn(title: string, text: string): Promise<void> {
+  const at = await handle(title);
+  await at.click();
+  await at.sendKeys(text[0]);
+  const field = await h.see('.handle input');
+  await field.sendKeys(text.slice(1), Key.ENTER);
+}
+
+describe('Numbers of an action', () => {
+  it('are pulled, typed and counted on the model, with the Card closed', async () => {
+    await fromAbove([block], '8');
+    await h.press('Close the Card');
+    await on.clickAt(0, 0);
+    await on.untilCounts('1 of 6 faces');
+    await on.key('e');
+    await h.until('the inset', async () => (await on.stored())[0].actions?.length === 1);
+    const first = await number('thickness');
+    // A tenth of the face's size, as a round number.
+    expect([2, 5]).toContain(first);
+    // The long side is nearer the viewer; its handle goes up into the face.
+    const by = Math.round((4 * s) / 6) * 6;
+    await h.pull(await (await handle('thickness of Inset')).findElement(By.css('i')), [0, -by]);
+    await h.until('the pull', async () => (await number('thickness')) !== first);
+    expect(Math.abs((await number('thickness')) - first)).toBeCloseTo(by / s, 0);
+    await typeOn('thickness of Inset', '3.5');
+    await h.until('the number', async () => (await number('thickness')) === 3.5);
+    // What cannot be is refused in words, and changes nothing.
+    await typeOn('depth of Inset', '4mmm');
+    await h.see('.notice.problem');
+    await driver.actions().sendKeys(Key.ESCAPE).perform();
+    expect(await number('depth')).toBeUndefined();
+    await on.key('w');
+    await h.until('the extrusion', async () => (await on.stored())[0].actions?.length === 2);
+    await typeOn('distance of Extrude', '12');
+    await h.until('the depth', async () => (await number('distance')) === 12);
+    await on.key(Key.ALT, 'h');
+    await on.untilCounts('4 of');
+    await on.key('t');
+    await h.until('the bevel', async () => (await on.stored())[0].actions?.length === 3);
+    await h.wheel(await handle('segments of Bevel'), -100);
+    await h.until('a segment more', async () => (await number('segments')) === 3);
+    expect((await on.stored())[0].actions).toHaveLength(3);
+    await h.press('Open the Card');
+    const { max } = boundsOf(await on.exported());
+    expect(max[1]).toBeCloseTo(22, 4);
+  });
+
+  it('follow what is picked in their first values', async () => {
+    const fine: Piece = {
+      ...block,
+      base: { primitive: 'box', width: 60, height: 20, depth: 40, segments: [36, 12, 24] },
+    };
+    await fromAbove([fine], '8');
+    await on.clickAt(0.8 * s, 0.8 * s);
+    await on.untilCounts('1 of');
+    await on.key('w');
+    await h.until('the extrusion', async () => (await on.stored())[0].actions?.length === 1);
+    // The face is 1.67 mm wide.
+    expect(await number('distance')).toBeLessThan(1);
+    expect(await number('distance')).toBeGreaterThan(0.1);
+  });
+
+  it('come back with an edit that is opened again', async () => {
+    const top = { rule: 'facing' as const, direction: [0, 1, 0] as [number, number, number] };
+    await on.open('Opened again', [
+      {
+        ...block,
+        actions: [
+          { op: 'extrude', select: top, distance: 5 },
+          { op: 'inset', select: top, thickness: 4 },
+        ],
+      },
+    ]);
+    await h.pick('Block');
+    await h.press('Extrude', '.edits');
+    await typeOn('distance of Extrude', '9');
+    await h.until('the depth', async () => (await on.stored())[0].actions![0].distance === 9);
+    expect((await on.stored())[0].actions).toHaveLength(2);
+    await h.pull(await (await handle('distance of Extrude')).findElement(By.css('i')), [0, -60]);
+    await h.until('pulled', async () => ((await on.stored())[0].actions![0].distance as number) > 10);
+    expect((await on.stored())[0].actions![1]).toEqual({ op: 'inset', select: top, thickness: 4 });
+  });
+
+  it('snap to the corner of another piece: up to it, and no further', async () => {
+    const post: Piece = { id: 'b', name: 'Post', base: { primitive: 'box', width: 4, height: 31, depth: 10 }, transform: { move: [38, 0, 0] } }; // prettier-ignore
+    await fromAbove([block, post], '8');
+    await on.key('m');
+    await on.key('s');
+    await h.press('point', '.snaps');
+    await h.press('grid', '.snaps');
+    await on.key('a');
+    await on.clickAt(0, 0);
+    await on.untilCounts('1 of 6 faces');
+    await on.key('w');
+    await typeOn('distance of Extrude', '2');
+    await h.until('the depth', async () => (await number('distance')) === 2);
+    await on.key('1');
+    await driver.sleep(600);
+    const to = async (x: number, y: number): Promise<void> =>
+      driver
+        .actions({ async: true })
+        .move({ origin: on.canvas, x: Math.round(x * s), y: Math.round(-y * s), duration: 60 })
+        .perform();
+    const grip = await (await handle('distance of Extrude')).findElement(By.css('i'));
+    await driver.actions({ async: true }).move({ origin: grip }).press().perform();
+    await to(20, 14);
+    await to(36.3, 15.3);
+    await driver.actions({ async: true }).release().perform();
+    // The post is 15.5 mm high there, the top face of the block was at 10.
+    await h.until('up to the corner', async () => Math.abs((await number('distance')) - 5.5) < 1e-3);
+  });
+});
+
+describe('The tray of tools', () => {
+  it('shows what the keys do with Shift held, says why a tool cannot act, and keeps those without a key', async () => {
+    await fromAbove([block], '9');
+    const names = async (): Promise<string> => h.text('.tray [role="group"]');
+    expect(await names()).toContain('Bevel');
+    expect(await names()).not.toContain('Support');
+    await h.focusStage();
+    await driver.actions().keyDown(Key.SHIFT).perform();
+    await h.until('the relatives', async () => (await names()).includes('Support'));
+    await driver.actions().keyUp(Key.SHIFT).perform();
+    await h.until('the keys', async () => (await names()).includes('Bevel'));
+    await on.tool('Bevel');
+    expect(await h.text('.notice.problem')).toContain('Bevel: pick edges first.');
+    expect((await on.stored())[0].actions).toBeUndefined();
+    await on.clickAt(0, 20 * s);
+    await on.untilCounts('1 of 12 edges');
+    await on.tool('Bevel');
+    await h.until('the bevel', async () => (await on.stored())[0].actions?.length === 1);
+    await on.key('9');
+    await on.tool('Mirror once');
+    await h.until('mirrored', async () => (await on.stored())[0].actions?.length === 2);
+    await h.press('Fold the tools');
+    expect(await driver.findElements(By.css('.tray [role="group"]'))).toEqual([]);
+    await on.reopen();
+    await h.pick('Block');
+    await on.key('8');
+    await h.press('Show the tools');
+    await h.until('the tools', async () => (await names()).includes('Extrude'));
+  });
+});
+
+describe('Picks', () => {
+  const slab: Piece = {
+    ...block,
+    name: 'Slab',
+    base: { primitive: 'box', width: 60, height: 10, depth: 60, segments: [3, 1, 3] },
+  };
+
+  it('are taken back one by one and brought again, and come back with the mesh they were of', async () => {
+    await fromAbove([slab], '8');
+    await on.clickAt(0, 0);
+    await on.clickAt(20 * s, 0, Key.SHIFT);
+    await on.clickAt(20 * s, 20 * s, Key.SHIFT);
+    await on.untilCounts('3 of 30');
+    await on.key(Key.ALT, ',');
+    await on.untilCounts('2 of 30');
+    await on.key(Key.ALT, ',');
+    await on.untilCounts('1 of 30');
+    await on.key(Key.ALT, '.');
+    await on.untilCounts('2 of 30');
+    await on.act('Extrude', 'w');
+    await on.untilCounts('2 of 36');
+    await on.clickAt(-20 * s, -20 * s);
+    await on.untilCounts('1 of 36');
+    // Only picks of this mesh are on the way back.
+    await on.key(Key.ALT, ',');
+    await on.untilCounts('2 of 36');
+    await on.key(Key.CONTROL, 'z');
+    await on.untilCounts('2 of 30');
+    await on.key(Key.CONTROL, Key.SHIFT, 'z');
+    await on.untilCounts('2 of 36');
+  });
+
+  it('let go by a click beside the model are picked again from the message', async () => {
+    await fromAbove([slab], '8');
+    await on.key(Key.CONTROL, 'a');
+    await on.untilCounts('30 of 30');
+    await on.clickAt(36 * s, 0);
+    await on.untilCounts('0 of 30');
+    expect(await h.text('.notice')).toContain('30 picks were let go.');
+    await h.press('Pick them again');
+    await on.untilCounts('30 of 30');
+  });
+});
+
+it('Switches that change what the hand does are told on the stage, and ended there', async () => {
+  await fromAbove([block], '8');
+  await on.key(Key.SHIFT, 'a');
+  await on.key('m');
+  await on.key(Key.SHIFT, 'u');
+  const told = async (): Promise<string> => (await driver.findElements(By.css('.switched'))).length + '';
+  await h.until('three', async () => (await told()) === '3');
+  await h.press('snapping');
+  await h.press('picks through');
+  await h.until('one', async () => (await told()) === '1');
+  expect(await h.text('[aria-label="Switched on"]')).toMatch(/^soft, \d/);
+  await h.click('.switched');
+  await h.until('none', async () => (await told()) === '0');
+});

@@ -1,0 +1,78 @@
+/**
+ * The trail of picks: each is a step that can be taken back and brought again, as long as the mesh is the one it was made
+ * on; and a change of the mesh that is taken back brings back what was picked before it.
+ */
+import type { OpenScene } from '../scene/OpenScene';
+import { perScene } from '../scene/perScene';
+import { bench, type ElementLevel } from './benchSlice';
+import { headOf } from './documentSlice';
+
+interface Step {
+  /** Which mesh the picks are of: the state of the document, the piece, and where on it. */
+  of: string;
+  level: ElementLevel;
+  picked: ReadonlyArray<number>;
+}
+
+/** Steps that are kept. */
+const LONG = 300;
+
+const trail = perScene((): { steps: Step[]; at: number } => ({ steps: [], at: -1 }));
+
+function now(scene: OpenScene): Step | null {
+  const { bench: b, document } = scene.store.getState();
+  if (b.level === 'piece' || !b.active || document.preview) return null;
+  const of = JSON.stringify([headOf(document), b.active, b.onResult, b.step]);
+  return { of, level: b.level, picked: b.picked };
+}
+
+const same = (a: Step, b: Step): boolean =>
+  a.of === b.of && a.level === b.level && (a.picked === b.picked || a.picked.join() === b.picked.join());
+
+/** Notes what is picked now as the newest step. */
+export function notePicks(scene: OpenScene): void {
+  const own = trail(scene);
+  const step = now(scene);
+  const last = own.steps[own.at];
+  if (!step || (last && same(last, step))) return;
+  // Nothing is picked yet at another level, or of another mesh: no step of the hand.
+  if (!step.picked.length && (!last || last.of !== step.of || last.level !== step.level)) return;
+  own.steps.splice(own.at + 1, Infinity, step);
+  if (own.steps.length > LONG) own.steps.shift();
+  own.at = own.steps.length - 1;
+}
+
+/** What is next on the trail, of the mesh in hand. @param by −1 back, 1 on */
+function next(scene: OpenScene, by: -1 | 1): number {
+  const { steps, at } = trail(scene);
+  const here = now(scene);
+  if (!here) return -1;
+  // What is picked now need not be on the trail: then the step it stands on is next.
+  const first = by < 0 && steps[at] && !same(steps[at], here) ? at : at + by;
+  for (let i = first; i >= 0 && i < steps.length; i += by)
+    if (steps[i].of === here.of && !same(steps[i], here)) return i;
+  return -1;
+}
+
+export const canStepPicks = (scene: OpenScene, by: -1 | 1): boolean => next(scene, by) >= 0;
+
+/** Takes the last pick back, or brings the next one again. */
+export function stepPicks(scene: OpenScene, by: -1 | 1): void {
+  const i = next(scene, by);
+  if (i < 0) {
+    const text = by < 0 ? 'There is no earlier pick on this mesh.' : 'There is no later pick on this mesh.';
+    scene.store.dispatch(bench.noticed({ text, tone: 'info' }));
+    return;
+  }
+  const own = trail(scene);
+  own.at = i;
+  const { level, picked } = own.steps[i];
+  if (level !== scene.store.getState().bench.level) scene.store.dispatch(bench.levelTaken(level));
+  scene.store.dispatch(bench.elementsPicked(picked));
+}
+
+/** What was last picked on the mesh that has come back; null when nothing is known. */
+export function picksOfMesh(scene: OpenScene): Omit<Step, 'of'> | null {
+  const here = now(scene);
+  return here && (trail(scene).steps.findLast((s) => s.of === here.of) ?? null);
+}

@@ -1,0 +1,195 @@
+/**
+ * The tools for what is picked, where their keys are: a row for what makes, one for what moves, one for what joins. Shift
+ * and Alt show what the keys do with them, held or pressed here; tools without a key there lie under More.
+ */
+import { memo, useDeferredValue, useEffect, useState } from 'react';
+import { clsx } from 'clsx';
+import { ChevronDown, ChevronUp } from 'lucide-react';
+import { shortTitle, type Command } from '../../commands/command';
+import { atLevel, COMMANDS } from '../../commands/commands';
+import { useKeys } from '../../commands/keys';
+import { keyLabel, keyOf, type ChangedKeys } from '../../commands/keymap';
+import { LEFT } from '../../commands/keyRows';
+import { useScene } from '../../scene/useScene';
+import { bench, type ElementLevel, type Level } from '../../state/benchSlice';
+import { useAct, useApp } from '../../state/store';
+import { remembered } from '../../ui/remembered';
+import { ToolIcon } from './ToolIcon';
+
+const LAYERS = ['Keys', 'Shift', 'Alt', 'More'] as const;
+type Layer = (typeof LAYERS)[number];
+const PREFIX: Record<Exclude<Layer, 'More'>, string> = { Keys: '', Shift: 'Shift+', Alt: 'Alt+' };
+const FOLDED = 'urnsmith-tools-folded';
+
+const toolsAt = (level: ElementLevel): Command[] =>
+  COMMANDS.filter((c) => c.card?.includes(level) || c.id.startsWith('tool-'));
+
+/** The commands of a layer in rows, each with its key; null where a key has none. */
+function rowsOf(
+  tools: Command[],
+  layer: Layer,
+  changed: ChangedKeys,
+): Array<Array<[string, Command | null]>> {
+  const byKey = new Map(tools.map((c) => [keyOf(c.id, changed), c]));
+  if (layer !== 'More')
+    return LEFT.map(({ keys }) =>
+      [...keys].map((k) => [PREFIX[layer] + k, byKey.get(PREFIX[layer] + k) ?? null]),
+    );
+  const shown = new Set(
+    LEFT.flatMap(({ keys }) => [...keys].flatMap((k) => Object.values(PREFIX).map((p) => p + k))),
+  );
+  const rest = tools.filter((c) => !shown.has(keyOf(c.id, changed) ?? ''));
+  const width = Math.max(5, Math.ceil(rest.length / 3));
+  return [0, 1, 2].map((r) =>
+    rest.slice(r * width, (r + 1) * width).map((c) => [keyOf(c.id, changed) ?? '', c]),
+  );
+}
+
+/** It acts on what is picked now, so it may be put up after the stage, which it would hold up otherwise. */
+export function ToolTray() {
+  const level = useDeferredValue<Level>(
+    useApp((s) => s.bench.level),
+    'piece',
+  );
+  const drawing = useApp((s) => s.bench.anew !== null);
+  return level === 'piece' || drawing ? null : <Tray level={level} />;
+}
+
+const Tray = memo(function Tray({ level }: { level: ElementLevel }) {
+  const changed = useKeys();
+  const held = useHeldLayer();
+  const [chosen, setChosen] = useState<Layer>('Keys');
+  const [folded, setFolded] = useState(() => remembered.getItem(FOLDED) === '1');
+  const layer = held ?? chosen;
+  const tools = toolsAt(level);
+  const fold = (to: boolean): void => {
+    setFolded(to);
+    remembered.setItem(FOLDED, to ? '1' : '0');
+  };
+  return (
+    <section
+      className="tray @container w-84 max-w-full rounded-[10px] bg-ink-0/88 p-1.5"
+      aria-label="Tools for what is picked"
+    >
+      <div className="flex items-center gap-1">
+        <div className="flex gap-0.5" role="tablist" aria-label="Keys with">
+          {LAYERS.map((l) => (
+            <button
+              key={l}
+              role="tab"
+              aria-selected={l === layer}
+              className={clsx(
+                'rounded-[6px] px-1.75 py-0.25 text-[11.5px]',
+                l === layer ? 'bg-ink-3 text-porcelain' : 'text-mist',
+              )}
+              onClick={() => {
+                setChosen(l);
+                fold(false);
+              }}
+            >
+              {l}
+            </button>
+          ))}
+        </div>
+        <PickFirst level={level} />
+        <button
+          className="quiet ml-auto"
+          aria-expanded={!folded}
+          aria-label={folded ? 'Show the tools' : 'Fold the tools'}
+          onClick={() => fold(!folded)}
+        >
+          {folded ? <ChevronUp size={14} aria-hidden /> : <ChevronDown size={14} aria-hidden />}
+        </button>
+      </div>
+      {!folded && (
+        <div className="mt-1 flex flex-col gap-0.75" role="group" aria-label="Tools">
+          {rowsOf(tools, layer, changed).map((row, r) => (
+            <div
+              key={r}
+              className="grid auto-cols-[minmax(0,1fr)] grid-flow-col gap-0.75"
+              // Keyboards stagger their rows.
+              style={
+                layer === 'More' ? undefined : { marginLeft: `${r * 6}px`, marginRight: `${(2 - r) * 6}px` }
+              }
+            >
+              {row.map(([key, c], k) => (
+                <Cell key={c?.id ?? k} cap={key} command={c} level={level} />
+              ))}
+            </div>
+          ))}
+        </div>
+      )}
+    </section>
+  );
+});
+
+function PickFirst({ level }: { level: ElementLevel }) {
+  const any = useApp((s) => s.bench.picked.length > 0);
+  return any ? null : <span className="px-1 text-[11.5px] text-mist">pick {level}s, then a tool</span>;
+}
+
+function Cell({ cap, command, level }: { cap: string; command: Command | null; level: ElementLevel }) {
+  const scene = useScene();
+  const act = useAct();
+  const can = useApp(() => command !== null && atLevel(scene, command) && (command.enabled?.(scene) ?? true));
+  const inHand = useApp((s) => command?.id === `tool-${s.bench.tool}` && !s.bench.drawing);
+  const likely = useApp((s) => command?.next?.[s.bench.picked.length ? level : 'bare'] !== undefined);
+  // What is held is said by the layer; a key that lies elsewhere is told in full.
+  const label = cap && keyLabel(cap.replace(/^(Shift|Alt)\+/, ''));
+  if (!command)
+    return (
+      <span className="rounded-[7px] border border-ink-2 px-1.25 py-0.5 text-[10px] text-ash/50" aria-hidden>
+        {label}
+      </span>
+    );
+  return (
+    <button
+      title={command.title}
+      aria-disabled={!can}
+      aria-pressed={command.id.startsWith('tool-') ? inHand : undefined}
+      className={clsx(
+        'min-w-0 flex-col items-stretch gap-0 rounded-[7px] border px-1.25 py-0.5 text-[10.5px]',
+        inHand
+          ? 'border-porcelain bg-porcelain font-semibold text-ink-0'
+          : can
+            ? likely
+              ? 'border-glaze bg-ink-2 text-porcelain'
+              : 'border-[#33474a] bg-ink-2 text-porcelain'
+            : 'border-ink-2 text-ash',
+      )}
+      onClick={() => {
+        if (can) command.run(scene);
+        else act(bench.noticed({ text: `${shortTitle(command)}: pick ${level}s first.`, tone: 'problem' }));
+      }}
+    >
+      <span className="flex items-center justify-between">
+        <ToolIcon of={command.id} />
+        <span className="text-[10px] opacity-80" aria-hidden>
+          {label}
+        </span>
+      </span>
+      <span className="truncate text-left">{shortTitle(command)}</span>
+    </button>
+  );
+}
+
+/** The layer whose modifier is held down, while no field has the keys. */
+function useHeldLayer(): Layer | null {
+  const [held, setHeld] = useState<Layer | null>(null);
+  useEffect(() => {
+    const of = (e: KeyboardEvent): void => {
+      const typing = e.target instanceof HTMLElement && e.target.matches('input, textarea, select');
+      setHeld(typing || e.ctrlKey || e.metaKey ? null : e.altKey ? 'Alt' : e.shiftKey ? 'Shift' : null);
+    };
+    const none = (): void => setHeld(null);
+    window.addEventListener('keydown', of, true);
+    window.addEventListener('keyup', of, true);
+    window.addEventListener('blur', none);
+    return () => {
+      window.removeEventListener('keydown', of, true);
+      window.removeEventListener('keyup', of, true);
+      window.removeEventListener('blur', none);
+    };
+  }, []);
+  return held;
+}
