@@ -1,4 +1,5 @@
 /** Numbers of an edit by hand on the model: of the last one, or of one that was opened again. */
+import { useState } from 'react';
 import { worldMatrix } from '@urnsmith/core/document/placement';
 import type { Action, ActionReport } from '@urnsmith/core/document/actions';
 import type { Piece } from '@urnsmith/core/document/schema';
@@ -27,8 +28,12 @@ export function ActionHandles({ stage, piece, action, report, onShow, onPut }: A
   const scene = useScene();
   const operation = OPERATIONS[action.op];
   const values = paramsOf(action);
-  if (report?.op !== action.op || report.fault) return null;
-  return report.pulls?.map(({ key, zero, along, rate }) => {
+  // Where a number cannot be, its handle stays where the hand has hold of it.
+  const [known, setKnown] = useState({ op: action.op, pulls: report?.pulls });
+  if (report?.op === action.op && !report.fault && report.pulls !== known.pulls)
+    setKnown({ op: action.op, pulls: report.pulls });
+  if (known.op !== action.op) return null;
+  return known.pulls?.map(({ key, zero, along, rate }) => {
     const schema = operation.params.properties[key] as NumberSchema;
     const value = values[key] as number;
     const label = (schema.title ?? key).toLowerCase();
@@ -48,7 +53,8 @@ export function ActionHandles({ stage, piece, action, report, onShow, onPut }: A
           onShow({ [key]: v });
           return true;
         }}
-        onPut={(v) => (v === null ? preview(scene, null) : onPut({ [key]: v }))}
+        // Let go where it cannot be, it is as it was.
+        onPut={(v) => (v === null || report?.fault ? preview(scene, null) : onPut({ [key]: v }))}
       />
     );
   });

@@ -94,7 +94,7 @@ export function ModelHandle(p: HandleProps) {
     return snap ? snap.at.clone().sub(at).dot(axis) : null;
   };
   const pulledTo = (e: PointerEvent, g: { from: number; value: number }): number => {
-    const { snap, gridStep } = scene.store.getState().bench;
+    const { snap, snapTo, gridStep } = scene.store.getState().bench;
     const snaps = snap !== (e.ctrlKey || e.metaKey);
     const { perMm } = place();
     const to = snaps && !whole ? met(e) : null;
@@ -104,7 +104,7 @@ export function ModelHandle(p: HandleProps) {
     const pixel = stage.rig.pixelSize(stage.rig.target) * Math.abs(rate);
     const by = whole
       ? 1
-      : snaps
+      : snaps && snapTo.includes('grid')
         ? gridStep * Math.abs(rate)
         : 10 ** Math.floor(Math.log10(Math.max(1e-3, pixel)));
     return Math.round((g.value + grown * rate) / by) * by;
