@@ -122,7 +122,7 @@ describe('A drag of points', () => {
     await on.untilCounts('216 of');
     await on.key('f');
     await choose('Draw onto', 'Ball');
-    await choose('By the way', 'toward its middle');
+    await choose('They go', 'toward its middle');
     await dragTo([0, 0], [2, 0], [4, 0]);
     await letGo();
     await h.until('the ball', async () => (await on.stored())[0].actions?.length === 1);

@@ -32,7 +32,8 @@ describe('moving and arranging', () => {
     const v = Array.from({ length: 25 }, (_, i) => i).find(
       (i) => grid.positions[3 * i] === 0 && grid.positions[3 * i + 2] === 0,
     )!;
-    const m = act(grid, 'transform', { points: [v] }, { move: [0, 8, 0], reach: 15, falloff: 'linear' }).mesh;
+    const { mesh: m, report } = act(grid, 'transform', { points: [v] }, { move: [0, 8, 0], reach: 15, falloff: 'linear' }); // prettier-ignore
+    expect(report).toBe('Moved 9 points.');
     const height = (x: number, z: number): number =>
       m.positions[
         3 *
@@ -112,6 +113,23 @@ describe('moving and arranging', () => {
     for (const g of gaps) expect(g).toBeCloseTo((2 * 20 ** 1.5) / 4, 3);
   });
 });
+it('spaces a closed loop round a box within its sides: the corners stay', () => {
+  const box = buildPrimitive({ primitive: 'box', width: 20, height: 10, depth: 20, segments: [4, 2, 4] });
+  const t = topologyOf(box);
+  const level = (v: number): boolean => box.positions[3 * v + 1] === 0;
+  const loop = Array.from({ length: t.edgeCount }, (_, e) => e).filter((e) => level(t.edges[2 * e]) && level(t.edges[2 * e + 1])); // prettier-ignore
+  // One point of each side is slid along it.
+  const uneven = { ...box, positions: box.positions.slice() };
+  for (let v = 0; v < vertexCount(box); v++) {
+    const [x, , z] = points(box)[v];
+    if (!level(v)) continue;
+    if (x === 0) uneven.positions[3 * v] = 3;
+    if (z === 0) uneven.positions[3 * v + 2] = -2;
+  }
+  const { mesh } = act(uneven, 'spaceEvenly', { edges: loop });
+  mesh.positions.forEach((x, i) => expect(x).toBeCloseTo(box.positions[i], 9));
+});
+
 describe('marks', () => {
   const edges: Select = { rule: 'all', of: 'edges' };
   const can = buildPrimitive({ primitive: 'cylinder', radius: 10, height: 10, sides: 12 });

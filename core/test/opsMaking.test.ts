@@ -1,7 +1,7 @@
 /** Operations that make faces and cut them, on shapes whose result is known exactly. */
 import { beforeAll, describe, expect, it } from 'vitest';
 import { OPERATIONS } from '../src/ops';
-import { runOperation, type OperationResult } from '../src/ops/operation';
+import { runOperation, type OperationResult, sentenceOf } from '../src/ops/operation';
 import { ringCutLines } from '../src/ops/ringCut';
 import { buildPrimitive } from '../src/primitives';
 import {
@@ -59,7 +59,17 @@ describe('extrude', () => {
     const middle = resolveSelect(box, { rule: 'within', of: 'faces', min: [-1, 4, -1], max: [1, 6, 1] });
     const out = runOperation(OPERATIONS.extrude, box, middle, { distance: -14 });
     expect(out.counts.through).toBe(1);
+    expect(sentenceOf(OPERATIONS.extrude, out.counts, {})).toBe(
+      'Extruded 1 face. It went through, and opened a passage.',
+    );
     expect([closed(out.mesh), eulerCharacteristic(out.mesh)]).toEqual([true, 0]);
+    // At a border there is nothing to pass through.
+    const side = resolveSelect(box, { rule: 'within', of: 'faces', min: [9, 4, -1], max: [11, 6, 1] });
+    const notch = runOperation(OPERATIONS.extrude, box, side, { distance: -14 });
+    expect(sentenceOf(OPERATIONS.extrude, notch.counts, {})).toBe(
+      'Extruded 1 face. It went through, and cut a notch.',
+    );
+    expect(volume(notch.mesh)).toBeCloseTo(9000 - 1000, 6);
     expect(volume(out.mesh)).toBeCloseTo(9000 - 1000, 6);
     expect(out.mesh.layers.edge.cut).toBeUndefined();
     // Not through: plain walls, no boolean.

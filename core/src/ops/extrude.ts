@@ -14,7 +14,7 @@ import { selfCrossings } from '../inspect/selfCross';
 import { MeshDraft } from '../mesh/MeshDraft';
 import { faceCount, meshFromLoops, type PolyMesh } from '../mesh/PolyMesh';
 import { OperationError, warn } from '../mesh/errors';
-import { areaVectors, faceNormal, volume } from '../mesh/measure';
+import { areaVectors, eulerCharacteristic, faceNormal, shellCount, volume } from '../mesh/measure';
 import { displacement } from '../mesh/offset';
 import { isClosed, nextCorner, prevCorner, topologyOf } from '../mesh/Topology';
 import { add, dot, scale, unit, type Vec3 } from '../mesh/vec3';
@@ -29,7 +29,7 @@ import { onBox } from './tool';
 
 const schema = params({
   distance: length('Distance', 10),
-  by: choice('Move', ['region', 'each'], 'region'),
+  by: choice('Faces move', ['region', 'each'], 'region'),
   along: choice('Along', ['normal', 'own', 'axis'], 'normal'),
   axis: vector('Axis', [0, 1, 0], 1, ''),
   passage: flag('Open a passage when pushed through', true),
@@ -75,8 +75,8 @@ export const extrude = defineOperation({
     return [{ key: 'distance', ...one, rate: 1 }];
   },
   refuses: ['nothing-left', 'open-operand', 'folded-operand', 'crossed-operand', 'bad-operand'],
-  says: ({ faces, through }) =>
-    `Extruded ${counted(faces, 'face')}.${through ? ' It went through, and opened a passage.' : ''}`,
+  says: ({ faces, through, passage }) =>
+    `Extruded ${counted(faces, 'face')}.${through ? (passage ? ' It went through, and opened a passage.' : ' It went through, and cut a notch.') : ''}`,
   run(mesh, selection, p) {
     const groups = p.by === 'each' ? selection.indices.map((f) => [f]) : islandsOf(mesh, selection);
     const result = raise(mesh, groups, p);
@@ -94,7 +94,10 @@ export const extrude = defineOperation({
             'Push it less far.',
           );
         if (through && checkMesh(through.mesh).closed)
-          return { ...through, counts: { ...counts, through: 1 } };
+          return {
+            ...through,
+            counts: { ...counts, through: 1, passage: holes(through.mesh) > holes(mesh) ? 1 : 0 },
+          };
         return {
           ...result,
           counts,
@@ -105,6 +108,9 @@ export const extrude = defineOperation({
     return { ...result, counts };
   },
 });
+
+/** How many holes go through the bodies of a closed mesh: the sum of their genus. */
+const holes = (mesh: PolyMesh): number => shellCount(mesh) - eulerCharacteristic(mesh) / 2;
 
 /** Unit direction of a group of faces: the axis, or its mean normal by area; null where that comes to nothing. */
 function directionOf(mesh: PolyMesh, faces: ReadonlyArray<number>, p: Params): Vec3 | null {

@@ -4,7 +4,7 @@ import type { PolyMesh } from '../mesh/PolyMesh';
 import { topologyOf } from '../mesh/Topology';
 import { OperationError } from '../mesh/errors';
 import { TOLERANCE } from '../mesh/tolerance';
-import { addScaled, distance, dot, lerp, pointOf, sub, type Vec3 } from '../mesh/vec3';
+import { addScaled, distance, dot, lerp, pointOf, sub, unit, type Vec3 } from '../mesh/vec3';
 import { pointsOf, selectionOf, type Selection } from '../select/selection';
 import { flag, params } from './fields';
 import { counted, defineOperation } from './operation';
@@ -137,7 +137,7 @@ export const spaceEvenly = defineOperation({
   run(mesh, selection, p) {
     const rows = rowsOf(mesh, p.between ? edgesAcross(mesh, selection) : selection);
     const positions = mesh.positions.slice();
-    for (const { points, closed } of rows) {
+    for (const { points, closed } of rows.flatMap((row) => betweenCorners(mesh, row))) {
       const curve = new Curve(
         points.map((v) => pointOf(mesh.positions, v)),
         closed,
@@ -154,6 +154,27 @@ export const spaceEvenly = defineOperation({
     };
   },
 });
+
+/** A row turns a corner where it turns by more than this, degrees: that point stays, or the row would leave its faces. */
+const CORNER = 45;
+
+/** The runs of a row between its corners; the row itself where it has none. */
+function betweenCorners(mesh: PolyMesh, { points, closed }: Row): Array<Pick<Row, 'points' | 'closed'>> {
+  const n = points.length;
+  const at = (k: number): Vec3 => pointOf(mesh.positions, points[(k + n) % n]);
+  const isCorner = (k: number): boolean => {
+    if (!closed && (k === 0 || k === n - 1)) return true;
+    const [a, b] = [unit(sub(at(k), at(k - 1))), unit(sub(at(k + 1), at(k)))];
+    return dot(a, b) < Math.cos((CORNER * Math.PI) / 180);
+  };
+  const corners = points.flatMap((_, k) => (isCorner(k) ? [k] : []));
+  if (!corners.length) return [{ points, closed }];
+  const ends = closed ? [...corners, corners[0] + n] : corners;
+  return ends.slice(1).map((to, i) => ({
+    points: Array.from({ length: to - ends[i] + 1 }, (_, k) => points[(ends[i] + k) % n]),
+    closed: false,
+  }));
+}
 
 /**
  * Edges that lead from one picked loop to the next.

@@ -69,6 +69,7 @@ export const transformElements = defineOperation({
     const groups = p.about === 'each' ? islandPoints(mesh, selection) : [all];
     const onto = p.surface && layOnto(p.surface, p.lay, p.direction, meshOf);
     const missed: number[] = [];
+    let followed = 0;
     const drawn = (v: number, share: number): void => {
       const at = pointOf(positions, v);
       const to = onto!(at);
@@ -81,6 +82,7 @@ export const transformElements = defineOperation({
       const whole = soft ? null : placed(p, about, 1);
       for (const v of soft ? soft.keys() : points) {
         if (soft?.[v] === 0) continue;
+        followed++;
         (whole ?? placed(p, about, soft![v]))(positions, v, mesh.positions);
         if (onto) drawn(v, soft?.[v] ?? 1);
       }
@@ -105,7 +107,7 @@ export const transformElements = defineOperation({
     return {
       mesh: welded?.mesh ?? moved,
       selection: welded?.selection ?? selection,
-      counts: { points: all.length, welded: welded?.count ?? 0 },
+      counts: { points: followed, welded: welded?.count ?? 0 },
       warnings,
     };
   },

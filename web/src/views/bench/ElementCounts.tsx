@@ -38,7 +38,7 @@ export function ElementCounts() {
   } else
     for (const [v, k] of counts.valence.slice(0, 4))
       sorts.push({
-        text: `${n(k)} of ${v}`,
+        text: `${n(k)} with ${v} edges`,
         what: `points where ${v} edges meet`,
         select: { rule: 'valence', count: v },
       });

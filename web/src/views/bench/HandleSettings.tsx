@@ -115,9 +115,7 @@ function Attraction() {
         names={{ '': 'nothing', ...Object.fromEntries(others.map((p) => [p.id, p.name ?? p.id])) }}
         onChange={(id) => setOnto(id || null)}
       />
-      {chosen && (
-        <ListField label="By the way" value={lay} options={WAYS} names={WAY_NAMES} onChange={setLay} />
-      )}
+      {chosen && <ListField label="They go" value={lay} options={WAYS} names={WAY_NAMES} onChange={setLay} />}
     </>
   );
 }
