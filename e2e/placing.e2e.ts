@@ -219,8 +219,8 @@ describe('Drawn on the stage', () => {
     await h.until('the loop in amber', () => amberOnStage());
     await click(-10, -20);
     await h.until('the cut', async () => (await on.stored())[0].actions?.length === 1);
-    await browser.driver.actions().move(px(14, -19)).perform();
-    await click(15, -20, Key.SHIFT);
+    await browser.driver.actions().move(px(14, 19)).perform();
+    await click(15, 20, Key.SHIFT);
     await h.until('the second cut', async () => (await on.stored())[0].actions?.length === 2);
     const [even, slid] = (await on.stored())[0].actions!;
     expect([even.op, even.slide, slid.op]).toEqual(['ringCut', undefined, 'ringCut']);

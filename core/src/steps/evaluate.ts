@@ -9,13 +9,10 @@ import { revised, type Edits, type Redone } from '../document/revise';
 import { cutterCycle, needed, operandsOf } from '../document/graph';
 import { GroupMembers } from '../document/groupMembers';
 import { recalled, withBornScopes, withKept, type Recalled } from '../document/kept';
-import { anchored, anchorKey } from '../document/anchors';
-import type { AnchoredPiece } from '../document/anchorSchema';
-import { completeTransform, worldMatrix } from '../document/placement';
 import { mapsOf, tracked, type ElementMaps } from '../mesh/lineage';
 import { type PolyMesh, EMPTY_MESH, faceCount } from '../mesh/PolyMesh';
 import { faultOf, OperationError } from '../mesh/errors';
-import { IDENTITY, invert, multiply, transformMatrix } from '../mesh/transform';
+import { IDENTITY } from '../mesh/transform';
 import { LIMITS, refuseTooMany, type Limits } from '../ops/operation';
 import { buildPrimitive, type Primitive } from '../primitives';
 import { baseBirths, expecting, giveBirths } from '../births/births';
@@ -24,18 +21,11 @@ import { isSound, markSound } from '../solid/Solid';
 import type { Selection } from '../select/selection';
 import { UNWATCHED, type Watch } from '../watch';
 import { frameAbout, keptForSteps } from './ofPiece';
-import type { Operand, StepContext } from './define';
+import type { StepContext } from './define';
+import { Operands } from './Operands';
 import type { BuildResult, StepReport } from './report';
 import { isAskedFor, withMadeEdges } from './madeBy';
 import { inLaneOrder, stepName, STEPS, type Step } from './steps';
-
-const anchoredOf = (pieces: ReadonlyMap<string, Piece>, operands: Operand[]): AnchoredPiece[] | undefined => {
-  const out = operands.flatMap(
-    ({ id, anchor }): AnchoredPiece[] =>
-    anchor ? [{ id, from: anchorKey(pieces.get(id)!), transform: anchor.transform, ...(anchor.anchors && { anchors: anchor.anchors }) }] : [], // prettier-ignore
-  );
-  return out.length ? out : undefined;
-};
 
 /** Where meshes that are not primitives come from. */
 export interface MeshSource {
@@ -69,11 +59,11 @@ export class Evaluator {
   private readonly keptMarks = new Map<string, { base: PolyMesh; key: string; mesh: PolyMesh }>();
   private readonly steps = new Map<string, Cached>();
   private readonly results = new Map<string, BuildResult>();
-  private readonly joined = new Map<string, ReadonlySet<string>>();
   private readonly memories = new Map<string, { kept?: unknown }>();
   private draft = false;
   private pieces = new Map<string, Piece>();
   private members = new GroupMembers(this.pieces);
+  private operands = new Operands(this.pieces, this.members, this.results);
   /** What the makers in the layer `birth` of any result stand for. */
   readonly makers = new Makers();
 
@@ -90,7 +80,7 @@ export class Evaluator {
     this.pieces = new Map(pieces.map((p) => [p.id, p]));
     this.members = new GroupMembers(this.pieces);
     this.results.clear();
-    this.joined.clear();
+    this.operands = new Operands(this.pieces, this.members, this.results);
     for (const cache of [this.bases, this.runs, this.keptMarks])
       for (const id of cache.keys()) if (!this.pieces.has(id)) cache.delete(id);
     for (const cache of [this.steps, this.memories])
@@ -119,7 +109,7 @@ export class Evaluator {
     let mesh = this.marked(piece, base);
     const reports: StepReport[] = [];
     let count = 0;
-    let draft = this.expanded(operandsOf(piece)).some((c) => this.results.get(c)?.draft);
+    let draft = this.operands.expanded(operandsOf(piece)).some((c) => this.results.get(c)?.draft);
     for (const step of ordered.slice(0, upTo)) {
       if (step.off) continue;
       const done = count++;
@@ -163,7 +153,7 @@ export class Evaluator {
         'Take one of these cutters away.',
       );
     const next = (x: string): string[] =>
-      this.expanded(operandsOf(this.pieces.get(x)!)).filter((c) => this.pieces.has(c));
+      this.operands.expanded(operandsOf(this.pieces.get(x)!)).filter((c) => this.pieces.has(c));
     for (const operand of needed(id, next).slice(0, -1))
       if (!this.results.has(operand) || (this.results.get(operand)!.draft && !this.draft))
         this.buildAlone(operand, progress, Infinity);
@@ -327,7 +317,7 @@ export class Evaluator {
       hit.operands.length === operands.length &&
       hit.operands.every((m, i) => m === operands[i].mesh)
     )
-      return { ...hit, report: { ...hit.report, anchored: anchoredOf(this.pieces, operands) } };
+      return { ...hit, report: { ...hit.report, anchored: this.operands.anchored(operands) } };
     const given = expecting(input);
     if (isSound(input)) markSound(given);
     let memory = this.memories.get(slot);
@@ -360,7 +350,7 @@ export class Evaluator {
         ...report,
         counts: report.counts ?? {},
         warnings: [...operands.flatMap((o) => o.anchor?.warnings ?? []), ...(report.warnings ?? [])],
-        anchored: anchoredOf(this.pieces, operands),
+        anchored: this.operands.anchored(operands),
       },
       draft,
     };
@@ -382,7 +372,7 @@ export class Evaluator {
     const kind = STEPS[step.kind];
     return {
       piece,
-      operands: kind.operands ? this.operands(piece, step, kind.operands(step as never), input) : [],
+      operands: kind.operands ? this.operands.of(piece, step, kind.operands(step as never), input) : [],
       frame: kind.about ? frameAbout(this.pieces, piece.id, kind.about(step as never)) : IDENTITY,
       final: this.final,
       limits: this.limits,
@@ -412,55 +402,5 @@ export class Evaluator {
       name: this.naming(id, name),
     });
     return maps?.() ?? mapsOf(mesh, input);
-  }
-
-  /** Groups among them stand for the pieces in them. */
-  private expanded(ids: ReadonlyArray<string>): string[] {
-    return this.members.expanded(ids, (id) => this.pieces.get(id));
-  }
-
-  private operands(piece: Piece, step: Step, ids: string[], input: PolyMesh): Operand[] {
-    const toHost = invert(worldMatrix(this.pieces, piece.id));
-    const active = this.expanded(ids).filter((c) => this.pieces.has(c));
-    const joins = STEPS[step.kind].joins?.(step as never) ?? false;
-    /** What lies within those before. */
-    const within = new Set<string>();
-    return active.map((id) => {
-      const built = this.results.get(id)!;
-      const own = this.pieces.get(id)!;
-      const holds = own.parent === piece.id && (own.anchors?.length || own.reach);
-      const anchor = holds ? anchored(input, own, built.mesh) : null;
-      const failed = built.steps.find((s) => s.fault);
-      const inside = joins && within.has(id);
-      if (joins) for (const x of this.joinedInto(id)) within.add(x);
-      return {
-        id,
-        name: own.name ?? id,
-        mesh: built.mesh,
-        matrix: anchor
-          ? transformMatrix(completeTransform(anchor.transform))
-          : multiply(toHost, worldMatrix(this.pieces, id)),
-        ...(anchor && { anchor }),
-        failed: failed?.fault?.message,
-        inside,
-      };
-    });
-  }
-
-  /** Pieces that lie within another's result because nothing but joining them made it. */
-  private joinedInto(id: string): ReadonlySet<string> {
-    const known = this.joined.get(id);
-    if (known) return known;
-    const inside = new Set<string>();
-    this.joined.set(id, inside);
-    const steps = (this.pieces.get(id)!.steps ?? []).filter((s) => !s.off && !STEPS[s.kind].shadesOnly);
-    const held = steps.map((s) => STEPS[s.kind].holds?.(s as never) ?? null);
-    const built = this.results.get(id);
-    if (!built?.steps.some((s) => s.fault) && held.every((h) => h !== null))
-      for (const c of this.expanded(held.flat()).filter((x) => this.results.has(x))) {
-        inside.add(c);
-        for (const x of this.joinedInto(c)) inside.add(x);
-      }
-    return inside;
   }
 }

@@ -1,17 +1,19 @@
 /** How the surface looks, and what is drawn over it. */
 import { clsx } from 'clsx';
-import { bench, LOOKS } from '../../state/benchSlice';
+import { useKeyLabel } from '../../commands/keys';
+import { bench, LOOKS, type Look } from '../../state/benchSlice';
 import { useAct, useApp } from '../../state/store';
 import { Segmented } from '../../ui/Segmented';
 import { DRIFT_STOPS } from '../../viewport/looks';
 
 const TOGGLES = [
-  ['wire', 'wire', 'W'],
-  ['xray', 'x-ray', 'V'],
-  ['grid', 'grid', 'G'],
-  ['snap', 'snap', 'S'],
-  ['parallel', 'parallel', 'P'],
+  ['wire', 'wire'],
+  ['xray', 'x-ray'],
+  ['grid', 'grid'],
+  ['snap', 'snap'],
+  ['parallel', 'parallel'],
 ] as const;
+const titled = (l: Look): string => l[0].toUpperCase() + l.slice(1);
 
 export function LookBar() {
   const act = useAct();
@@ -20,14 +22,27 @@ export function LookBar() {
   return (
     <>
       <Segmented
+        className="@max-[700px]:hidden"
         label="Look"
         value={look}
-        options={LOOKS.map((l) => ({ value: l, label: l[0].toUpperCase() + l.slice(1) }))}
+        options={LOOKS.map((l) => ({ value: l, label: titled(l) }))}
         onChange={(l) => act(bench.lookChosen(l))}
       />
-      <div className="seg small" role="group" aria-label="Drawn over the model">
-        {TOGGLES.map(([key, label, cap]) => (
-          <Toggle key={key} name={key} label={label} cap={cap} />
+      <select
+        className="rounded-[9px] bg-ink-0/84 px-2 py-1 @min-[700px]:hidden"
+        aria-label="Look, as a list"
+        value={look}
+        onChange={(e) => act(bench.lookChosen(e.currentTarget.value as Look))}
+      >
+        {LOOKS.map((l) => (
+          <option key={l} value={l}>
+            {titled(l)}
+          </option>
+        ))}
+      </select>
+      <div className="seg small flex-wrap" role="group" aria-label="Drawn over the model">
+        {TOGGLES.map(([key, label]) => (
+          <Toggle key={key} name={key} label={label} />
         ))}
       </div>
       {look === 'drift' && <DriftLegend />}
@@ -40,14 +55,15 @@ export function LookBar() {
   );
 }
 
-function Toggle({ name, label, cap }: { name: (typeof TOGGLES)[number][0]; label: string; cap: string }) {
+function Toggle({ name, label }: { name: (typeof TOGGLES)[number][0]; label: string }) {
   const act = useAct();
   const on = useApp((s) => s.bench[name]);
+  const key = useKeyLabel(name);
   return (
     <button
       aria-pressed={on}
       className={clsx(on && 'on')}
-      title={`${label} (${cap})`}
+      title={key ? `${label} (${key})` : label}
       onClick={() => act(bench.toggled(name))}
     >
       {label}

@@ -3,6 +3,7 @@ import { clsx } from 'clsx';
 import { bench, type Tool } from '../../state/benchSlice';
 import { useAct, useApp } from '../../state/store';
 import { KeyCap } from '../../ui/KeyCap';
+import { ToolIcon } from './ToolIcon';
 
 const TOOLS: Array<[Tool, string]> = [
   ['select', 'Select'],
@@ -27,7 +28,10 @@ export function ToolBar() {
           className={clsx(t === tool && 'on')}
           onClick={() => act(bench.toolTaken(t))}
         >
-          {title}
+          <span className="@min-[560px]:hidden">
+            <ToolIcon of={`tool-${t}`} />
+          </span>
+          <span className="@max-[560px]:sr-only">{title}</span>
           <KeyCap of={`tool-${t}`} />
         </button>
       ))}

@@ -20,6 +20,8 @@ const LAYERS = ['Keys', 'Shift', 'Alt', 'More'] as const;
 type Layer = (typeof LAYERS)[number];
 const PREFIX: Record<Exclude<Layer, 'More'>, string> = { Keys: '', Shift: 'Shift+', Alt: 'Alt+' };
 const FOLDED = 'urnsmith-tools-folded';
+/** In windows not higher than this, pixels, the tools are folded at first. */
+const SHORT = 560;
 
 const toolsAt = (level: ElementLevel): Command[] =>
   COMMANDS.filter((c) => c.card?.includes(level) || c.id.startsWith('tool-'));
@@ -59,7 +61,9 @@ const Tray = memo(function Tray({ level }: { level: ElementLevel }) {
   const changed = useKeys();
   const held = useHeldLayer();
   const [chosen, setChosen] = useState<Layer>('Keys');
-  const [folded, setFolded] = useState(() => remembered.getItem(FOLDED) === '1');
+  const [folded, setFolded] = useState(
+    () => remembered.getItem(FOLDED) === '1' || window.innerHeight < SHORT,
+  );
   const layer = held ?? chosen;
   const tools = toolsAt(level);
   const fold = (to: boolean): void => {

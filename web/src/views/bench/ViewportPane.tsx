@@ -46,7 +46,7 @@ export function ViewportPane() {
 
   return (
     <main
-      className="view relative h-full overflow-hidden bg-[radial-gradient(120%_90%_at_50%_20%,#3a4a4a,#1a2324)] contain-strict"
+      className="view @container-[size] relative h-full overflow-hidden bg-[radial-gradient(120%_90%_at_50%_20%,#3a4a4a,#1a2324)] contain-strict"
       ref={pane}
       aria-label="Stage"
     >
@@ -75,15 +75,17 @@ export function ViewportPane() {
 const Bars = memo(function Bars() {
   return (
     <>
-      <div className="ov pointer-events-none absolute flex flex-col gap-1.5 *:pointer-events-auto top-2.5 left-2.5 items-start">
-        <LevelBar />
-        <ToolBar />
-        <SiteBar />
-        <Counts />
-        <SwitchChips />
-      </div>
-      <div className="ov pointer-events-none absolute flex flex-col gap-1.5 *:pointer-events-auto tr top-2.5 right-2.5 items-end">
-        <LookBar />
+      <div className="pointer-events-none absolute inset-x-2.5 top-2.5 flex flex-wrap items-start justify-between gap-1.5">
+        <div className="ov flex max-w-full flex-col items-start gap-1.5 *:pointer-events-auto">
+          <LevelBar />
+          <ToolBar />
+          <SiteBar />
+          <Counts />
+          <SwitchChips />
+        </div>
+        <div className="ov tr ml-auto flex max-w-full flex-col items-end gap-1.5 *:pointer-events-auto">
+          <LookBar />
+        </div>
       </div>
       <div className="ov pointer-events-none absolute flex flex-col gap-1.5 *:pointer-events-auto bottom-11 left-2.5 right-28">
         <NextMoves />
