@@ -35,12 +35,12 @@ describe('new kinds', () => {
     expect(await h.text('.bead.base i')).toBe('60');
   });
 
-  it('an operation has its tool on the Card and in the ring, acts, and is told of', async () => {
+  it('an operation has its tool in the tray and in the ring, acts, and is told of', async () => {
     const { on, h, browser } = at;
     await on.key('0');
     await on.untilCounts('0 of 8 points');
     await on.key(Key.CONTROL, 'a');
-    await h.press('Sink', '.card');
+    await on.tool('Sink');
     await h.until('sunk', async () => (await h.text('.lastAction .head b')) === 'Sink');
     expect(await h.text('.lastAction')).toContain('Sunk 8.');
     await h.type('Depth', '3', '.lastAction');

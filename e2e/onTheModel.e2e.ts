@@ -3,6 +3,7 @@ import { By, Key, type WebElement } from 'selenium-webdriver';
 import { describe, expect, it } from 'vitest';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { boundsOf } from '@urnsmith/core/mesh/measure';
+import { barriers } from './accessible';
 import { atBench } from './atBench';
 
 const { browser, on, h } = await atBench();
@@ -160,7 +161,7 @@ describe('The tray of tools', () => {
     await h.until('the bevel', async () => (await on.stored())[0].actions?.length === 1);
     await on.key('8');
     await on.key(Key.CONTROL, 'a');
-    await on.untilCounts('7 of 7');
+    await on.untilCounts('8 of 8');
     await on.tool('Mirror once');
     await h.until('mirrored', async () => (await on.stored())[0].actions?.length === 2);
     await h.press('Fold the tools');
@@ -230,4 +231,62 @@ it('Switches that change what the hand does are told on the stage, and ended the
   expect(await h.text('[aria-label="Switched on"]')).toMatch(/^soft, \d/);
   await h.click('.switched');
   await h.until('none', async () => (await told()) === '0');
+});
+
+it('Nothing is in the way of a screen reader at any level, in the menus and boxes', async () => {
+  const found: Record<string, string[]> = {};
+  const look = async (where: string): Promise<void> => {
+    const all = await barriers(driver);
+    if (all.length) found[where] = all;
+  };
+  await on.open('Accessible', [{ ...block, steps: [{ kind: 'bevel', scope: { rule: 'sharp', angle: 30 }, width: 2, segments: 2 }] }]); // prettier-ignore
+  await look('nothing selected');
+  await h.pick('Block');
+  await look('a piece');
+  await h.click('[data-lane="Edge"] .bead');
+  await look('a step');
+  for (const key of ['8', '9', '0']) {
+    await on.key(key);
+    await on.untilCounts('0 of');
+    await look(`level ${key}`);
+  }
+  await on.key('s');
+  await look('the handles');
+  await on.picks();
+  await look('ways to pick');
+  await driver.actions().sendKeys(Key.ESCAPE).perform();
+  await on.key('7');
+  await on.key('?');
+  await look('keys');
+  await driver.actions().sendKeys(Key.ESCAPE).perform();
+  await on.key(' ');
+  await look('search');
+  expect(found).toEqual({});
+});
+
+it('In small windows no bar lies over another, and the stage keeps half of the width', async () => {
+  await fromAbove([block], '8');
+  const window_ = driver.manage().window();
+  const before = await window_.getRect();
+  for (const [width, height] of [
+    [1024, 700],
+    [640, 400],
+  ]) {
+    await window_.setRect({ width, height });
+    await driver.sleep(600);
+    const { bars, share } = await driver.executeScript<{ bars: number[][]; share: number }>(
+      `const bars = [...document.querySelectorAll('.view .seg, .view .count, .view select, .view .tray')].map((e) => e.getBoundingClientRect()).filter((r) => r.width && r.height).map((r) => [r.left, r.top, r.right, r.bottom]);
+       return { bars, share: document.querySelector('#stage').getBoundingClientRect().width / innerWidth };`,
+    );
+    expect(bars.length).toBeGreaterThan(3);
+    expect(share).toBeGreaterThan(0.5);
+    for (const [i, a] of bars.entries())
+      for (const b of bars.slice(i + 1))
+        expect([width, i, a[0] < b[2] && b[0] < a[2] && a[1] < b[3] && b[1] < a[3]]).toEqual([
+          width,
+          i,
+          false,
+        ]);
+  }
+  await window_.setRect(before);
 });

@@ -16,6 +16,7 @@ import type { PolyMesh } from '@urnsmith/core/mesh/PolyMesh';
 import { IDENTITY } from '@urnsmith/core/mesh/transform';
 import { loadKernel } from '@urnsmith/core/solid/kernel';
 import { Evaluator } from '@urnsmith/core/steps/evaluate';
+import { barriers } from './accessible';
 import { consoleProblems, openBrowser, type Browser } from './browser';
 import { HandsOn } from './hands';
 import { TestServer } from './server';
@@ -62,14 +63,7 @@ const shownFaces = (name: string) => async (): Promise<number | null> => {
   return /^\d/.test(t) ? Number(t.replace(/\s/g, '')) : null;
 };
 
-async function expectAccessible(): Promise<void> {
-  const axe = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
-  const serious = await browser.driver.executeAsyncScript<string[]>(
-    `${axe}; const done = arguments[arguments.length - 1];
-     axe.run(document, { resultTypes: ['violations'] }).then(r => done(r.violations.filter(v => v.impact === 'serious' || v.impact === 'critical').map(v => v.id + ': ' + v.nodes.map(n => n.target).join(' | '))));`,
-  );
-  expect(serious).toEqual([]);
-}
+const expectAccessible = async (): Promise<void> => expect(await barriers(browser.driver)).toEqual([]);
 
 describe('Scenes', () => {
   it('shows the demo scene with a picture, its pieces and faces', async () => {

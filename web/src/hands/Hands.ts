@@ -63,7 +63,7 @@ export class Hands {
     on(window, 'pointermove', (e) => this.mode.kind !== 'idle' && this.moveTo(e));
     on(window, 'pointerup', (e) => this.mode.kind !== 'idle' && this.up(e));
     on(window, 'pointercancel', () => this.abort());
-    on(c, 'pointerleave', () => this.mode.kind === 'idle' && this.host.hover(null));
+    on(c, 'pointerleave', () => this.leave());
     on(c, 'dblclick', (e) => this.twice(e));
     on(c, 'contextmenu', (e) => e.preventDefault());
     // Over a handle that floats on the model the wheel means the model.
@@ -106,6 +106,15 @@ export class Hands {
     }
     const gesture = e.altKey ? 'lasso' : e.ctrlKey || e.metaKey ? 'paint' : 'box';
     this.mode = { kind: 'press', x, y, piece: null, element: elements.at(x, y), add, gesture };
+  }
+
+  /** What was pointed at is not any more. */
+  private leave(): void {
+    if (this.mode.kind !== 'idle') return;
+    cancelAnimationFrame(this.hoverFrame);
+    const { elements } = this.host;
+    if (elements.active()) elements.point(null);
+    else this.host.hover(null);
   }
 
   /** A second click right after the first: everything along the run through the element. */

@@ -2,8 +2,8 @@
 import { showCut } from '../hands/cutDrawing';
 import { bench } from '../state/benchSlice';
 import { keepSelectionReal } from '../state/actions';
-import { followSelection } from '../state/followedSelection';
-import { anchorsFound, synced } from '../state/documentSlice';
+import { documentChanged, followSelection } from '../state/followedSelection';
+import { anchorsFound, headOf, synced } from '../state/documentSlice';
 import { livePieces, piecesById } from '../state/selectors';
 import { notePicks } from '../state/pickTrail';
 import { siteOf } from '../state/site';
@@ -70,6 +70,10 @@ export function startEffects(scene: OpenScene, listeners: SceneListeners): () =>
       (a.cutDrawing !== b.cutDrawing || a.cutSettings !== b.cutSettings) &&
       (a.cutDrawing?.stage === 'depth' || b.cutDrawing?.stage === 'depth'),
     effect: () => showCut(scene),
+  });
+  listeners.startListening({
+    predicate: (_, { document: a }, { document: b }) => headOf(a) !== headOf(b),
+    effect: () => documentChanged(scene),
   });
   // Each pick is a step that can be taken back.
   listeners.startListening({

@@ -42,7 +42,7 @@ export function TopBar() {
         ))}
       </nav>
       <div className="scene ml-2 flex min-w-0 items-center gap-3 whitespace-nowrap">
-        <b className="max-w-47.5 flex-none overflow-hidden text-ellipsis">{name}</b>
+        <h1 className="max-w-47.5 flex-none overflow-hidden font-bold text-ellipsis">{name}</h1>
         <SaveStateLine />
       </div>
       <div className="ml-auto flex min-w-0 flex-none items-center gap-1.5">

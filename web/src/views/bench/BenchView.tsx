@@ -28,19 +28,21 @@ export function BenchView() {
   return (
     <div className="grid min-h-0 grid-rows-[74px_minmax(0,1fr)]">
       <BuildStrip />
-      <Group id="sides" {...layout}>
-        <Side name="ledger" width={216}>
-          <Ledger />
-        </Side>
-        <Separator className={LINE} aria-label="Width of the Ledger" />
-        <Panel id="stage" minSize={280}>
-          <ViewportPane />
-        </Panel>
-        <Separator className={LINE} aria-label="Width of the Card" />
-        <Side name="card" width={272}>
-          <Card />
-        </Side>
-      </Group>
+      <main className="min-h-0" aria-label="Bench">
+        <Group id="sides" {...layout}>
+          <Side name="ledger" width={216}>
+            <Ledger />
+          </Side>
+          <Separator className={LINE} aria-label="Width of the Ledger" />
+          <Panel id="stage" minSize={280}>
+            <ViewportPane />
+          </Panel>
+          <Separator className={LINE} aria-label="Width of the Card" />
+          <Side name="card" width={272}>
+            <Card />
+          </Side>
+        </Group>
+      </main>
     </div>
   );
 }

@@ -29,7 +29,7 @@ export function Card() {
       </button>
     );
   return (
-    <aside
+    <section
       className="card relative h-full min-h-0 overflow-y-auto bg-ink-1 pb-2.5 contain-strict [scrollbar-width:thin]"
       aria-label="Card"
     >
@@ -41,7 +41,7 @@ export function Card() {
         <PanelRightClose size={14} aria-hidden />
       </button>
       <InHand />
-    </aside>
+    </section>
   );
 }
 

@@ -40,7 +40,7 @@ export function LookBar() {
           </option>
         ))}
       </select>
-      <div className="seg small flex-wrap" role="group" aria-label="Drawn over the model">
+      <div className="seg small @max-[460px]:hidden" role="group" aria-label="Drawn over the model">
         {TOGGLES.map(([key, label]) => (
           <Toggle key={key} name={key} label={label} />
         ))}

@@ -45,7 +45,7 @@ export function ViewportPane() {
   }, [scene]);
 
   return (
-    <main
+    <section
       className="view @container-[size] relative h-full overflow-hidden bg-[radial-gradient(120%_90%_at_50%_20%,#3a4a4a,#1a2324)] contain-strict"
       ref={pane}
       aria-label="Stage"
@@ -67,7 +67,7 @@ export function ViewportPane() {
           <HandsOver stage={stage} />
         </>
       )}
-    </main>
+    </section>
   );
 }
 
