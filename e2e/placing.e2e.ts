@@ -219,6 +219,8 @@ describe('Drawn on the stage', () => {
     await h.until('the loop in amber', () => amberOnStage());
     await click(-10, -20);
     await h.until('the cut', async () => (await on.stored())[0].actions?.length === 1);
+    // The message lies where the next one is cut.
+    await h.press('✕', '.notice');
     await browser.driver.actions().move(px(14, 19)).perform();
     await click(15, 20, Key.SHIFT);
     await h.until('the second cut', async () => (await on.stored())[0].actions?.length === 2);
