@@ -7,7 +7,18 @@ import type { AnyOperation } from '@urnsmith/core/ops/operation';
 import type { Select } from '@urnsmith/core/select/rules';
 import { KIND_OF, type ElementKind, type Kinds } from '@urnsmith/core/select/selection';
 import { paramsOf } from '../../state/elements';
-import { CheckField, ChoiceField, optionsOf, RowField, SchemaField, type FieldSchema } from '../../ui/fields';
+import {
+  CheckField,
+  ChoiceField,
+  ListField,
+  optionsOf,
+  RowField,
+  SchemaField,
+  type FieldSchema,
+} from '../../ui/fields';
+
+/** More choices than this do not stand side by side on the Card. */
+const MANY = 4;
 
 /** A number shows only while it counts. */
 function isShown(key: string, op: AnyOperation, values: Record<string, unknown>): boolean {
@@ -58,6 +69,8 @@ const ActionField = memo(function ActionField({ name, field, value, onShow, onPu
   const title = field.title ?? name;
   const show = (v: unknown): void => onShow({ [name]: v });
   const retuned = (v: unknown): void => onPut({ [name]: v });
+  if (field.anyOf && optionsOf(field).length > MANY)
+    return <ListField label={title} value={value as string} options={optionsOf(field)} onChange={retuned} />;
   if (field.anyOf)
     return (
       <ChoiceField label={title} value={value as string} options={optionsOf(field)} onChange={retuned} />

@@ -38,13 +38,13 @@ export function ElementCounts() {
   } else
     for (const [v, k] of counts.valence.slice(0, 4))
       sorts.push({
-        text: `${n(k)} with ${v} edges`,
+        text: `${n(k)} of ${v} edges`,
         what: `points where ${v} edges meet`,
         select: { rule: 'valence', count: v },
       });
   const total = { face: counts.faces, edge: counts.edges, point: counts.points }[level];
   return (
-    <div className="count pointer-events-none self-start rounded-[9px] bg-ink-0/72 px-2.25 py-0.5 text-[11.5px] text-mist">
+    <div className="count pointer-events-none flex flex-wrap items-center self-start rounded-[9px] bg-ink-0/72 px-2.25 py-0.5 text-[11.5px] text-mist">
       <Picked total={total} word={WORDS[level]} />
       <PickMenu level={level} />
       {sorts.map((s) => (

@@ -30,8 +30,8 @@ export function LevelBar() {
           disabled={l !== 'piece' && !editable}
           onClick={() => void takeLevel(scene, l)}
         >
-          <i className={clsx('mr-1.25 inline-block align-[-1px] @max-[560px]:mr-0', MARKS[l])} aria-hidden />
-          <span className="@max-[560px]:sr-only">{l[0].toUpperCase() + l.slice(1)}</span>
+          <i className={clsx('mr-1.25 inline-block align-[-1px] @max-[640px]:mr-0', MARKS[l])} aria-hidden />
+          <span className="@max-[640px]:sr-only">{l[0].toUpperCase() + l.slice(1)}</span>
           <KeyCap of={`level-${l}`} />
         </button>
       ))}

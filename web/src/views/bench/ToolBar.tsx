@@ -28,10 +28,10 @@ export function ToolBar() {
           className={clsx(t === tool && 'on')}
           onClick={() => act(bench.toolTaken(t))}
         >
-          <span className="@min-[560px]:hidden">
+          <span className="@min-[640px]:hidden">
             <ToolIcon of={`tool-${t}`} />
           </span>
-          <span className="@max-[560px]:sr-only">{title}</span>
+          <span className="@max-[640px]:sr-only">{title}</span>
           <KeyCap of={`tool-${t}`} />
         </button>
       ))}

@@ -75,15 +75,15 @@ export function ViewportPane() {
 const Bars = memo(function Bars() {
   return (
     <>
-      <div className="pointer-events-none absolute inset-x-2.5 top-2.5 flex flex-wrap items-start justify-between gap-1.5">
-        <div className="ov flex max-w-full flex-col items-start gap-1.5 *:pointer-events-auto">
+      <div className="pointer-events-none absolute inset-x-2.5 top-2.5 flex items-start justify-between gap-1.5">
+        <div className="ov flex min-w-0 flex-col items-start gap-1.5 *:pointer-events-auto">
           <LevelBar />
           <ToolBar />
           <SiteBar />
           <Counts />
           <SwitchChips />
         </div>
-        <div className="ov tr ml-auto flex max-w-full flex-col items-end gap-1.5 *:pointer-events-auto">
+        <div className="ov tr flex flex-none flex-col items-end gap-1.5 *:pointer-events-auto">
           <LookBar />
         </div>
       </div>
