@@ -254,3 +254,29 @@ describe('the Card', () => {
     await at.browser.driver.executeScript('localStorage.clear()');
   });
 });
+
+describe('Normals cast', () => {
+  it('from before its cuts mend a bored pole in one move, and come from another piece that is chosen', async () => {
+    const { on, h, browser } = at;
+    await on.open('Cast', [
+      { id: 'a', name: 'Pole', base: { primitive: 'cylinder', radius: 25, height: 60, sides: 32 }, steps: [{ kind: 'cut', mode: 'subtract', cutters: ['h'] }, { kind: 'normals', weight: 'area', hardAngle: 180, rank: false }] },
+      { id: 'h', name: 'Bore', role: 'cutter', base: { primitive: 'cylinder', radius: 7, height: 90, sides: 16 }, transform: { turn: [90, 0, 0] } },
+      { id: 'b', name: 'Ball', base: { primitive: 'sphere', radius: 30 }, transform: { move: [90, 0, 0] } },
+    ]); // prettier-ignore
+    await h.pick('Pole');
+    await h.focusStage();
+    await browser.driver.actions().sendKeys(' ').perform();
+    await (await h.see('[cmdk-input]')).sendKeys('cast normals from before', Key.ENTER);
+    await h.until('the step', async () => (await on.stored())[0].steps?.at(-1)?.kind === 'cast');
+    await h.until('its bead', async () => /Cast\n\d+ corners/.test(await h.text('[data-lane="Shade"]')));
+    const shade = await h.text('[data-lane="Shade"]');
+    await h.type('Reach', '0.5');
+    await h.until('a nearer reach', async () => (await on.stored())[0].steps!.at(-1)!.kind === 'cast' && ((await on.stored())[0].steps!.at(-1) as { reach?: number }).reach === 0.5); // prettier-ignore
+    const from = await h.see('.card select[aria-label="From"]');
+    await from.findElement({ css: 'option[value="b"]' }).click();
+    await h.until('the other piece', async () =>
+      (await h.text('[data-lane="Shade"]')).includes('Cast from Ball'),
+    );
+    expect(shade).not.toContain('Cast from');
+  });
+});

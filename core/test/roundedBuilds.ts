@@ -139,7 +139,7 @@ export const smoothedBuilds = (corners = Infinity) =>
     const { mesh } = smooth.run(
       before,
       { kind: 'smooth', levels: 2, crease: { rule: 'sharp', angle: 30 } },
-      { piece: { id: 'p' }, operands: [], frame: IDENTITY, final: false, limits: LIMITS, draft: false, watch: UNWATCHED, memory: {}, meshOf: () => before, name: (m) => m },
+      { piece: { id: 'p' }, operands: [], formed: before, frame: IDENTITY, final: false, limits: LIMITS, draft: false, watch: UNWATCHED, memory: {}, meshOf: () => before, name: (m) => m },
     ); // prettier-ignore
     assert.deepEqual(checkMesh(mesh).findings, []);
     const deep = deepestCrossing(mesh);

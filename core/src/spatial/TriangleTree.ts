@@ -8,12 +8,15 @@ import { boxesOfTriangles, meetsTriangle, nearestOnTriangle } from './triangle';
 export interface SurfacePlace {
   at: Vec3;
   face: number;
+  /** The corners of the mesh its triangle is of. */
+  corners: [number, number, number];
 }
 
 export class TriangleTree {
   /** Point indices, three per triangle. */
   private readonly points: Uint32Array;
   private readonly face: ArrayLike<number>;
+  private readonly corners: ArrayLike<number>;
   private readonly tree: BoxTree;
 
   /** Time n log n in triangles. */
@@ -21,6 +24,7 @@ export class TriangleTree {
     const tri = triangulate(mesh);
     this.points = Uint32Array.from(tri.corners, (c: number) => mesh.corners[c]);
     this.face = tri.face;
+    this.corners = tri.corners;
     this.tree = new BoxTree(boxesOfTriangles(mesh.positions, this.points));
   }
 
@@ -38,7 +42,7 @@ export class TriangleTree {
           const t = tree.order[i];
           const at = nearestOnTriangle(p, this.corner(t, 0), this.corner(t, 1), this.corner(t, 2));
           const d = distance(at, p) ** 2;
-          if (d < least) [best, least] = [{ at, face: this.face[t] }, d];
+          if (d < least) [best, least] = [this.place(t, at), d];
         }
         continue;
       }
@@ -74,10 +78,15 @@ export class TriangleTree {
         const s = meetsTriangle(from, direction, this.corner(t, 0), this.corner(t, 1), this.corner(t, 2));
         if (s === null || (s < -slack && !both) || Math.abs(s) >= least) continue;
         least = Math.abs(s);
-        best = { at: addScaled(from, direction, s), face: this.face[t] };
+        best = this.place(t, addScaled(from, direction, s));
       }
     }
     return best;
+  }
+
+  private place(t: number, at: Vec3): SurfacePlace {
+    const c = this.corners;
+    return { at, face: this.face[t], corners: [c[3 * t], c[3 * t + 1], c[3 * t + 2]] };
   }
 
   private corner(t: number, k: number): Vec3 {

@@ -58,6 +58,8 @@ export interface Operand {
 export interface StepContext {
   piece: { id: string; name?: string };
   operands: Operand[];
+  /** The piece as it was before its cuts, roundings and what comes after them. */
+  formed: PolyMesh;
   /** From the frame the step works in (`frame`) to the piece's own. */
   frame: Matrix;
   /** What is built is to be exported, not looked at while working. */

@@ -25,7 +25,7 @@ import type { StepContext } from './define';
 import { Operands } from './Operands';
 import type { BuildResult, StepReport } from './report';
 import { isAskedFor, withMadeEdges } from './madeBy';
-import { inLaneOrder, stepName, STEPS, type Step } from './steps';
+import { inLaneOrder, laneOf, stepName, STEPS, type Step } from './steps';
 
 /** Where meshes that are not primitives come from. */
 export interface MeshSource {
@@ -60,6 +60,8 @@ export class Evaluator {
   private readonly steps = new Map<string, Cached>();
   private readonly results = new Map<string, BuildResult>();
   private readonly memories = new Map<string, { kept?: unknown }>();
+  /** Pieces before their Cut lane. */
+  private readonly formed = new Map<string, PolyMesh>();
   private draft = false;
   private pieces = new Map<string, Piece>();
   private members = new GroupMembers(this.pieces);
@@ -81,7 +83,7 @@ export class Evaluator {
     this.members = new GroupMembers(this.pieces);
     this.results.clear();
     this.operands = new Operands(this.pieces, this.members, this.results);
-    for (const cache of [this.bases, this.runs, this.keptMarks])
+    for (const cache of [this.bases, this.runs, this.keptMarks, this.formed])
       for (const id of cache.keys()) if (!this.pieces.has(id)) cache.delete(id);
     for (const cache of [this.steps, this.memories])
       for (const key of cache.keys()) if (!this.pieces.has(key.split('/')[0])) cache.delete(key);
@@ -110,6 +112,7 @@ export class Evaluator {
     const reports: StepReport[] = [];
     let count = 0;
     let draft = this.operands.expanded(operandsOf(piece)).some((c) => this.results.get(c)?.draft);
+    this.formed.set(id, mesh);
     for (const step of ordered.slice(0, upTo)) {
       if (step.off) continue;
       const done = count++;
@@ -123,6 +126,7 @@ export class Evaluator {
         draft ||= quick;
         reports.push({ index, ms: performance.now() - before, ...report });
         mesh = next;
+        if (laneOf(plain as Step) === 'Form') this.formed.set(id, mesh);
       } catch (e) {
         if (!(e instanceof OperationError)) throw e;
         // A step that cannot act passes its input on, so the rest of the build stays to look at.
@@ -373,6 +377,7 @@ export class Evaluator {
     return {
       piece,
       operands: kind.operands ? this.operands.of(piece, step, kind.operands(step as never), input) : [],
+      formed: this.formed.get(piece.id) ?? input,
       frame: kind.about ? frameAbout(this.pieces, piece.id, kind.about(step as never)) : IDENTITY,
       final: this.final,
       limits: this.limits,

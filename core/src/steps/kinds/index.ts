@@ -1,5 +1,6 @@
 /** All kinds of live step. A new one is a file here and a line in this list. */
 import { bevel } from './bevel';
+import { cast } from './cast';
 import { cut } from './cut';
 import { hand } from './hand';
 import { marks } from './marks';
@@ -8,4 +9,4 @@ import { normals } from './normals';
 import { repeat } from './repeat';
 import { smooth } from './smooth';
 
-export const STEP_LIST = [cut, bevel, marks, mirror, repeat, hand, smooth, normals] as const;
+export const STEP_LIST = [cut, bevel, marks, mirror, repeat, hand, smooth, normals, cast] as const;

@@ -58,7 +58,11 @@ function OneField({ piece, index, step, field }: FieldProps) {
   const scenePieces = useApp((s) => s.document.pieces);
   const key: string = field.key;
   const kind = STEPS[step.kind];
-  const schema = kind.schema.properties[key] as FieldSchema & { default?: unknown; scope?: true };
+  const schema = kind.schema.properties[key] as FieldSchema & {
+    default?: unknown;
+    scope?: true;
+    refersTo?: string;
+  };
   const label = field.label ?? schema.title ?? key;
   const value = (step as Values)[key] ?? schema.default;
   const name = `${kind.title}: ${label.toLowerCase()}`;
@@ -106,6 +110,16 @@ function OneField({ piece, index, step, field }: FieldProps) {
   if (key === 'cutters') return <CutterList piece={piece} index={index} step={step as CutStep} />;
   if (step.kind === 'hand') return <HandEdits piece={piece} index={index} step={step} />;
   if (key === 'about') return <AboutField piece={piece} value={value as AboutValue} onPut={put} />;
+  if (schema.refersTo === 'pieces')
+    return (
+      <PieceField
+        label={label}
+        none={field.none ?? 'none'}
+        piece={piece}
+        value={value as string | undefined}
+        onChange={set}
+      />
+    );
   if (schema.type === 'boolean')
     return (
       <CheckField checked={value === true} onChange={set}>
@@ -210,6 +224,30 @@ function SeveralField({ label, options, value, onChange }: SeveralProps) {
 type AboutValue = 'piece' | 'world' | 'peg' | { piece: string };
 
 /** What a step works about: the piece, the world, the peg as it stands now, or another piece. */
+interface PieceFieldProps {
+  label: string;
+  /** The word for no other piece. */
+  none: string;
+  piece: Piece;
+  value: string | undefined;
+  onChange: (id: string | undefined) => void;
+}
+
+/** Another piece the step works with. */
+function PieceField({ label, none, piece, value = '', onChange }: PieceFieldProps) {
+  const pieces = useApp((s) => s.document.pieces);
+  const others = pieces.filter((p) => p.id !== piece.id && !('group' in p.base) && p.parent !== piece.id);
+  return (
+    <ListField
+      label={label}
+      value={value}
+      options={['', ...others.map((p) => p.id)]}
+      names={{ '': none, ...Object.fromEntries(others.map((p) => [p.id, p.name ?? p.id])) }}
+      onChange={(id) => onChange(id || undefined)}
+    />
+  );
+}
+
 function AboutField({
   piece,
   value,

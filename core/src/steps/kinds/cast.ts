@@ -1,0 +1,98 @@
+/** Cast: shading normals taken from another piece, or from this one as it was before its cuts. */
+import { Type } from 'typebox';
+import { reference } from '../../document/references';
+import { warn } from '../../mesh/errors';
+import { transformMesh } from '../../mesh/transform';
+import { choice } from '../../ops/fields';
+import { counted } from '../../ops/operation';
+import { resolveSelect, ScopeSchema } from '../../select/rules';
+import { convertSelection } from '../../select/selection';
+import { castNormals } from '../../shading/castNormals';
+import { defineStep } from '../define';
+
+export const cast = defineStep({
+  kind: 'cast',
+  title: 'Cast normals',
+  lane: 'Shade',
+  example: { kind: 'cast', way: 'nearest', reach: 5 },
+  params: {
+    /** This piece before its cuts and roundings where it is left out. */
+    from: Type.Optional(reference('pieces', 'operand')),
+    way: Type.Optional(choice('Way', ['nearest', 'along'], 'nearest')),
+    reach: Type.Optional(
+      Type.Number({ title: 'Reach', unit: 'mm', minimum: 0.001, maximum: 10_000, default: 5 }),
+    ),
+    turn: Type.Optional(
+      Type.Number({ title: 'Turned up to', unit: '°', minimum: 0, maximum: 90, default: 60 }),
+    ),
+    strength: Type.Optional(Type.Number({ title: 'Strength', unit: '', minimum: 0, maximum: 1, default: 1 })),
+    hard: Type.Optional(choice('Hard edges', ['keep', 'smooth'], 'keep')),
+    /** Only the corners of these faces; all where it is left out. */
+    scope: Type.Optional(ScopeSchema),
+  },
+  fields: [
+    {
+      key: 'way',
+      wide: true,
+      hints: { nearest: 'The nearest place of the surface', along: 'Where the normal meets it, either way' },
+    },
+    { key: 'from', label: 'From', none: 'before its cuts' },
+    { key: 'reach', perPixel: 0.05 },
+    { key: 'turn' },
+    { key: 'strength', perPixel: 0.01 },
+    {
+      key: 'hard',
+      hints: { keep: 'Each side takes its own', smooth: 'One normal for all corners at a point' },
+    },
+    { key: 'scope', label: 'Only', none: 'off' },
+  ],
+  adds: [
+    {
+      title: 'Cast normals from before the cuts',
+      short: 'Cast',
+      words: 'shading transfer projection repair gradient',
+      step: { kind: 'cast', way: 'nearest', reach: 5 },
+    },
+    {
+      id: 'cast-from-other',
+      title: 'Cast normals from the other selected piece',
+      words: 'shading transfer projection source',
+      step: ({ others }) => ({ kind: 'cast' as const, way: 'nearest' as const, reach: 5, ...(others[0] && { from: others[0] }) }), // prettier-ignore
+    },
+  ],
+  label: ({ from }, nameOf) => (from ? `Cast from ${nameOf(from)}` : 'Cast'),
+  shadesOnly: true,
+  scopes: ({ scope }) => (scope ? [scope] : []),
+  operands: ({ from }) => (from ? [from] : []),
+  run(mesh, step, { operands, formed }) {
+    const reach = step.reach ?? 5;
+    const faces = step.scope ? convertSelection(mesh, resolveSelect(mesh, step.scope), 'face').indices : null;
+    if (faces && !faces.length)
+      return { mesh, key: `${reach} mm`, warnings: [warn('none-in-scope', 'No face is in scope.')] };
+    const [other] = operands;
+    const { normals, found, missed } = castNormals(
+      mesh,
+      other ? transformMesh(other.mesh, other.matrix) : formed,
+      {
+        way: step.way ?? 'nearest',
+        reach,
+        turn: step.turn ?? 60,
+        strength: step.strength ?? 1,
+        hard: step.hard ?? 'keep',
+        faces,
+      },
+    );
+    const { corner } = mesh.layers;
+    return {
+      mesh: {
+        ...mesh,
+        layers: { ...mesh.layers, corner: { ...corner, normal: { size: 3, data: normals } } },
+      },
+      key: counted(found, 'corner'),
+      counts: { found, missed: missed.length },
+      warnings: found
+        ? []
+        : [warn('no-surface', `No corner found a surface within ${reach} mm; ${counted(missed.length, 'point')} looked.`, 'vertex', missed)], // prettier-ignore
+    };
+  },
+});
