@@ -1,5 +1,5 @@
 /** Working on the model alone: numbers pulled and typed there, tools found by their keys, picks taken back. */
-import { By, Key, type WebElement } from 'selenium-webdriver';
+import { By, Key, Origin, type WebElement } from 'selenium-webdriver';
 import { describe, expect, it } from 'vitest';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { boundsOf } from '@urnsmith/core/mesh/measure';
@@ -53,6 +53,23 @@ describe('Numbers of an action', () => {
     expect(Math.abs((await number('thickness')) - first)).toBeCloseTo(by / s, 0);
     await typeOn('thickness of Inset', '3.5');
     await h.until('the number', async () => (await number('thickness')) === 3.5);
+    // Typed in the middle of a pull, the number counts; let go of, it is as it was.
+    const grip = await handle('thickness of Inset');
+    await driver
+      .actions({ async: true })
+      .move({ origin: await grip.findElement(By.css('i')) })
+      .press()
+      .perform();
+    await driver
+      .actions({ async: true })
+      .move({ origin: Origin.POINTER, x: 0, y: -20, duration: 60 })
+      .perform();
+    await h.until('shown', async () => (await grip.getText()) !== 'thickness 3.5');
+    await driver.actions({ async: true }).sendKeys('9').perform();
+    await (await h.see('.handle input')).sendKeys(Key.ESCAPE);
+    await driver.actions({ async: true }).release().perform();
+    await h.until('as it was', async () => (await grip.getText()) === 'thickness 3.5');
+    expect(await number('thickness')).toBe(3.5);
     // What cannot be is refused in words, and changes nothing.
     await typeOn('depth of Inset', '4mmm');
     await h.see('.notice.problem');

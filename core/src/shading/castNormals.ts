@@ -8,6 +8,7 @@ import { faceNormal } from '../mesh/measure';
 import { add, cross, distance, dot, length, lerp, pointOf, scale, sub, unit, type Vec3 } from '../mesh/vec3';
 import { nearestOnTriangle } from '../spatial/triangle';
 import { treeOf } from '../spatial/TriangleTree';
+import { UNWATCHED, type Watch } from '../watch';
 import { shadingNormals } from './cornerNormals';
 
 export interface CastOptions {
@@ -36,8 +37,13 @@ export interface Cast {
 /** So much of the way to the middle of its face a corner is looked at from. */
 const INTO = 1e-3;
 
-/** @param source in the frame of the mesh. Time n log m for n corners and m triangles. */
-export function castNormals(mesh: PolyMesh, source: PolyMesh, o: CastOptions): Cast {
+/** @param source in the frame of the mesh @param watch asked every few hundred faces. Time n log m for n corners and m triangles. */
+export function castNormals(
+  mesh: PolyMesh,
+  source: PolyMesh,
+  o: CastOptions,
+  watch: Watch = UNWATCHED,
+): Cast {
   const before = shadingNormals(mesh);
   const theirs = shadingNormals(source);
   const tree = treeOf(source);
@@ -46,7 +52,8 @@ export function castNormals(mesh: PolyMesh, source: PolyMesh, o: CastOptions): C
   const least = Math.cos((o.turn * Math.PI) / 180);
   let found = 0;
   const faces = o.faces ?? Array.from({ length: mesh.faceStart.length - 1 }, (_, f) => f);
-  for (const f of faces) {
+  for (const [i, f] of faces.entries()) {
+    if (i % 256 === 0) watch(i / faces.length);
     const own = faceNormal(mesh, f);
     const middle = middleOf(mesh, f);
     for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {

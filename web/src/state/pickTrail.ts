@@ -14,8 +14,9 @@ interface Step {
   picked: ReadonlyArray<number>;
 }
 
-/** Steps that are kept. */
+/** Steps that are kept, and how many elements they may name together. */
 const LONG = 300;
+const LARGE = 2_000_000;
 
 const trail = perScene((): { steps: Step[]; at: number } => ({ steps: [], at: -1 }));
 
@@ -27,7 +28,10 @@ function now(scene: OpenScene): Step | null {
 }
 
 const same = (a: Step, b: Step): boolean =>
-  a.of === b.of && a.level === b.level && (a.picked === b.picked || a.picked.join() === b.picked.join());
+  a.of === b.of && a.level === b.level && sameList(a.picked, b.picked);
+
+const sameList = (a: ReadonlyArray<number>, b: ReadonlyArray<number>): boolean =>
+  a === b || (a.length === b.length && a.every((x, i) => x === b[i]));
 
 /** Notes what is picked now as the newest step. */
 export function notePicks(scene: OpenScene): void {
@@ -38,7 +42,9 @@ export function notePicks(scene: OpenScene): void {
   // Nothing is picked yet at another level, or of another mesh: no step of the hand.
   if (!step.picked.length && (!last || last.of !== step.of || last.level !== step.level)) return;
   own.steps.splice(own.at + 1, Infinity, step);
-  if (own.steps.length > LONG) own.steps.shift();
+  let named = own.steps.reduce((sum, s) => sum + s.picked.length, 0);
+  while (own.steps.length > LONG || (named > LARGE && own.steps.length > 1))
+    named -= own.steps.shift()!.picked.length;
   own.at = own.steps.length - 1;
 }
 

@@ -48,15 +48,9 @@ export const cast = defineStep({
   ],
   adds: [
     {
-      title: 'Cast normals from before the cuts',
+      title: 'Cast normals from before the cuts, or from another selected piece',
       short: 'Cast',
-      words: 'shading transfer projection repair gradient',
-      step: { kind: 'cast', way: 'nearest', reach: 5 },
-    },
-    {
-      id: 'cast-from-other',
-      title: 'Cast normals from the other selected piece',
-      words: 'shading transfer projection source',
+      words: 'shading transfer projection source repair gradient',
       step: ({ others }) => ({ kind: 'cast' as const, way: 'nearest' as const, reach: 5, ...(others[0] && { from: others[0] }) }), // prettier-ignore
     },
   ],
@@ -64,7 +58,7 @@ export const cast = defineStep({
   shadesOnly: true,
   scopes: ({ scope }) => (scope ? [scope] : []),
   operands: ({ from }) => (from ? [from] : []),
-  run(mesh, step, { operands, formed }) {
+  run(mesh, step, { operands, formed, watch }) {
     const reach = step.reach ?? 5;
     const faces = step.scope ? convertSelection(mesh, resolveSelect(mesh, step.scope), 'face').indices : null;
     if (faces && !faces.length)
@@ -81,6 +75,7 @@ export const cast = defineStep({
         hard: step.hard ?? 'keep',
         faces,
       },
+      watch,
     );
     const { corner } = mesh.layers;
     return {

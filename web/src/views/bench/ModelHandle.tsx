@@ -115,20 +115,27 @@ export function ModelHandle(p: HandleProps) {
     const next = held(pulledTo(e, g));
     if (p.onShow(next)) g.next = next;
   });
-  const onUp = useEffectEvent((): void => {
-    const { next, value: before } = drag.current!;
+  const letGo = (value: number | null): void => {
     drag.current = null;
     setPulled(false);
-    p.onPut(next === before ? null : next);
+    p.onPut(value);
+  };
+  const onUp = useEffectEvent((): void => {
+    const { next, value: before } = drag.current!;
+    letGo(next === before ? null : next);
   });
+  const onCancel = useEffectEvent((): void => letGo(null));
   useEffect(() => {
     if (!pulled) return;
     const [move, up] = [(e: PointerEvent): void => onMove(e), (): void => onUp()];
+    const cancel = (): void => onCancel();
     window.addEventListener('pointermove', move);
     window.addEventListener('pointerup', up);
+    window.addEventListener('pointercancel', cancel);
     return () => {
       window.removeEventListener('pointermove', move);
       window.removeEventListener('pointerup', up);
+      window.removeEventListener('pointercancel', cancel);
     };
   }, [pulled]);
   const nudge = (by: number): void => p.onPut(held(value + by));
@@ -172,8 +179,8 @@ export function ModelHandle(p: HandleProps) {
         } else if (typed === null && /^[\d.,-]$/.test(e.key) && !e.ctrlKey && !e.altKey && !e.metaKey) {
           e.preventDefault();
           e.stopPropagation();
-          drag.current = null;
-          setPulled(false);
+          // What was shown of the pull goes; the number typed counts.
+          if (pulled) letGo(null);
           setTyped(e.key);
         }
       }}
