@@ -43,6 +43,12 @@ describe('the keys', () => {
     await on.key('?');
     await h.press('Back to the keys it came with');
     await h.see('.keyboard [title="K: Hide or show"]');
+    // The other hand's keys, and back.
+    await h.press('Swap the hands');
+    await h.see('.keyboard [title="P: Cut: subtract the others from the last selected"]');
+    await h.see('.keyboard [title="D: Hide or show"]');
+    await h.press('Swap the hands');
+    await h.see('.keyboard [title="K: Hide or show"]');
     await driver.actions().sendKeys(Key.ESCAPE).perform();
     await on.key('k');
     await h.until('hidden by the old key', hidden);

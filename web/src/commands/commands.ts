@@ -14,6 +14,7 @@ import type { Command } from './command';
 import { keyName } from './keymap';
 import { keyInForce } from './keys';
 import { PIECE_COMMANDS } from './pieceCommands';
+import { REGION_COMMANDS } from './regions';
 import { STEP_COMMANDS, STEPS_ON_PICKED } from './stepCommands';
 import { TOOL_COMMANDS } from './toolCommands';
 import { VIEW_COMMANDS } from './viewCommands';
@@ -82,8 +83,8 @@ const COMMON_COMMANDS: Command[] = [
 const FOR_PIECES = new Set(['Add', 'Piece', 'Build']);
 
 export const COMMANDS: Command[] = [
-  ...[...PIECE_COMMANDS, ...STEP_COMMANDS, ...VIEW_COMMANDS, ...COMMON_COMMANDS].map((c): Command =>
-    FOR_PIECES.has(c.group) || c.when ? { when: 'pieces', ...c } : c,
+  ...[...PIECE_COMMANDS, ...STEP_COMMANDS, ...VIEW_COMMANDS, ...REGION_COMMANDS, ...COMMON_COMMANDS].map(
+    (c): Command => (FOR_PIECES.has(c.group) || c.when ? { when: 'pieces', ...c } : c),
   ),
   ...ELEMENT_COMMANDS,
   ...STEPS_ON_PICKED,

@@ -6,7 +6,9 @@ import { pick, takeLevel } from '../state/elements';
 import { canStepPicks, stepPicks } from '../state/pickTrail';
 import { detachFaces, outlineFromPicks } from '../state/parts';
 import { pivotToPicked } from '../state/placing';
+import { walkPicks, WAYS, type Way } from '../hands/walkPicks';
 import type { Command } from './command';
+import { leaveLedger } from './regions';
 import { editing, picked } from './toolCommands';
 
 const choose = (name: PickName, title: string, offer: Offer = {}): Command => ({
@@ -24,8 +26,20 @@ const level = (l: Level, title: string, offer: Offer): Command => ({
   title,
   ...offer,
   group: 'Pick',
-  run: (scene) => void takeLevel(scene, l),
+  run: (scene) => void takeLevel(scene, l).then(leaveLedger),
 });
+
+const walk = (way: Way, add: boolean): Command => ({
+  id: `pick-${add ? 'and-' : ''}${way}`,
+  title: add ? `Pick the neighbour too, ${SIDE[way]}` : `Pick the neighbour ${SIDE[way]}`,
+  short: add ? `And ${way}` : `Go ${way}`,
+  words: 'next arrow keyboard walk',
+  group: 'Pick',
+  when: 'elements',
+  enabled: editing,
+  run: (scene) => void walkPicks(scene, way, add),
+});
+const SIDE: Record<Way, string> = { left: 'to the left', right: 'to the right', up: 'above', down: 'below' };
 
 export const ELEMENT_COMMANDS: Command[] = [
   level('piece', 'Handle pieces', { short: 'Pieces', words: 'objects parts', ring: { bare: 3 } }),
@@ -59,6 +73,7 @@ export const ELEMENT_COMMANDS: Command[] = [
   choose('enclose', 'Pick what is enclosed', { short: 'Enclosed' }),
   choose('alike', 'Pick alike elements', { short: 'Alike', words: 'similar same' }),
   choose('repeat', 'Carry the pattern on', { short: 'Carry on' }),
+  ...(Object.keys(WAYS) as Way[]).flatMap((way) => [walk(way, false), walk(way, true)]),
   {
     id: 'pick-through',
     title: 'Pick through the whole depth',

@@ -103,6 +103,14 @@ export const KEYMAP: Readonly<Record<string, string>> = {
   'pick-grow': '.',
   'pick-shrink': ',',
   'pick-all': 'Ctrl+a',
+  'pick-left': 'ArrowLeft',
+  'pick-right': 'ArrowRight',
+  'pick-up': 'ArrowUp',
+  'pick-down': 'ArrowDown',
+  'pick-and-left': 'Alt+Shift+ArrowLeft',
+  'pick-and-right': 'Alt+Shift+ArrowRight',
+  'pick-and-up': 'Alt+Shift+ArrowUp',
+  'pick-and-down': 'Alt+Shift+ArrowDown',
   'picks-back': 'Alt+,',
   'picks-on': 'Alt+.',
   // Right hand, lower row.
@@ -142,6 +150,8 @@ export const KEYMAP: Readonly<Record<string, string>> = {
   delete: 'Delete',
   'type-number': 'Enter',
   search: ' ',
+  'part-next': 'F6',
+  'part-previous': 'Shift+F6',
   keys: '?',
 };
 

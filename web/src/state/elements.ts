@@ -41,7 +41,8 @@ const work = perScene(() => ({
   queued: 0,
 }));
 
-function underWay<T>(scene: OpenScene, asked: Promise<T>): Promise<T> {
+/** Notes work that keys which come after it wait for. */
+export function underWay<T>(scene: OpenScene, asked: Promise<T>): Promise<T> {
   const own = work(scene);
   own.running++;
   const done = asked.finally(() => own.running--);

@@ -66,7 +66,6 @@ export function NumberField(props: NumberFieldProps) {
     if (differ || parsed.value !== value) props.onCommit(parsed.value);
   };
   const onKeyDown = (e: React.KeyboardEvent): void => {
-    e.stopPropagation();
     if (e.key === 'Enter') {
       finish();
       input.current?.select();

@@ -217,7 +217,6 @@ export function TextField({ label, value, maxLength, onPreview, onCommit }: Text
         }}
         onBlur={() => typed !== null && finish(typed)}
         onKeyDown={(e) => {
-          e.stopPropagation();
           if (e.key === 'Escape') finish(null);
           if (e.key !== 'Enter' || e.shiftKey) return;
           e.preventDefault();

@@ -4,6 +4,7 @@ import { Provider } from 'react-redux';
 import { Link, Outlet, useNavigate, useParams } from 'react-router';
 import { loadKeys } from '../commands/keys';
 import { noteGesture, releaseKey, runKey } from '../commands/commands';
+import { focusHome } from '../commands/regions';
 import type { App } from '../scene/App';
 import type { Scene } from '../scene/Scene';
 import { SceneContext, useScene } from '../scene/useScene';
@@ -42,6 +43,8 @@ const Opening = () => (
   </main>
 );
 
+const FIELDS = 'input:not([type=checkbox]), select, textarea, [contenteditable]';
+
 function Shell() {
   const scene = useScene();
   const status = useApp((s) => s.document.status);
@@ -52,18 +55,20 @@ function Shell() {
     const onKey = (e: KeyboardEvent): void => {
       if (e.defaultPrevented) return;
       const t = e.target as HTMLElement;
-      if (
-        t.closest(
-          'input:not([type=checkbox]), select, textarea, [role=dialog], [role=menu], [contenteditable]',
-        )
-      )
-        return;
+      // A field has its letters and arrows, and no use for function keys.
+      const typing = !/^F\d/.test(e.key) && t.closest(FIELDS);
+      if (typing || t.closest('[role=dialog], [role=menu]')) return;
       // Space and Enter belong to the button or box that has the focus.
       if ((e.key === ' ' || e.key === 'Enter') && t.closest('button, a, [role=radio], [type=checkbox]'))
         return;
       if (scene.store.getState().document.status === 'ready' && runKey(scene, e)) e.preventDefault();
     };
-    const release = (e: KeyboardEvent): void => releaseKey(scene, e);
+    const release = (e: KeyboardEvent): void => {
+      releaseKey(scene, e);
+      focusHome(scene);
+      // What a key ends, as a box that closes, may be gone a little later.
+      setTimeout(() => focusHome(scene), 0);
+    };
     const gesture = (): void => noteGesture(scene);
     loadKeys(scene);
     scene.goesBy((path) => void navigate(path));

@@ -16,7 +16,7 @@ import { Card } from './Card';
 import { Ledger } from './Ledger';
 import { ViewportPane } from './ViewportPane';
 
-const SIDES = ['ledger', 'stage', 'card'];
+const SIDES = ['ledger', 'middle', 'card'];
 /** Width of a closed side, which only has the button that opens it; pixels. */
 const CLOSED = 28;
 
@@ -34,7 +34,7 @@ export function BenchView() {
             <Ledger />
           </Side>
           <Separator className={LINE} aria-label="Width of the Ledger" />
-          <Panel id="stage" minSize={280}>
+          <Panel id="middle" minSize={280}>
             <ViewportPane />
           </Panel>
           <Separator className={LINE} aria-label="Width of the Card" />

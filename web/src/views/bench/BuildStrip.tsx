@@ -41,9 +41,7 @@ export function BuildStrip() {
     >
       <Who piece={piece} ms={built?.display?.ms} />
       {steps ? (
-        LANES.map((lane) => (
-          <LaneView key={lane} lane={lane} piece={piece} reports={built?.display?.steps ?? NO_REPORTS} />
-        ))
+        <Lanes piece={piece} reports={built?.display?.steps ?? NO_REPORTS} />
       ) : (
         <p className="relative -mt-0.75 self-center bg-ink-0 px-3.5 text-ash">
           {isTwin(piece) ? (
@@ -56,6 +54,25 @@ export function BuildStrip() {
         </p>
       )}
     </section>
+  );
+}
+
+/** Lanes that hold something, in order; the others as what would fill them, after those. */
+function Lanes({ piece, reports }: { piece: Piece; reports: StepReport[] }) {
+  const used = new Set<Lane>(['Form', ...(piece.steps ?? []).map(laneOf)]);
+  return (
+    <>
+      {LANES.filter((lane) => used.has(lane)).map((lane) => (
+        <LaneView key={lane} lane={lane} piece={piece} reports={reports} />
+      ))}
+      <div className="relative flex flex-none flex-col flex-wrap content-start justify-center gap-x-1 gap-y-1 border-l border-l-ink-3 bg-ink-0 px-2.5">
+        {LANES.filter((lane) => !used.has(lane)).map((lane) => (
+          <div key={lane} data-lane={lane}>
+            <Add lane={lane} named />
+          </div>
+        ))}
+      </div>
+    </>
   );
 }
 
@@ -140,14 +157,10 @@ const LaneView = memo(function LaneView({ lane, piece, reports }: LaneProps) {
   const sensors = useListSensors(sortableKeyboardCoordinates);
   const nameOf = (index: string): string =>
     stepTitle(piece.steps![Number(index)], scene.store.getState().document.pieces);
-  const alone = useApp((s) => s.bench.selected.length < 2);
-  const offer = lane === 'Form' ? null : offerOf(lane, alone);
-  const empty = lane !== 'Form' && steps.length === 0;
   return (
     <div
       className={clsx(
-        'lane relative flex gap-1.5 border-l border-l-ink-3 px-2.5 pt-4.75',
-        empty ? 'flex-[1_0_58px]' : 'flex-none',
+        'lane relative flex flex-none gap-1.5 border-l border-l-ink-3 px-2.5 pt-4.75',
         stage === lane && 'bg-cream/14',
       )}
       data-lane={lane}
@@ -188,22 +201,33 @@ const LaneView = memo(function LaneView({ lane, piece, reports }: LaneProps) {
           ))}
         </SortableContext>
       </DndContext>
-      {offer && (
-        <button
-          className={clsx(
-            'add grid size-4.5 place-items-center rounded-full border border-dashed border-[#55706c] bg-ink-0 p-0 text-ash',
-            empty ? 'absolute top-4 left-1/2 -ml-2.25' : 'flex-none self-center',
-          )}
-          aria-label={commandById(offer).title}
-          title={commandById(offer).title}
-          onClick={() => commandById(offer).run(scene)}
-        >
-          <Plus size={11} aria-hidden />
-        </button>
-      )}
+      <Add lane={lane} />
     </div>
   );
 });
+
+/** What a lane offers to add. @param named with the lane's name, where nothing else tells it */
+function Add({ lane, named }: { lane: Lane; named?: boolean }) {
+  const scene = useScene();
+  const alone = useApp((s) => s.bench.selected.length < 2);
+  const offer = lane === 'Form' ? null : offerOf(lane, alone);
+  if (!offer) return null;
+  return (
+    <button
+      className={clsx(
+        'add border border-dashed border-[#55706c] bg-ink-0 text-ash',
+        named
+          ? 'rounded-[9px] px-1.75 py-0 text-[11px]'
+          : 'grid size-4.5 flex-none place-items-center self-center rounded-full p-0',
+      )}
+      aria-label={commandById(offer).title}
+      title={commandById(offer).title}
+      onClick={() => commandById(offer).run(scene)}
+    >
+      <Plus size={11} aria-hidden /> {named && lane}
+    </button>
+  );
+}
 
 /** While a bead is pointed at, what it made is lit; while a face is, the beads that led to it are. */
 function useMaking(bead: string) {

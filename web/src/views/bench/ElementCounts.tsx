@@ -64,7 +64,7 @@ export function ElementCounts() {
 function Picked({ total, word }: { total: number; word: string }) {
   const picked = useApp((s) => s.bench.picked.length);
   return (
-    <b data-picked={picked}>
+    <b data-picked={picked} role="status">
       {n(picked)} of {n(total)} {word}
     </b>
   );

@@ -8,6 +8,7 @@ import { COMMANDS } from '../../commands/commands';
 import { found } from '../../commands/find';
 import { keyLabel, KEYMAP, keyName, keyOf, type ChangedKeys } from '../../commands/keymap';
 import { DIGITS, LEFT, RIGHT, type KeyRow } from '../../commands/keyRows';
+import { mirroredKeys, opposite } from '../../commands/mirroredKeys';
 import { Box } from '../../ui/Box';
 import { Segmented } from '../../ui/Segmented';
 import { useApp } from '../../state/store';
@@ -64,6 +65,7 @@ export function KeysBox({ onClose }: { onClose: () => void }) {
               setLit(null);
             }}
           />
+          <button onClick={() => void save(mirroredKeys(changed))}>Swap the hands</button>
           <button disabled={!Object.keys(changed).length} onClick={() => void save({})}>
             Back to the keys it came with
           </button>
@@ -83,6 +85,17 @@ export function KeysBox({ onClose }: { onClose: () => void }) {
   );
 }
 
+/** The row opposite, which tells what a row is for once the hands are swapped. */
+const otherHand = (r: KeyRow): KeyRow => {
+  const pairs = [
+    [LEFT, RIGHT],
+    [RIGHT, LEFT],
+    [DIGITS, DIGITS],
+  ] as const;
+  const [own, other] = pairs.find(([rows]) => rows.includes(r))!;
+  return own === other ? r : other[own.indexOf(r)];
+};
+
 const HAND = 'grid grid-rows-[58px_repeat(3,74px)] gap-1.25';
 
 function Keyboard(p: {
@@ -93,9 +106,12 @@ function Keyboard(p: {
   onLight: (id: string) => void;
 }) {
   const at = (key: string): Command | undefined => p.commands.find((c) => keyOf(c.id, p.changed) === key);
+  const swapped = keyOf('tool-move', p.changed) === opposite(KEYMAP['tool-move']);
   const row = (r: KeyRow) => (
     <div key={r.keys} className="grid min-w-0 auto-cols-[minmax(0,1fr)] grid-flow-col grid-cols-[62px] gap-1">
-      <em className="self-center text-[11px] text-cream not-italic">{r[p.level]}</em>
+      <em className="self-center text-[11px] text-cream not-italic">
+        {(swapped ? otherHand(r) : r)[p.level]}
+      </em>
       {[...r.keys].map((k) => (
         <div
           key={k}

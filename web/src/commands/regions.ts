@@ -1,0 +1,61 @@
+/** The parts of the window, for going from one to the next by a key, and where the focus is when nothing else has it. */
+import type { OpenScene } from '../scene/OpenScene';
+import type { Command } from './command';
+
+/** In the order they are gone through; of each, what has the focus first. */
+const PARTS: ReadonlyArray<{ within: string; first: string[] }> = [
+  { within: '.strip', first: ['.bead.on', 'button'] },
+  { within: '.ledger', first: ['.rows [tabindex="0"]', 'input'] },
+  { within: '.view', first: ['#stage'] },
+  { within: '.card', first: ['.num input', 'input', '.card > :not(.quiet) button', 'button'] },
+];
+
+const shown = (e: HTMLElement): boolean => e.getClientRects().length > 0;
+
+function firstOf(part: (typeof PARTS)[number]): HTMLElement | null {
+  const box = document.querySelector(part.within);
+  if (!box) return null;
+  for (const css of part.first)
+    for (const e of box.querySelectorAll<HTMLElement>(css)) if (shown(e)) return e;
+  return null;
+}
+
+function goBy(by: 1 | -1): void {
+  const n = PARTS.length;
+  const here = PARTS.findIndex((p) => document.activeElement?.closest(p.within));
+  for (let k = 1; k <= n; k++) {
+    const e = firstOf(PARTS[((((here < 0 && by < 0 ? n : here) + by * k) % n) + n) % n]);
+    if (e) return e.focus();
+  }
+}
+
+/** From the Ledger to the stage, where the next keys are meant. */
+export function leaveLedger(): void {
+  if (document.activeElement?.closest('.rows')) document.getElementById('stage')?.focus();
+}
+
+/** Where the keys go on when what had the focus is gone: the row of the piece in hand, or the stage. */
+export function focusHome(scene: OpenScene): void {
+  const focused = document.activeElement;
+  if (focused && focused !== document.body) return;
+  const { level, active } = scene.store.getState().bench;
+  const row = level === 'piece' && active ? firstOf(PARTS[1]) : null;
+  (row ?? document.getElementById('stage'))?.focus();
+}
+
+export const REGION_COMMANDS: Command[] = [
+  {
+    id: 'part-next',
+    title: 'Go to the next part of the window',
+    words: 'focus panel keyboard ledger card stage strip',
+    group: 'View',
+    run: () => goBy(1),
+  },
+  {
+    id: 'part-previous',
+    title: 'Go to the part of the window before',
+    words: 'focus panel keyboard ledger card stage strip',
+    group: 'View',
+    run: () => goBy(-1),
+  },
+];

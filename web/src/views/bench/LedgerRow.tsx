@@ -1,0 +1,239 @@
+/** A row of the Ledger: a piece, its place in the tree, and what can be done with it there. */
+import { memo, useEffect, useRef, useState } from 'react';
+import { useDraggable, useDroppable } from '@dnd-kit/core';
+import { clsx } from 'clsx';
+import { ContextMenu } from 'radix-ui';
+import { ChevronDown, ChevronRight, Eye, EyeOff, Ghost, Lock } from 'lucide-react';
+import type { Piece } from '@urnsmith/core/document/schema';
+import type { OpenScene } from '../../scene/OpenScene';
+import { deletePieces, duplicatePieces, editPiece, flagPieces, nest } from '../../state/actions';
+import { bench } from '../../state/benchSlice';
+import { roleOf } from '../../state/selectors';
+import { useAct, useApp } from '../../state/store';
+import { isTwin } from '../../state/twins';
+import { useScene, useBuilt } from '../../scene/useScene';
+import { NameField } from '../../ui/NameField';
+import { picksUp } from '../../ui/dragging';
+import { PieceIcon } from './PieceIcon';
+import type { LedgerRow } from './ledgerRows';
+
+export const ROW_PX = 27;
+
+interface RowProps {
+  row: LedgerRow;
+  /** Pixels from the top of the list. */
+  top: number;
+  /** Tab leads to it. */
+  home: boolean;
+  /** Counts up when the keys come to it; 0 while they are elsewhere. */
+  reached: number;
+}
+
+/** Rows are laid out anew with every change; one is drawn again only when it is another. */
+const sameRow = (a: RowProps, b: RowProps): boolean =>
+  a.top === b.top &&
+  a.home === b.home &&
+  a.reached === b.reached &&
+  (Object.keys(a.row) as Array<keyof LedgerRow>).every((k) => a.row[k] === b.row[k]);
+
+export const LedgerRowView = memo(function LedgerRowView({ row, top, home, reached }: RowProps) {
+  const scene = useScene();
+  const act = useAct();
+  const { piece } = row;
+  const role = roleOf(piece);
+  const selected = useApp((s) => s.bench.selected.includes(piece.id));
+  const active = useApp((s) => s.bench.active === piece.id);
+  const hovered = useApp((s) => s.bench.hovered === piece.id);
+  const several = useApp((s) => s.bench.selected.length > 1);
+  const [editing, setEditing] = useState(false);
+  const node = useRef<HTMLDivElement | null>(null);
+  useEffect(() => {
+    if (reached) node.current?.focus();
+  }, [reached]);
+  const { setNodeRef, listeners, attributes, isDragging } = useDraggable({
+    id: row.key,
+    disabled: editing || row.link,
+  });
+  const { setNodeRef: setTarget, isOver } = useDroppable({ id: row.key });
+  const name = piece.name ?? piece.id;
+  const targets = (): string[] => (selected ? selectedNow(scene) : [piece.id]);
+  return (
+    <ContextMenu.Root>
+      <ContextMenu.Trigger asChild>
+        <div
+          role="treeitem"
+          aria-level={row.depth + 1}
+          aria-selected={selected}
+          aria-expanded={row.hasChildren ? row.open : undefined}
+          data-name={name}
+          tabIndex={home ? 0 : -1}
+          data-key={row.key}
+          className={clsx(
+            'row group/row absolute inset-x-0 flex h-6.75 cursor-default select-none items-center gap-1.5 pr-2.5 whitespace-nowrap',
+            'focus-visible:-outline-offset-2',
+            active
+              ? 'bg-glaze font-semibold text-glaze-ink focus-visible:outline-porcelain'
+              : clsx(
+                  selected ? 'bg-row-picked' : hovered && 'bg-ink-2',
+                  piece.hidden ? 'text-[#7f938e]' : role === 'cutter' && 'text-mist',
+                  role === 'group' && 'font-semibold',
+                ),
+            isOver && !isDragging && 'shadow-[inset_0_0_0_2px_var(--color-cream)]',
+          )}
+          style={{ top, paddingLeft: 8 + row.depth * 15 }}
+          ref={(element) => {
+            node.current = element;
+            setNodeRef(element);
+            setTarget(element);
+          }}
+          aria-describedby={attributes['aria-describedby']}
+          onPointerDown={listeners?.onPointerDown as React.PointerEventHandler}
+          onMouseEnter={() => act(bench.hovered(piece.id))}
+          onMouseLeave={() => act(bench.hovered(null))}
+          onClick={(e) =>
+            act(
+              bench.selected({
+                ids: [piece.id],
+                mode: e.ctrlKey || e.metaKey || e.shiftKey ? 'toggle' : 'set',
+              }),
+            )
+          }
+          onDoubleClick={() => setEditing(true)}
+          onKeyDown={(e) => {
+            if (!editing && picksUp(e)) listeners?.onKeyDown(e);
+            if (e.key === 'F2') setEditing(true);
+          }}
+        >
+          {row.hasChildren ? (
+            <button
+              className={TWIST}
+              aria-label={row.open ? `Fold ${name}` : `Unfold ${name}`}
+              tabIndex={-1}
+              onClick={(e) => {
+                e.stopPropagation();
+                act(bench.collapseToggled(piece.id));
+              }}
+            >
+              {row.open ? <ChevronDown size={12} aria-hidden /> : <ChevronRight size={12} aria-hidden />}
+            </button>
+          ) : (
+            <i className={TWIST} />
+          )}
+          {role !== 'group' && <PieceIcon role={role} onActive={active} twin={isTwin(piece)} />}
+          <NameField
+            value={name}
+            label={`Name of ${name}`}
+            editing={editing}
+            onDone={(next) => {
+              setEditing(false);
+              if (next) editPiece(scene, piece.id, `Rename ${name}`, (p) => ({ ...p, name: next }));
+            }}
+          />
+          {active && several && <HostTag />}
+          <Flags piece={piece} onActive={active} />
+          <FaceCount piece={piece} link={row.link} onActive={active} />
+        </div>
+      </ContextMenu.Trigger>
+      <ContextMenu.Portal>
+        <ContextMenu.Content className="menu">
+          <ContextMenu.Item onSelect={() => setTimeout(() => setEditing(true), 50)}>Rename</ContextMenu.Item>
+          <ContextMenu.Item onSelect={() => duplicatePieces(scene, targets())}>Duplicate</ContextMenu.Item>
+          <ContextMenu.Item onSelect={() => flagPieces(scene, targets(), 'hidden')}>
+            {piece.hidden ? 'Show' : 'Hide'}
+          </ContextMenu.Item>
+          <ContextMenu.Item onSelect={() => flagPieces(scene, targets(), 'faint')}>
+            {piece.faint ? 'Solid' : 'Faint'}
+          </ContextMenu.Item>
+          <ContextMenu.Item onSelect={() => flagPieces(scene, targets(), 'locked')}>
+            {piece.locked ? 'Unlock' : 'Lock'}
+          </ContextMenu.Item>
+          {piece.parent && (
+            <ContextMenu.Item onSelect={() => nest(scene, piece.id, null)}>
+              Take out of its parent
+            </ContextMenu.Item>
+          )}
+          <ContextMenu.Separator />
+          <ContextMenu.Item onSelect={() => deletePieces(scene, targets())}>Delete</ContextMenu.Item>
+        </ContextMenu.Content>
+      </ContextMenu.Portal>
+    </ContextMenu.Root>
+  );
+}, sameRow);
+
+/** Of several, the one that what is done next is done to. */
+const HostTag = () => (
+  <em
+    className="rounded-[4px] border border-current px-1 text-[10.5px] leading-[1.3] not-italic"
+    title="The last one selected: cuts go into it. Enter on another selected row makes that the host."
+  >
+    host
+  </em>
+);
+
+const TWIST = 'grid w-3.5 flex-none place-items-center p-0';
+
+const selectedNow = (scene: OpenScene): string[] => scene.store.getState().bench.selected;
+
+const isFlagged = (p: Piece): boolean => Boolean(p.locked || p.faint || p.hidden);
+
+function Flags({ piece, onActive }: { piece: Piece; onActive: boolean }) {
+  const scene = useScene();
+  const flag = (
+    name: 'hidden' | 'faint' | 'locked',
+    label: string,
+    icon: React.ReactNode,
+  ): React.ReactNode => (
+    <button
+      className={clsx(
+        'rounded-[4px] p-0.75',
+        piece[name] ? 'text-cream' : 'hidden group-focus-within/row:inline-flex group-hover/row:inline-flex',
+        !piece[name] && (onActive ? 'text-glaze-ink' : 'text-ash'),
+      )}
+      aria-label={`${label} ${piece.name ?? piece.id}`}
+      aria-pressed={piece[name] ?? false}
+      title={label}
+      tabIndex={-1}
+      onClick={(e) => {
+        e.stopPropagation();
+        flagPieces(scene, [piece.id], name);
+      }}
+    >
+      {icon}
+    </button>
+  );
+  return (
+    <span
+      className={clsx(
+        'ml-auto group-focus-within/row:flex group-hover/row:flex',
+        // A click meant for the row must not meet a flag that has just come under the pointer.
+        'group-focus-within/row:animate-flags-wait group-hover/row:animate-flags-wait',
+        isFlagged(piece) ? 'flex' : 'hidden',
+      )}
+    >
+      {flag('locked', piece.locked ? 'Unlock' : 'Lock', <Lock size={11} aria-hidden />)}
+      {flag('faint', piece.faint ? 'Make solid' : 'Make faint', <Ghost size={11} aria-hidden />)}
+      {flag(
+        'hidden',
+        piece.hidden ? 'Show' : 'Hide',
+        piece.hidden ? <EyeOff size={11} aria-hidden /> : <Eye size={11} aria-hidden />,
+      )}
+    </span>
+  );
+}
+
+function FaceCount({ piece, link, onActive }: { piece: Piece; link: boolean; onActive: boolean }) {
+  const n = useBuilt(piece.id)?.display?.counts.faces;
+  const cuts = link || roleOf(piece) === 'cutter';
+  if (!cuts && 'group' in piece.base) return null;
+  return (
+    <em
+      className={clsx(
+        'pl-1 text-[11.5px] not-italic group-focus-within/row:ml-0 group-hover/row:ml-0',
+        !isFlagged(piece) && 'ml-auto',
+        !onActive && 'text-ash',
+      )}
+    >
+      {cuts ? 'cuts' : n === undefined ? '…' : n.toLocaleString('en').replace(/,/g, ' ')}
+    </em>
+  );
+}
