@@ -53,14 +53,14 @@ export async function openBrowser(width = 1280, height = 800, smooth = false): P
     .setChromeService(service)
     .build();
   // The window's frame takes part of its size: ask for the page to be exactly this large.
-  await (
-    driver as unknown as { sendDevToolsCommand(c: string, p: object): Promise<void> }
-  ).sendDevToolsCommand('Emulation.setDeviceMetricsOverride', {
+  await tell(driver, 'Emulation.setDeviceMetricsOverride', {
     width,
     height,
     deviceScaleFactor: 1,
     mobile: false,
   });
+  // Without a person's own choice a browser without a window is light.
+  await preferring(driver, { 'prefers-color-scheme': 'dark' });
   return {
     driver,
     downloads,
@@ -70,6 +70,19 @@ export async function openBrowser(width = 1280, height = 800, smooth = false): P
     },
   };
 }
+
+/** The driver has it, its types do not. */
+export const tell = (driver: WebDriver, command: string, params: object): Promise<void> =>
+  (driver as unknown as { sendDevToolsCommand(c: string, p: object): Promise<void> }).sendDevToolsCommand(
+    command,
+    params,
+  );
+
+/** What the system is set to, as style sheets ask for it. */
+export const preferring = (driver: WebDriver, set: Record<string, string>): Promise<void> =>
+  tell(driver, 'Emulation.setEmulatedMedia', {
+    features: Object.entries(set).map(([name, value]) => ({ name, value })),
+  });
 
 /** Severe messages of the page's console so far, apart from refused requests a test provokes. */
 export async function consoleProblems(driver: WebDriver): Promise<string[]> {

@@ -49,7 +49,7 @@ describe('a hole in the side of a fine cylinder', () => {
       },
     ]);
     await h.pick('Mast');
-    await h.click('[data-lane="Edge"] [aria-label="Round edges"]');
+    await h.click('[data-lane="Edge"] .add');
     const rounded = async (): Promise<void> => {
       await h.pick('Mast');
       const bead = await h.see('[data-lane="Edge"] .bead');

@@ -5,12 +5,14 @@ import { createBrowserRouter, RouterProvider } from 'react-router';
 import '@fontsource-variable/instrument-sans/index.css';
 import './app.css';
 import { App } from './scene/App';
+import { applyInterface } from './ui/interface';
 import { ScenesView } from './views/scenes/ScenesView';
 import { SceneShell } from './views/SceneShell';
 import { BenchView } from './views/bench/BenchView';
 import { CrateView } from './views/crate/CrateView';
 import { Lost } from './views/Lost';
 
+applyInterface();
 const app = new App();
 // What windows closed earlier left unsent goes on its way, whatever is opened now.
 void app.outgoing.sendLeftovers().catch(() => {});

@@ -72,6 +72,13 @@ const COMMON_COMMANDS: Command[] = [
     run: (scene) => scene.store.dispatch(bench.dialogOpened('keys')),
   },
   {
+    id: 'interface',
+    title: 'Interface: theme, size, scrolling',
+    words: 'settings preferences options dark light zoom scale font trackpad touch',
+    group: 'Tool',
+    run: (scene) => scene.store.dispatch(bench.dialogOpened('interface')),
+  },
+  {
     id: 'search',
     title: 'Find a command',
     group: 'Tool',

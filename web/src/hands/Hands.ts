@@ -8,10 +8,11 @@ import type { Grip } from './Gizmo';
 import { heldAxes, holdOf, type Hold } from './heldAxes';
 import type { HandsHost } from './HandsHost';
 import type { Outline, PointedAt } from './pointing';
+import { TwoFingers } from './TwoFingers';
 import type { Stage } from '../viewport/Stage';
 
 type Mode =
-  | { kind: 'idle' }
+  | { kind: 'idle' | 'fingers' }
   | { kind: 'orbit' | 'pan'; x: number; y: number; moved: boolean }
   | {
       kind: 'press';
@@ -37,11 +38,15 @@ type Mode =
     };
 
 const CLICK_SLACK = 4;
+/** Zoom per pixel of scrolling, natural logarithm. */
+const WHEEL = 0.0012;
+const PINCH = 0.008;
 
 export class Hands {
   private mode: Mode = { kind: 'idle' };
   private readonly undo: Array<() => void> = [];
   private hoverFrame = 0;
+  private readonly fingers = new TwoFingers();
 
   constructor(
     private readonly stage: Stage,
@@ -61,11 +66,17 @@ export class Hands {
     // What was begun on the stage goes on wherever the pointer goes.
     on(c, 'pointermove', (e) => this.mode.kind === 'idle' && this.moveTo(e));
     on(window, 'pointermove', (e) => this.mode.kind !== 'idle' && this.moveTo(e));
-    on(window, 'pointerup', (e) => this.mode.kind !== 'idle' && this.up(e));
-    on(window, 'pointercancel', () => this.abort());
+    on(window, 'pointerup', (e) => {
+      this.fingers.up(e);
+      if (this.mode.kind !== 'idle') this.up(e);
+    });
+    on(window, 'pointercancel', (e) => {
+      this.fingers.up(e);
+      this.abort();
+    });
     on(c, 'pointerleave', () => this.leave());
     on(c, 'dblclick', (e) => this.twice(e));
-    on(c, 'contextmenu', (e) => e.preventDefault());
+    on(c, 'contextmenu', (e) => this.held(e));
     // Over a handle that floats on the model the wheel means the model.
     on(c.parentElement ?? c, 'wheel', (e) => this.wheel(e), { passive: false });
     on(window, 'keydown', (e) => this.key(e), { capture: true });
@@ -82,6 +93,10 @@ export class Hands {
   }
 
   private down(e: PointerEvent): void {
+    if (this.fingers.down(e)) {
+      this.abort();
+      this.mode = { kind: 'fingers' };
+    }
     if (this.mode.kind !== 'idle') return;
     document.querySelector<HTMLElement>(':focus')?.blur();
     this.stage.canvas.setPointerCapture(e.pointerId);
@@ -146,6 +161,14 @@ export class Hands {
     this.stage.pointerAt = { x, y };
     const m = this.mode;
     switch (m.kind) {
+      case 'fingers': {
+        const moved = this.fingers.moved(e);
+        if (!moved) return;
+        this.stage.rig.orbit(...moved.by);
+        this.stage.rig.zoom(moved.factor, this.stage.pointer(moved.middle.x, moved.middle.y));
+        this.stage.redraw();
+        return;
+      }
       case 'idle':
         this.hoverSoon(x, y, e);
         return;
@@ -255,6 +278,14 @@ export class Hands {
     this.mode = { kind: 'idle' };
   }
 
+  /** A finger or a pen that is held down means what a right click means. */
+  private held(e: MouseEvent): void {
+    e.preventDefault();
+    if (!['touch', 'pen'].includes((e as PointerEvent).pointerType) || this.mode.kind !== 'press') return;
+    this.abort();
+    this.host.menu(e.clientX, e.clientY);
+  }
+
   private wheel(e: WheelEvent): void {
     if ((e.target as Element).closest('.ov, [data-wheel]')) return;
     e.preventDefault();
@@ -263,7 +294,14 @@ export class Hands {
       if (this.mode.kind === 'drag') this.drag();
       return;
     }
-    this.stage.rig.zoom(Math.exp(lines * 0.0012), this.stage.pointer(e.clientX, e.clientY));
+    const { rig } = this.stage;
+    // The browser tells of a pinch as of a wheel with Control, in small steps.
+    if (!e.ctrlKey && e.shiftKey) rig.pan(-e.deltaX, -e.deltaY);
+    else if (!e.ctrlKey && this.host.scrolls() === 'turn') rig.orbit(-e.deltaX, -e.deltaY);
+    else {
+      const rate = e.ctrlKey ? PINCH : WHEEL;
+      rig.zoom(Math.exp(lines * rate), this.stage.pointer(e.clientX, e.clientY));
+    }
     this.stage.redraw();
   }
 

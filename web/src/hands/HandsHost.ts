@@ -19,6 +19,8 @@ export interface HandsHost {
   drawStroke(from: { x: number; y: number }, to: { x: number; y: number }, done: boolean): void;
   /** The pointer with nothing pressed; true when a drawing tool follows it. */
   drawHover(x: number, y: number, e: { ctrlKey: boolean; metaKey: boolean }): boolean;
+  /** What scrolling does to the view. */
+  scrolls(): 'zoom' | 'turn';
   /** The wheel while dragging or drawing; true when it meant something. */
   dragWheel(steps: number, drags: boolean): boolean;
   selected(): string[];

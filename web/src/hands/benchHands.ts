@@ -1,4 +1,5 @@
 /** What the hands on the stage do: selecting pieces or elements, dragging them, drawing with a tool. */
+import { interfaceNow } from '../ui/interface';
 import type { OpenScene } from '../scene/OpenScene';
 import { Vector3 } from 'three';
 import { preview } from '../state/actions';
@@ -59,6 +60,7 @@ export function handsHost(scene: OpenScene, stage: Stage, voices: Voices): Hands
     snapAt: (x, y) => snapAt(stage, x, y, snapScene()),
     heldAt: (x, y) => heldAt(scene, stage, x, y),
     showSnap: (s) => stage.showSnap(s?.at ?? null),
+    scrolls: () => interfaceNow().scroll,
     dragWheel(steps, drags) {
       if (!drags) return wheelCut(scene, steps);
       const e = state(scene).bench.elements;

@@ -144,7 +144,7 @@ export interface BenchState {
   notice: Notice | null;
 }
 /** Boxes that open over the scene. */
-export type BenchDialog = 'history' | 'aside' | 'about' | 'keys' | 'outline' | 'presets';
+export type BenchDialog = 'history' | 'aside' | 'about' | 'keys' | 'outline' | 'presets' | 'interface';
 
 export interface Notice {
   id: number;

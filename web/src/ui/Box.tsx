@@ -22,7 +22,7 @@ export function Box({
         <Dialog.Overlay className="fixed inset-0 z-70 bg-veil" />
         <Dialog.Content
           className={clsx(
-            'fixed top-18 left-1/2 z-71 max-h-[calc(100vh-110px)] -translate-x-1/2 overflow-auto rounded-[12px] border border-line bg-ink-1 pb-3 shadow-box',
+            'scaled fixed top-18 left-1/2 z-71 max-h-[calc(100vh-110px)] -translate-x-1/2 overflow-auto rounded-[12px] border border-line bg-ink-1 pb-3 shadow-box',
             wide ? 'w-[min(1180px,96vw)]' : 'w-140',
           )}
           aria-describedby={undefined}

@@ -29,7 +29,7 @@ export function CommandSearch() {
       onOpenChange={close}
       label="Find a command"
       overlayClassName="fixed inset-0 z-70 bg-veil"
-      contentClassName="finderBox fixed top-22.5 left-1/2 z-71 w-115 -translate-x-1/2 overflow-hidden rounded-[12px] border border-line bg-ink-1 shadow-box"
+      contentClassName="finderBox scaled fixed top-22.5 left-1/2 z-71 w-115 -translate-x-1/2 overflow-hidden rounded-[12px] border border-line bg-ink-1 shadow-box"
       shouldFilter={false}
     >
       <Command.Input
@@ -64,7 +64,7 @@ function Items({ list, close }: { list: ReadonlyArray<AnyCommand>; close: () => 
     const here = atLevel(scene, c);
     return (
       <Command.Item
-        className="flex gap-2.5 rounded-[6px] px-2.5 py-1.25 data-[disabled=true]:text-[#6f827d] data-[selected=true]:bg-ink-3"
+        className="flex gap-2.5 rounded-[6px] px-2.5 py-1.25 data-[disabled=true]:text-off data-[selected=true]:bg-ink-3"
         key={c.id}
         value={c.id}
         disabled={here && c.enabled ? !c.enabled(scene) : false}

@@ -93,7 +93,7 @@ function Shell() {
       </main>
     );
   return (
-    <div className="grid h-full min-h-0 grid-rows-[40px_1fr]">
+    <div className="grid h-full min-h-0 grid-rows-[auto_minmax(0,1fr)]">
       <TopBar />
       {status === 'ready' ? <Outlet /> : <Opening />}
       <CommandSearch />

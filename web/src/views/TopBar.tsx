@@ -26,7 +26,7 @@ export function TopBar() {
   const last = useApp((s) => s.document.undo.at(-1));
   const next = useApp((s) => s.document.redo[0]);
   return (
-    <header className="flex h-10 min-w-0 items-center gap-3.5 border-b border-b-line bg-ink-1 px-3">
+    <header className="scaled flex h-10 min-w-0 items-center gap-3.5 border-b border-b-line bg-ink-1 px-3">
       <Link to="/" className="flex p-1 text-glaze" aria-label="Scenes" title="All scenes">
         <Mark />
       </Link>

@@ -10,6 +10,7 @@ import {
 } from 'react-resizable-panels';
 import { bench } from '../../state/benchSlice';
 import { useAct, useApp } from '../../state/store';
+import { interfaceNow } from '../../ui/interface';
 import { remembered } from '../../ui/remembered';
 import { BuildStrip } from './BuildStrip';
 import { Card } from './Card';
@@ -26,7 +27,7 @@ const LINE =
 export function BenchView() {
   const layout = useDefaultLayout({ id: 'urnsmith-sides', panelIds: SIDES, storage: remembered });
   return (
-    <div className="grid min-h-0 grid-rows-[74px_minmax(0,1fr)]">
+    <div className="grid min-h-0 grid-rows-[auto_minmax(0,1fr)]">
       <BuildStrip />
       <main className="min-h-0" aria-label="Bench">
         <Group id="sides" {...layout}>
@@ -74,7 +75,7 @@ function Side({ name, width, children }: SideProps) {
       panelRef={panel}
       collapsible
       collapsedSize={CLOSED}
-      defaultSize={width}
+      defaultSize={(width * interfaceNow().scale) / 100}
       minSize={180}
       maxSize={480}
       groupResizeBehavior="preserve-pixel-size"

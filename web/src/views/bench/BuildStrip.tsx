@@ -34,7 +34,7 @@ export function BuildStrip() {
   return (
     <section
       className={clsx(
-        'strip relative flex overflow-x-auto overflow-y-hidden border-b border-b-line bg-ink-0 px-2.5 [scrollbar-width:thin]',
+        'strip scaled relative flex h-18.5 overflow-x-auto overflow-y-hidden border-b border-b-line bg-ink-0 px-2.5 [scrollbar-width:thin]',
         steps && LANE_LINE,
       )}
       aria-label={piece ? `Build of ${piece.name}` : 'Build'}
@@ -65,8 +65,8 @@ function Lanes({ piece, reports }: { piece: Piece; reports: StepReport[] }) {
       {LANES.filter((lane) => used.has(lane)).map((lane) => (
         <LaneView key={lane} lane={lane} piece={piece} reports={reports} />
       ))}
-      <div className="relative flex flex-none flex-col flex-wrap content-start justify-center gap-x-1 gap-y-1 border-l border-l-ink-3 bg-ink-0 px-2.5">
-        {LANES.filter((lane) => !used.has(lane)).map((lane) => (
+      <div className="relative grid flex-1 auto-cols-max grid-flow-col grid-rows-[auto_auto] content-center gap-x-1 gap-y-1.5 border-l border-l-ink-3 bg-ink-0 px-2.5">
+        {LANES.filter((lane) => !used.has(lane) && offerOf(lane, true)).map((lane) => (
           <div key={lane} data-lane={lane}>
             <Add lane={lane} named />
           </div>
@@ -215,12 +215,12 @@ function Add({ lane, named }: { lane: Lane; named?: boolean }) {
   return (
     <button
       className={clsx(
-        'add border border-dashed border-[#55706c] bg-ink-0 text-ash',
+        'add border border-dashed border-rule bg-ink-0 text-ash',
         named
           ? 'rounded-[9px] px-1.75 py-0 text-[11px]'
           : 'grid size-4.5 flex-none place-items-center self-center rounded-full p-0',
       )}
-      aria-label={commandById(offer).title}
+      aria-label={named ? `${lane}: ${commandById(offer).title}` : commandById(offer).title}
       title={commandById(offer).title}
       onClick={() => commandById(offer).run(scene)}
     >
@@ -297,7 +297,7 @@ function Bead({ pieceId, step, index, report }: BeadProps) {
               chosen ? 'border-cobalt' : 'border-line',
               warned ? 'warn border-t-ember' : chosen || 'border-t-ash',
             ),
-        report?.fault ? 'text-[#ffb48f]' : step.off && 'text-ash',
+        report?.fault ? 'text-fault' : step.off && 'text-ash',
       )}
       title={problem}
       {...making.point}

@@ -30,7 +30,7 @@ export function Card() {
     );
   return (
     <section
-      className="card relative h-full min-h-0 overflow-y-auto bg-ink-1 pb-2.5 contain-strict [scrollbar-width:thin]"
+      className="card scaled relative h-full min-h-0 overflow-y-auto bg-ink-1 pb-2.5 contain-strict [scrollbar-width:thin]"
       aria-label="Card"
     >
       <button

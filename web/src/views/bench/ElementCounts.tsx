@@ -50,7 +50,7 @@ export function ElementCounts() {
       {sorts.map((s) => (
         <button
           key={s.what}
-          className="countPick pointer-events-auto ml-2 rounded-none border-0 border-b border-dotted border-b-[#52706a] px-0.5 py-0 text-[#a9bdb8] hover:text-[#eef3f0]"
+          className="countPick pointer-events-auto ml-2 rounded-none border-0 border-b border-dotted border-b-rule px-0.5 py-0 text-mist hover:text-porcelain"
           title={`Pick all ${s.what}`}
           onClick={() => void pick(scene, 'rule', { select: s.select })}
         >

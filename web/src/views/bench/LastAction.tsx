@@ -20,7 +20,7 @@ export function LastAction({ piece }: { piece: Piece }) {
   const said = built?.actions.at(-1);
   return (
     <section
-      className="lastAction mb-1.5 border-b border-b-[#33474a] pb-1"
+      className="lastAction mb-1.5 border-b border-b-edge pb-1"
       aria-label="Last action"
       data-actions={actions.length}
     >

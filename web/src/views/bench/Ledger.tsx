@@ -52,7 +52,7 @@ export function Ledger() {
       </button>
     );
   return (
-    <aside className="ledger flex h-full min-h-0 flex-col bg-ink-1" aria-label="Ledger">
+    <aside className="ledger scaled flex h-full min-h-0 flex-col bg-ink-1" aria-label="Ledger">
       <div className="head">
         <b>Ledger</b>
         <span className="dim">

@@ -75,7 +75,7 @@ export const LedgerRowView = memo(function LedgerRowView({ row, top, home, reach
               ? 'bg-glaze font-semibold text-glaze-ink focus-visible:outline-porcelain'
               : clsx(
                   selected ? 'bg-row-picked' : hovered && 'bg-ink-2',
-                  piece.hidden ? 'text-[#7f938e]' : role === 'cutter' && 'text-mist',
+                  piece.hidden ? 'text-ash' : role === 'cutter' && 'text-mist',
                   role === 'group' && 'font-semibold',
                 ),
             isOver && !isDragging && 'shadow-[inset_0_0_0_2px_var(--color-cream)]',

@@ -22,7 +22,7 @@ export function SnapSettings() {
             aria-pressed={snapTo.includes(k)}
             className={clsx(
               'rounded-[9px] px-2 py-0.25 text-[11.5px]',
-              snapTo.includes(k) ? 'border-glaze text-porcelain' : 'border-[#33474a] text-mist',
+              snapTo.includes(k) ? 'border-glaze text-porcelain' : 'border-edge text-mist',
             )}
             onClick={() => act(bench.snapToggled(k))}
           >

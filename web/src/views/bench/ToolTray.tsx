@@ -158,7 +158,7 @@ function Cell({ cap, command, level }: { cap: string; command: Command | null; l
           : can
             ? likely
               ? 'border-glaze bg-ink-2 text-porcelain'
-              : 'border-[#33474a] bg-ink-2 text-porcelain'
+              : 'border-edge bg-ink-2 text-porcelain'
             : 'border-ink-2 text-ash',
       )}
       onClick={() => {

@@ -46,7 +46,7 @@ export function ViewportPane() {
 
   return (
     <section
-      className="view @container-[size] relative h-full overflow-hidden bg-[radial-gradient(120%_90%_at_50%_20%,#3a4a4a,#1a2324)] contain-strict"
+      className="view onStage @container-[size] relative h-full overflow-hidden bg-[radial-gradient(120%_90%_at_50%_20%,#3a4a4a,#1a2324)] contain-strict"
       ref={pane}
       aria-label="Stage"
     >
@@ -74,7 +74,8 @@ export function ViewportPane() {
 /** What does not change while the hand works stays as it is. */
 const Bars = memo(function Bars() {
   return (
-    <>
+    // What is on the bars folds by the room there is for them, counted in their own size.
+    <div className="scaled pointer-events-none absolute inset-0 @container-[size]">
       <div className="pointer-events-none absolute inset-x-2.5 top-2.5 flex items-start justify-between gap-1.5">
         <div className="ov flex min-w-0 flex-col items-start gap-1.5 *:pointer-events-auto">
           <LevelBar />
@@ -91,7 +92,7 @@ const Bars = memo(function Bars() {
         <NextMoves />
         <ToolTray />
       </div>
-    </>
+    </div>
   );
 });
 

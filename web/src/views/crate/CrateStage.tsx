@@ -72,7 +72,7 @@ export function CrateStage({ ids }: { ids: string[] }) {
     stage.redraw();
   }, [scene, stage, version, pieces, key]);
   return (
-    <div className="view relative h-full overflow-hidden bg-[radial-gradient(120%_90%_at_50%_20%,#3a4a4a,#1a2324)] contain-strict">
+    <div className="view onStage relative h-full overflow-hidden bg-[radial-gradient(120%_90%_at_50%_20%,#3a4a4a,#1a2324)] contain-strict">
       <canvas ref={canvas} aria-label="The chosen pieces" />
     </div>
   );

@@ -123,7 +123,7 @@ export function CrateView() {
         </ul>
       </section>
       <aside
-        className="card relative h-full min-h-0 overflow-y-auto border-l border-line bg-ink-1 pb-2.5 contain-strict [scrollbar-width:thin]"
+        className="card scaled relative h-full min-h-0 overflow-y-auto border-l border-line bg-ink-1 pb-2.5 contain-strict [scrollbar-width:thin]"
         aria-label="Format"
       >
         <div className="head pr-3">

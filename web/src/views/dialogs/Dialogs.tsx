@@ -4,6 +4,7 @@ import { useAct, useApp } from '../../state/store';
 import { AboutBox } from './AboutBox';
 import { OutlineBox } from './OutlineBox';
 import { AsideBox } from './AsideBox';
+import { InterfaceBox } from './InterfaceBox';
 import { HistoryBox } from './HistoryBox';
 import { KeysBox } from './KeysBox';
 import { PresetsBox } from './PresetsBox';
@@ -13,6 +14,7 @@ const BOXES = {
   aside: AsideBox,
   about: AboutBox,
   keys: KeysBox,
+  interface: InterfaceBox,
   outline: OutlineBox,
   presets: PresetsBox,
 };

@@ -46,7 +46,7 @@ export function ScenesView() {
     void navigate(`/scene/${made.id}/bench`);
   };
   return (
-    <div className="grid h-full grid-rows-[40px_1fr]">
+    <div className="scaled grid h-full grid-rows-[40px_1fr]">
       <header className="flex h-10 min-w-0 items-center gap-3.5 border-b border-b-line bg-ink-1 px-3">
         <div className="flex p-1 text-glaze">
           <Mark />
@@ -69,7 +69,7 @@ export function ScenesView() {
           </button>
         </div>
       </header>
-      <main className="overflow-auto bg-[radial-gradient(100%_70%_at_50%_0,#26312f,var(--color-ink-0))] px-[26px] py-[22px]">
+      <main className="overflow-auto bg-[radial-gradient(100%_70%_at_50%_0,var(--color-ink-2),var(--color-ink-0))] px-[26px] py-[22px]">
         {isError && (
           <p className="faultBox" role="alert">
             The server cannot be reached. <button onClick={() => void refetch()}>Try again</button>
