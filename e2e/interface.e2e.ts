@@ -80,6 +80,7 @@ describe('the theme', () => {
 describe('with few colours', () => {
   it('what is chosen, selected and pressed is seen', async () => {
     const { on, h } = at;
+    await on.open('Colours', [block]);
     await h.pick('Block');
     await preferring(driver, { 'forced-colors': 'active' });
     const back = (css: string): Promise<string> =>
@@ -111,6 +112,7 @@ describe('with few colours', () => {
 describe('the size', () => {
   it('makes everything but the stage larger, and covers nothing', async () => {
     const { on, h } = at;
+    await on.open('Sizes', [block]);
     await h.pick('Block');
     const sizes = (): Promise<number[]> =>
       driver.executeScript(

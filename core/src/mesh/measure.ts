@@ -117,6 +117,26 @@ export interface Bounds {
   max: Vec3;
 }
 
+/** Axis-aligned bounds of a box that is placed by an affine matrix (column-major). */
+export function boundsIn({ min, max }: Bounds, m: ArrayLike<number>): Bounds {
+  const middle: Vec3 = [0, 0, 0];
+  const half: Vec3 = [0, 0, 0];
+  for (let k = 0; k < 3; k++) {
+    middle[k] = m[12 + k];
+    for (let j = 0; j < 3; j++) {
+      middle[k] += (m[4 * j + k] * (min[j] + max[j])) / 2;
+      half[k] += (Math.abs(m[4 * j + k]) * (max[j] - min[j])) / 2;
+    }
+  }
+  return {
+    min: [middle[0] - half[0], middle[1] - half[1], middle[2] - half[2]],
+    max: [middle[0] + half[0], middle[1] + half[1], middle[2] + half[2]],
+  };
+}
+
+export const boundsMeet = (a: Bounds, b: Bounds): boolean =>
+  a.min.every((_, k) => a.min[k] <= b.max[k] && b.min[k] <= a.max[k]);
+
 /** Axis-aligned bounds; an empty mesh gives zeros. */
 export function boundsOf(mesh: PolyMesh): Bounds {
   const p = mesh.positions;

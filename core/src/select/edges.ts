@@ -77,6 +77,13 @@ export function sharpEdges(mesh: PolyMesh, angle: number, side: Turn = 'either')
   return out;
 }
 
+/** Sharp edges that no cut made. */
+export function outerEdges(mesh: PolyMesh, angle: number, side: Turn = 'either'): number[] {
+  const marks = mesh.layers.edge.cut?.data;
+  const sharp = sharpEdges(mesh, angle, side);
+  return marks ? sharp.filter((e) => !marks[e]) : sharp;
+}
+
 /** @param a and b normals of the faces left and right of the edge's half-edge */
 function turnsOut(mesh: PolyMesh, t: Topology, e: number, a: Vec3, b: Vec3): boolean {
   const c = t.cornerOfEdge[e];

@@ -8,7 +8,7 @@ import { topologyOf } from '../mesh/Topology';
 import { OperationError } from '../mesh/errors';
 import { dot, unit } from '../mesh/vec3';
 import { BornPicksSchema, findBorn, type BornPick } from './born';
-import { rimEdges, sharpEdges, type Turn } from './edges';
+import { outerEdges, rimEdges, sharpEdges, type Turn } from './edges';
 import { everything } from './grow';
 import { middleOf, valences } from './measure';
 import { madeName } from './madeName';
@@ -60,9 +60,17 @@ export const LASTING_RULES = {
           Type.Union([Type.Literal('either'), Type.Literal('outside'), Type.Literal('inside')], { title: 'Corners', default: 'either' }), // prettier-ignore
         ),
       ),
+      rims: Type.Optional(
+        Type.Unsafe<'with' | 'without'>(
+          Type.Union([Type.Literal('with'), Type.Literal('without')], { title: 'Rims', default: 'with' }),
+        ),
+      ),
     },
     first: { rule: 'sharp', angle: 30 },
-    pick: (mesh, { angle, side }) => ({ kind: 'edge', indices: sharpEdges(mesh, angle, side) }),
+    pick: (mesh, { angle, side, rims }) => ({
+      kind: 'edge',
+      indices: rims === 'without' ? outerEdges(mesh, angle, side) : sharpEdges(mesh, angle, side),
+    }),
   }),
   all: defineRule({
     rule: 'all',

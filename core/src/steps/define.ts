@@ -135,7 +135,7 @@ export interface StepField<S> {
 /** The piece a step may be added to, as far as that decides which one it is. */
 export interface Seen {
   name: string;
-  steps: ReadonlyArray<{ kind: string }>;
+  steps: ReadonlyArray<{ kind: string; scope?: Scope }>;
   /** Steps made rims on it. */
   hasRims: boolean;
   /** Other pieces that are selected, in the order they were. */
@@ -153,6 +153,8 @@ export interface Adds<S> extends Omit<Offer, 'next'> {
   /** What the history calls it; the title when left out. */
   label?(seen: Seen): string;
   step: S | ((seen: Seen) => S);
+  /** What it acts on is part of it, so it is never offered for what is picked. */
+  scoped?: true;
   /** The other pieces that are selected become its cutters, nested in this one. */
   consumes?: true;
   /** Where the piece has such a step, that one is switched on or off instead; at every level. */

@@ -136,15 +136,17 @@ export const STEP_COMMANDS: Command[] = Object.values(STEPS).flatMap(({ kind, ad
 /** Steps that act in a scope, added to what is picked at element level. */
 export const STEPS_ON_PICKED: Command[] = Object.values(STEPS).flatMap(({ kind, adds = [], schema }) =>
   'scope' in schema.properties
-    ? adds.map((a): Command => ({
-        id: `${addsId(kind, a)}-picked`,
-        title: `${a.title}, where picked`,
-        words: a.words,
-        group: 'Edit',
-        when: 'elements',
-        enabled: (scene) => scene.store.getState().bench.picked.length > 0,
-        run: (scene) => void addOnPicked(scene, a),
-      }))
+    ? adds
+        .filter((a) => !a.scoped)
+        .map((a): Command => ({
+          id: `${addsId(kind, a)}-picked`,
+          title: `${a.title}, where picked`,
+          words: a.words,
+          group: 'Edit',
+          when: 'elements',
+          enabled: (scene) => scene.store.getState().bench.picked.length > 0,
+          run: (scene) => void addOnPicked(scene, a),
+        }))
     : [],
 );
 

@@ -31,6 +31,8 @@ const takesRims = ({ hasRims, steps }: Pick<Seen, 'hasRims' | 'steps'>): boolean
   hasRims && !steps.some((s) => s.kind === 'bevel');
 const scopeFor = (seen: Seen) =>
   takesRims(seen) ? ({ rule: 'rims' } as const) : ({ rule: 'sharp', angle: 30 } as const);
+/** Sharp edges that no cut made. */
+const OUTER = { rule: 'sharp', angle: 30, rims: 'without' } as const;
 const CHAMFER = { segments: 1, profile: 0 };
 /** A square profile keeps the edge, with a loop on either side. */
 const LOOPS = { segments: 2, profile: 2 };
@@ -89,6 +91,35 @@ export const bevel = defineStep({
           : { text: hasRims ? 'Round the rims' : 'Round sharp edges', value: '2 mm' },
     },
     {
+      id: 'round-outer',
+      title: 'Round outer edges, not the rims',
+      short: 'Outer edges',
+      words: 'bevel fillet outside border silhouette',
+      scoped: true,
+      step: { kind: 'bevel', scope: OUTER, width: 2, segments: 3, profile: 1, clamp: true },
+      offers: ({ steps, hasRims }) =>
+        hasRims && !steps.some((s) => s.kind === 'bevel' && s.scope?.rule !== 'rims')
+          ? { text: 'Round outer edges', value: '2 mm' }
+          : null,
+    },
+    {
+      id: 'round-both',
+      title: 'Round rims and outer edges together',
+      short: 'Rims and outer',
+      words: 'bevel fillet all everything',
+      scoped: true,
+      step: {
+        kind: 'bevel',
+        scope: { rule: 'sharp', angle: 30 },
+        width: 2,
+        segments: 3,
+        profile: 1,
+        clamp: true,
+      },
+      offers: ({ steps, hasRims }) =>
+        hasRims && !steps.some((s) => s.kind === 'bevel') ? { text: 'Round both', value: '2 mm' } : null,
+    },
+    {
       id: 'chamfer-live',
       title: 'Chamfer, live',
       words: 'bevel flat cut corner edges',
@@ -111,7 +142,8 @@ export const bevel = defineStep({
       picked: 'picked edges',
       made: 'made edges',
     };
-    const on = words[rule] ?? 'sharp edges';
+    const on =
+      scope?.rule === 'sharp' && scope.rims === 'without' ? 'outer edges' : (words[rule] ?? 'sharp edges');
     const is = (like: { segments: number; profile: number }): boolean =>
       segments === like.segments && profile === like.profile;
     if (is(CHAMFER)) return `Chamfer, ${on}`;

@@ -20,6 +20,7 @@ import { cutOf, editHere, makeOwn, selectTwins } from '../../state/twins';
 import { ChoiceField, optionsOf, RowField, SchemaField, TextField, type FieldSchema } from '../../ui/fields';
 import { Segmented } from '../../ui/Segmented';
 import { EditList } from './EditList';
+import { HostChoice } from './HostChoice';
 
 export function BaseCard({ piece }: { piece: Piece }) {
   const { base } = piece;
@@ -40,6 +41,7 @@ export function BaseCard({ piece }: { piece: Piece }) {
         'primitive' in base && <PrimitiveFields piece={piece} base={base as Primitive} />
       )}
       {role !== 'group' && <RoleChoice piece={piece} />}
+      {role === 'cutter' && <HostChoice piece={piece} />}
     </>
   );
 }

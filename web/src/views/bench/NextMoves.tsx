@@ -3,7 +3,7 @@ import type { OpenScene } from '../../scene/OpenScene';
 import type { Command } from '../../commands/command';
 import { commandById, COMMANDS } from '../../commands/commands';
 import { seenNow, stepMoves } from '../../commands/stepCommands';
-import { activePiece } from '../../state/selectors';
+import { activePiece, roleOf } from '../../state/selectors';
 import { useApp } from '../../state/store';
 import { useScene, useBuilt } from '../../scene/useScene';
 import { KeyCap } from '../../ui/KeyCap';
@@ -21,9 +21,19 @@ function pieceMoves(scene: OpenScene): Move[] {
   const now = seenNow(scene);
   if (!now) return [];
   const moves = stepMoves(now.seen).map(({ id, ...said }): Move => ({ command: commandById(id), ...said }));
+  if (now.seen.others.length) return moves;
+  const solid = roleOf(now.piece) === 'solid';
+  if (!now.seen.hasRims && solid)
+    return [
+      { command: commandById('place-hole'), text: 'Put holes in it' },
+      ...moves,
+      { command: commandById('duplicate'), text: 'Duplicate' },
+    ];
   const last = now.seen.hasRims ? 'select-cutters' : 'duplicate';
-  const text = now.seen.hasRims ? 'Select its cutters' : 'Duplicate';
-  return now.seen.others.length ? moves : [...moves, { command: commandById(last), text }];
+  return [
+    ...moves,
+    { command: commandById(last), text: now.seen.hasRims ? 'Select its cutters' : 'Duplicate' },
+  ];
 }
 
 export function NextMoves() {

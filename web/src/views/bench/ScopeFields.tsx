@@ -46,6 +46,7 @@ export function ScopeFields({ label, none, value, kept, earlier, onShow, onPut }
     <>
       {none && <p className="px-3 pt-1">{label}</p>}
       {choice}
+      {scope && <p className="dim px-3 pb-1 text-[11.5px]">{LASTING_RULES[scope.rule].title}</p>}
       {scope && <RuleFields scope={scope} kept={kept} earlier={earlier} onShow={onShow} onPut={onPut} />}
     </>
   );

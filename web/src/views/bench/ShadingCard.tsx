@@ -1,14 +1,11 @@
 /** Shading and solidity of the piece in hand, measured. */
-import { useEffect, useState } from 'react';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { formatNumber } from '@urnsmith/core/document/expression';
 import { counted } from '@urnsmith/core/ops/operation';
 import { DRIFT_LIMIT } from '@urnsmith/core/shading/figures';
-import type { Display } from '@urnsmith/core/steps/display';
-import type { Repair } from '@urnsmith/core/steps/repair';
-import { addStep, editStep } from '../../state/actions';
 import { useApp } from '../../state/store';
-import { useBuilt, useScene } from '../../scene/useScene';
+import { useBuilt } from '../../scene/useScene';
+import { MendShading } from './MendShading';
 
 export function ShadingCard({ piece }: { piece: Piece }) {
   const built = useBuilt(piece.id);
@@ -34,7 +31,7 @@ export function ShadingCard({ piece }: { piece: Piece }) {
       <p className="dim pad">
         {facesOver > 0 && `${counted_(facesOver)} drift over ${DRIFT_LIMIT}° beyond what they should. `}
         {counted_(flat)} should look flat{leftOut > 0 && `, ${counted_(leftOut)} may turn with their surface`}
-        .
+        . Drift is how far shading leans from the face it is on.
       </p>
       <div
         className="px-3 py-0.5 text-glaze"
@@ -62,7 +59,7 @@ export function ShadingCard({ piece }: { piece: Piece }) {
           <span>12°+</span>
         </div>
       </div>
-      {facesOver > 0 && !early && !built!.draft && <Mend piece={piece} display={display} />}
+      {facesOver > 0 && !early && !built!.draft && <MendShading piece={piece} display={display} />}
       <div className="head sub">
         <b>{solid.closed ? 'Closed solid' : 'Open mesh'}</b>
         <span className={solid.closed ? 'ok' : 'bad'}>
@@ -91,44 +88,3 @@ const percent = (share: number): string =>
     : share >= 0.001
       ? `${(100 * share).toFixed(1)}%`
       : '< 0.1%';
-
-/** The move that mends it, tried out and measured on what is built. */
-function Mend({ piece, display }: { piece: Piece; display: Display }) {
-  const scene = useScene();
-  const [tried, setTried] = useState<{ on: Display; repair: Repair | null } | null>(null);
-  useEffect(() => {
-    let gone = false;
-    void scene.builds.ask(piece.id, { kind: 'repair' }).then((reply) => {
-      if (!gone) setTried({ on: display, repair: reply && 'repair' in reply ? reply.repair : null });
-    });
-    return () => {
-      gone = true;
-    };
-    // Tried anew for every result.
-  }, [scene, piece.id, display]);
-  if (tried?.on !== display) return null;
-  const { repair } = tried;
-  if (!repair) return <p className="dim pad">No normals step makes it less.</p>;
-  const { before, after, step } = repair;
-  const old = piece.steps?.findIndex((s) => s.kind === 'normals' && !s.off) ?? -1;
-  return (
-    <div className="row2">
-      <span className="dim">
-        {counted_(before.faces)} wrong → {after.faces ? after.faces : 'none'}
-      </span>
-      <button
-        className="btn"
-        onClick={() =>
-          old < 0
-            ? addStep(scene, piece.id, step, `Repair the shading of ${piece.name}`)
-            : void editStep(scene, piece.id, old, `Repair the shading of ${piece.name}`, (s) => ({
-                ...s,
-                ...step,
-              }))
-        }
-      >
-        Repair
-      </button>
-    </div>
-  );
-}

@@ -7,6 +7,7 @@ import { SnapSettings } from './SnapSettings';
 export function ToolCard() {
   const act = useAct();
   const gridStep = useApp((s) => s.bench.gridStep);
+  const empty = useApp((s) => s.document.pieces.length === 0);
   const angleStep = useApp((s) => s.bench.angleStep);
   return (
     <>
@@ -35,7 +36,9 @@ export function ToolCard() {
         <b>Nothing selected</b>
       </div>
       <p className="dim pad">
-        Click a piece to see its build and its numbers, or right-click the stage for a ring of things to add.
+        {empty
+          ? 'Start with a box or a cylinder. With it selected, “Put holes in it”, or the + of the Cut lane above, hangs a hole on the pointer: click where it shall be. Then round the rims, the edges that cuts make.'
+          : 'Click a piece to see its build and its numbers, or right-click the stage for a ring of things to add.'}{' '}
         Right-drag turns the view, middle-drag shifts it, the wheel zooms to the pointer.
       </p>
     </>

@@ -8,6 +8,7 @@ import { Compass } from './Compass';
 import { LastActionHandles } from './ActionHandles';
 import { ModelHandles } from './ModelHandles';
 import { ElementCounts } from './ElementCounts';
+import { FirstMoves } from './FirstMoves';
 import { HandsOver } from './HandsOver';
 import { LevelBar } from './LevelBar';
 import { LookBar } from './LookBar';
@@ -57,7 +58,7 @@ export function ViewportPane() {
         tabIndex={-1}
         aria-label="The model"
       />
-      <Bars />
+      <Bars stage={stage} />
       {stage && (
         <>
           <StageFeed stage={stage} />
@@ -72,7 +73,7 @@ export function ViewportPane() {
 }
 
 /** What does not change while the hand works stays as it is. */
-const Bars = memo(function Bars() {
+const Bars = memo(function Bars({ stage }: { stage: Stage | null }) {
   return (
     // What is on the bars folds by the room there is for them, counted in their own size.
     <div className="scaled pointer-events-none absolute inset-0 @container-[size]">
@@ -86,6 +87,7 @@ const Bars = memo(function Bars() {
         </div>
         <div className="ov tr flex flex-none flex-col items-end gap-1.5 *:pointer-events-auto">
           <LookBar />
+          {stage && <FirstMoves stage={stage} />}
         </div>
       </div>
       <div className="ov pointer-events-none absolute flex flex-col gap-1.5 *:pointer-events-auto bottom-11 left-2.5 right-28">

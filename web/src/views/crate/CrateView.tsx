@@ -7,6 +7,7 @@ import { livePieces, roleOf } from '../../state/selectors';
 import { useApp } from '../../state/store';
 import { Segmented } from '../../ui/Segmented';
 import { useScene, useBuildsVersion } from '../../scene/useScene';
+import { CrateCheck } from './CrateCheck';
 import { CrateStage } from './CrateStage';
 
 const ABOUT: Record<Format, string> = {
@@ -99,6 +100,7 @@ export function CrateView() {
             {chosen.length === solids.length ? 'none' : 'all'}
           </button>
         </div>
+        <p className="dim pad">The Crate is what leaves the workshop: what is ticked goes into the file.</p>
         <ul>
           {solids.map((p) => {
             const c = scene.builds.get(p.id)?.display?.counts;
@@ -164,6 +166,7 @@ export function CrateView() {
         {isGltf && (unit !== 'm' || up !== 'y') && (
           <p className="fault pad">glTF readers expect metres and Y up.</p>
         )}
+        <CrateCheck pieces={chosen} />
         <div className="head sub">
           <b>What will be written</b>
         </div>

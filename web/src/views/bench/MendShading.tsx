@@ -1,0 +1,49 @@
+/** The move that mends a piece's shading, with what it comes to. */
+import { useEffect, useState } from 'react';
+import type { Piece } from '@urnsmith/core/document/schema';
+import { counted } from '@urnsmith/core/ops/operation';
+import type { Display } from '@urnsmith/core/steps/display';
+import type { Repair } from '@urnsmith/core/steps/repair';
+import { addStep, editStep } from '../../state/actions';
+import { useScene } from '../../scene/useScene';
+
+/** The move that mends it, tried out and measured on what is built. */
+export function MendShading({ piece, display }: { piece: Piece; display: Display }) {
+  const scene = useScene();
+  const [tried, setTried] = useState<{ on: Display; repair: Repair | null } | null>(null);
+  useEffect(() => {
+    let gone = false;
+    void scene.builds.ask(piece.id, { kind: 'repair' }).then((reply) => {
+      if (!gone) setTried({ on: display, repair: reply && 'repair' in reply ? reply.repair : null });
+    });
+    return () => {
+      gone = true;
+    };
+    // Tried anew for every result.
+  }, [scene, piece.id, display]);
+  if (tried?.on !== display) return null;
+  const { repair } = tried;
+  if (!repair) return <p className="dim pad">No normals step makes it less.</p>;
+  const { before, after, step } = repair;
+  const old = piece.steps?.findIndex((s) => s.kind === 'normals' && !s.off) ?? -1;
+  return (
+    <div className="row2">
+      <span className="dim">
+        {counted(before.faces, 'face')} wrong → {after.faces ? after.faces : 'none'}
+      </span>
+      <button
+        className="btn"
+        onClick={() =>
+          old < 0
+            ? addStep(scene, piece.id, step, `Repair the shading of ${piece.name}`)
+            : void editStep(scene, piece.id, old, `Repair the shading of ${piece.name}`, (s) => ({
+                ...s,
+                ...step,
+              }))
+        }
+      >
+        Repair
+      </button>
+    </div>
+  );
+}

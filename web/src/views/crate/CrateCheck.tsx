@@ -1,0 +1,100 @@
+/** What is left to mend in the pieces that are packed, each with its remedy beside it. */
+import type { Piece } from '@urnsmith/core/document/schema';
+import { counted } from '@urnsmith/core/ops/operation';
+import type { Display } from '@urnsmith/core/steps/display';
+import { stepTitle } from '../bench/beads';
+import { MendShading } from '../bench/MendShading';
+import { bench } from '../../state/benchSlice';
+import { useAct, useApp } from '../../state/store';
+import { useScene } from '../../scene/useScene';
+
+interface Left {
+  key: string;
+  piece: Piece;
+  text: string;
+  /** Of a step that is to be looked at. */
+  step?: number;
+  /** Its shading can be mended from here. */
+  shading?: Display;
+}
+
+/** Most that are told at once. */
+const MOST = 20;
+
+function leftOf(piece: Piece, display: Display, pieces: Piece[]): Left[] {
+  const out: Left[] = [];
+  for (const r of display.steps) {
+    const step = piece.steps?.[r.index];
+    if (!step || step.off) continue;
+    const title = stepTitle(step, pieces);
+    if (r.fault)
+      out.push({ key: `${piece.id}/${r.index}`, piece, step: r.index, text: `${title} cannot act.` });
+    else if (r.warnings?.length)
+      out.push({
+        key: `${piece.id}/${r.index}`,
+        piece,
+        step: r.index,
+        text: `${title}: ${r.warnings[0].message}`,
+      });
+  }
+  const { openEdges } = display.solid;
+  if (openEdges > 0)
+    out.push({
+      key: `${piece.id}/open`,
+      piece,
+      text: `${counted(openEdges, 'open edge')}: it is no closed solid.`,
+    });
+  const { facesOver } = display.shading;
+  if (facesOver > 0)
+    out.push({
+      key: `${piece.id}/shading`,
+      piece,
+      text: `${counted(facesOver, 'face')} shaded wrong.`,
+      shading: display,
+    });
+  return out;
+}
+
+export function CrateCheck({ pieces }: { pieces: Piece[] }) {
+  const scene = useScene();
+  const act = useAct();
+  const all = useApp((s) => s.document.pieces);
+  const id = useApp((s) => s.document.id);
+  const left = pieces.flatMap((p) => {
+    const display = scene.builds.get(p.id)?.display;
+    return display ? leftOf(p, display, all) : [];
+  });
+  const open = (l: Left): void => {
+    act(bench.levelTaken('piece'));
+    act(bench.selected({ ids: [l.piece.id] }));
+    act(bench.stepChosen(l.step ?? null));
+    scene.goTo(`/scene/${id}/bench`);
+  };
+  return (
+    <>
+      <div className="head sub">
+        <b>Left to mend</b>
+        {left.length === 0 && <span className="ok">✓ nothing</span>}
+      </div>
+      <ul className="grid gap-1.5">
+        {left.slice(0, MOST).map((l) => (
+          <li key={l.key} className="px-3" data-left={l.key}>
+            <div className="flex items-baseline gap-2">
+              <b className="min-w-0 truncate font-semibold">{l.piece.name ?? l.piece.id}</b>
+              <button
+                className="ml-auto flex-none px-1 py-0 underline"
+                aria-label={`Open ${l.piece.name ?? l.piece.id} on the Bench`}
+                onClick={() => open(l)}
+              >
+                Open
+              </button>
+            </div>
+            <p className="text-mist">{l.text}</p>
+            {l.shading && <MendShading piece={l.piece} display={l.shading} />}
+          </li>
+        ))}
+      </ul>
+      {left.length > MOST && <p className="dim pad">and {left.length - MOST} more</p>}
+    </>
+  );
+}
