@@ -43,6 +43,9 @@ describe('A studded cover plate', () => {
     // The long edge nearest to the viewer's bottom: its ring divides the length.
     await clickAt(0, 40 * s);
     await untilCounts('1 of 12 edges');
+    // In hand it says what it would take; again, it takes that.
+    await key('r');
+    expect(await h.text('.toolline')).toContain('cuts the 1 picked');
     await key('r');
     await untilCounts('of 20 edges');
     await h.type('Loops', '3', '.lastAction');
@@ -52,6 +55,7 @@ describe('A studded cover plate', () => {
     await clickAt(60 * s, 0);
     await untilCounts('1 of');
     await key('r');
+    await key(Key.ENTER);
     await h.until('the second cut', async () => (await stored())[0].actions?.length === 2);
   });
 

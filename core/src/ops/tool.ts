@@ -38,7 +38,7 @@ export interface Tool extends Offer {
   onAll?: true;
   /** It is taken in hand and drawn on the model… */
   draws?: 'knife' | 'ring' | 'slice' | 'face';
-  /** …but acts at once where something is picked for it. */
+  /** …or acts on what is picked for it, once it is in hand. */
   actsOnPicks?: true;
 }
 

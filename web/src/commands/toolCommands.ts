@@ -6,7 +6,7 @@ import type { Hand, Tool } from '@urnsmith/core/ops/tool';
 import type { ElementKind } from '@urnsmith/core/select/selection';
 import type { ElementLevel } from '../state/benchSlice';
 import { act, inHand } from '../state/elements';
-import { finishDrawing, takeDrawing } from '../hands/drawing';
+import { finishDrawing, putDrawingAway, takeDrawing } from '../hands/drawing';
 import type { Command } from './command';
 import { pegAxis, rightOfView, roundShare, towardEye } from './seenFrom';
 
@@ -39,13 +39,17 @@ function run(scene: OpenScene, starts: Start[]): void {
   const start = starts.find((s) => kindsOf(s).includes(kind)) ?? starts[0];
   const { op, tool } = start;
   const { drawing } = scene.store.getState().bench;
-  if (tool.draws && !(tool.actsOnPicks && picked(scene) && !drawing && kindsOf(start).includes(kind))) {
+  // In hand already, it takes what is picked: never what happens to be picked when it is taken in hand.
+  const onPicks =
+    tool.actsOnPicks && drawing?.tool === tool.draws && picked(scene) && kindsOf(start).includes(kind);
+  if (tool.draws && !onPicks) {
     const stage = scene.stage;
     const drawn = drawing?.tool === tool.draws && drawing.lines.some((l) => l.length > 1);
     if (drawn && stage) void finishDrawing(scene, stage);
     else void takeDrawing(scene, tool.draws);
     return;
   }
+  if (onPicks) putDrawingAway(scene);
   void act(scene, op.kind, tool.start?.(hand(scene, kind)), tool.onAll && { rule: 'all', of: 'edges' });
 }
 

@@ -65,7 +65,6 @@ export const VIEW_COMMANDS: Command[] = [
   },
   {
     id: 'frame-all',
-    when: 'pieces',
     title: 'Bring everything into view',
     short: 'Everything',
     words: 'zoom fit view home',

@@ -10,7 +10,7 @@ import { wheelCut } from './cutDrawing';
 import { cutterOf } from './cutterHere';
 import { describeDrag } from './drag';
 import type { ElementHost, HandsHost } from './HandsHost';
-import { asLook, elementAt, type Outline, type PointedAt } from './pointing';
+import { asLook, edgeBeside, elementAt, type Outline, type PointedAt } from './pointing';
 import { snapAt, type SnapScene } from './snapping';
 import type { Pick, Stage } from '../viewport/Stage';
 import { beadOf } from '../views/bench/beads';
@@ -207,7 +207,12 @@ function elementHost(
       if (!p) return;
       const before = add ? picked() : [];
       set([p.element]);
-      void pick(scene, across ? 'ring' : 'loop').then(() => add && set([...before, ...picked()]));
+      const edge = level() === 'face' ? edgeBeside(stage.cage, p, across) : null;
+      const found =
+        edge === null
+          ? pick(scene, across ? 'ring' : 'loop')
+          : pick(scene, 'rule', { select: { rule: 'strip', edge } });
+      void found.then(() => add && set([...before, ...picked()]));
     },
     async inside(drawn, add) {
       const id = state(scene).bench.active;

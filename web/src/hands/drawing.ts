@@ -66,7 +66,12 @@ export function undoPoint(scene: OpenScene): void {
 /** Does what was drawn, as it is seen now. */
 export async function finishDrawing(scene: OpenScene, stage: Stage): Promise<void> {
   const d = state(scene).bench.drawing;
-  if (!d || d.tool === 'slice' || d.tool === 'ring') return show(scene, null);
+  if (!d || d.tool === 'slice' || d.tool === 'ring') {
+    show(scene, null);
+    // With edges picked, the ring is cut across those.
+    if (d?.tool === 'ring' && inHand(scene)?.selection.indices.length) await act(scene, 'ringCut');
+    return;
+  }
   const view = viewOf(scene, stage);
   if (d.tool === 'face') {
     const points = openLine(d);

@@ -1,5 +1,5 @@
 /** Which element is meant: under the pointer, in a box, inside a lasso; seen only, or through the whole depth. */
-import { Vector3, type Raycaster } from 'three';
+import { Line3, Vector3, type Raycaster } from 'three';
 import type { Look, ScreenOutline } from '@urnsmith/core/select/inside';
 import type { ElementLevel } from '../state/benchSlice';
 import type { CageView } from '../viewport/CageView';
@@ -102,6 +102,24 @@ export function segmentFar(
   const [dx, dy] = [bx - ax, by - ay];
   const s = Math.min(1, Math.max(0, ((x - ax) * dx + (y - ay) * dy) / (dx * dx + dy * dy || 1)));
   return Math.hypot(ax + s * dx - x, ay + s * dy - y);
+}
+
+/** Of a quad that is pointed at, the edge nearest to the place, or the one beside that; null for other faces. */
+export function edgeBeside(view: CageView, { face, at }: PointedAt, next: boolean): number | null {
+  const cage = view.cage;
+  if (!cage || face < 0) return null;
+  const { faceStart, edgeOfCorner, edges } = cage.shape;
+  const start = faceStart[face];
+  if (faceStart[face + 1] - start !== 4) return null;
+  const place = new Vector3(...at);
+  const end = (v: number): Vector3 => new Vector3().fromArray(cage.positions, 3 * v);
+  const far = (c: number): number => {
+    const e = edgeOfCorner[c];
+    const line = new Line3(end(edges[2 * e]), end(edges[2 * e + 1]));
+    return line.closestPointToPoint(place, true, new Vector3()).distanceTo(place);
+  };
+  const nearest = [0, 1, 2, 3].reduce((best, k) => (far(start + k) < far(start + best) ? k : best));
+  return edgeOfCorner[start + ((nearest + Number(next)) % 4)];
 }
 
 /** Where the line of sight meets the cage, nearest first; one answer when the first is all that is wanted. */

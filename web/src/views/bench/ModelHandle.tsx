@@ -45,6 +45,10 @@ type Client = Pick<PointerEvent, 'clientX' | 'clientY'>;
 /** Pixels it floats off the surface, so that it never hides what it measures. */
 const OFF = 16;
 
+/** Room a label takes, and its diamond, pixels. */
+const LABEL = 110;
+const DIAMOND = 14;
+
 export function ModelHandle(p: HandleProps) {
   const scene = useScene();
   const { stage, value, whole, rate } = p;
@@ -70,7 +74,12 @@ export function ModelHandle(p: HandleProps) {
       const q = stage.project(at.addScaledVector(along, stage.rig.pixelSize(at) * OFF));
       if (!ref.current) return;
       ref.current.style.display = q ? '' : 'none';
-      if (q) ref.current.style.transform = `translate(${q.x}px, ${q.y}px)`;
+      if (!q) return;
+      // By the stage's right edge the label goes to the other side of its diamond.
+      const turned = q.x > stage.canvas.clientWidth - LABEL;
+      ref.current.style.flexDirection = turned ? 'row-reverse' : '';
+      ref.current.style.transform =
+        `translate(${q.x}px, ${q.y}px)` + (turned ? ` translateX(calc(-100% + ${DIAMOND}px))` : '');
     };
     put();
     return stage.onFrame(put);

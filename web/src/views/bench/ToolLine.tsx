@@ -115,6 +115,7 @@ const NAMES = { select: 'Select', move: 'Move', turn: 'Turn', resize: 'Resize' }
 export const ToolLine = memo(function ToolLine({ said }: { said: string }) {
   const tool = useApp((s) => s.bench.tool);
   const drawing = useApp((s) => s.bench.drawing?.tool);
+  const picks = useApp((s) => s.bench.picked.length);
   const atPieces = useApp((s) => s.bench.level === 'piece');
   const cut = useApp((s) => {
     const stage = s.bench.cutDrawing?.stage;
@@ -133,7 +134,10 @@ export const ToolLine = memo(function ToolLine({ said }: { said: string }) {
         : cut
           ? CUT_LINES[cut]
           : drawing
-            ? DRAW_LINES[drawing]
+            ? [
+                ...(drawing === 'ring' && picks ? ([['Enter', `cuts the ${picks} picked`]] as const) : []),
+                ...DRAW_LINES[drawing],
+              ]
             : (atPieces ? LINES : ELEMENT_LINES)[tool];
   const name = anchors
     ? 'Anchor'
