@@ -114,6 +114,12 @@ describe('a rim beside an edge', () => {
     await h.until('how many edges', async () => (await h.text('.card')).includes('64 edges in 2 runs'));
     const told = await h.text('.card [aria-label="Warnings"]');
     expect(told.match(/Stops at (0\.99\d|1) of 2 mm along \d+ edges: it comes to an edge that stays\./g)).toHaveLength(2); // prettier-ignore
+    // Both are marked where they are; pointed at, a mark says what it is of.
+    const marks = await browser.driver.findElements(By.css('.warningMark button'));
+    expect(marks).toHaveLength(2);
+    await browser.driver.actions({ async: true }).move({ origin: marks[0] }).perform();
+    await h.until('said', async () => /Stops at/.test(await h.text('.warningMark span')));
+    await browser.driver.actions({ async: true }).move({ origin: on.canvas, x: 300, y: 200 }).perform();
     // Brought into view, the place is in the middle: the width’s handle is elsewhere, or out of sight.
     const handle = async (): Promise<string> => {
       const found = await browser.driver.findElements(By.css('.handle[aria-label^="width"] i'));

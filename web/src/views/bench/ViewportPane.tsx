@@ -19,6 +19,7 @@ import { SiteBar } from './SiteBar';
 import { SwitchChips } from './SwitchChips';
 import { ToolBar } from './ToolBar';
 import { ToolTray } from './ToolTray';
+import { WarningMarks } from './WarningMarks';
 
 export function ViewportPane() {
   const canvas = useRef<HTMLCanvasElement>(null);
@@ -62,6 +63,7 @@ export function ViewportPane() {
       {stage && (
         <>
           <StageFeed stage={stage} />
+          <WarningMarks stage={stage} />
           <AtPieces stage={stage} />
           <LastActionHandles stage={stage} />
           <Compass stage={stage} />
