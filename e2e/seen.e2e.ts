@@ -3,6 +3,10 @@ import { PNG } from 'pngjs';
 import { By, Key, Origin } from 'selenium-webdriver';
 import { describe, expect, it } from 'vitest';
 import type { Piece } from '@urnsmith/core/document/schema';
+import { contentHash, encodeMesh } from '@urnsmith/core/formats/meshBlob';
+import { faceCount } from '@urnsmith/core/mesh/PolyMesh';
+import { buildPrimitive } from '@urnsmith/core/primitives/index';
+import { shadingNormals } from '@urnsmith/core/shading/cornerNormals';
 import { atBench } from './atBench';
 
 const at = await atBench();
@@ -278,5 +282,41 @@ describe('Normals cast', () => {
       (await h.text('[data-lane="Shade"]')).includes('Cast from Ball'),
     );
     expect(shade).not.toContain('Cast from');
+  });
+});
+
+describe('Faults of shading', () => {
+  it('are told by kind on the Card, lit where they are, and mended', async () => {
+    const { on, h, browser, server } = at;
+    const sound = buildPrimitive({ primitive: 'cylinder', radius: 25, height: 60, sides: 32 });
+    const normals = shadingNormals(sound).slice();
+    // One wall is shaded as if it leaned back by 40°.
+    const wall = [...Array(faceCount(sound)).keys()].find(
+      (f) => sound.faceStart[f + 1] - sound.faceStart[f] === 4,
+    )!;
+    for (let c = sound.faceStart[wall]; c < sound.faceStart[wall + 1]; c++)
+      normals.set([normals[3 * c] * 0.766, 0.643, normals[3 * c + 2] * 0.766], 3 * c);
+    const layers = {
+      ...sound.layers,
+      corner: { ...sound.layers.corner, normal: { size: 3, data: normals } },
+    };
+    const bytes = encodeMesh({ ...sound, layers });
+    const blob = await contentHash(bytes);
+    const put = await fetch(`${server.url}/api/meshes/${blob}`, {
+      method: 'PUT',
+      body: Buffer.from(bytes),
+      headers: { 'content-type': 'application/octet-stream' },
+    });
+    expect(put.ok).toBe(true);
+    await on.open('Faults', [{ id: 'a', name: 'Pole', base: { blob } }]);
+    await h.pick('Pole');
+    const told = await h.text('.card [data-fault-kind="break"]');
+    expect(told).toMatch(/2 edges of one surface where the shading breaks, by up to 4\d/);
+    const before = await h.picture(on.canvas);
+    await browser.driver.actions({ async: true }).move({ origin: await h.see('.card [data-fault-kind="break"] button') }).perform(); // prettier-ignore
+    await h.until('lit', async () => (await h.picture(on.canvas)) !== before);
+    await h.press('Repair', '.card');
+    await h.until('mended', async () => (await on.stored())[0].steps?.[0]?.kind === 'normals');
+    await h.until('none left', async () => (await h.text('.card')).includes('nothing is shaded wrong') && !(await browser.driver.findElements({ css: '[data-fault-kind]' })).length); // prettier-ignore
   });
 });

@@ -17,6 +17,7 @@ import { eulerCharacteristic, faceKinds, shellCount, surfaceArea, volume } from 
 import { faceCount, triangleCount, vertexCount, type PolyMesh } from '@urnsmith/core/mesh/PolyMesh';
 import { topologyOf } from '@urnsmith/core/mesh/Topology';
 import { Evaluator } from '@urnsmith/core/steps/evaluate';
+import { shadingFaults } from '@urnsmith/core/shading/faults';
 import { shadingFigures } from '@urnsmith/core/shading/figures';
 import type { StepReport } from '@urnsmith/core/steps/report';
 import { loadKernel } from '@urnsmith/core/solid/kernel';
@@ -193,10 +194,11 @@ const reportOf = ({ id, name, mesh, steps }: BuiltPart) => ({
   })),
 });
 
-/** Share of the area that is shaded wrong, in how many faces, and by how much at most, degrees. */
+/** Share of the area that is shaded wrong, in how many faces, by how much at most, degrees; and other faults by kind. */
 function shadingReport(mesh: PolyMesh) {
   const { share, wrong, worst } = shadingFigures(mesh);
-  return { share, faces: wrong.length, worst };
+  const faults = shadingFaults(mesh).map((f) => ({ kind: f.kind, count: f.indices.length, worst: f.worst }));
+  return { share, faces: wrong.length, worst, faults };
 }
 
 interface Options {

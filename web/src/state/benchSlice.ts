@@ -4,6 +4,7 @@ import type { Anchor, AnchorTarget } from '@urnsmith/core/document/anchorSchema'
 import type { Matrix } from '@urnsmith/core/mesh/transform';
 import type { Vec3 } from '@urnsmith/core/mesh/vec3';
 import type { DrawnCut, DrawnOn, DrawnRepeat } from '@urnsmith/core/document/drawnCut';
+import type { ShadingFaultKind } from '@urnsmith/core/shading/faults';
 import type { Lane } from '@urnsmith/core/steps/steps';
 import { ELEMENT_SETTINGS, type ElementSettings, type SnapKind } from './elementSettings';
 
@@ -115,6 +116,8 @@ export interface BenchState {
   pointedBead: string | null;
   /** Which warning of the chosen step is pointed at on the Card. */
   pointedWarning: number | null;
+  /** Which fault of shading is pointed at on the Card. */
+  pointedFault: ShadingFaultKind | null;
   /** What led to the face of the active piece that is pointed at, the last first. */
   story: ReadonlyArray<string>;
   tool: Tool;
@@ -186,6 +189,7 @@ const initialState: BenchState = {
   hovered: null,
   pointedBead: null,
   pointedWarning: null,
+  pointedFault: null,
   story: [],
   tool: 'select',
   look: 'clay',
@@ -324,6 +328,9 @@ const slice = createSlice({
     },
     warningPointed: (s, { payload }: PayloadAction<number | null>) => {
       s.pointedWarning = payload;
+    },
+    faultPointed: (s, { payload }: PayloadAction<ShadingFaultKind | null>) => {
+      s.pointedFault = payload;
     },
     storyTold: (s, { payload }: PayloadAction<ReadonlyArray<string>>) => {
       s.story = payload as string[];

@@ -1,6 +1,7 @@
 /** Evaluates pieces off the main thread. One document per worker; messages are answered in order. */
 import * as Comlink from 'comlink';
 import { applyAction, type Action, type ActionReport } from '@urnsmith/core/document/actions';
+import { faultLines, shadingFaults, type ShadingFaultKind } from '@urnsmith/core/shading/faults';
 import { bestRepair, type Repair } from '@urnsmith/core/steps/repair';
 import { outlineOf, type PickedOutline } from '@urnsmith/core/select/outline';
 import type { Edits, Redone } from '@urnsmith/core/document/revise';
@@ -85,6 +86,8 @@ export type Question =
   | { kind: 'bake'; with?: Array<{ id: string; place: Matrix }> }
   /** A kept selection as it is now. */
   | { kind: 'recall'; kept: Kept }
+  /** Faults of shading and UVs of the built piece, with where they are. */
+  | { kind: 'shadingFaults' }
   /** A step that would mend the shading of the built piece. */
   | { kind: 'repair' }
   /** The outline of what is picked. */
@@ -103,12 +106,21 @@ export type Question =
   | { kind: 'soft'; points: number[]; soft: Soft }
   /** Where a ring cut would run. */
   | { kind: 'ring'; edge: number; count: number; slide: number };
+export interface SeenFault {
+  kind: ShadingFaultKind;
+  count: number;
+  /** Degrees. */
+  worst: number;
+  /** 6 numbers each, in the frame of the piece. */
+  lines: Float64Array;
+}
 export type Reply =
   /** `select` says what was acted on in a way that lasts. */
   | { selection: Selection; counts?: Counts; warnings?: Warning[]; lost?: number; select?: Select }
   | { born: BornSelect }
   | { edits: Edits }
   | { outline: PickedOutline }
+  | { shadingFaults: SeenFault[] }
   | { repair: Repair | null }
   /** With its kept selections as they are now, for a piece that goes on from these bytes. */
   | { bytes: Uint8Array; selections?: Piece['selections'] }
@@ -231,6 +243,7 @@ const ABOUT_BASE: ReadonlySet<Question['kind']> = new Set([
   'anchor',
   'revise',
   'repair',
+  'shadingFaults',
 ]);
 
 /** @param upTo so many steps in lane order; null for the base */
@@ -307,6 +320,17 @@ function reply(id: string, mesh: PolyMesh, last: Selection | null, built: boolea
   }
   if (q.kind === 'recall')
     return 'picks' in q.kept ? recalled(q.kept, mesh, []) : evaluator.recall(id, q.kept);
+  if (q.kind === 'shadingFaults') {
+    const built = evaluator.build(id).mesh;
+    return {
+      shadingFaults: shadingFaults(built).map((f) => ({
+        kind: f.kind,
+        count: f.indices.length,
+        worst: f.worst,
+        lines: faultLines(built, f),
+      })),
+    };
+  }
   if (q.kind === 'repair') return { repair: bestRepair(evaluator.build(id).mesh) };
   if (q.kind === 'outline') return { outline: outlineOf(mesh, q.selection) };
   if (q.kind === 'revise') return { edits: evaluator.revisedEdits(id, q.order) };

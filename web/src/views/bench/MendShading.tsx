@@ -3,7 +3,7 @@ import { useEffect, useState } from 'react';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { counted } from '@urnsmith/core/ops/operation';
 import type { Display } from '@urnsmith/core/steps/display';
-import type { Repair } from '@urnsmith/core/steps/repair';
+import { faultsIn, type Repair } from '@urnsmith/core/steps/repair';
 import { addStep, editStep } from '../../state/actions';
 import { useScene } from '../../scene/useScene';
 
@@ -29,7 +29,9 @@ export function MendShading({ piece, display }: { piece: Piece; display: Display
   return (
     <div className="row2">
       <span className="dim">
-        {counted(before.faces, 'face')} wrong → {after.faces ? after.faces : 'none'}
+        {before.faces > 0
+          ? `${counted(before.faces, 'face')} wrong → ${after.faces || 'none'}`
+          : `${counted(faultsIn(before), 'fault')} → ${faultsIn(after) || 'none'}`}
       </span>
       <button
         className="btn"

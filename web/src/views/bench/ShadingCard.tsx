@@ -6,6 +6,7 @@ import { DRIFT_LIMIT } from '@urnsmith/core/shading/figures';
 import { useApp } from '../../state/store';
 import { useBuilt } from '../../scene/useScene';
 import { MendShading } from './MendShading';
+import { ShadingFaults } from './ShadingFaults';
 
 export function ShadingCard({ piece }: { piece: Piece }) {
   const built = useBuilt(piece.id);
@@ -60,6 +61,7 @@ export function ShadingCard({ piece }: { piece: Piece }) {
         </div>
       </div>
       {facesOver > 0 && !early && !built!.draft && <MendShading piece={piece} display={display} />}
+      {!early && !built!.draft && <ShadingFaults piece={piece} display={display} />}
       <div className="head sub">
         <b>{solid.closed ? 'Closed solid' : 'Open mesh'}</b>
         <span className={solid.closed ? 'ok' : 'bad'}>

@@ -1,21 +1,17 @@
 /** What became of a step: how much it took, and where it could not do what was asked. */
 import { useEffect } from 'react';
 import { TriangleAlert } from 'lucide-react';
-import { Box3, Vector3 } from 'three';
 import type { Piece } from '@urnsmith/core/document/schema';
-import { worldMatrix } from '@urnsmith/core/document/placement';
 import type { Warning } from '@urnsmith/core/mesh/errors';
-import { applyMatrix } from '@urnsmith/core/mesh/transform';
 import { counted } from '@urnsmith/core/ops/operation';
 import { formatNumber } from '@urnsmith/core/document/expression';
 import type { EdgeGroup } from '@urnsmith/core/steps/define';
 import { laneOf, type Step } from '@urnsmith/core/steps/steps';
 import { editStep, shiftStep } from '../../state/actions';
 import { useBuilt, useScene } from '../../scene/useScene';
-import type { OpenScene } from '../../scene/OpenScene';
 import { bench } from '../../state/benchSlice';
-import { piecesById } from '../../state/selectors';
 import { useAct } from '../../state/store';
+import { bringIntoView } from './bringIntoView';
 
 export function StepOutcome({ piece, index }: { piece: Piece; index: number }) {
   const act = useAct();
@@ -97,16 +93,4 @@ function WarningRow({ warning, piece, at }: { warning: Warning; piece: Piece; at
       {warning.message}
     </button>
   );
-}
-
-/** Brings lines of a piece into view, with as much around them as they are long. */
-function bringIntoView(scene: OpenScene, piece: Piece, lines: Float64Array): void {
-  const { stage } = scene;
-  if (!stage) return;
-  const matrix = worldMatrix(piecesById(scene.store.getState()), piece.id);
-  const box = new Box3();
-  for (let i = 0; i < lines.length; i += 3)
-    box.expandByPoint(new Vector3(...applyMatrix(matrix, lines.subarray(i, i + 3))));
-  stage.rig.frame(box.expandByScalar(box.getSize(new Vector3()).length()));
-  stage.redraw();
 }

@@ -10,6 +10,7 @@ import { STEPS } from '@urnsmith/core/steps/steps';
 import { IDENTITY } from '../../hands/elementHandle';
 import type { Drawing } from '../../state/benchSlice';
 import { activePiece, piecesById } from '../../state/selectors';
+import { knownFaults } from '../../state/shadingFaults';
 import type { RootState } from '../../state/store';
 import type { Built } from '../../workers/builds';
 
@@ -24,6 +25,8 @@ export function badLines(s: RootState, built: Built | undefined): Float32Array |
   // Operands are handed to a cut in the host's frame, so their lines are in it too.
   const matrix = worldMatrix(piecesById(s), piece.id);
   if (fault?.lines) return inWorld(fault.lines, matrix);
+  const pointed = knownFaults(built.display)?.find((f) => f.kind === s.bench.pointedFault);
+  if (pointed) return inWorld(pointed.lines, matrix);
   if (s.bench.level !== 'piece') return null;
   const lines = warned(s, piece, steps).flatMap((w) => (w.lines ? [w.lines] : []));
   if (lines.length < 2) return lines.length ? inWorld(lines[0], matrix) : null;
