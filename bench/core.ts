@@ -7,6 +7,7 @@ import { transformMatrix, transformMesh } from '@urnsmith/core/mesh/transform';
 import { triangulate } from '@urnsmith/core/planar/triangulate';
 import { RANK } from '@urnsmith/core/mesh/layers';
 import { cornerNormals } from '@urnsmith/core/shading/cornerNormals';
+import { shadingFaults } from '@urnsmith/core/shading/faults';
 import { shadingFigures } from '@urnsmith/core/shading/figures';
 import { shade } from '@urnsmith/core/steps/shade';
 import { cut } from '@urnsmith/core/solid/boolean';
@@ -109,7 +110,7 @@ function shadings(): void {
   console.log(
     '\nThe normals step with rank and cut-off (bound 1.3×), and what is shaded wrong, against area weights alone',
   );
-  row('corners', ['weights', 'step', 'ratio', 'figures', 'ratio']);
+  row('corners', ['weights', 'step', 'ratio', 'figures', 'ratio', 'faults', 'ratio']);
   for (const n of [75, 240, 500]) {
     const torus = buildPrimitive({ primitive: 'torus', radius: 50, tubeRadius: 20, sides: n, tubeSides: n });
     const data = Uint8Array.from({ length: n * n }, (_, f) => (f % 3 ? RANK.plain : RANK.follow));
@@ -119,7 +120,8 @@ function shadings(): void {
     const step = { weight: 'area', hardAngle: 40, rank: true, cutOff: 0.1 } as const;
     const [weights, shaded] = compare(() => void cornerNormals(m, { weight: 'area' }), () => void shade(m, step), 7); // prettier-ignore
     const [, figures] = compare(() => void cornerNormals(m, { weight: 'area' }), () => void shadingFigures(m), 7); // prettier-ignore
-    row(String(m.corners.length), [ms(weights), ms(shaded), ratio(shaded, weights), ms(figures), ratio(figures, weights)]); // prettier-ignore
+    const [, faults] = compare(() => void cornerNormals(m, { weight: 'area' }), () => void shadingFaults(m), 7); // prettier-ignore
+    row(String(m.corners.length), [ms(weights), ms(shaded), ratio(shaded, weights), ms(figures), ratio(figures, weights), ms(faults), ratio(faults, weights)]); // prettier-ignore
   }
 }
 

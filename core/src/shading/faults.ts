@@ -31,6 +31,7 @@ export interface ShadingFault {
 const SHEET_ANGLE = 30;
 /** Shading that differs by less is taken for the same, degrees. */
 const SAME = 1;
+const SAME_COSINE = Math.cos((SAME * Math.PI) / 180);
 /** Shading that turns back by less is no dent, degrees. */
 const DENT = 1;
 /** Areas of UVs below this share of the median are none. */
@@ -68,7 +69,7 @@ function lies(mesh: PolyMesh, shown: Float32Array): ShadingFault {
   const indices: number[] = [];
   let worst = 0;
   for (let f = 0; f < faceCount(mesh); f++) {
-    const length = Math.hypot(normals[3 * f], normals[3 * f + 1], normals[3 * f + 2]);
+    const length = Math.sqrt(at(normals, f, f));
     let least = 0;
     for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
       const cos =
@@ -88,6 +89,7 @@ function lies(mesh: PolyMesh, shown: Float32Array): ShadingFault {
 /** Breaks and ripples: what is told of sheets. */
 function onSheets(mesh: PolyMesh, shown: Float32Array): [ShadingFault, ShadingFault] {
   const t = topologyOf(mesh);
+  const areas = areaVectors(mesh);
   const soft = softCorners(mesh, SHEET_ANGLE);
   const roles = new FaceRoles(mesh, soft).all();
   const broken: ShadingFault = { kind: 'break', indices: [], worst: 0 };
@@ -101,16 +103,20 @@ function onSheets(mesh: PolyMesh, shown: Float32Array): [ShadingFault, ShadingFa
   for (let e = 0; e < t.edgeCount; e++) {
     const c = t.cornerOfEdge[e];
     const d = t.twin[c];
-    if (!inSheet(c) && !isFlatSeam(mesh, t, roles, soft, c)) continue;
-    const off = between(Math.min(at(shown, c, nextCorner(mesh, t, d)), at(shown, nextCorner(mesh, t, c), d)));
-    if (off <= SAME) continue;
+    if (!inSheet(c) && !isFlatSeam(areas, t, roles, soft, c)) continue;
+    const least = Math.min(at(shown, c, nextCorner(mesh, t, d)), at(shown, nextCorner(mesh, t, c), d));
+    if (least >= SAME_COSINE) continue;
+    const off = between(least);
     broken.indices.push(e);
     broken.worst = Math.max(broken.worst, off);
   }
   for (let f = 0; f < roles.length; f++) {
     const s = mesh.faceStart[f];
     if (roles[f] !== CURVED || mesh.faceStart[f + 1] - s !== 4) continue;
-    const back = Math.max(turnedBack(mesh, t, shown, inSheet, s), turnedBack(mesh, t, shown, inSheet, s + 1));
+    const back = Math.max(
+      turnedBack(mesh, t, areas, shown, inSheet, s),
+      turnedBack(mesh, t, areas, shown, inSheet, s + 1),
+    );
     if (back <= DENT) continue;
     rippled.indices.push(f);
     rippled.worst = Math.max(rippled.worst, back);
@@ -119,27 +125,19 @@ function onSheets(mesh: PolyMesh, shown: Float32Array): [ShadingFault, ShadingFa
 }
 
 /** Two flat faces in one plane that were one. */
-function isFlatSeam(mesh: PolyMesh, t: Topology, roles: Uint8Array, soft: Uint8Array, c: number): boolean {
+function isFlatSeam(
+  areas: Float64Array,
+  t: Topology,
+  roles: Uint8Array,
+  soft: Uint8Array,
+  c: number,
+): boolean {
   const d = t.twin[c];
   if (d < 0 || !soft[c]) return false;
   const [f, g] = [t.faceOfCorner[c], t.faceOfCorner[d]];
   if (roles[f] !== FLAT_FACE || roles[g] !== FLAT_FACE) return false;
-  const [a, b] = [areaOf(mesh, f), areaOf(mesh, g)];
-  const cos = (a[0] * b[0] + a[1] * b[1] + a[2] * b[2]) / (Math.hypot(...a) * Math.hypot(...b));
+  const cos = at(areas, f, g) / Math.sqrt(at(areas, f, f) * at(areas, g, g));
   return cos > 1 - 1e-9;
-}
-
-/** Area vector of a face (Newell). */
-function areaOf(mesh: PolyMesh, f: number): [number, number, number] {
-  const p = mesh.positions;
-  const out: [number, number, number] = [0, 0, 0];
-  const [s, e] = [mesh.faceStart[f], mesh.faceStart[f + 1]];
-  for (let c = s; c < e; c++) {
-    const [a, b] = [3 * mesh.corners[c], 3 * mesh.corners[c + 1 === e ? s : c + 1]];
-    for (let k = 0; k < 3; k++)
-      out[k] += (p[a + ((k + 1) % 3)] - p[b + ((k + 1) % 3)]) * (p[a + ((k + 2) % 3)] + p[b + ((k + 2) % 3)]);
-  }
-  return out;
 }
 
 /**
@@ -150,6 +148,7 @@ function areaOf(mesh: PolyMesh, f: number): [number, number, number] {
 function turnedBack(
   mesh: PolyMesh,
   t: Topology,
+  areas: Float64Array,
   shown: Float32Array,
   inSheet: (c: number) => boolean,
   c: number,
@@ -159,7 +158,7 @@ function turnedBack(
   const corner = (k: number): number => s + ((c - s + k) % 4);
   const opposite = corner(2);
   if (!inSheet(c) || !inSheet(opposite)) return 0;
-  const [a, b] = [outward(mesh, t, c), outward(mesh, t, opposite)];
+  const [a, b] = [outward(mesh, t, areas, c), outward(mesh, t, areas, opposite)];
   if (Math.abs(a) < SAME || Math.abs(b) < SAME || a > 0 !== b > 0) return 0;
   // From the middle of the one side to that of the other.
   const p = mesh.positions;
@@ -178,14 +177,18 @@ function turnedBack(
 }
 
 /** Turn of the surface over the outgoing edge of a corner, degrees; below zero where it turns inward. */
-function outward(mesh: PolyMesh, t: Topology, c: number): number {
-  const [n, m] = [areaOf(mesh, t.faceOfCorner[c]), areaOf(mesh, t.faceOfCorner[t.twin[c]])];
-  const cross = [n[1] * m[2] - n[2] * m[1], n[2] * m[0] - n[0] * m[2], n[0] * m[1] - n[1] * m[0]];
+function outward(mesh: PolyMesh, t: Topology, n: Float64Array, c: number): number {
+  const f = 3 * t.faceOfCorner[c];
+  const g = 3 * t.faceOfCorner[t.twin[c]];
   const [a, b] = [3 * mesh.corners[c], 3 * mesh.corners[nextCorner(mesh, t, c)]];
   const p = mesh.positions;
-  const edge = [p[b] - p[a], p[b + 1] - p[a + 1], p[b + 2] - p[a + 2]];
-  const sin = (cross[0] * edge[0] + cross[1] * edge[1] + cross[2] * edge[2]) / (Math.hypot(...edge) || 1);
-  return degrees(Math.atan2(sin, n[0] * m[0] + n[1] * m[1] + n[2] * m[2]));
+  const [x, y, z] = [p[b] - p[a], p[b + 1] - p[a + 1], p[b + 2] - p[a + 2]];
+  const sin =
+    (n[f + 1] * n[g + 2] - n[f + 2] * n[g + 1]) * x +
+    (n[f + 2] * n[g] - n[f] * n[g + 2]) * y +
+    (n[f] * n[g + 1] - n[f + 1] * n[g]) * z;
+  const cos = n[f] * n[g] + n[f + 1] * n[g + 1] + n[f + 2] * n[g + 2];
+  return degrees(Math.atan2(sin / (Math.sqrt(x * x + y * y + z * z) || 1), cos));
 }
 
 function ofUVs(mesh: PolyMesh, shown: Float32Array): ShadingFault[] {
@@ -194,6 +197,7 @@ function ofUVs(mesh: PolyMesh, shown: Float32Array): ShadingFault[] {
   const t = topologyOf(mesh);
   const F = faceCount(mesh);
   const areas = new Float64Array(F);
+  const inSpace = areaVectors(mesh);
   for (let f = 0; f < F; f++) {
     const [s, e] = [mesh.faceStart[f], mesh.faceStart[f + 1]];
     for (let c = s; c < e; c++) {
@@ -208,7 +212,7 @@ function ofUVs(mesh: PolyMesh, shown: Float32Array): ShadingFault[] {
   const flat: ShadingFault = { kind: 'flat', indices: [], worst: 0 };
   let against = 0;
   for (let f = 0; f < F; f++) {
-    if (Math.abs(areas[f]) <= none && Math.hypot(...areaOf(mesh, f)) > 0) flat.indices.push(f);
+    if (Math.abs(areas[f]) <= none && at(inSpace, f, f) > 0) flat.indices.push(f);
     against += Math.sign(areas[f]);
   }
   for (let f = 0; f < F; f++)
