@@ -6,7 +6,8 @@ export default defineConfig({
     include: ['*.e2e.ts'],
     testTimeout: 120_000,
     hookTimeout: 120_000,
-    fileParallelism: false,
+    // A test waits for the page more than it computes; each file has a server and a browser of its own.
+    maxWorkers: 2,
     sequence: { concurrent: false },
     bail: 0,
   },

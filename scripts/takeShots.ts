@@ -5,7 +5,7 @@ import { piecesOf } from '@urnsmith/core/document/sections';
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { Key } from 'selenium-webdriver';
-import { openBrowser } from '../e2e/browser';
+import { openBrowser, preferring } from '../e2e/browser';
 import { HandsOn } from '../e2e/hands';
 import { TestServer } from '../e2e/server';
 
@@ -24,6 +24,7 @@ const shot = async (name: string): Promise<void> => {
 try {
   await driver.get(server.url);
   await h.see('.sceneCard img', 60000);
+  await driver.executeScript('localStorage.setItem("urnsmith-first-moves", "away")');
   const id = await driver.executeScript<string>(
     'return document.querySelector("[data-scene]").dataset.scene',
   );
@@ -138,7 +139,11 @@ try {
   await h.click('[aria-label="Open Skerry Light: valve on its plinth"]');
   await h.see('.rows [data-name="Plinth"]');
   await settle(5000);
+  // This one in the light theme.
+  await preferring(driver, { 'prefers-color-scheme': 'light' });
+  await h.pick('Handwheel');
   await shot('valve');
+  await preferring(driver, { 'prefers-color-scheme': 'dark' });
   const stage = await h.see('#stage');
   const clickAt = (x: number, y: number): Promise<void> =>
     driver.actions().move({ origin: stage, x, y }).click().perform();

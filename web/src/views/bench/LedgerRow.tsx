@@ -162,12 +162,12 @@ export const LedgerRowView = memo(function LedgerRowView({ row, top, home, reach
 
 /** Of several, the one that what is done next is done to. */
 const HostTag = () => (
-  <em
-    className="rounded-[4px] border border-current px-1 text-[10.5px] leading-[1.3] not-italic"
+  <span
+    className="rounded-[4px] border border-current px-1 text-[10.5px] leading-[1.3]"
     title="The last one selected: cuts go into it. Enter on another selected row makes that the host."
   >
     host
-  </em>
+  </span>
 );
 
 const TWIST = 'grid w-3.5 flex-none place-items-center p-0';
