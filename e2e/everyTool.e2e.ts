@@ -29,6 +29,11 @@ const LEAVES: Record<string, string> = {
   'Let the faces count plainly in shading': 'Rank for shading',
   'Marks on all edges over an angle': 'Mark edges',
   Slide: 'Slide',
+  'Shade each face flat': 'Hold normals',
+  'Shade the faces as one plane': 'Hold normals',
+  'Smooth the shading': 'Hold normals',
+  "Shade along the peg's axis": 'Hold normals',
+  'Let go of held normals': 'Hold normals',
 };
 /** Tools that are taken in hand instead, and how the line of help names them. */
 const HELD: Record<string, string> = {

@@ -113,6 +113,12 @@ export function paramsFor(d: Draw): Record<string, unknown> {
       return { thickness: Math.abs(a) };
     case 'rank':
       return { as: ['lead', 'plain', 'follow'][d.pick % 3] };
+    case 'holdNormals':
+      return {
+        to: ['face', 'away', 'smooth', 'direction', 'release', 'at'][d.seed % 6],
+        strength: d.grown ? 1 : 0.4,
+        point: [a, 3, -a],
+      };
     case 'mark':
       return {
         marks: [['hard', 'crease'], ['crease'], ['seam'], ['round', 'seam']][d.pick],

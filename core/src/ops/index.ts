@@ -11,6 +11,7 @@ import { extrudeEdges } from './extrudeEdges';
 import { fan, pairTriangles, triangulateFaces } from './divideWithin';
 import { extrude } from './extrude';
 import { fill } from './fill';
+import { holdNormals } from './holdNormals';
 import { inset } from './inset';
 import { knife } from './knife';
 import { makeRound } from './makeRound';
@@ -70,6 +71,7 @@ const ALL = [
   thicken,
   mark,
   rank,
+  holdNormals,
 ] satisfies AnyOperation[];
 
 export const OPERATIONS: Readonly<Record<string, AnyOperation>> = Object.fromEntries(

@@ -186,7 +186,7 @@ function Flags({ piece, onActive }: { piece: Piece; onActive: boolean }) {
     <button
       className={clsx(
         'rounded-[4px] p-0.75',
-        piece[name] ? 'text-cream' : 'hidden group-focus-within/row:inline-flex group-hover/row:inline-flex',
+        piece[name] ? 'text-cream' : 'hidden group-hover/row:inline-flex',
         !piece[name] && (onActive ? 'text-glaze-ink' : 'text-ash'),
       )}
       aria-label={`${label} ${piece.name ?? piece.id}`}
@@ -204,9 +204,9 @@ function Flags({ piece, onActive }: { piece: Piece; onActive: boolean }) {
   return (
     <span
       className={clsx(
-        'ml-auto group-focus-within/row:flex group-hover/row:flex',
+        'ml-auto group-hover/row:flex',
         // A click meant for the row must not meet a flag that has just come under the pointer.
-        'group-focus-within/row:animate-flags-wait group-hover/row:animate-flags-wait',
+        'group-hover/row:animate-flags-wait',
         isFlagged(piece) ? 'flex' : 'hidden',
       )}
     >
@@ -228,7 +228,7 @@ function FaceCount({ piece, link, onActive }: { piece: Piece; link: boolean; onA
   return (
     <em
       className={clsx(
-        'pl-1 text-[11.5px] not-italic group-focus-within/row:ml-0 group-hover/row:ml-0',
+        'pl-1 text-[11.5px] not-italic group-hover/row:ml-0',
         !isFlagged(piece) && 'ml-auto',
         !onActive && 'text-ash',
       )}

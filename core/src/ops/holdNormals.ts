@@ -1,0 +1,213 @@
+/** Shading normals by hand: at the corners of what is picked they are held toward something, or let go of again. */
+import type { PolyMesh } from '../mesh/PolyMesh';
+import { areaVectors } from '../mesh/measure';
+import { nextCorner, topologyOf } from '../mesh/Topology';
+import { dot, pointOf, sub, unit, type Vec3 } from '../mesh/vec3';
+import { OperationError } from '../mesh/errors';
+import { pointsOf, type Selection } from '../select/selection';
+import { shadingNormals } from '../shading/cornerNormals';
+import { bestPlane } from './arrange';
+import { choice, count, flag, params, planeNormal, share, vector } from './fields';
+import { counted, defineOperation } from './operation';
+import { onBox } from './tool';
+
+const schema = params({
+  to: choice('Toward', ['face', 'together', 'plane', 'smooth', 'at', 'away', 'direction', 'release'], 'face'),
+  strength: share('Strength', 1),
+  rounds: count('Rounds', 3, 1, 100),
+  holdBorder: flag('Hold the border', true),
+  point: vector('Point', [0, 0, 0]),
+  direction: vector('Direction', [0, 1, 0], 1, ''),
+});
+
+export const holdNormals = defineOperation({
+  kind: 'holdNormals',
+  title: 'Hold normals',
+  on: ['face', 'edge', 'vertex'],
+  params: schema,
+  example: onBox(
+    { op: 'holdNormals', select: { rule: 'all', of: 'faces' }, to: 'away', strength: 0.5 },
+    { op: 'holdNormals', select: { rule: 'facing', direction: [0, 1, 0] } },
+  ),
+  tools: [
+    { id: 'normalsFace', title: 'Shade each face flat', short: 'Shade flat', at: ['face'], words: 'normals flatten hold face' }, // prettier-ignore
+    {
+      id: 'normalsTogether',
+      title: 'Shade the faces as one plane',
+      short: 'As one plane',
+      at: ['face'],
+      words: 'normals flatten average common',
+      start: () => ({ to: 'together' }),
+    },
+    {
+      id: 'normalsSmooth',
+      title: 'Smooth the shading',
+      short: 'Smooth shading',
+      words: 'normals average blend soften',
+      start: () => ({ to: 'smooth' }),
+    },
+    {
+      id: 'normalsAxis',
+      title: "Shade along the peg's axis",
+      short: 'Along the peg',
+      words: 'normals aim direction up foliage',
+      start: (hand) => ({ to: 'direction', direction: hand.peg() }),
+    },
+    {
+      id: 'normalsRelease',
+      title: 'Let go of held normals',
+      short: 'Let normals go',
+      words: 'normals reset clear automatic release',
+      start: () => ({ to: 'release' }),
+    },
+  ],
+  shows: {
+    strength: (p) => p.to !== 'release',
+    rounds: (p) => p.to === 'smooth',
+    holdBorder: (p) => p.to === 'smooth',
+    point: (p) => p.to === 'at' || p.to === 'away',
+    direction: (p) => p.to === 'direction',
+  },
+  refuses: ['no-direction'],
+  says: ({ corners }, { to }) =>
+    to === 'release'
+      ? `Let go of ${counted(corners, 'held normal')}.`
+      : `Held ${counted(corners, 'normal')}.`,
+  run(mesh, selection, p) {
+    const corners = cornersOf(mesh, selection);
+    const before = mesh.layers.corner.normal?.data;
+    const data = before ? Float32Array.from(before) : new Float32Array(3 * mesh.corners.length);
+    let changed = corners.length;
+    if (p.to === 'release') {
+      const heldAt = (c: number): boolean =>
+        data[3 * c] !== 0 || data[3 * c + 1] !== 0 || data[3 * c + 2] !== 0;
+      changed = corners.filter(heldAt).length;
+      for (const c of corners) data.fill(0, 3 * c, 3 * c + 3);
+    } else {
+      const shown = shadingNormals(mesh);
+      const toward = p.to === 'smooth' ? smoothed(mesh, corners, shown, p) : targets(mesh, selection, p);
+      for (const c of corners) {
+        const [own, to] = [pointOf(shown, c), toward(c)];
+        const mixed = unit([0, 1, 2].map((k) => own[k] + p.strength * (to[k] - own[k])) as Vec3);
+        // Opposite ones have no middle: then it stays.
+        data.set(dot(mixed, mixed) > 0.5 ? mixed : own, 3 * c);
+      }
+    }
+    return {
+      mesh: {
+        ...mesh,
+        layers: { ...mesh.layers, corner: { ...mesh.layers.corner, normal: { size: 3, data } } },
+      },
+      selection,
+      counts: { corners: changed },
+    };
+  },
+});
+
+/** Corners of faces; those at both ends of edges, on both sides; those around points. */
+function cornersOf(mesh: PolyMesh, { kind, indices }: Selection): number[] {
+  const t = topologyOf(mesh);
+  const out = new Set<number>();
+  for (const i of indices)
+    if (kind === 'face') for (let c = mesh.faceStart[i]; c < mesh.faceStart[i + 1]; c++) out.add(c);
+    else if (kind === 'vertex')
+      for (let k = t.vertexStart[i]; k < t.vertexStart[i + 1]; k++) out.add(t.vertexCorners[k]);
+    else
+      for (const c of [t.cornerOfEdge[i], t.twin[t.cornerOfEdge[i]]])
+        if (c >= 0) out.add(c).add(nextCorner(mesh, t, c));
+  return [...out].sort((a, b) => a - b);
+}
+
+interface Toward {
+  to: string;
+  point: [number, number, number];
+  direction: [number, number, number];
+}
+
+/** Areas that cancel to less than this share look no way. */
+const NO_WAY = 1e-6;
+
+/** What the normal of a corner is held toward, unit length. */
+function targets(mesh: PolyMesh, selection: Selection, p: Toward): (corner: number) => Vec3 {
+  const t = topologyOf(mesh);
+  const areas = areaVectors(mesh);
+  const faceNormal = (c: number): Vec3 => unit(pointOf(areas, t.faceOfCorner[c]));
+  const at = (c: number): Vec3 => pointOf(mesh.positions, mesh.corners[c]);
+  if (p.to === 'face') return faceNormal;
+  if (p.to === 'direction') {
+    const direction = planeNormal(p.direction);
+    return () => direction;
+  }
+  if (p.to === 'at' || p.to === 'away') {
+    const sign = p.to === 'at' ? 1 : -1;
+    return (c) => {
+      const way = unit(sub(p.point, at(c)));
+      return dot(way, way) > 0.5 ? (way.map((x) => sign * x) as Vec3) : faceNormal(c);
+    };
+  }
+  const sum: Vec3 = [0, 0, 0];
+  let total = 0;
+  for (const f of new Set(cornersOf(mesh, selection).map((c) => t.faceOfCorner[c]))) {
+    total += Math.hypot(...pointOf(areas, f));
+    for (let k = 0; k < 3; k++) sum[k] += areas[3 * f + k];
+  }
+  const common = unit(sum);
+  if (!(Math.hypot(...sum) > NO_WAY * total))
+    throw new OperationError(
+      'no-direction',
+      'The picked faces look every way alike, so they have no common normal.',
+      { domain: 'face', indices: selection.kind === 'face' ? [...selection.indices] : [] },
+      'Pick the faces of one side.',
+    );
+  if (p.to === 'together') return () => common;
+  const { n } = bestPlane(mesh, pointsOf(mesh, selection));
+  const facing = dot(n, common) < 0 ? (n.map((x) => -x) as Vec3) : n;
+  return () => facing;
+}
+
+/**
+ * Normals of corners, each round those of all corners that share one with the mean of those next to them on their faces.
+ */
+function smoothed(
+  mesh: PolyMesh,
+  corners: ReadonlyArray<number>,
+  shown: Float32Array,
+  { rounds, holdBorder }: { rounds: number; holdBorder: boolean },
+): (corner: number) => Vec3 {
+  const t = topologyOf(mesh);
+  const picked = new Set(corners);
+  const shared = (c: number): number[] => {
+    const v = mesh.corners[c];
+    const own = pointOf(shown, c);
+    const out: number[] = [];
+    for (let k = t.vertexStart[v]; k < t.vertexStart[v + 1]; k++)
+      if (dot(own, pointOf(shown, t.vertexCorners[k])) > SHARED) out.push(t.vertexCorners[k]);
+    return out;
+  };
+  const groups = new Map<number, number[]>();
+  for (const c of corners) {
+    const all = shared(c);
+    // At the border of what is picked a normal is shared with corners that stay as they are.
+    if (!groups.has(all[0]) && !(holdBorder && all.some((d) => !picked.has(d)))) groups.set(all[0], all);
+  }
+  let now = Float64Array.from(shown);
+  for (let r = 0; r < rounds; r++) {
+    const next = now.slice();
+    for (const all of groups.values()) {
+      const sum: Vec3 = [0, 0, 0];
+      for (const c of all)
+        for (const d of [c, nextCorner(mesh, t, c), previousCorner(mesh, t.faceOfCorner[c], c)])
+          for (let k = 0; k < 3; k++) sum[k] += now[3 * d + k];
+      const mean = unit(sum);
+      if (dot(mean, mean) > 0.5) for (const c of all) if (picked.has(c)) next.set(mean, 3 * c);
+    }
+    now = next;
+  }
+  return (c) => pointOf(now, c);
+}
+
+/** Cosine above which corners at a point share their normal. */
+const SHARED = Math.cos((0.1 * Math.PI) / 180);
+
+const previousCorner = (mesh: PolyMesh, f: number, c: number): number =>
+  c === mesh.faceStart[f] ? mesh.faceStart[f + 1] - 1 : c - 1;

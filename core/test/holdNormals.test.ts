@@ -1,0 +1,129 @@
+/** Normals held by hand: where they point to exactly, what stays, and that everything can be let go of again. */
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import type { Action } from '../src/document/actions';
+import { faceCount, type PolyMesh } from '../src/mesh/PolyMesh';
+import { dot, pointOf, sub, unit, type Vec3 } from '../src/mesh/vec3';
+import { buildPrimitive } from '../src/primitives';
+import { shadingNormals } from '../src/shading/cornerNormals';
+import { drift } from '../src/shading/drift';
+import { act } from './acting';
+import './seed';
+
+const all = { rule: 'all', of: 'faces' } as const;
+const ball = buildPrimitive({ primitive: 'sphere', radius: 20, sides: 16, rings: 8 });
+const cylinder = buildPrimitive({ primitive: 'cylinder', radius: 20, height: 40, sides: 24, rings: 3 });
+const hold = (mesh: PolyMesh, to: string, more: Partial<Action> = {}): PolyMesh =>
+  act(mesh, { op: 'holdNormals', select: all, to, ...more }).mesh;
+const at = (mesh: PolyMesh, c: number): Vec3 => pointOf(shadingNormals(mesh), c);
+const place = (mesh: PolyMesh, c: number): Vec3 => pointOf(mesh.positions, mesh.corners[c]);
+const corners = (mesh: PolyMesh): number[] => [...mesh.corners.keys()];
+
+describe('normals held by hand', () => {
+  it('flat are those of the faces: no drift is left', () => {
+    for (const mesh of [ball, cylinder]) {
+      expect(Math.max(...drift(mesh))).toBeGreaterThan(5);
+      expect(Math.max(...drift(hold(mesh, 'face')))).toBeLessThan(0.05);
+    }
+  });
+
+  it('as one plane are one, and square to the best plane through the picks', () => {
+    const top: Action['select'] = { rule: 'facing', direction: [0, 1, 0], angle: 60 };
+    for (const to of ['together', 'plane']) {
+      const mesh = hold(ball, to, { select: top });
+      const held = corners(mesh).filter(
+        (c) => Math.hypot(...pointOf(mesh.layers.corner.normal.data, c)) > 0.5,
+      );
+      expect(held.length).toBeGreaterThan(20);
+      for (const c of held) expect(dot(at(mesh, c), [0, 1, 0])).toBeGreaterThan(1 - 1e-6);
+    }
+  });
+
+  it('aim at a point, away from it, and along a direction', () => {
+    const point: [number, number, number] = [5, 60, -8];
+    const toward = hold(cylinder, 'at', { point });
+    const away = hold(cylinder, 'away', { point });
+    const along = hold(cylinder, 'direction', { direction: [0, 0, -3] });
+    for (const c of corners(cylinder)) {
+      const way = unit(sub(point, place(cylinder, c)));
+      expect(dot(at(toward, c), way)).toBeCloseTo(1, 6);
+      expect(dot(at(away, c), way)).toBeCloseTo(-1, 6);
+      expect(at(along, c)).toEqual([0, 0, -1].map((x) => expect.closeTo(x, 6)));
+    }
+  });
+
+  it('go as far as their strength, and stay unit', () => {
+    fc.assert(
+      fc.property(fc.double({ min: 0, max: 1, noNaN: true }), (strength) => {
+        const mesh = hold(cylinder, 'direction', { direction: [0, 1, 0], strength });
+        for (const c of corners(mesh)) {
+          expect(Math.hypot(...at(mesh, c))).toBeCloseTo(1, 5);
+          const [own, now] = [at(cylinder, c), at(mesh, c)];
+          // Those of the lower cap have no way to it but through nought.
+          if (Math.abs(own[1]) > 0.9) continue;
+          expect(Math.atan2(now[1], Math.hypot(now[0], now[2]))).toBeCloseTo(
+            Math.atan2(strength, 1 - strength),
+            5,
+          );
+        }
+      }),
+      { numRuns: 20 },
+    );
+  });
+
+  it('only change at the corners of what is picked', () => {
+    fc.assert(
+      fc.property(fc.uniqueArray(fc.nat(faceCount(ball) - 1), { minLength: 1, maxLength: 12 }), (faces) => {
+        const mesh = hold(ball, 'away', { select: { faces }, point: [0, 0, 0], strength: 1 });
+        const picked = new Set(faces);
+        for (let f = 0; f < faceCount(ball); f++)
+          for (let c = ball.faceStart[f]; c < ball.faceStart[f + 1]; c++)
+            if (picked.has(f)) expect(dot(at(mesh, c), unit(place(ball, c)))).toBeCloseTo(1, 6);
+            else expect(at(mesh, c)).toEqual(at(ball, c));
+      }),
+      { numRuns: 20 },
+    );
+  });
+
+  it('let go of are as if nothing had been held, all or in part', () => {
+    const held = hold(cylinder, 'direction', { direction: [1, 1, 1] });
+    const freed = hold(held, 'release');
+    for (const c of corners(cylinder)) expect(at(freed, c)).toEqual(at(cylinder, c));
+    const part = hold(held, 'release', { select: { faces: [3] } });
+    for (let f = 0; f < faceCount(cylinder); f++)
+      for (let c = cylinder.faceStart[f]; c < cylinder.faceStart[f + 1]; c++)
+        expect(at(part, c)).toEqual(at(f === 3 ? cylinder : held, c));
+  });
+
+  it('smoothed come nearer to one another, and the border holds', () => {
+    // A ball whose normals were shaken.
+    const shaken = shadingNormals(ball).slice();
+    const byVertex = new Map<number, Vec3>();
+    for (const c of corners(ball)) {
+      const v = ball.corners[c];
+      const n =
+        byVertex.get(v) ??
+        unit([0, 1, 2].map((k) => shaken[3 * c + k] + 0.3 * Math.sin(7 * v + 2 * k)) as Vec3);
+      byVertex.set(v, n);
+      shaken.set(n, 3 * c);
+    }
+    const mesh = { ...ball, layers: { ...ball.layers, corner: { ...ball.layers.corner, normal: { size: 3, data: shaken } } } }; // prettier-ignore
+    const off = (m: PolyMesh): number =>
+      corners(m).reduce((sum, c) => sum + 1 - dot(at(m, c), unit(place(m, c))), 0);
+    const rounds = [1, 3, 10].map((n) => off(hold(mesh, 'smooth', { rounds: n })));
+    expect(rounds[0]).toBeLessThan(off(mesh) * 0.6);
+    expect(rounds[1]).toBeLessThan(rounds[0]);
+    const half: Action['select'] = { rule: 'facing', direction: [0, 1, 0], angle: 80 };
+    const held = hold(mesh, 'smooth', { select: half, rounds: 5 });
+    const free = hold(mesh, 'smooth', { select: half, rounds: 5, holdBorder: false });
+    const moved = (m: PolyMesh): number =>
+      corners(m).filter((c) => dot(at(m, c), at(mesh, c)) < 1 - 1e-9).length;
+    expect(moved(held)).toBeGreaterThan(0);
+    expect(moved(free)).toBeGreaterThan(moved(held));
+  });
+
+  it('is refused where there is no direction', () => {
+    expect(() => hold(ball, 'direction', { direction: [0, 0, 0] })).toThrow(/no direction/);
+    expect(() => hold(ball, 'together')).toThrow(/every way alike/);
+  });
+});
