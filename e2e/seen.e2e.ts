@@ -274,6 +274,10 @@ describe('Normals cast', () => {
     await h.until('the step', async () => (await on.stored())[0].steps?.at(-1)?.kind === 'cast');
     await h.until('its bead', async () => /Cast\n\d+ corners/.test(await h.text('[data-lane="Shade"]')));
     const shade = await h.text('[data-lane="Shade"]');
+    // The bore's own walls find none of the pole's, and are lit.
+    expect(await h.text('.card')).toMatch(
+      /\d+ corners found a surface; those at \d+ points did not, and are lit/,
+    );
     await h.type('Reach', '0.5');
     await h.until('a nearer reach', async () => (await on.stored())[0].steps!.at(-1)!.kind === 'cast' && ((await on.stored())[0].steps!.at(-1) as { reach?: number }).reach === 0.5); // prettier-ignore
     const from = await h.see('.card select[aria-label="From"]');

@@ -3,8 +3,10 @@ import { beforeAll, describe, expect, it } from 'vitest';
 import type { Piece } from '../src/document/schema';
 import { faceNormal } from '../src/mesh/measure';
 import { faceCount, type PolyMesh } from '../src/mesh/PolyMesh';
-import { cross, dot, length, pointOf, unit, type Vec3 } from '../src/mesh/vec3';
+import { topologyOf } from '../src/mesh/Topology';
+import { cross, distance, dot, length, pointOf, unit, type Vec3 } from '../src/mesh/vec3';
 import { buildPrimitive, type Primitive } from '../src/primitives';
+import { rimEdges } from '../src/select/edges';
 import { castNormals } from '../src/shading/castNormals';
 import { shadingNormals } from '../src/shading/cornerNormals';
 import { loadKernel } from '../src/solid/kernel';
@@ -79,6 +81,46 @@ describe('a cast', () => {
         expect(pointOf(after, c)).toEqual(pointOf(before, c));
     }
     expect(kept).toBeGreaterThan(80);
+  });
+
+  it('near the rims alone goes as far as is asked, and fades out as its falloff says', () => {
+    const spoil: Step = { kind: 'normals', weight: 'area', hardAngle: 180, rank: false };
+    const near = { kind: 'cast', near: { rule: 'rims' }, within: 30 } as const;
+    const [spoiled, whole, even, linear] = [
+      bored(spoil),
+      bored(spoil, { kind: 'cast' }),
+      bored(spoil, { ...near, falloff: 'even' }),
+      bored(spoil, { ...near, falloff: 'linear' }),
+    ].map((pieces) => built(pieces).mesh);
+    const rim = new Set(
+      rimEdges(spoiled).flatMap((e) => [...topologyOf(spoiled).edges.subarray(2 * e, 2 * e + 2)]),
+    );
+    const places = [...rim].map((v) => pointOf(spoiled.positions, v));
+    const counts = { at: 0, within: 0, beyond: 0 };
+    for (const [c, v] of spoiled.corners.entries()) {
+      const far = Math.min(...places.map((p) => distance(p, pointOf(spoiled.positions, v))));
+      const [before, all, full, faded] = [spoiled, whole, even, linear].map((m) =>
+        pointOf(shadingNormals(m), c),
+      );
+      if (far >= 30) {
+        expect([full, faded]).toEqual([before, before]);
+        if (between(before, all) > 0.1) counts.beyond++;
+        continue;
+      }
+      expect(between(full, all)).toBeLessThan(1e-4);
+      if (far === 0) {
+        expect(between(faded, all)).toBeLessThan(1e-4);
+        counts.at++;
+      } else if (between(before, all) > 0.1) {
+        const share = between(before, faded) / between(before, all);
+        expect(share).toBeCloseTo(1 - far / 30, 1);
+        counts.within++;
+      }
+    }
+    expect(counts.at).toBeGreaterThan(50);
+    expect(counts.within).toBeGreaterThan(20);
+    expect(counts.beyond).toBeGreaterThan(20);
+    expect(built(bored(spoil, { kind: 'cast', near: { rule: 'open' } })).keys.at(-1)).toBe('5 mm');
   });
 
   it('on a cylinder is exact to 1e-6, also between its edges', () => {

@@ -35,7 +35,9 @@ const step: fc.Arbitrary<Step> = fc.oneof(
   num(5, 60).map((x): Step => ({ kind: 'repeat', pattern: 'linear', count: 3, offset: [x, 1, 0] })),
   fc.constant<Step>({ kind: 'smooth', levels: 1, crease: { rule: 'sharp', angle: 40 } }),
   fc.constant<Step>({ kind: 'normals', weight: 'area' }),
-  num(0.5, 20).map((reach): Step => ({ kind: 'cast', reach })),
+  fc
+    .tuple(num(0.5, 20), fc.boolean())
+    .map(([reach, near]): Step => ({ kind: 'cast', reach, ...(near && { near: { rule: 'rims' }, within: reach }) })),
 ); // prettier-ignore
 const base = fc.constantFrom<Piece['base']>(
   { primitive: 'box', width: 40, height: 20, depth: 30, segments: [2, 1, 2] },

@@ -24,6 +24,8 @@ export interface CastOptions {
   hard: 'keep' | 'smooth';
   /** Only the corners of these faces. */
   faces: ReadonlyArray<number> | null;
+  /** Per point, how much of the strength counts there, 0…1; all of it where left out. Points with 0 stay as they are. */
+  weights?: ArrayLike<number> | null;
 }
 
 export interface Cast {
@@ -58,6 +60,8 @@ export function castNormals(
     const middle = middleOf(mesh, f);
     for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
       const v = mesh.corners[c];
+      const strength = o.strength * (o.weights ? o.weights[v] : 1);
+      if (o.weights && !(o.weights[v] > 0)) continue;
       const p = pointOf(mesh.positions, v);
       // From a little inside its face, so that of two surfaces that meet here it takes the one it lies on.
       const from = o.hard === 'keep' ? lerp(p, middle, INTO) : p;
@@ -69,7 +73,7 @@ export function castNormals(
         continue;
       }
       found++;
-      const mixed = add(scale(old, 1 - o.strength), scale(n, o.strength));
+      const mixed = add(scale(old, 1 - strength), scale(n, strength));
       normals.set(length(mixed) > 1e-9 ? unit(mixed) : n, 3 * c);
     }
   }

@@ -98,6 +98,8 @@ export interface StepOutcome {
   counts?: Counts;
   /** Things a person should look at; the result still stands. Their elements are those of the mesh that was given. */
   warnings?: Warning[];
+  /** What came of it, in a sentence, where its key is not enough. */
+  says?: string;
   /** Of rounding: what became of each run of connected edges. */
   groups?: EdgeGroup[];
   /** The edges it takes, for lighting them up: 6 numbers each. */

@@ -7,6 +7,10 @@ import { choice } from '../../ops/fields';
 import { counted } from '../../ops/operation';
 import { resolveSelect, ScopeSchema } from '../../select/rules';
 import { convertSelection } from '../../select/selection';
+import { FALLOFFS, softWeights } from '../../select/soft';
+import { edgeLines } from '../../inspect/edgeLines';
+import { topologyOf } from '../../mesh/Topology';
+import type { PolyMesh } from '../../mesh/PolyMesh';
 import { castNormals } from '../../shading/castNormals';
 import { defineStep } from '../define';
 
@@ -29,6 +33,12 @@ export const cast = defineStep({
     hard: Type.Optional(choice('Hard edges', ['keep', 'smooth'], 'keep')),
     /** Only the corners of these faces; all where it is left out. */
     scope: Type.Optional(ScopeSchema),
+    /** Only near these edges, fading out with the distance from their points; everywhere where it is left out. */
+    near: Type.Optional(ScopeSchema),
+    within: Type.Optional(
+      Type.Number({ title: 'Within', unit: 'mm', minimum: 0.001, maximum: 10_000, default: 10 }),
+    ),
+    falloff: Type.Optional(choice('Falloff', FALLOFFS, 'smooth')),
   },
   fields: [
     {
@@ -45,6 +55,9 @@ export const cast = defineStep({
       hints: { keep: 'Each side takes its own', smooth: 'One normal for all corners at a point' },
     },
     { key: 'scope', label: 'Only', none: 'off' },
+    { key: 'near', label: 'Near', none: 'anywhere' },
+    { key: 'within', when: (s) => s.near !== undefined, perPixel: 0.05 },
+    { key: 'falloff', when: (s) => s.near !== undefined },
   ],
   adds: [
     {
@@ -56,13 +69,22 @@ export const cast = defineStep({
   ],
   label: ({ from }, nameOf) => (from ? `Cast from ${nameOf(from)}` : 'Cast'),
   shadesOnly: true,
-  scopes: ({ scope }) => (scope ? [scope] : []),
+  scopes: ({ scope, near }) => [scope, near].flatMap((s) => s ?? []),
   operands: ({ from }) => (from ? [from] : []),
   run(mesh, step, { operands, formed, watch }) {
     const reach = step.reach ?? 5;
     const faces = step.scope ? convertSelection(mesh, resolveSelect(mesh, step.scope), 'face').indices : null;
     if (faces && !faces.length)
       return { mesh, key: `${reach} mm`, warnings: [warn('none-in-scope', 'No face is in scope.')] };
+    const border = step.near
+      ? convertSelection(mesh, resolveSelect(mesh, step.near), 'vertex').indices
+      : null;
+    if (border && !border.length)
+      return {
+        mesh,
+        key: `${reach} mm`,
+        warnings: [warn('none-in-scope', 'There is no edge to be near to.')],
+      };
     const [other] = operands;
     const { normals, found, missed } = castNormals(
       mesh,
@@ -74,6 +96,13 @@ export const cast = defineStep({
         strength: step.strength ?? 1,
         hard: step.hard ?? 'keep',
         faces,
+        weights:
+          border &&
+          softWeights(mesh, border, {
+            reach: step.within ?? 10,
+            falloff: step.falloff ?? 'smooth',
+            along: 'straight',
+          }),
       },
       watch,
     );
@@ -85,9 +114,22 @@ export const cast = defineStep({
       },
       key: counted(found, 'corner'),
       counts: { found, missed: missed.length },
+      says: missed.length
+        ? `${counted(found, 'corner')} found a surface; those at ${counted(missed.length, 'point')} did not, and are lit.`
+        : `All of ${counted(found, 'corner')} found a surface.`,
+      lines: edgeLines(mesh, edgesAt(mesh, missed)),
       warnings: found
         ? []
         : [warn('no-surface', `No corner found a surface within ${reach} mm; ${counted(missed.length, 'point')} looked.`, 'vertex', missed)], // prettier-ignore
     };
   },
 });
+
+/** Edges both of whose ends are among points. */
+function edgesAt(mesh: PolyMesh, points: ReadonlyArray<number>): number[] {
+  const { edges, edgeCount } = topologyOf(mesh);
+  const at = new Set(points);
+  const out: number[] = [];
+  for (let e = 0; e < edgeCount; e++) if (at.has(edges[2 * e]) && at.has(edges[2 * e + 1])) out.push(e);
+  return out;
+}

@@ -27,6 +27,7 @@ export function StepOutcome({ piece, index }: { piece: Piece; index: number }) {
           {counted(edges, 'edge')} in {counted(groups.length, 'run')}
         </p>
       )}
+      {report.says && <p className="dim px-3 py-1 text-[12px]">{report.says}</p>}
       {warnings.length > 0 && (
         <ul className="m-0 list-none px-1.5 py-0.5" aria-label="Warnings">
           {warnings.map((w, k) => (
