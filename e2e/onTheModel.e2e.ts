@@ -262,9 +262,9 @@ it('Nothing is in the way of a screen reader at any level, in the menus and boxe
   await look('a piece');
   await h.click('[data-lane="Edge"] .bead');
   await look('a step');
-  for (const key of ['8', '9', '0']) {
+  for (const [key, of] of Object.entries({ 8: 'faces', 9: 'edges', 0: 'points' })) {
     await on.key(key);
-    await on.untilCounts('0 of');
+    await on.untilCounts(of);
     await look(`level ${key}`);
   }
   await on.key('s');

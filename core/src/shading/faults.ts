@@ -8,7 +8,7 @@
  * - *mirrored*: a face whose UVs are laid out the other way round than most around it are;
  * - *flat*: a face with area whose UVs have none.
  *
- * A sheet is what stands for one surface by its shape alone, whatever the shading says: see `FaceRoles`.
+ * UVs count where a person laid them out, as in a file. A sheet is what stands for one surface by its shape alone, whatever the shading says: see `FaceRoles`.
  */
 import { edgeLines } from '../inspect/edgeLines';
 import { areaVectors } from '../mesh/measure';
@@ -193,7 +193,9 @@ function outward(mesh: PolyMesh, t: Topology, n: Float64Array, c: number): numbe
 
 function ofUVs(mesh: PolyMesh, shown: Float32Array): ShadingFault[] {
   const uv = mesh.layers.corner.uv?.data;
-  if (!uv) return [];
+  // What was made along with a shape is no layout for a picture yet.
+  const laid = mesh.layers.face.uvLaid?.data;
+  if (!uv || !laid) return [];
   const t = topologyOf(mesh);
   const F = faceCount(mesh);
   const areas = new Float64Array(F);
@@ -212,17 +214,18 @@ function ofUVs(mesh: PolyMesh, shown: Float32Array): ShadingFault[] {
   const flat: ShadingFault = { kind: 'flat', indices: [], worst: 0 };
   let against = 0;
   for (let f = 0; f < F; f++) {
+    if (!laid[f]) continue;
     if (Math.abs(areas[f]) <= none && at(inSpace, f, f) > 0) flat.indices.push(f);
     against += Math.sign(areas[f]);
   }
   for (let f = 0; f < F; f++)
-    if (Math.abs(areas[f]) > none && areas[f] > 0 !== against >= 0) mirrored.indices.push(f);
+    if (laid[f] && Math.abs(areas[f]) > none && areas[f] > 0 !== against >= 0) mirrored.indices.push(f);
   const same = (c: number, d: number): boolean =>
     Math.abs(uv[2 * c] - uv[2 * d]) < 1e-6 && Math.abs(uv[2 * c + 1] - uv[2 * d + 1]) < 1e-6;
   for (let e = 0; e < t.edgeCount; e++) {
     const c = t.cornerOfEdge[e];
     const d = t.twin[c];
-    if (d < 0) continue;
+    if (d < 0 || !laid[t.faceOfCorner[c]] || !laid[t.faceOfCorner[d]]) continue;
     const [b, a] = [nextCorner(mesh, t, c), nextCorner(mesh, t, d)];
     const off = between(Math.min(at(shown, c, a), at(shown, b, d)));
     if (off <= SAME || !same(c, a) || !same(b, d)) continue;
