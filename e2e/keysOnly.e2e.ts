@@ -18,7 +18,7 @@ const box = (id: string, name: string, x: number, parent?: string): Piece => ({
 /** What has the focus, as a person would name it. */
 const focused = (): Promise<string> =>
   at.browser.driver.executeScript(
-    'const e = document.activeElement; return e.dataset.name ?? e.getAttribute("aria-label") ?? e.id ?? e.tagName',
+    'const e = document.querySelector(":focus") ?? document.body; return e.dataset.name ?? e.getAttribute("aria-label") ?? e.id ?? e.tagName',
   );
 const untilFocused = (name: string): Promise<unknown> =>
   at.h.until(`the focus on ${name}`, async () => (await focused()) === name);
@@ -46,7 +46,7 @@ async function numbers(...values: Array<string | null>): Promise<void> {
   await at.h.keys(Key.ENTER, Key.ESCAPE);
 }
 const focusedTag = (): Promise<string> =>
-  at.browser.driver.executeScript('return document.activeElement.tagName');
+  at.browser.driver.executeScript('return document.querySelector(":focus")?.tagName ?? ""');
 
 describe('the Ledger by keys', () => {
   it('goes, folds, extends, and finds by letters', async () => {

@@ -9,23 +9,15 @@ import { buildPrimitive } from '../src/primitives';
 import { shadingNormals } from '../src/shading/cornerNormals';
 import { shadingFaults, type ShadingFaultKind } from '../src/shading/faults';
 import { loadKernel } from '../src/solid/kernel';
-import { Evaluator } from '../src/steps/evaluate';
 import { optionsOf } from '../src/steps/kinds/normals';
 import { bestRepair, faultsIn, measured } from '../src/steps/repair';
 import { shade } from '../src/steps/shade';
 import type { Step } from '../src/steps/steps';
+import { builtPiece as built } from './builtPiece';
 import './seed';
 
 beforeAll(() => loadKernel());
 
-const none = (): never => {
-  throw new Error('no file is used');
-};
-function built(base: Primitive, steps: Step[] = [], cutters: Piece[] = []): PolyMesh {
-  const e = new Evaluator({ blob: none, file: none });
-  e.setPieces([{ id: 'a', base, steps }, ...cutters]);
-  return e.build('a').mesh;
-}
 const held = (mesh: PolyMesh, data: Float32Array): PolyMesh => ({
   ...mesh,
   layers: { ...mesh.layers, corner: { ...mesh.layers.corner, normal: { size: 3, data } } },

@@ -10,23 +10,15 @@ import { shadingNormals } from '../src/shading/cornerNormals';
 import { drift } from '../src/shading/drift';
 import { shadingFigures } from '../src/shading/figures';
 import { loadKernel } from '../src/solid/kernel';
-import { Evaluator } from '../src/steps/evaluate';
 import { bestRepair } from '../src/steps/repair';
 import { shade, type ShadeOptions } from '../src/steps/shade';
 import type { Step } from '../src/steps/steps';
 import { act } from './acting';
+import { builtPiece as built } from './builtPiece';
 import './seed';
 
 beforeAll(() => loadKernel());
 
-const none = (): never => {
-  throw new Error('no file is used');
-};
-function built(base: Primitive, steps: Step[] = [], cutters: Piece[] = []): PolyMesh {
-  const e = new Evaluator({ blob: none, file: none });
-  e.setPieces([{ id: 'a', base, steps }, ...cutters]);
-  return e.build('a').mesh;
-}
 const cutter = (id: string, base: Primitive, transform: Piece['transform'] = {}): Piece => ({
   id,
   role: 'cutter',

@@ -30,7 +30,7 @@ export const holdNormals = defineOperation({
     { op: 'holdNormals', select: { rule: 'facing', direction: [0, 1, 0] } },
   ),
   tools: [
-    { id: 'normalsFace', title: 'Shade each face flat', short: 'Shade flat', at: ['face'], words: 'normals flatten hold face' }, // prettier-ignore
+    { id: 'normalsFace', title: 'Shade each face flat', short: 'Each flat', at: ['face'], words: 'normals flatten hold face' }, // prettier-ignore
     {
       id: 'normalsTogether',
       title: 'Shade the faces as one plane',

@@ -12,6 +12,9 @@ const PARTS: ReadonlyArray<{ within: string; first: string[] }> = [
 
 const shown = (e: HTMLElement): boolean => e.getClientRects().length > 0;
 
+/** What has the focus; null where only the page has it. */
+const focused = (): HTMLElement | null => document.querySelector(':focus');
+
 function firstOf(part: (typeof PARTS)[number]): HTMLElement | null {
   const box = document.querySelector(part.within);
   if (!box) return null;
@@ -22,7 +25,7 @@ function firstOf(part: (typeof PARTS)[number]): HTMLElement | null {
 
 function goBy(by: 1 | -1): void {
   const n = PARTS.length;
-  const here = PARTS.findIndex((p) => document.activeElement?.closest(p.within));
+  const here = PARTS.findIndex((p) => focused()?.closest(p.within));
   for (let k = 1; k <= n; k++) {
     const e = firstOf(PARTS[((((here < 0 && by < 0 ? n : here) + by * k) % n) + n) % n]);
     if (e) return e.focus();
@@ -31,13 +34,12 @@ function goBy(by: 1 | -1): void {
 
 /** From the Ledger to the stage, where the next keys are meant. */
 export function leaveLedger(): void {
-  if (document.activeElement?.closest('.rows')) document.getElementById('stage')?.focus();
+  if (focused()?.closest('.rows')) document.getElementById('stage')?.focus();
 }
 
 /** Where the keys go on when what had the focus is gone: the row of the piece in hand, or the stage. */
 export function focusHome(scene: OpenScene): void {
-  const focused = document.activeElement;
-  if (focused && focused !== document.body) return;
+  if (focused()) return;
   const { level, active } = scene.store.getState().bench;
   const row = level === 'piece' && active ? firstOf(PARTS[1]) : null;
   (row ?? document.getElementById('stage'))?.focus();
