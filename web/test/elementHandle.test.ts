@@ -96,7 +96,7 @@ describe('the handle', () => {
     fc.assert(
       fc.property(pose, fc.uniqueArray(fc.nat(17), { minLength: 1 }), (t, picked) => {
         hold(t, 'point', picked);
-        const { at } = elementHandle(scene.store.getState(), built(cage))!;
+        const { at } = elementHandle(scene.store.getState(), { get: () => built(cage) })!;
         const m = transformMatrix(t);
         const middle = [0, 1, 2].map(
           (k) => picked.reduce((s, v) => s + mesh.positions[3 * v + k], 0) / picked.length,
@@ -108,19 +108,19 @@ describe('the handle', () => {
 
   it('goes where the points went, though the selection is the same', () => {
     hold(undefined, 'face', [0, 1]);
-    const before = elementHandle(scene.store.getState(), built(cage))!.at;
+    const before = elementHandle(scene.store.getState(), { get: () => built(cage) })!.at;
     const moved = { ...cage, positions: cage.positions.map((x, i) => (i % 3 === 1 ? x + 5 : x)) };
-    const after = elementHandle(scene.store.getState(), built(moved))!.at;
+    const after = elementHandle(scene.store.getState(), { get: () => built(moved) })!.at;
     expect(sub(after, before)).toEqual([0, 5, 0].map((x) => expect.closeTo(x, 4) as number));
   });
 
   it('is none at Piece level, with nothing picked, or when what was picked is gone', () => {
     hold(undefined, 'face', []);
-    expect(elementHandle(scene.store.getState(), built(cage))).toBeNull();
+    expect(elementHandle(scene.store.getState(), { get: () => built(cage) })).toBeNull();
     scene.store.dispatch(bench.elementsPicked([12345]));
-    expect(elementHandle(scene.store.getState(), built(cage))).toBeNull();
+    expect(elementHandle(scene.store.getState(), { get: () => built(cage) })).toBeNull();
     scene.store.dispatch(bench.levelTaken('piece'));
-    expect(elementHandle(scene.store.getState(), built(cage))).toBeNull();
+    expect(elementHandle(scene.store.getState(), { get: () => built(cage) })).toBeNull();
   });
 
   it('stands along the world, the piece, the seated grid, or as the view is', () => {
@@ -128,7 +128,7 @@ describe('the handle', () => {
     hold(t, 'face', [0]);
     const along = (frame: 'world' | 'piece' | 'grid' | 'view'): number[] | null => {
       scene.store.dispatch(bench.elementSettings({ frame }));
-      return elementHandle(scene.store.getState(), built(cage))!.matrix;
+      return elementHandle(scene.store.getState(), { get: () => built(cage) })!.matrix;
     };
     const grid = transformMatrix({ move: [0, 0, 0], turn: [0, 0, 45], size: [1, 1, 1] });
     scene.store.dispatch(bench.gridSeated(grid));
@@ -142,7 +142,7 @@ describe('the handle', () => {
     hold({ move: [7, 0, 0], turn: [0, 0, 0], size: [1, 1, 1] }, 'face', [0]);
     scene.store.dispatch(bench.toolTaken('turn'));
     scene.store.dispatch(bench.elementSettings({ about: 'pivot' }));
-    const at = (): Vec3 => elementHandle(scene.store.getState(), built(cage))!.at;
+    const at = (): Vec3 => elementHandle(scene.store.getState(), { get: () => built(cage) })!.at;
     expect(at()).toEqual([7, 0, 0]);
     scene.store.dispatch(bench.elementSettings({ about: 'peg' }));
     scene.store.dispatch(

@@ -2,6 +2,7 @@
 import fc from 'fast-check';
 import { Vector3 } from 'three';
 import { beforeEach, describe, expect, it } from 'vitest';
+import type { Fault } from '@urnsmith/core/mesh/errors';
 import { applyAction } from '@urnsmith/core/document/actions';
 import { actionFaults } from '@urnsmith/core/document/validate';
 import {
@@ -16,7 +17,10 @@ import { pointsOf, selectionOf } from '@urnsmith/core/select/selection';
 import { middleOfPoints } from '@urnsmith/core/ops/transformElements';
 import { bench, benchReducer, type BenchState } from '../src/state/benchSlice';
 import type { ElementSettings } from '../src/state/elementSettings';
-import { inHand, inTurn, pick, takeLevel } from '../src/state/elements';
+import { inHand } from '../src/state/inHand';
+import { inTurn } from '../src/state/underWay';
+import { act, pick, retune, takeLevel } from '../src/state/elements';
+import type { Reply } from '../src/workers/build.worker';
 import { acted } from '../src/state/documentSlice';
 import { elementDrag, type Surroundings } from '../src/hands/elementDrag';
 import type { DragValue } from '../src/hands/dragValue';
@@ -172,21 +176,35 @@ describe('levels and selection', () => {
   const run = (...actions: Parameters<typeof benchReducer>[1][]): BenchState =>
     actions.reduce<BenchState>(benchReducer, scene.store.getState().bench);
 
-  it('a level is of one piece: choosing another empties the selection, none goes back to pieces', () => {
-    const at = run(
-      bench.selected({ ids: ['a', 'b'] }),
-      bench.levelTaken('face'),
-      bench.elementsPicked([3, 5]),
-    );
+  it('choosing another piece empties the selection, none goes back to pieces', () => {
+    const at = run(bench.selected({ ids: ['b'] }), bench.levelTaken('face'), bench.elementsPicked([3, 5]));
     expect([at.level, at.selected, at.picked]).toEqual(['face', ['b'], [3, 5]]);
     const other = benchReducer(at, bench.selected({ ids: ['c'] }));
     expect([other.level, other.picked]).toEqual(['face', []]);
     expect(benchReducer(at, bench.selected({ ids: [] })).level).toBe('piece');
   });
 
+  it('several pieces have picks at once; the one picked last leads, and one without picks gives the lead away', () => {
+    const both = run(
+      bench.selected({ ids: ['a', 'b'] }),
+      bench.levelTaken('edge'),
+      bench.piecesPicked({ picks: { a: [1, 2], b: [4] }, lead: 'a' }),
+    );
+    expect(both).toMatchObject({ active: 'a', selected: ['b', 'a'], picked: [1, 2], beside: { b: [4] } });
+    const other = benchReducer(both, bench.piecesPicked({ picks: { a: [], b: [4] } }));
+    expect(other).toMatchObject({ active: 'b', selected: ['a', 'b'], picked: [4], beside: {} });
+    // Another one comes along with its picks still to be made, and one that goes takes its own with it.
+    const more = benchReducer(both, bench.selected({ ids: ['c'], mode: 'add' }));
+    expect(more).toMatchObject({ active: 'c', picked: [], beside: { a: [1, 2], b: [4] } });
+    const less = benchReducer(more, bench.selected({ ids: ['c', 'b'], mode: 'toggle' }));
+    expect(less).toMatchObject({ active: 'a', selected: ['a'], picked: [1, 2], beside: {} });
+    expect(benchReducer(both, bench.elementsPicked([7]))).toMatchObject({ picked: [7], beside: {} });
+    expect(benchReducer(both, bench.levelTaken('face'))).toMatchObject({ picked: [], beside: {} });
+  });
+
   it('follows what an action left until something else is picked', () => {
     const following = run(bench.selected({ ids: ['a'] }), bench.levelTaken('edge'), bench.following());
-    const followed = benchReducer(following, bench.selectionFollowed({ level: 'face', picked: [7] }));
+    const followed = benchReducer(following, bench.selectionFollowed({ level: 'face', picks: { a: [7] } }));
     expect([followed.level, followed.picked, followed.following]).toEqual(['face', [7], true]);
     expect(benchReducer(followed, bench.elementsPicked([1])).following).toBe(false);
     // Nor does it lead back from a level that was taken since.
@@ -231,6 +249,68 @@ describe('levels and selection', () => {
     scene.store.dispatch(bench.selected({ ids: ['b'] }));
     scene.store.dispatch(bench.levelTaken('point'));
     expect(inHand(scene)).toMatchObject({ piece: { id: 'b' }, selection: { kind: 'vertex', indices: [] } });
+  });
+});
+
+describe('an action on several pieces', () => {
+  const answers = new Map<string, Reply>();
+  const left = (...indices: number[]): Reply =>
+    ({ selection: selectionOf('face', indices), counts: { faces: indices.length } }) as Reply;
+  const fault: Fault = { code: 'too-deep', message: 'It is too deep.' };
+  const stored = () => scene.store.getState().document.pieces.map((p) => [p.id, p.actions?.length ?? 0]);
+
+  beforeEach(() => {
+    const asked = (_: unknown, id: string): Promise<Reply | null> => Promise.resolve(answers.get(id) ?? null);
+    scene = openScene('s', undefined, asked);
+    const piece = (id: string) => ({
+      id,
+      name: id,
+      base: { primitive: 'box', width: 1, height: 1, depth: 1 },
+    });
+    scene.store.dispatch(
+      acted({
+        label: 'Add',
+        action: 'a1',
+        forward: ['a', 'b'].map((id) => ({ op: 'add', path: ['pieces', id], value: piece(id) })),
+        inverse: [],
+      }),
+    );
+    scene.builds.show(scene.store.getState().document.pieces);
+    scene.store.dispatch(bench.selected({ ids: ['a', 'b'] }));
+    scene.store.dispatch(bench.levelTaken('face'));
+    scene.store.dispatch(bench.piecesPicked({ picks: { a: [1], b: [2, 3] } }));
+  });
+
+  it('is one step, says all that was done, and picks what it left on each', async () => {
+    answers.set('a', left(6));
+    answers.set('b', left(7, 8));
+    expect(await act(scene, 'extrude', { distance: 2 })).toBe(true);
+    expect(stored()).toEqual([
+      ['a', 1],
+      ['b', 1],
+    ]);
+    const { document, bench: b } = scene.store.getState();
+    expect(document.undo.map((u) => u.label)).toEqual(['Add', 'Extrude: 2 pieces']);
+    expect([b.active, b.picked, b.beside]).toEqual(['b', [7, 8], { a: [6] }]);
+    expect(b.notice?.text).toContain('3 faces');
+    // Its number stays one number, and one step.
+    retune(scene, { distance: 5 });
+    const now = scene.store.getState().document;
+    expect(now.undo.length).toBe(2);
+    expect(now.pieces.map((p) => p.actions?.[0].distance)).toEqual([5, 5]);
+  });
+
+  it('is refused for all where one refuses, by its name', async () => {
+    answers.set('a', { fault } as Reply);
+    answers.set('b', left(7));
+    expect(await act(scene, 'extrude', { distance: 2 })).toBe(false);
+    expect(stored()).toEqual([
+      ['a', 0],
+      ['b', 0],
+    ]);
+    const { notice, picked, beside } = scene.store.getState().bench;
+    expect(notice).toMatchObject({ text: 'a: It is too deep.', tone: 'problem' });
+    expect([picked, beside]).toEqual([[2, 3], { a: [1] }]);
   });
 });
 

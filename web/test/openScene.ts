@@ -1,16 +1,22 @@
 /** An open scene of which nothing is built, as there are no workers to build it. */
 import { Scene } from '../src/scene/Scene';
 import { Outgoing } from '../src/state/outgoing';
-import { Builds } from '../src/workers/builds';
+import { Builds, type OpenPool } from '../src/workers/builds';
 
-const nothingBuilt = (): Builds =>
+type Ask = ReturnType<OpenPool>['ask'];
+
+const nothingBuilt = (ask: Ask): Builds =>
   new Builds(() => ({
     request: () => {},
-    ask: () => Promise.resolve(null),
+    ask,
     cancel: () => {},
     close: () => {},
     idle: true,
   }));
 
-export const openScene = (id = 's', outgoing = new Outgoing()): Scene =>
-  new Scene(id, outgoing, nothingBuilt());
+/** @param ask what workers would answer */
+export const openScene = (
+  id = 's',
+  outgoing = new Outgoing(),
+  ask: Ask = () => Promise.resolve(null),
+): Scene => new Scene(id, outgoing, nothingBuilt(ask));

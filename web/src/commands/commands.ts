@@ -2,7 +2,8 @@
 import type { OpenScene } from '../scene/OpenScene';
 import { perScene } from '../scene/perScene';
 import { redo, undo } from '../state/actions';
-import { inTurn, takeLevel } from '../state/elements';
+import { inTurn } from '../state/underWay';
+import { takeLevel } from '../state/elements';
 import { bench, type Tool } from '../state/benchSlice';
 import { ELEMENT_COMMANDS } from './elementCommands';
 import { backFromCut, goOnWithCut, undoCorner } from '../hands/cutDrawing';

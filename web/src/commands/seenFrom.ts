@@ -1,10 +1,10 @@
-/** First values that suit how the model is looked at: round lengths, and directions in the frame of the piece in hand. */
+/** First values that suit how the model is looked at: round lengths, and directions in the frame of a piece in hand. */
 import type { OpenScene } from '../scene/OpenScene';
 import { worldMatrix } from '@urnsmith/core/document/placement';
 import { invert } from '@urnsmith/core/mesh/transform';
 import type { Vec3 } from '@urnsmith/core/mesh/vec3';
 import { pickedSize } from '@urnsmith/core/select/pickedSize';
-import { inHand } from '../state/elements';
+import { inHand } from '../state/inHand';
 import { piecesById } from '../state/selectors';
 
 /** What is seen is about so many times as large as what there is to work with at most. */
@@ -27,28 +27,28 @@ function sizeInHand(scene: OpenScene, each: boolean): number {
   return size > 0 ? size : Infinity;
 }
 
-/** A direction of the world in the frame of the piece in hand, unit length. */
-function inPiece(scene: OpenScene, x: number, y: number, z: number): Vec3 {
-  const back = invert(worldMatrix(piecesById(scene.store.getState()), scene.store.getState().bench.active!));
+/** A direction of the world in the frame of a piece, unit length. */
+function inPiece(scene: OpenScene, id: string, x: number, y: number, z: number): Vec3 {
+  const back = invert(worldMatrix(piecesById(scene.store.getState()), id));
   const d = [0, 1, 2].map((k) => back[k] * x + back[4 + k] * y + back[8 + k] * z);
   const l = Math.hypot(...d);
   return d.map((q) => Number((q / l).toFixed(9)) + 0) as Vec3;
 }
 
 /** The peg's axis; straight up without a peg. */
-export const pegAxis = (scene: OpenScene): Vec3 => {
+export const pegAxis = (scene: OpenScene, id: string): Vec3 => {
   const m = scene.store.getState().bench.peg;
-  return m ? inPiece(scene, m[4], m[5], m[6]) : inPiece(scene, 0, 1, 0);
+  return m ? inPiece(scene, id, m[4], m[5], m[6]) : inPiece(scene, id, 0, 1, 0);
 };
 
-export const towardEye = (scene: OpenScene): Vec3 => {
+export const towardEye = (scene: OpenScene, id: string): Vec3 => {
   const back = scene.stage?.rig.back;
-  return back ? inPiece(scene, back.x, back.y, back.z) : inPiece(scene, 0, 0, 1);
+  return back ? inPiece(scene, id, back.x, back.y, back.z) : inPiece(scene, id, 0, 0, 1);
 };
 
-export const rightOfView = (scene: OpenScene): Vec3 => {
+export const rightOfView = (scene: OpenScene, id: string): Vec3 => {
   const rig = scene.stage?.rig;
-  if (!rig) return inPiece(scene, 1, 0, 0);
+  if (!rig) return inPiece(scene, id, 1, 0, 0);
   const [right] = rig.axes();
-  return inPiece(scene, right.x, right.y, right.z);
+  return inPiece(scene, id, right.x, right.y, right.z);
 };

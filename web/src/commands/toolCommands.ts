@@ -5,7 +5,8 @@ import type { AnyOperation } from '@urnsmith/core/ops/operation';
 import type { Hand, Tool } from '@urnsmith/core/ops/tool';
 import type { ElementKind } from '@urnsmith/core/select/selection';
 import type { ElementLevel } from '../state/benchSlice';
-import { act, inHand } from '../state/elements';
+import { act } from '../state/elements';
+import { inHand } from '../state/inHand';
 import { finishDrawing, putDrawingAway, takeDrawing } from '../hands/drawing';
 import type { Command } from './command';
 import { pegAxis, rightOfView, roundShare, towardEye } from './seenFrom';
@@ -23,13 +24,14 @@ interface Start {
 
 const kindsOf = ({ op, tool }: Start): ReadonlyArray<ElementKind> => tool.at ?? op.on;
 
-function hand(scene: OpenScene, kind: ElementKind): Hand {
+/** @param id the piece in whose frame directions are */
+function hand(scene: OpenScene, kind: ElementKind, id: string): Hand {
   return {
     kind,
     share: (part, each) => roundShare(scene, part, each),
-    peg: () => pegAxis(scene),
-    eye: () => towardEye(scene),
-    right: () => rightOfView(scene),
+    peg: () => pegAxis(scene, id),
+    eye: () => towardEye(scene, id),
+    right: () => rightOfView(scene, id),
   };
 }
 
@@ -50,7 +52,8 @@ function run(scene: OpenScene, starts: Start[]): void {
     return;
   }
   if (onPicks) putDrawingAway(scene);
-  void act(scene, op.kind, tool.start?.(hand(scene, kind)), tool.onAll && { rule: 'all', of: 'edges' });
+  const first = (id: string) => tool.start?.(hand(scene, kind, id)) ?? {};
+  void act(scene, op.kind, first, tool.onAll && { rule: 'all', of: 'edges' });
 }
 
 function command(id: string, starts: Start[]): Command {

@@ -1,7 +1,8 @@
 /** Commands on how the stage is looked at, and what the hand goes by: views, looks, grid, peg, snapping. */
+import { Box3 } from 'three';
 import type { OpenScene } from '../scene/OpenScene';
 import { bench, LOOKS, type Look } from '../state/benchSlice';
-import { inHand } from '../state/elements';
+import { allInHand } from '../state/inHand';
 import { levelGrid, lookSquareOn, seatGrid, seatPeg, takePegAway } from '../state/placing';
 import type { Stage } from '../viewport/Stage';
 import type { View } from '../viewport/CameraRig';
@@ -43,6 +44,16 @@ const onStage = (scene: OpenScene, f: (scene: OpenScene, stage: Stage) => void):
 /** How much more than what is picked is brought into view, to see what it is part of. */
 const AROUND = 1.8;
 
+/** What is picked takes up, on all pieces in hand; null where nothing is. */
+function boundsOfPicks(scene: OpenScene, stage: Stage): Box3 | null {
+  const hands = allInHand(scene).filter((h) => h.selection.indices.length);
+  if (!hands.length) return null;
+  return hands.reduce(
+    (box, { piece, selection }) => box.union(stage.cages.of(piece.id)?.boundsOf(selection) ?? new Box3()),
+    new Box3(),
+  );
+}
+
 /** Steps round what is looked at. */
 const STEPS = [45, -45, 15, -15, 90, -90];
 
@@ -57,8 +68,8 @@ export const VIEW_COMMANDS: Command[] = [
     run: (scene) => {
       const stage = scene.stage;
       if (!stage) return;
-      const picked = inHand(scene)?.selection;
-      if (picked?.indices.length) stage.rig.frame(stage.cage.boundsOf(picked), AROUND);
+      const picked = boundsOfPicks(scene, stage);
+      if (picked) stage.rig.frame(picked, AROUND);
       else stage.rig.frame(stage.bounds(some(scene) ? s(scene).selected : undefined));
       stage.redraw();
     },

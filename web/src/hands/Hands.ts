@@ -6,8 +6,8 @@ import type { Vector3 } from 'three';
 import { dragValue, grabbedAt, type DragStart, type DragValue } from './dragValue';
 import type { Grip } from './Gizmo';
 import { heldAxes, holdOf, type Hold } from './heldAxes';
-import type { HandsHost } from './HandsHost';
-import type { Outline, PointedAt } from './pointing';
+import type { HandsHost, PointedIn } from './HandsHost';
+import type { Outline } from './pointing';
 import { TwoFingers } from './TwoFingers';
 import type { Stage } from '../viewport/Stage';
 
@@ -19,7 +19,7 @@ type Mode =
       x: number;
       y: number;
       piece: string | null;
-      element: PointedAt | null;
+      element: PointedIn | null;
       add: boolean;
       gesture: 'box' | 'lasso' | 'paint';
     }
@@ -212,7 +212,7 @@ export class Hands {
     const { clientX: x, clientY: y } = e;
     const tool = this.host.tool();
     const held = m.element
-      ? this.host.elements.isPicked(m.element.element) && m.gesture === 'box'
+      ? this.host.elements.isPicked(m.element) && m.gesture === 'box'
       : m.piece !== null && this.host.selected().includes(m.piece);
     if (tool === 'move' && held) {
       if (this.beginDrag({ tool: 'move', axes: [0, 1, 2] }, m.x, m.y, this.host.heldAt(m.x, m.y))) {
@@ -246,7 +246,7 @@ export class Hands {
     this.mode = { kind: 'idle' };
     const { elements } = this.host;
     if (m.kind === 'press') {
-      if (elements.active()) elements.click(m.element, m.add);
+      if (elements.active()) elements.click(m.element, m.add, m.x, m.y);
       else this.host.click(m.piece, m.add);
     } else if (m.kind === 'lasso') {
       elements.lasso(null);

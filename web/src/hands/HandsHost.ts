@@ -5,6 +5,9 @@ import type { Outline, PointedAt } from './pointing';
 import type { Snap } from './snapping';
 import type { Pick } from '../viewport/Stage';
 
+/** An element of one of the pieces in hand. */
+export type PointedIn = PointedAt & { piece: string };
+
 export interface HandsHost {
   tool(): 'select' | 'move' | 'turn' | 'resize';
   /** With what a drag snaps; grid 0 leaves moves free where nothing is met. */
@@ -39,16 +42,17 @@ export interface HandsHost {
   menu(x: number, y: number): void;
 }
 
-/** The same for elements of the piece in hand. */
+/** The same for elements of the pieces in hand. */
 export interface ElementHost {
   active(): boolean;
-  at(x: number, y: number): PointedAt | null;
-  isPicked(element: number): boolean;
-  point(at: PointedAt | null): void;
-  click(at: PointedAt | null, add: boolean): void;
-  twice(at: PointedAt | null, add: boolean, across: boolean): void;
+  at(x: number, y: number): PointedIn | null;
+  isPicked(at: PointedIn): boolean;
+  point(at: PointedIn | null): void;
+  /** @param x, y where, client pixels: another piece there is gone over to */
+  click(at: PointedIn | null, add: boolean, x: number, y: number): void;
+  twice(at: PointedIn | null, add: boolean, across: boolean): void;
   inside(outline: Outline, add: boolean): Promise<void>;
-  paint(at: PointedAt): void;
+  paint(at: PointedIn): void;
   lasso(outline: Outline | null): void;
   toolMove(x: number, y: number, e: { shiftKey: boolean }): void;
 }

@@ -3,14 +3,13 @@ import { interfaceNow } from '../ui/interface';
 import type { OpenScene } from '../scene/OpenScene';
 import { Vector3 } from 'three';
 import { preview } from '../state/actions';
-import { partsOfFace, wholeFaces } from '../viewport/wholeFaces';
-import { bench, type ElementLevel } from '../state/benchSlice';
-import { KIND, pick } from '../state/elements';
+import { bench, picksOf, type ElementLevel } from '../state/benchSlice';
 import { wheelCut } from './cutDrawing';
 import { cutterOf } from './cutterHere';
 import { describeDrag } from './drag';
-import type { ElementHost, HandsHost } from './HandsHost';
-import { asLook, edgeBeside, elementAt, type Outline, type PointedAt } from './pointing';
+import type { HandsHost } from './HandsHost';
+import { elementHost } from './elementHands';
+import { elementAmong, type Outline } from './pointing';
 import { snapAt, type SnapScene } from './snapping';
 import type { Pick, Stage } from '../viewport/Stage';
 import { beadOf } from '../views/bench/beads';
@@ -44,7 +43,7 @@ export function handsHost(scene: OpenScene, stage: Stage, voices: Voices): Hands
       kinds: b.snapTo,
       radius: b.elements.pickRadius,
       // The piece in hand is looked at by its cage; pieces that are dragged cannot snap to themselves.
-      without: new Set(atElements(scene) ? [b.active ?? ''] : b.selected),
+      without: new Set(b.selected),
       moving: drag().moving(),
       peg: placeOf(b.peg),
     };
@@ -90,7 +89,7 @@ export function handsHost(scene: OpenScene, stage: Stage, voices: Voices): Hands
     twice: (at) => at && chooseMaker(scene, at),
     rubber: voices.rubber,
     menu: voices.menu,
-    elements: elementHost(scene, stage, voices, draw),
+    elements: elementHost(scene, stage, voices.lasso, draw),
     dragStart() {
       brushReach(scene, stage);
       return drag().start();
@@ -140,105 +139,19 @@ function heldAt(scene: OpenScene, stage: Stage, x: number, y: number): Vector3 |
     const hit = stage.faceAt(x, y);
     return hit ? (hit.outline.flat().find(near) ?? hit.point) : null;
   }
-  const { level, picked } = state(scene).bench;
-  const hit = elementAt(stage, stage.cage, level as ElementLevel, x, y, radius);
-  const cage = stage.cage.cage;
-  if (!hit || !cage || !picked.includes(hit.element)) return null;
-  const world = (v: number): Vector3 =>
-    new Vector3().fromArray(cage.positions, 3 * v).applyMatrix4(stage.cage.group.matrix);
+  const { bench: b } = state(scene);
+  const level = b.level as ElementLevel;
+  const hit = elementAmong(stage, level, x, y, radius);
+  const view = hit && stage.cages.of(hit.piece);
+  const cage = view?.cage;
+  if (!hit || !cage || !picksOf(b)[hit.piece]?.includes(hit.element)) return null;
+  const { matrix } = view.group;
+  const world = (v: number): Vector3 => new Vector3().fromArray(cage.positions, 3 * v).applyMatrix4(matrix);
   if (level === 'point') return world(hit.element);
   const { shape } = cage;
   const corners =
     level === 'edge'
       ? [shape.edges[2 * hit.element], shape.edges[2 * hit.element + 1]]
       : [...shape.corners.subarray(shape.faceStart[hit.element], shape.faceStart[hit.element + 1])];
-  return corners.map(world).find(near) ?? new Vector3(...hit.at).applyMatrix4(stage.cage.group.matrix);
-}
-
-/** So many picks are not made again in a moment. */
-const MANY_PICKS = 4;
-
-function elementHost(
-  scene: OpenScene,
-  stage: Stage,
-  voices: Voices,
-  draw: { hover(x: number, y: number, slid: boolean): boolean },
-): ElementHost {
-  const level = (): ElementLevel => state(scene).bench.level as ElementLevel;
-  const settings = () => state(scene).bench.elements;
-  const picked = (): number[] => state(scene).bench.picked;
-  /** @param indices ascending, each once */
-  const put = (indices: ReadonlyArray<number>): void => {
-    const shape = stage.cage.cage?.shape;
-    const whole = shape && level() === 'face' ? wholeFaces(shape, indices) : indices;
-    scene.store.dispatch(bench.elementsPicked(whole));
-  };
-  /** A face with all its parts. */
-  const parts = (element: number): ReadonlyArray<number> => {
-    const shape = stage.cage.cage?.shape;
-    return shape && level() === 'face' ? partsOfFace(shape, element) : [element];
-  };
-  const set = (indices: Iterable<number>): void => put([...new Set(indices)].sort((a, b) => a - b));
-  /** A click beside the model may be a slip: of many picks it says how they come back. */
-  const letGo = (): void => {
-    const many = picked().length;
-    set([]);
-    if (many < MANY_PICKS) return;
-    scene.store.dispatch(bench.noticed({ text: `${many} picks were let go.`, tone: 'info', picks: true }));
-  };
-  const at = (x: number, y: number): PointedAt | null =>
-    elementAt(stage, stage.cage, level(), x, y, settings().pickRadius);
-  return {
-    active: () => atElements(scene),
-    at,
-    isPicked: (e) => picked().includes(e),
-    point(p) {
-      const e = p?.element ?? null;
-      if (state(scene).bench.pointed !== e) scene.store.dispatch(bench.elementPointed(e));
-    },
-    click(p, add) {
-      if (!p) return add ? undefined : letGo();
-      if (!add) return set([p.element]);
-      const all = parts(p.element);
-      const had = picked().includes(p.element);
-      set(had ? picked().filter((i) => !all.includes(i)) : [...picked(), ...all]);
-    },
-    twice(p, add, across) {
-      if (!p) return;
-      const before = add ? picked() : [];
-      set([p.element]);
-      const edge = level() === 'face' ? edgeBeside(stage.cage, p, across) : null;
-      const found =
-        edge === null
-          ? pick(scene, across ? 'ring' : 'loop')
-          : pick(scene, 'rule', { select: { rule: 'strip', edge } });
-      void found.then(() => add && set([...before, ...picked()]));
-    },
-    async inside(drawn, add) {
-      const id = state(scene).bench.active;
-      if (!id || !stage.cage.cage) return;
-      const of = KIND[level()];
-      const { outline, look } = asLook(stage, stage.cage, drawn);
-      const reply = await scene.builds.ask(id, {
-        kind: 'inside',
-        of,
-        outline,
-        look,
-        through: settings().through,
-      });
-      if (!reply || !('selection' in reply) || !atElements(scene) || KIND[level()] !== of) return;
-      const found = reply.selection.indices;
-      if (!add) return put(found);
-      // A box over nothing but picked ones takes them away.
-      const now = new Set(picked());
-      if (found.length && found.every((i) => now.has(i))) for (const i of found) now.delete(i);
-      else for (const i of found) now.add(i);
-      set(now);
-    },
-    paint(p) {
-      if (!picked().includes(p.element)) set([...picked(), p.element]);
-    },
-    lasso: voices.lasso,
-    toolMove: (x, y, e) => void draw.hover(x, y, e.shiftKey),
-  };
+  return corners.map(world).find(near) ?? new Vector3(...hit.at).applyMatrix4(matrix);
 }

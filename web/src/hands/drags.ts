@@ -1,13 +1,15 @@
-/** What dragging handles does to the document: to pieces, or to picked elements of one. */
+/** What dragging handles does to the document: to pieces, or to picked elements of those in hand. */
 import type { OpenScene } from '../scene/OpenScene';
 import { Vector3 } from 'three';
+import type { Action } from '@urnsmith/core/document/actions';
 import type { Surface } from '@urnsmith/core/document/base';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { worldMatrix } from '@urnsmith/core/document/placement';
 import { invert, type Matrix } from '@urnsmith/core/mesh/transform';
 import { commit, preview } from '../state/actions';
 import { attraction } from './attraction';
-import { act, inHand, previewAction } from '../state/elements';
+import { act, previewActions } from '../state/elements';
+import { allInHand, inHand, type Hand } from '../state/inHand';
 import { piecesById } from '../state/selectors';
 import { dragPieces, topOnly } from './drag';
 import { elementDrag } from './elementDrag';
@@ -68,41 +70,52 @@ export function dragOfPieces(scene: OpenScene, stage: Stage): Drag {
 }
 
 export function dragOfElements(scene: OpenScene, stage: Stage): Drag {
+  interface Held {
+    hand: Hand;
+    toPiece: Matrix;
+    surface: Surface | null;
+  }
   let axes: Vector3[] = [];
-  let piece: Piece | null = null;
-  let toPiece: Matrix | null = null;
+  let held: Held[] = [];
   let at = new Vector3();
   let value: DragValue | null = null;
-  let surface: Surface | null = null;
-  let finding: Promise<void> = Promise.resolve();
+  let finding: Promise<unknown> = Promise.resolve();
   let moving: ReadonlySet<number> = new Set();
-  const action = () =>
-    elementDrag(inHand(scene)!.selection, value!, axes, state(scene).bench.elements, {
-      toPiece: toPiece!,
+  const action = ({ hand, toPiece, surface }: Held, v: DragValue): Action =>
+    elementDrag(hand.selection, v, axes, state(scene).bench.elements, {
+      toPiece,
       at,
       back: stage.rig.back,
       surface,
     });
   const show = (): void => {
-    if (piece && value) previewAction(scene, action());
+    const v = value;
+    if (held.length && v)
+      previewActions(
+        scene,
+        held.map((h) => ({ hand: h.hand, action: action(h, v) })),
+      );
   };
   return {
     start() {
-      const hand = inHand(scene);
-      const built = hand && scene.builds.get(hand.piece.id);
-      const place = hand && elementHandle(state(scene), built ?? undefined);
-      if (!hand || !place || !built?.cage || hand.piece.locked) return null;
-      piece = hand.piece;
-      toPiece = invert(worldMatrix(piecesById(state(scene)), piece.id));
+      const lead = inHand(scene);
+      const cage = lead && scene.builds.get(lead.piece.id)?.cage;
+      const place = lead && elementHandle(state(scene), scene.builds);
+      if (!lead || !place || !cage || lead.piece.locked) return null;
+      const byId = piecesById(state(scene));
+      held = allInHand(scene)
+        .filter((h) => h.selection.indices.length)
+        .map((hand) => ({ hand, toPiece: invert(worldMatrix(byId, hand.piece.id)), surface: null }));
       at = new Vector3(...place.at);
       axes = axesOf(place, stage);
       const { level, picked } = state(scene).bench;
-      moving = new Set(level === 'piece' ? [] : pointsOfPicked(built.cage.shape, level, picked));
-      value = surface = null;
-      finding = attraction(scene, piece).then((s) => {
-        surface = s;
-        show();
-      });
+      moving = new Set(level === 'piece' ? [] : pointsOfPicked(cage.shape, level, picked));
+      value = null;
+      finding = Promise.all(
+        held.map(async (h) => {
+          h.surface = await attraction(scene, h.hand.piece);
+        }),
+      ).then(show);
       return axes;
     },
     move(v) {
@@ -110,13 +123,15 @@ export function dragOfElements(scene: OpenScene, stage: Stage): Drag {
       show();
     },
     drop() {
-      if (!value || !piece) return;
       const last = value;
+      if (!last || !held.length) return;
       void finding.then(() => {
-        value = last;
-        const { op, select: _, ...params } = action();
         value = null;
-        void act(scene, op, params);
+        const made = new Map(held.map((h) => [h.hand.piece.id, action(h, last)]));
+        void act(scene, 'transform', (id) => {
+          const { op: _, select: __, ...params } = made.get(id) ?? action(held[0], last);
+          return params;
+        });
       });
     },
     moving: () => moving,

@@ -11,7 +11,7 @@ import { bench } from '../state/benchSlice';
 import { piecesById } from '../state/selectors';
 import { hoverCut, pressCut, strokeCut, type Pointing } from './cutDrawing';
 import { cutRing, drawPoint, hoverRing, openLine, strokeSlice } from './drawing';
-import { inHand } from '../state/elements';
+import { inHand } from '../state/inHand';
 import { hoverPlaced, pressPlaced } from './placeAgain';
 import { isNear, pointInSpace, pointOnPiece, shareAlong } from './drawPoint';
 import type { HandsHost } from './HandsHost';
@@ -87,7 +87,7 @@ export function drawHost(scene: OpenScene, stage: Stage, snapScene: () => SnapSc
       if (state(scene).bench.drawing?.tool !== 'ring') return false;
       const ring = ringAt(stage, x, y, radius(), slid);
       if (state(scene).bench.pointed !== (ring?.edge ?? null))
-        scene.store.dispatch(bench.elementPointed(ring?.edge ?? null));
+        scene.store.dispatch(bench.elementPointed(ring && { element: ring.edge }));
       void hoverRing(scene, ring?.edge ?? null, ring?.slide ?? 0);
       return true;
     },

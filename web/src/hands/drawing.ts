@@ -13,7 +13,8 @@ import type { Stage } from '../viewport/Stage';
 import { commit, newId, newName } from '../state/actions';
 import { bench, type Drawing } from '../state/benchSlice';
 import { actionsAt } from '../state/site';
-import { act, inHand, retune, takeLevel } from '../state/elements';
+import { act, retune, takeLevel } from '../state/elements';
+import { inHand } from '../state/inHand';
 
 const state = (scene: OpenScene) => scene.store.getState();
 const show = (scene: OpenScene, d: Drawing | null): void => {

@@ -3,18 +3,20 @@ import { worldMatrix } from '@urnsmith/core/document/placement';
 import { applyMatrix, determinant, type Matrix } from '@urnsmith/core/mesh/transform';
 import { addScaled, cross, pointOf, sub, unit, type Vec3 } from '@urnsmith/core/mesh/vec3';
 import type { CageShape } from '@urnsmith/core/steps/cage';
-import type { ElementLevel } from '../state/benchSlice';
+import { picksOf, type ElementLevel } from '../state/benchSlice';
 import { piecesById } from '../state/selectors';
 import type { RootState } from '../state/store';
 import type { Built, WholeCage } from '../workers/builds';
 
 export const IDENTITY: Matrix = [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1];
 
-/** The same result for the same arguments as last time. */
-function lastOne<A extends unknown[], R>(f: (...args: A) => R): (...args: A) => R {
-  let last: { args: A; result: R } | null = null;
+/** The same result for the same arguments as last time, for each first argument. */
+function lastOne<A extends [object, ...unknown[]], R>(f: (...args: A) => R): (...args: A) => R {
+  const known = new WeakMap<object, { args: A; result: R }>();
   return (...args) => {
-    if (!last || last.args.some((a, k) => a !== args[k])) last = { args, result: f(...args) };
+    let last = known.get(args[0]);
+    if (!last || last.args.some((a, k) => a !== args[k]))
+      known.set(args[0], (last = { args, result: f(...args) }));
     return last.result;
   };
 }
@@ -26,12 +28,12 @@ export interface Handle {
 }
 
 /** Where handles stand while elements are picked: at their middle or what turns go about, along the chosen frame. */
-export function elementHandle(s: RootState, built: Built | undefined): Handle | null {
+export function elementHandle(s: RootState, builds: { get(id: string): Built | undefined }): Handle | null {
   const { active, picked, level, elements, peg, tool } = s.bench;
-  const cage = built?.cage;
+  const cage = active === null ? undefined : builds.get(active)?.cage;
   if (level === 'piece' || !active || !cage || !picked.length) return null;
   const m = worldMatrix(piecesById(s), active);
-  const at = middleOfPicked(cage, level, picked);
+  const at = middleOfAll(s, level, builds);
   if (!at) return null;
   const frames = {
     world: () => IDENTITY,
@@ -44,7 +46,26 @@ export function elementHandle(s: RootState, built: Built | undefined): Handle | 
   // A move goes from the middle whatever turns and sizes go about.
   if (tool !== 'move' && elements.about === 'pivot') return { at: applyMatrix(m, [0, 0, 0]), matrix };
   if (tool !== 'move' && elements.about === 'peg' && peg) return { at: [peg[12], peg[13], peg[14]], matrix };
-  return { at: applyMatrix(m, at), matrix };
+  return { at, matrix };
+}
+
+/** The middle of all picked points of the pieces in hand, in the world. */
+function middleOfAll(
+  s: RootState,
+  level: ElementLevel,
+  builds: { get(id: string): Built | undefined },
+): Vec3 | null {
+  let n = 0;
+  let sum: Vec3 = [0, 0, 0];
+  for (const [id, picked] of Object.entries(picksOf(s.bench))) {
+    const cage = builds.get(id)?.cage;
+    const at = cage && middleOfPicked(cage, level, picked);
+    if (!at) continue;
+    const points = pointsOfPicked(cage.shape, level, picked).length;
+    sum = addScaled(sum, applyMatrix(worldMatrix(piecesById(s), id), at), points);
+    n += points;
+  }
+  return n ? [sum[0] / n, sum[1] / n, sum[2] / n] : null;
 }
 
 /**

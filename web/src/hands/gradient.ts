@@ -3,7 +3,7 @@ import type { Soft } from '@urnsmith/core/select/soft';
 import type { Builds, WholeCage } from '../workers/builds';
 import { perScene } from '../scene/perScene';
 
-export class Gradient {
+class Gradient {
   constructor(private readonly builds: Builds) {}
 
   private shown: { shape: WholeCage['shape']; weights: Float64Array } | null = null;
@@ -44,4 +44,18 @@ export class Gradient {
   }
 }
 
-export const gradientOf = perScene((scene) => new Gradient(scene.builds));
+/** One for each piece in hand. */
+export class Gradients {
+  private readonly ofPiece = new Map<string, Gradient>();
+
+  constructor(private readonly builds: Builds) {}
+
+  of(id: string, ...asked: Tail<Parameters<Gradient['of']>>): Float64Array | null {
+    let own = this.ofPiece.get(id);
+    if (!own) this.ofPiece.set(id, (own = new Gradient(this.builds)));
+    return own.of(id, ...asked);
+  }
+}
+type Tail<T extends unknown[]> = T extends [unknown, ...infer R] ? R : never;
+
+export const gradientOf = perScene((scene) => new Gradients(scene.builds));

@@ -7,6 +7,10 @@ import type { Stage } from '../viewport/Stage';
 
 export interface PointedAt {
   element: number;
+  /** How far along the line of sight its piece is met; Infinity beside it. */
+  depth: number;
+  /** Pixels from the pointer to it as drawn. */
+  off: number;
   /** On the surface, in the piece's frame. */
   at: [number, number, number];
   face: number;
@@ -46,7 +50,8 @@ export function elementAt(
   if (!shape) return null;
   view.ensureTree();
   const hit = hitSurface(stage.aim(x, y), view);
-  if (level === 'face') return hit ? { element: hit.face, at: hit.at, face: hit.face } : null;
+  if (level === 'face')
+    return hit ? { element: hit.face, at: hit.at, face: hit.face, depth: hit.depth, off: 0 } : null;
   const box = stage.canvas.getBoundingClientRect();
   const nearest = (list: Iterable<number>, far: (i: number) => number): PointedAt | null => {
     let best = -1;
@@ -60,7 +65,13 @@ export function elementAt(
     }
     return best < 0
       ? null
-      : { element: best, at: hit?.at ?? middleOf(view, level, best), face: hit?.face ?? -1 };
+      : {
+          element: best,
+          at: hit?.at ?? middleOf(view, level, best),
+          face: hit?.face ?? -1,
+          depth: hit?.depth ?? Infinity,
+          off: least,
+        };
   };
   const toEye = stage.rig.back.clone().transformDirection(view.group.matrix.clone().invert());
   const depth = (i: number): number => toEye.dot(new Vector3(...middleOf(view, level, i)));
@@ -80,6 +91,23 @@ export function elementAt(
     return nearest(own, far);
   }
   return nearest(range(level === 'point' ? view.cage!.positions.length / 3 : shape.edges.length / 2), far);
+}
+
+/** Of the pieces in hand: what is met first, else what is nearest beside them. */
+export function elementAmong(
+  stage: Stage,
+  level: ElementLevel,
+  x: number,
+  y: number,
+  radius: number,
+): (PointedAt & { piece: string }) | null {
+  let best: (PointedAt & { piece: string }) | null = null;
+  for (const [piece, view] of stage.cages.all()) {
+    const at = elementAt(stage, view, level, x, y, radius);
+    if (at && (!best || at.depth < best.depth || (at.depth === best.depth && at.off < best.off)))
+      best = { ...at, piece };
+  }
+  return best;
 }
 
 function* range(n: number): Iterable<number> {
@@ -137,21 +165,24 @@ export function allHits(
   return hits;
 }
 
-function hitsOf(ray: Raycaster, view: CageView): Array<{ face: number; point: Vector3 }> {
+function hitsOf(ray: Raycaster, view: CageView): Array<{ face: number; point: Vector3; depth: number }> {
   view.surface.matrixWorld.copy(view.group.matrix);
   const hits: ReturnType<Raycaster['intersectObject']> = [];
   view.surface.raycast(ray, hits);
   return hits
     .sort((a, b) => a.distance - b.distance)
     .filter((h) => typeof h.faceIndex === 'number')
-    .map((h) => ({ face: view.cage!.shape.faceOfTriangle[h.faceIndex!], point: h.point }));
+    .map((h) => ({ face: view.cage!.shape.faceOfTriangle[h.faceIndex!], point: h.point, depth: h.distance }));
 }
 
-function hitSurface(ray: Raycaster, view: CageView): { face: number; at: [number, number, number] } | null {
+function hitSurface(
+  ray: Raycaster,
+  view: CageView,
+): { face: number; at: [number, number, number]; depth: number } | null {
   const hit = hitsOf(ray, view)[0];
   if (!hit) return null;
   const local = hit.point.clone().applyMatrix4(view.group.matrix.clone().invert());
-  return { face: hit.face, at: local.toArray() };
+  return { face: hit.face, at: local.toArray(), depth: hit.depth };
 }
 
 export type Outline = Array<{ x: number; y: number }>;

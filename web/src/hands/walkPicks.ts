@@ -5,7 +5,8 @@ import type { ElementKind } from '@urnsmith/core/select/selection';
 import type { OpenScene } from '../scene/OpenScene';
 import { perScene } from '../scene/perScene';
 import { bench, type ElementLevel } from '../state/benchSlice';
-import { inHand, KIND, underWay } from '../state/elements';
+import { inHand, KIND } from '../state/inHand';
+import { underWay } from '../state/underWay';
 import { elementAt, projector } from './pointing';
 
 export const WAYS = { left: [-1, 0], right: [1, 0], up: [0, -1], down: [0, 1] } as const;

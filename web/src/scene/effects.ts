@@ -6,22 +6,24 @@ import { documentChanged, followSelection } from '../state/followedSelection';
 import { anchorsFound, headOf, synced } from '../state/documentSlice';
 import { livePieces, piecesById } from '../state/selectors';
 import { notePicks } from '../state/pickTrail';
-import { siteOf } from '../state/site';
+import { idsInHand, siteInHand } from '../state/inHand';
 import { isTwin } from '../state/twins';
 import type { RootState, SceneListeners } from '../state/store';
 import type { Caged } from '../workers/builds';
 import type { OpenScene } from './OpenScene';
 
-/** The mesh whose elements are in hand. */
-function siteInHand(s: RootState): Caged | null {
-  const { level, active } = s.bench;
-  const piece = level === 'piece' || !active ? undefined : piecesById(s).get(active);
-  if (!piece) return null;
-  return { id: piece.id, upTo: siteOf(s.bench, piece)?.upTo ?? null };
+/** The meshes whose elements are in hand. */
+function cagedIn(s: RootState): Caged[] {
+  const byId = piecesById(s);
+  return idsInHand(s).flatMap((id) => {
+    const piece = byId.get(id);
+    return piece ? [{ id, upTo: siteInHand(s.bench, piece)?.upTo ?? null }] : [];
+  });
 }
 const twinInHand = (s: RootState): boolean =>
   s.bench.active !== null && isTwin(piecesById(s).get(s.bench.active));
-const sameSite = (a: Caged | null, b: Caged | null): boolean => a?.id === b?.id && a?.upTo === b?.upTo;
+const sameSites = (a: Caged[], b: Caged[]): boolean =>
+  a.length === b.length && a.every((x) => b.some((y) => x.id === y.id && x.upTo === y.upTo));
 
 /** Where builds have found that anchored pieces stand goes to the store. */
 function tellAnchored(scene: OpenScene): void {
@@ -54,10 +56,10 @@ export function startEffects(scene: OpenScene, listeners: SceneListeners): () =>
       builds.showStage(stage && active ? { id: active, lane: stage } : null);
     },
   });
-  // At element level the mesh that is edited is sent along.
+  // At element level the meshes that are edited are sent along.
   listeners.startListening({
-    predicate: (_, now, before) => !sameSite(siteInHand(now), siteInHand(before)),
-    effect: (_, { getState }) => builds.editElementsOf(siteInHand(getState())),
+    predicate: (_, now, before) => !sameSites(cagedIn(now), cagedIn(before)),
+    effect: (_, { getState }) => builds.editElementsOf(cagedIn(getState())),
   });
   // What came under the hands as a twin is not edited unasked.
   listeners.startListening({
@@ -77,7 +79,8 @@ export function startEffects(scene: OpenScene, listeners: SceneListeners): () =>
   });
   // Each pick is a step that can be taken back.
   listeners.startListening({
-    predicate: (_, { bench: a }, { bench: b }) => a.picked !== b.picked && a.level !== 'piece',
+    predicate: (_, { bench: a }, { bench: b }) =>
+      (a.picked !== b.picked || a.beside !== b.beside) && a.level !== 'piece',
     effect: () => notePicks(scene),
   });
   // Picks are made anew on a preview; what else is done to the piece ends that.

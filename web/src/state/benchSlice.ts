@@ -89,7 +89,11 @@ export interface BenchState {
   level: Level;
   /** Picked elements of the active piece, of the level's kind; ascending. */
   picked: number[];
+  /** The same of other selected pieces; none of them is empty. */
+  beside: Record<string, number[]>;
+  /** The element that is pointed at, and the piece it is of. */
   pointed: number | null;
+  pointedOn: string | null;
   /** The selection is what the last action left, until something else is picked. */
   following: boolean;
   elements: ElementSettings;
@@ -149,6 +153,9 @@ export interface BenchState {
 /** Boxes that open over the scene. */
 export type BenchDialog = 'history' | 'aside' | 'about' | 'keys' | 'outline' | 'presets' | 'interface';
 
+/** Picked elements by piece. */
+export type Picks = Readonly<Record<string, ReadonlyArray<number>>>;
+
 export interface Notice {
   id: number;
   text: string;
@@ -162,7 +169,9 @@ export interface Notice {
 const initialState: BenchState = {
   level: 'piece',
   picked: [],
+  beside: {},
   pointed: null,
+  pointedOn: null,
   following: false,
   elements: ELEMENT_SETTINGS,
   onResult: null,
@@ -222,6 +231,28 @@ const kept = (list: ReadonlyArray<number>): number[] => Object.freeze([...list])
 const sameList = (a: ReadonlyArray<number>, b: ReadonlyArray<number>): boolean =>
   a.length === b.length && a.every((x, k) => x === b[k]);
 
+/** What is picked of each piece; those without picks have none. */
+export const picksOf = ({
+  active,
+  picked,
+  beside,
+}: Pick<BenchState, 'active' | 'picked' | 'beside'>): Picks =>
+  active !== null && picked.length ? { ...beside, [active]: picked } : beside;
+
+/** Another piece leads: what is picked of the selected ones stays picked. */
+function lead(s: BenchState, active: string | null, picks: Picks): void {
+  const own = active === null ? undefined : picks[active];
+  s.picked = own?.length ? kept(own) : [];
+  s.beside = {};
+  for (const id of s.selected) if (id !== active && picks[id]?.length) s.beside[id] = kept(picks[id]);
+  if (active === s.active) return;
+  if (!s.active || !s.selected.includes(s.active)) s.onResult = null;
+  s.active = active;
+  s.step = null;
+  s.pointed = s.pointedOn = null;
+  s.drawing = null;
+}
+
 const slice = createSlice({
   name: 'bench',
   initialState,
@@ -237,51 +268,59 @@ const slice = createSlice({
           else s.selected.push(...s.selected.splice(at, 1));
         }
       const active = s.selected.at(-1) ?? null;
-      if (active !== s.active) {
-        s.step = null;
-        s.picked = [];
-        s.pointed = null;
-        s.drawing = null;
-        s.onResult = null;
-        if (!active) s.level = 'piece';
-      }
-      s.active = active;
+      if (!active) s.level = 'piece';
+      lead(s, active, picksOf(s));
       s.stage = null;
+    },
+    /** Exactly these are picked, of selected pieces; one that has some leads. */
+    piecesPicked: (s, { payload }: PayloadAction<{ picks: Picks; lead?: string }>) => {
+      const { picks } = payload;
+      const some = (id: string | null): boolean => id !== null && (picks[id]?.length ?? 0) > 0;
+      const first = some(s.active) ? s.active : (s.selected.findLast(some) ?? s.active);
+      const active = payload.lead ?? first;
+      if (active !== null && active !== s.active)
+        s.selected = [...s.selected.filter((id) => id !== active), active];
+      lead(s, active, picks);
+      s.following = false;
     },
     levelTaken: (s, { payload }: PayloadAction<Level>) => {
       if (payload !== 'piece') s.cutDrawing = s.placing = s.anchoring = s.rimsOf = null;
       s.level = payload;
       s.picked = [];
+      s.beside = {};
       // Another level is a choice of one's own: what the last action left no longer leads.
       s.following = false;
-      s.pointed = null;
+      s.pointed = s.pointedOn = null;
       s.drawing = null;
-      if (payload !== 'piece' && s.active) s.selected = [s.active];
     },
+    /** These of the active piece are picked, and none of others. */
     elementsPicked: (s, { payload }: PayloadAction<ReadonlyArray<number>>) => {
       s.picked = kept(payload);
+      s.beside = {};
       s.following = false;
     },
     /** From now on the selection is what the last action leaves. */
     following: (s) => {
       s.following = true;
     },
-    selectionFollowed: (
-      s,
-      { payload }: PayloadAction<{ level: ElementLevel; picked: ReadonlyArray<number> }>,
-    ) => {
+    selectionFollowed: (s, { payload }: PayloadAction<{ level: ElementLevel; picks: Picks }>) => {
       s.level = payload.level;
-      if (!sameList(s.picked, payload.picked)) s.picked = kept(payload.picked);
+      const before = picksOf(s);
+      const same = (id: string): boolean => sameList(before[id] ?? [], payload.picks[id] ?? []);
+      if (!s.selected.every(same)) lead(s, s.active, payload.picks);
     },
-    elementPointed: (s, { payload }: PayloadAction<number | null>) => {
-      s.pointed = payload;
+    /** @param on the piece; the active one without */
+    elementPointed: (s, { payload }: PayloadAction<{ element: number; on?: string } | null>) => {
+      s.pointed = payload?.element ?? null;
+      s.pointedOn = payload ? (payload.on ?? s.active) : null;
     },
     /** What was picked is of another mesh, so nothing is picked. */
     siteTaken: (s, { payload }: PayloadAction<{ onResult: boolean; step?: number | null }>) => {
       s.onResult = payload.onResult;
       s.step = payload.step ?? null;
       s.picked = [];
-      s.pointed = null;
+      s.beside = {};
+      s.pointed = s.pointedOn = null;
       s.following = false;
       s.drawing = null;
     },

@@ -1,67 +1,29 @@
-/** Editing a piece's elements: every operation is tried by the worker first, so a refusal changes nothing. */
-import type { OpenScene } from '../scene/OpenScene';
-import { perScene } from '../scene/perScene';
+/** Editing elements of the pieces in hand: every operation is tried by the worker first, so a refusal changes nothing. */
 import type { Action } from '@urnsmith/core/document/actions';
-import type { Kept, Piece } from '@urnsmith/core/document/schema';
+import type { Piece } from '@urnsmith/core/document/schema';
+import type { Warning } from '@urnsmith/core/mesh/errors';
 import { OPERATIONS } from '@urnsmith/core/ops/index';
 import { counted, defaultsOf, sentenceOf, type Counts } from '@urnsmith/core/ops/operation';
 import type { PickName, PickOptions } from '@urnsmith/core/select/picks';
-import type { BornSelect } from '@urnsmith/core/select/born';
-import type { Warning } from '@urnsmith/core/mesh/errors';
 import { listed, type Select } from '@urnsmith/core/select/rules';
 import { WORD_OF, type ElementKind, type Selection } from '@urnsmith/core/select/selection';
-import { keepMesh } from './meshes';
+import type { OpenScene } from '../scene/OpenScene';
 import type { Reply } from '../workers/build.worker';
-import { commit, editPiece, preview, undo } from './actions';
+import { commit, preview, undo } from './actions';
 import { bench, type ElementLevel, type Level } from './benchSlice';
-import { editHere, isTwin } from './twins';
-import { actionsAt, siteOf, withActions, type Site } from './site';
-
-export const KIND: Record<ElementLevel, ElementKind> = { face: 'face', edge: 'edge', point: 'vertex' };
+import { allInHand, HANDS_AT_MOST, idsInHand, inHand, KIND, siteInHand, type Hand } from './inHand';
+import { keepMesh } from './meshes';
+import { piecesById, settledPieces } from './selectors';
+import { actionsAt, withActions } from './site';
+import { editHere } from './twins';
+import { underWay } from './underWay';
 
 const state = (scene: OpenScene) => scene.store.getState();
 const problem = (scene: OpenScene, text: string): void => {
   scene.store.dispatch(bench.noticed({ text, tone: 'problem' }));
 };
-
-/** The piece whose elements are edited, where on it, and what is picked there. */
-export function inHand(scene: OpenScene): { piece: Piece; site: Site | null; selection: Selection } | null {
-  const { level, active, picked } = state(scene).bench;
-  const piece = state(scene).document.pieces.find((p) => p.id === active);
-  if (level === 'piece' || !piece || 'group' in piece.base || isTwin(piece)) return null;
-  const site = siteOf(state(scene).bench, piece);
-  return { piece, site, selection: { kind: KIND[level], indices: picked } };
-}
-
-/** Work that is under way with the worker, and when all of it is done; and what waits for its turn after it. */
-const work = perScene(() => ({
-  running: 0,
-  allDone: Promise.resolve() as Promise<unknown>,
-  queue: Promise.resolve() as Promise<unknown>,
-  queued: 0,
-}));
-
-/** Notes work that keys which come after it wait for. */
-export function underWay<T>(scene: OpenScene, asked: Promise<T>): Promise<T> {
-  const own = work(scene);
-  own.running++;
-  const done = asked.finally(() => own.running--);
-  own.allDone = Promise.allSettled([own.allDone, done]);
-  return done;
-}
-
-/** Runs a command of the hand at once, or after what was begun before it: keys may come faster than answers. */
-export function inTurn(scene: OpenScene, run: () => void): void {
-  const own = work(scene);
-  if (!own.running && !own.queued) return run();
-  own.queued++;
-  own.queue = own.queue
-    .then(async () => {
-      while (own.running) await own.allDone;
-    })
-    .then(run)
-    .finally(() => own.queued--);
-}
+const levelOf = (kind: ElementKind): ElementLevel =>
+  (Object.keys(KIND) as ElementLevel[]).find((l) => KIND[l] === kind)!;
 
 /** Goes to a level; what is picked is brought along where it can be. */
 export const takeLevel = (scene: OpenScene, level: Level): Promise<void> =>
@@ -75,59 +37,111 @@ async function toLevel(scene: OpenScene, level: Level): Promise<void> {
     return;
   }
   if (level !== 'piece' && !editHere(scene, piece!.id)) return;
-  const before = inHand(scene);
+  const before = allInHand(scene);
   scene.store.dispatch(bench.levelTaken(level));
-  if (level === 'piece' || !before?.selection.indices.length) return;
-  const reply = await scene.builds.ask(piece!.id, {
+  if (level === 'piece') return;
+  if (b.level === 'piece') tellLeftOut(scene);
+  await ask(scene, before.filter(hasPicks), (h) => ({
     kind: 'convert',
-    selection: before.selection,
+    selection: h.selection,
     to: KIND[level],
-  });
-  if (reply && 'selection' in reply && state(scene).bench.level === level)
-    scene.store.dispatch(bench.elementsPicked(reply.selection.indices));
+  }));
 }
 
-/** A selecting command: loops, rings, growing, rules. */
-export const pick = (scene: OpenScene, name: PickName, options?: PickOptions): Promise<void> =>
-  underWay(scene, picked(scene, name, options));
+/** Selected pieces with faces that are not edited along. */
+function tellLeftOut(scene: OpenScene): void {
+  const byId = piecesById(state(scene));
+  const inHandNow = new Set(idsInHand(state(scene)));
+  const out = state(scene).bench.selected.filter(
+    (id) => !inHandNow.has(id) && byId.has(id) && !('group' in byId.get(id)!.base),
+  );
+  if (!out.length) return;
+  const why = inHandNow.size < HANDS_AT_MOST ? 'twins and locked pieces stay as they are' : `no more than ${HANDS_AT_MOST} pieces are edited at once`; // prettier-ignore
+  const text = `${counted(out.length, 'selected piece')} left out: ${why}.`;
+  scene.store.dispatch(bench.noticed({ text, tone: 'info' }));
+}
 
-async function picked(scene: OpenScene, name: PickName, options?: PickOptions): Promise<void> {
-  const hand = inHand(scene);
-  if (!hand) return;
-  const reply = await scene.builds.ask(hand.piece.id, {
+const hasPicks = (h: Hand): boolean => h.selection.indices.length > 0;
+
+/** A selecting command: loops, rings, growing, rules. @param alone of the piece that leads */
+export const pick = (scene: OpenScene, name: PickName, options?: PickOptions, alone = false): Promise<void> =>
+  underWay(scene, picked(scene, name, options, alone));
+
+/** Commands that begin from nothing. */
+const FROM_NOTHING: PickName[] = ['all', 'none', 'invert', 'rule'];
+
+async function picked(
+  scene: OpenScene,
+  name: PickName,
+  options: PickOptions | undefined,
+  alone: boolean,
+): Promise<void> {
+  const lead = inHand(scene);
+  if (!lead) return;
+  const hands = alone ? [lead] : allInHand(scene);
+  const some = FROM_NOTHING.includes(name) ? hands : hands.filter(hasPicks);
+  const done = await ask(scene, some.length ? some : [lead], (h) => ({
     kind: 'pick',
     name,
-    selection: hand.selection,
+    selection: h.selection,
     options,
-  });
-  if (
-    reply &&
-    (await show(scene, hand.piece.id, reply)) &&
-    name === 'rule' &&
-    !inHand(scene)?.selection.indices.length
-  )
+  }));
+  if (done && name === 'rule' && !allInHand(scene).some(hasPicks))
     scene.store.dispatch(bench.noticed({ text: 'The piece has none of those.', tone: 'info' }));
 }
 
+/** Asks about several pieces, and picks what is answered; nothing where one of them refuses. */
+async function ask(
+  scene: OpenScene,
+  hands: Hand[],
+  question: (h: Hand) => Parameters<OpenScene['builds']['ask']>[1],
+): Promise<boolean> {
+  if (!hands.length) return false;
+  const replies = await Promise.all(hands.map((h) => scene.builds.ask(h.piece.id, question(h))));
+  return showAll(
+    scene,
+    hands.map(({ piece }, i) => ({ piece, reply: replies[i] })),
+  );
+}
+
+interface Answered {
+  piece: Piece;
+  reply: Reply | null;
+}
+
 /** Puts the selection of a reply in hand; the level follows when another kind of element came out. */
-async function show(scene: OpenScene, id: string, reply: Reply): Promise<boolean> {
-  if (!('fault' in reply) && !('selection' in reply)) return false;
-  if ('fault' in reply) {
-    problem(scene, [reply.fault.message, reply.fault.fix].filter(Boolean).join(' '));
-    if (reply.fault.elements) lightUp(scene, reply.fault.elements);
+export const show = (scene: OpenScene, piece: Piece, reply: Reply): boolean =>
+  showAll(scene, [{ piece, reply }]);
+
+function showAll(scene: OpenScene, answered: Answered[]): boolean {
+  const refused = answered.find(({ reply }) => reply && 'fault' in reply);
+  if (refused) {
+    refuse(scene, refused, answered.length > 1);
     return false;
   }
-  if (state(scene).bench.active !== id) return false;
-  const { kind, indices } = reply.selection;
-  const level = (Object.keys(KIND) as ElementLevel[]).find((l) => KIND[l] === kind)!;
-  if (level !== state(scene).bench.level && indices.length) scene.store.dispatch(bench.levelTaken(level));
-  scene.store.dispatch(bench.elementsPicked(indices));
+  const picks: Record<string, ReadonlyArray<number>> = {};
+  const found = answered.flatMap(({ piece, reply }): Array<{ id: string; selection: Selection }> =>
+    reply && 'selection' in reply ? [{ id: piece.id, selection: reply.selection }] : [],
+  );
+  if (found.length < answered.length) return false;
+  if (!found.some(({ id }) => id === state(scene).bench.active)) return false;
+  const full = found.filter(({ selection }) => selection.indices.length);
+  const now = KIND[state(scene).bench.level as ElementLevel];
+  const kind = full.some(({ selection }) => selection.kind === now) ? now : full[0]?.selection.kind;
+  for (const { id, selection } of full) if (selection.kind === kind) picks[id] = selection.indices;
+  if (kind && kind !== now) scene.store.dispatch(bench.levelTaken(levelOf(kind)));
+  scene.store.dispatch(bench.piecesPicked({ picks }));
   return true;
 }
 
-function lightUp(scene: OpenScene, { domain, indices }: { domain: ElementKind; indices: number[] }): void {
-  const level = (Object.keys(KIND) as ElementLevel[]).find((l) => KIND[l] === domain)!;
-  if (level === state(scene).bench.level) scene.store.dispatch(bench.elementsPicked(indices));
+/** Says what a piece refused, and lights up where. */
+function refuse(scene: OpenScene, { piece, reply }: Answered, named: boolean): void {
+  if (!reply || !('fault' in reply)) return;
+  const { message, fix, elements } = reply.fault;
+  const text = [message, fix].filter(Boolean).join(' ');
+  problem(scene, named ? `${piece.name ?? piece.id}: ${text}` : text);
+  if (elements && KIND[state(scene).bench.level as ElementLevel] === elements.domain)
+    scene.store.dispatch(bench.piecesPicked({ picks: { [piece.id]: elements.indices }, lead: piece.id }));
 }
 
 /** A selection as an action names it: everything by its rule, anything else by its list. */
@@ -137,48 +151,87 @@ function selectOf(scene: OpenScene, id: string, s: Selection): Select {
   return counts && s.indices.length === counts[of] && counts[of] > 0 ? { rule: 'all', of } : listed(s);
 }
 
-/** Applies an operation to what is picked (or to a given selection) as one action of the history. */
+type Params = Record<string, unknown>;
+const titleOf = (op: string, pieces: ReadonlyArray<Piece>): string =>
+  `${OPERATIONS[op].title}: ${pieces.length === 1 ? (pieces[0].name ?? pieces[0].id) : `${pieces.length} pieces`}`;
+
+/**
+ * Applies an operation to what is picked (or to a given selection) as one action of the history; to all pieces in hand,
+ * or, where one of them refuses, to none.
+ * @param params the same for all, or by piece
+ */
 export const act = (
   scene: OpenScene,
   op: string,
-  params: Record<string, unknown> = {},
+  params: Params | ((id: string) => Params) = {},
   on?: Select,
 ): Promise<boolean> => underWay(scene, applied(scene, op, params, on));
 
 async function applied(
   scene: OpenScene,
   op: string,
-  params: Record<string, unknown>,
+  params: Params | ((id: string) => Params),
   on?: Select,
 ): Promise<boolean> {
-  const hand = inHand(scene);
-  if (!hand) return false;
-  const { piece, site } = hand;
-  const action: Action = { op, select: on ?? selectOf(scene, piece.id, hand.selection), ...params };
-  const reply = await scene.builds.ask(piece.id, { kind: 'act', action });
-  if (!reply) return false;
-  if (!('selection' in reply)) return show(scene, piece.id, reply);
-  const base = site ? {} : await baseFor(scene, piece);
-  const now = state(scene).document.pieces.find((p) => p.id === piece.id);
-  if (now !== piece) return false;
-  const lasting = { ...action, select: reply.select ?? action.select };
-  editPiece(scene, piece.id, `${OPERATIONS[op].title}: ${piece.name ?? piece.id}`, (p) => {
-    const on_ = { ...p, ...base };
-    return withActions(on_, site, [...actionsAt(on_, site), lasting]);
+  const lead = inHand(scene);
+  if (!lead) return false;
+  const some = allInHand(scene).filter((h) => on ?? hasPicks(h));
+  const hands = some.length ? some : [lead];
+  const tried = await Promise.all(
+    hands.map(async (h) => {
+      const own = typeof params === 'function' ? params(h.piece.id) : params;
+      const action: Action = { op, select: on ?? selectOf(scene, h.piece.id, h.selection), ...own };
+      return { ...h, action, reply: await scene.builds.ask(h.piece.id, { kind: 'act', action }) };
+    }),
+  );
+  if (tried.some(({ reply }) => !reply || !('selection' in reply))) return showAll(scene, tried) && false;
+  const bases = await Promise.all(hands.map((h) => (h.site ? {} : baseFor(scene, h.piece))));
+  const there = new Set(state(scene).document.pieces);
+  if (hands.some(({ piece }) => !there.has(piece))) return false;
+  const after = new Map<string, (p: Piece) => Piece>();
+  const counts: Counts[] = [];
+  const warnings: Warning[] = [];
+  tried.forEach(({ piece, site, action, reply }, i) => {
+    if (!reply || !('selection' in reply)) return;
+    const lasting = { ...action, select: reply.select ?? action.select };
+    after.set(piece.id, (p) => {
+      const on_ = { ...p, ...bases[i] };
+      return withActions(on_, site, [...actionsAt(on_, site), lasting]);
+    });
+    counts.push(reply.counts ?? {});
+    warnings.push(...(reply.warnings ?? []));
   });
-  await show(scene, piece.id, reply);
-  scene.store.dispatch(bench.noticed({ text: saidOf(action, reply), tone: 'info' }));
+  const label = titleOf(
+    op,
+    hands.map((h) => h.piece),
+  );
+  commit(
+    scene,
+    label,
+    settledPieces(state(scene)).map((p) => after.get(p.id)?.(p) ?? p),
+  );
+  showAll(scene, tried);
+  const text = saidOf(tried[tried.length - 1].action, { counts: summed(counts), warnings });
+  scene.store.dispatch(bench.noticed({ text, tone: 'info' }));
   return true;
 }
 
-/** What came of an action, in sentences. */
+/** Counts of several pieces together. */
+function summed(all: ReadonlyArray<Counts>): Counts {
+  const out: Record<string, number> = {};
+  for (const counts of all)
+    for (const [key, n] of Object.entries(counts)) out[key] = (out[key] ?? 0) + (n ?? 0);
+  return out as Counts;
+}
+
+/** What came of an action, in sentences; each once. */
 export function saidOf(
   action: Action,
   { counts, warnings }: { counts?: Counts; warnings?: Warning[] },
 ): string {
   const { op, select: _, ...params } = action;
   const done = sentenceOf(OPERATIONS[op], counts ?? {}, params);
-  return [done, ...(warnings ?? []).map((w) => w.message)].join(' ');
+  return [done, ...new Set((warnings ?? []).map((w) => w.message))].join(' ');
 }
 
 /** Characters of actions beyond which the mesh they make is stored instead of them. */
@@ -204,44 +257,75 @@ async function baseFor(
   }
 }
 
+/** The pieces whose last action is one with that of the piece that leads, which is first. */
+function madeTogether(scene: OpenScene): Hand[] {
+  const lead = inHand(scene);
+  const op = lead && actionsAt(lead.piece, lead.site).at(-1)?.op;
+  if (!lead || !op) return [];
+  const others = allInHand(scene).filter(
+    (h) => h.piece.id !== lead.piece.id && actionsAt(h.piece, h.site).at(-1)?.op === op,
+  );
+  const all = [lead, ...others];
+  const last = state(scene).document.undo.at(-1)?.label;
+  const one =
+    last ===
+    titleOf(
+      op,
+      all.map((h) => h.piece),
+    );
+  return one ? all : [lead];
+}
+
 /** Retunes the last action; the history keeps one entry for it. */
-export function retune(scene: OpenScene, changes: Record<string, unknown>): void {
-  const hand = inHand(scene);
-  const last = hand && actionsAt(hand.piece, hand.site).at(-1);
-  if (!hand || !last) return;
-  const { piece } = hand;
-  const label = `${OPERATIONS[last.op].title}: ${piece.name ?? piece.id}`;
+export function retune(scene: OpenScene, changes: Params): void {
+  const hands = madeTogether(scene);
+  const last = hands.length ? actionsAt(hands[0].piece, hands[0].site).at(-1)! : null;
+  if (!last) return;
+  const ids = hands.map((h) => h.piece.id);
+  const label = titleOf(
+    last.op,
+    hands.map((h) => h.piece),
+  );
+  const lasts = new Map(hands.map((h) => [h.piece.id, actionsAt(h.piece, h.site).at(-1)!]));
   const amends = state(scene).document.undo.at(-1)?.label === label;
   if (amends) undo(scene);
   scene.store.dispatch(bench.noticeClosed());
-  const base = state(scene).document.pieces.find((p) => p.id === piece.id)!;
-  const site = siteOf(state(scene).bench, base);
-  const others = actionsAt(base, site).slice(0, amends ? undefined : -1);
-  const changed = withActions(base, site, [...others, { ...last, ...changes }]);
+  const changed = new Map<string, Piece>();
+  for (const base of state(scene).document.pieces.filter((p) => ids.includes(p.id))) {
+    const { id } = base;
+    const site = siteInHand(state(scene).bench, base);
+    const others = actionsAt(base, site).slice(0, amends ? undefined : -1);
+    changed.set(id, withActions(base, site, [...others, { ...lasts.get(id)!, ...changes }]));
+  }
   preview(scene, null);
   commit(
     scene,
     label,
-    state(scene).document.pieces.map((p) => (p.id === piece.id ? changed : p)),
+    state(scene).document.pieces.map((p) => changed.get(p.id) ?? p),
   );
 }
 
-/** Shows the piece in hand with one more action, while a hand is at it. */
-export function previewAction(scene: OpenScene, action: Action): void {
-  const hand = inHand(scene);
-  if (hand) previewActions(scene, hand, [...actionsAt(hand.piece, hand.site), action]);
+/** Shows pieces in hand with one more action each, while a hand is at it. */
+export function previewActions(scene: OpenScene, more: ReadonlyArray<{ hand: Hand; action: Action }>): void {
+  preview(
+    scene,
+    Object.fromEntries(
+      more.map(({ hand: { piece, site }, action }) => [
+        piece.id,
+        withActions(piece, site, [...actionsAt(piece, site), action]),
+      ]),
+    ),
+  );
 }
 
-function previewActions(scene: OpenScene, at: { piece: Piece; site: Site | null }, actions: Action[]): void {
-  preview(scene, { [at.piece.id]: withActions(at.piece, at.site, actions) });
-}
-
-/** Shows the piece in hand with numbers of its last action changed. */
-export function previewLast(scene: OpenScene, changes: Record<string, unknown>): void {
-  const hand = inHand(scene);
-  const actions = hand ? actionsAt(hand.piece, hand.site) : [];
-  const last = actions.at(-1);
-  if (hand && last) previewActions(scene, hand, [...actions.slice(0, -1), { ...last, ...changes }]);
+/** Shows the pieces in hand with numbers of their last action changed. */
+export function previewLast(scene: OpenScene, changes: Params): void {
+  const shown = madeTogether(scene).map(({ piece, site }) => {
+    const actions = actionsAt(piece, site);
+    const last = actions.at(-1)!;
+    return [piece.id, withActions(piece, site, [...actions.slice(0, -1), { ...last, ...changes }])];
+  });
+  if (shown.length) preview(scene, Object.fromEntries(shown));
 }
 
 /** The last action's parameters, completed. */
@@ -249,59 +333,3 @@ export const paramsOf = (action: Action): Record<string, unknown> => ({
   ...defaultsOf(OPERATIONS[action.op].params),
   ...action,
 });
-
-/** Keeps what is picked under a name, with the piece; it follows the actions that come after. */
-export const nameSelection = (scene: OpenScene, name: string): Promise<void> =>
-  underWay(scene, selectionNamed(scene, name));
-
-async function selectionNamed(scene: OpenScene, name: string): Promise<void> {
-  const hand = inHand(scene);
-  if (!hand || !name.trim() || !hand.selection.indices.length) return;
-  const listedNow = { ...listed(hand.selection), after: hand.piece.actions?.length ?? 0 } as Kept;
-  const kept = hand.site ? await pickedByBirth(scene) : listedNow;
-  if (!kept) return;
-  editPiece(scene, hand.piece.id, `Keep the selection “${name}”`, (p) => ({
-    ...p,
-    selections: { ...p.selections, [name.trim()]: kept },
-  }));
-}
-
-/** What is picked on what the steps have made, by birth. */
-export async function pickedByBirth(scene: OpenScene): Promise<BornSelect | null> {
-  const hand = inHand(scene);
-  if (!hand?.selection.indices.length) return null;
-  const reply = await scene.builds.ask(hand.piece.id, { kind: 'born', selection: hand.selection });
-  return reply && 'born' in reply ? reply.born : null;
-}
-
-/** Picks a kept selection again; what is left of it. */
-export const recallSelection = (scene: OpenScene, name: string): Promise<void> =>
-  underWay(scene, recalled(scene, name));
-
-async function recalled(scene: OpenScene, name: string): Promise<void> {
-  const hand = inHand(scene);
-  const kept = hand?.piece.selections?.[name];
-  if (!hand || !kept) return;
-  const ofBuild = 'picks' in kept;
-  if (ofBuild !== (hand.site !== null))
-    return problem(
-      scene,
-      `“${name}” was kept ${ofBuild ? 'on the result' : 'on the base'}; edit that to pick it again.`,
-    );
-  const reply = await scene.builds.ask(hand.piece.id, { kind: 'recall', kept });
-  if (!reply || !(await show(scene, hand.piece.id, reply)) || !('selection' in reply)) return;
-  if (reply.lost)
-    problem(
-      scene,
-      `Nothing is left of ${counted(reply.lost, 'element')} of “${name}”; what is there is picked.`,
-    );
-}
-
-export function forgetSelection(scene: OpenScene, name: string): void {
-  const hand = inHand(scene);
-  if (!hand) return;
-  editPiece(scene, hand.piece.id, `Forget the selection “${name}”`, (p) => {
-    const { [name]: _, ...selections } = p.selections ?? {};
-    return { ...p, selections };
-  });
-}

@@ -2,38 +2,50 @@
 import type { OpenScene } from '../scene/OpenScene';
 import { perScene } from '../scene/perScene';
 import type { Built } from '../workers/builds';
-import { bench, type ElementLevel, type Level } from './benchSlice';
-import { KIND } from './elements';
+import { bench, picksOf, type ElementLevel, type Level, type Picks } from './benchSlice';
+import { idsInHand, KIND } from './inHand';
 import { picksOfMesh } from './pickTrail';
 
-/** Whose last pick was taken up. */
-const last = perScene((): { built?: Built; level?: Level; before?: Built } => ({}));
+/** Per piece: the build whose picks were taken up, and the one of a state before. */
+const last = perScene(() => ({
+  taken: new Map<string, { built: Built; level: Level }>(),
+  before: new Map<string, Built | undefined>(),
+}));
 
-/** The document has changed: what is built of the piece in hand is of a state before, until it is built again. */
+/** The document has changed: what is built of the pieces in hand is of a state before, until it is built again. */
 export function documentChanged(scene: OpenScene): void {
-  const { active } = scene.store.getState().bench;
-  last(scene).before = active ? scene.builds.get(active) : undefined;
+  last(scene).before = new Map(
+    idsInHand(scene.store.getState()).map((id) => [id, scene.builds.get(id)] as const),
+  );
 }
 
 export function followSelection(scene: OpenScene): void {
-  const { bench: b, document } = scene.store.getState();
+  const s = scene.store.getState();
+  const { bench: b, document } = s;
   if (!b.following || b.level === 'piece' || document.preview || !b.active) return;
-  const built = scene.builds.get(b.active);
   const own = last(scene);
-  if (!built?.cage || built === own.before || (own.built === built && own.level === b.level)) return;
-  Object.assign(own, { built, level: b.level });
+  const fresh = idsInHand(s).flatMap((id): Array<[string, Built]> => {
+    const built = scene.builds.get(id);
+    const taken = own.taken.get(id);
+    if (!built?.cage || built === own.before.get(id)) return [];
+    return taken?.built === built && taken.level === b.level ? [] : [[id, built]];
+  });
+  if (!fresh.length) return;
+  for (const [id, built] of fresh) own.taken.set(id, { built, level: b.level });
   // A state that has come back has what was picked in it; a new one what its last action left.
   const known = picksOfMesh(scene);
-  if (known) {
-    scene.store.dispatch(bench.selectionFollowed(known));
-    return;
-  }
-  const { picked } = built;
-  const now = (Object.keys(KIND) as ElementLevel[]).find((l) => KIND[l] === picked?.kind);
-  scene.store.dispatch(
-    bench.selectionFollowed({
-      level: picked?.indices.length && now ? now : b.level,
-      picked: picked?.indices ?? [],
-    }),
-  );
+  scene.store.dispatch(bench.selectionFollowed(known ?? left(b, new Map(fresh))));
+}
+
+type Followed = { level: ElementLevel; picks: Picks };
+
+/** What the last actions have left picked; the piece that leads says at which level. */
+function left(b: Parameters<typeof picksOf>[0] & { level: Level }, fresh: Map<string, Built>): Followed {
+  const ofLead = fresh.get(b.active ?? '')?.picked;
+  const now = (Object.keys(KIND) as ElementLevel[]).find((l) => KIND[l] === ofLead?.kind);
+  const level = ofLead?.indices.length && now ? now : (b.level as ElementLevel);
+  const picks: Record<string, ReadonlyArray<number>> = { ...picksOf(b) };
+  for (const [id, { picked }] of fresh)
+    picks[id] = picked && (id === b.active || picked.kind === KIND[level]) ? picked.indices : [];
+  return { level, picks };
 }

@@ -10,7 +10,8 @@ import { keepMesh } from './meshes';
 import { isAlone } from './twins';
 import { commit, newId, newName, notice } from './actions';
 import { bench } from './benchSlice';
-import { inHand, pickedByBirth } from './elements';
+import { inHand } from './inHand';
+import { pickedByBirth } from './keptSelections';
 import { actionsAt, withActions, type Site } from './site';
 import { piecesById } from './selectors';
 

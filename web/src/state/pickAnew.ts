@@ -5,7 +5,9 @@ import type { OpenScene } from '../scene/OpenScene';
 import { preview } from './actions';
 import { bench, type ElementLevel } from './benchSlice';
 import { editsIn, redoEdits, withEdits, withOne, type EditsOf } from './edits';
-import { KIND, pickedByBirth, takeLevel } from './elements';
+import { KIND } from './inHand';
+import { pickedByBirth } from './keptSelections';
+import { takeLevel } from './elements';
 
 const state = (scene: OpenScene) => scene.store.getState();
 

@@ -4,15 +4,19 @@
  */
 import type { OpenScene } from '../scene/OpenScene';
 import { perScene } from '../scene/perScene';
-import { bench, type ElementLevel } from './benchSlice';
+import { bench, picksOf, type ElementLevel, type Picks } from './benchSlice';
 import { headOf } from './documentSlice';
 
 interface Step {
-  /** Which mesh the picks are of: the state of the document, the piece, and where on it. */
+  /** Which meshes the picks are of: the state of the document, the pieces, and where on them. */
   of: string;
   level: ElementLevel;
-  picked: ReadonlyArray<number>;
+  picks: Picks;
+  /** The piece that leads. */
+  active: string;
 }
+
+const count = ({ picks }: Step): number => Object.values(picks).reduce((n, p) => n + p.length, 0);
 
 /** Steps that are kept, and how many elements they may name together. */
 const LONG = 300;
@@ -23,12 +27,16 @@ const trail = perScene((): { steps: Step[]; at: number } => ({ steps: [], at: -1
 function now(scene: OpenScene): Step | null {
   const { bench: b, document } = scene.store.getState();
   if (b.level === 'piece' || !b.active || document.preview) return null;
-  const of = JSON.stringify([headOf(document), b.active, b.onResult, b.step]);
-  return { of, level: b.level, picked: b.picked };
+  const of = JSON.stringify([headOf(document), [...b.selected].sort(), b.onResult, b.step]);
+  return { of, level: b.level, picks: picksOf(b), active: b.active };
 }
 
 const same = (a: Step, b: Step): boolean =>
-  a.of === b.of && a.level === b.level && sameList(a.picked, b.picked);
+  a.of === b.of &&
+  a.level === b.level &&
+  [...Object.keys(a.picks), ...Object.keys(b.picks)].every((id) =>
+    sameList(a.picks[id] ?? [], b.picks[id] ?? []),
+  );
 
 const sameList = (a: ReadonlyArray<number>, b: ReadonlyArray<number>): boolean =>
   a === b || (a.length === b.length && a.every((x, i) => x === b[i]));
@@ -40,15 +48,15 @@ export function notePicks(scene: OpenScene): void {
   const last = own.steps[own.at];
   if (!step || (last && same(last, step))) return;
   // Nothing is picked yet at another level, or of another mesh: no step of the hand.
-  if (!step.picked.length && (!last || last.of !== step.of || last.level !== step.level)) return;
+  if (!count(step) && (!last || last.of !== step.of || last.level !== step.level)) return;
   own.steps.splice(own.at + 1, Infinity, step);
-  let named = own.steps.reduce((sum, s) => sum + s.picked.length, 0);
+  let named = own.steps.reduce((sum, s) => sum + count(s), 0);
   while (own.steps.length > LONG || (named > LARGE && own.steps.length > 1))
-    named -= own.steps.shift()!.picked.length;
+    named -= count(own.steps.shift()!);
   own.at = own.steps.length - 1;
 }
 
-/** What is next on the trail, of the mesh in hand. @param by −1 back, 1 on */
+/** What is next on the trail, of the meshes in hand. @param by −1 back, 1 on */
 function next(scene: OpenScene, by: -1 | 1): number {
   const { steps, at } = trail(scene);
   const here = now(scene);
@@ -72,13 +80,13 @@ export function stepPicks(scene: OpenScene, by: -1 | 1): void {
   }
   const own = trail(scene);
   own.at = i;
-  const { level, picked } = own.steps[i];
+  const { level, picks, active } = own.steps[i];
   if (level !== scene.store.getState().bench.level) scene.store.dispatch(bench.levelTaken(level));
-  scene.store.dispatch(bench.elementsPicked(picked));
+  scene.store.dispatch(bench.piecesPicked({ picks, lead: active }));
 }
 
 /** What was last picked on the mesh that has come back; null when nothing is known. */
-export function picksOfMesh(scene: OpenScene): Omit<Step, 'of'> | null {
+export function picksOfMesh(scene: OpenScene): Pick<Step, 'level' | 'picks'> | null {
   const here = now(scene);
   return here && (trail(scene).steps.findLast((s) => s.of === here.of) ?? null);
 }

@@ -47,7 +47,7 @@ function meant(scene: OpenScene, stage: Stage): Matrix | null {
   const s = scene.store.getState();
   if (s.bench.level !== 'piece' && s.bench.picked.length) {
     const own = { ...s, bench: { ...s.bench, elements: { ...s.bench.elements, frame: 'own' as const } } };
-    const place = elementHandle(own, scene.builds.get(s.bench.active!));
+    const place = elementHandle(own, scene.builds);
     const three = planeOfThree(scene, s);
     if (three) return three;
     if (place?.matrix)
@@ -97,7 +97,7 @@ export function pivotToPicked(scene: OpenScene): void {
   const s = scene.store.getState();
   const id = s.bench.active;
   const own = { ...s, bench: { ...s.bench, tool: 'move' as const } };
-  const place = id ? elementHandle(own, scene.builds.get(id)) : null;
+  const place = id ? elementHandle(own, scene.builds) : null;
   if (!id || !place) return nothing(scene, 'put the pivot at');
   commit(scene, `Pivot of ${nameOf(scene, id)}`, pivotMoved(s.document.pieces, id, place.at));
 }

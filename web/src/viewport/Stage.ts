@@ -23,9 +23,9 @@ import {
 import * as Comlink from 'comlink';
 import type { Matrix } from '@urnsmith/core/mesh/transform';
 import type { Tool } from '../state/benchSlice';
-import type { WholeCage } from '../workers/builds';
 import type { PictureWorker } from '../workers/picture.worker';
-import { CageView, type CageLook } from './CageView';
+import { Cages, type ShownCage } from './Cages';
+import type { CageView } from './CageView';
 import { CameraRig } from './CameraRig';
 import { Crowds } from './Crowds';
 import { Gizmo } from '../hands/Gizmo';
@@ -51,8 +51,8 @@ export interface StageSettings {
   faults: Float32Array | null;
   /** Segments that the step on the Card takes, in the world. */
   taken?: Float32Array | null;
-  /** The base whose elements are edited. */
-  cage?: { cage: WholeCage; matrix: Matrix; look: CageLook } | null;
+  /** The meshes whose elements are edited, the one that leads last. */
+  cages?: ReadonlyArray<ShownCage>;
   /** Lines being drawn: pairs of points in the world. */
   lines?: Array<[number, number, number]> | null;
   /** Where the peg stands. */
@@ -77,7 +77,7 @@ const pictures = (): Comlink.Remote<PictureWorker> =>
 export class Stage {
   readonly rig = new CameraRig();
   readonly gizmo = new Gizmo();
-  readonly cage = new CageView();
+  readonly cages = new Cages();
   private readonly renderer: WebGLRenderer;
   private readonly scene = new Scene();
   private readonly looks: Looks;
@@ -133,7 +133,7 @@ export class Stage {
       this.taken,
       this.faults,
       this.line,
-      this.cage.group,
+      this.cages.group,
       this.gizmo.root,
       this.peg,
       this.mark,
@@ -152,8 +152,7 @@ export class Stage {
     this.gizmo.setTool(settings.tool);
     this.faults.show(settings.faults);
     this.taken.show(settings.taken ?? null);
-    if (settings.cage) this.cage.show(settings.cage.cage, settings.cage.matrix, settings.cage.look);
-    else this.cage.hide();
+    this.cages.show(settings.cages ?? []);
     this.showLine(settings.lines ?? null);
     this.peg.stand(settings.peg ?? null);
     this.redraw();
@@ -181,6 +180,11 @@ export class Stage {
     // Something else has come in the place of something that is gone.
     if (this.views.size > pieces.length) return this.showPieces(pieces);
     if (changed) this.crowds.show(this.views);
+  }
+
+  /** The cage of the piece that leads. */
+  get cage(): CageView {
+    return this.cages.lead;
   }
 
   private drop(id: string): void {
@@ -333,12 +337,12 @@ export class Stage {
 
   /** A picture of the stage without handles, as PNG. */
   async picture(width: number, height: number): Promise<Blob> {
-    const shown = [this.gizmo.root.visible, this.grid.visible, this.faults.visible, this.cage.group.visible];
+    const shown = [this.gizmo.root.visible, this.grid.visible, this.faults.visible, this.cages.group.visible];
     const { parallel } = this.rig;
-    [this.gizmo.root.visible, this.faults.visible, this.cage.group.visible] = [false, false, false];
+    [this.gizmo.root.visible, this.faults.visible, this.cages.group.visible] = [false, false, false];
     this.draw();
     const drawn = createImageBitmap(this.canvas);
-    [this.gizmo.root.visible, this.grid.visible, this.faults.visible, this.cage.group.visible] = shown;
+    [this.gizmo.root.visible, this.grid.visible, this.faults.visible, this.cages.group.visible] = shown;
     this.rig.parallel = parallel;
     this.redraw();
     return pictures().card(Comlink.transfer(await drawn, [await drawn]), width, height);
@@ -348,7 +352,7 @@ export class Stage {
     cancelAnimationFrame(this.frame);
     for (const v of this.views.values()) v.dispose();
     this.crowds.dispose();
-    this.cage.dispose();
+    this.cages.dispose();
     this.looks.dispose();
     this.renderer.dispose();
     this.renderer.forceContextLoss();

@@ -56,7 +56,7 @@ export class Builds {
   private pieces: Piece[] = [];
   private pool: Pool | null = null;
   private stage: { id: string; lane: Lane } | null = null;
-  private caged: Caged | null = null;
+  private caged = new Map<string, number | null>();
   private draft = false;
   private reach = new Reach();
   /** Pieces whose results were made quickly, to be made whole when the hand lets go. */
@@ -132,24 +132,23 @@ export class Builds {
     if (stage) this.request(stage.id);
   }
 
-  /** Which mesh of which piece is sent along with its builds. */
-  editElementsOf(now: Caged | null): void {
+  /** Which mesh of which pieces is sent along with their builds. */
+  editElementsOf(pieces: ReadonlyArray<Caged>): void {
     const before = this.caged;
-    if (now?.id === before?.id && now?.upTo === before?.upTo) return;
-    this.caged = now;
-    if (before && before.id !== now?.id) {
-      const b = this.results.get(before.id);
-      if (b) this.results.set(before.id, { ...b, cage: null });
-      this.request(before.id);
+    this.caged = new Map(pieces.map(({ id, upTo }) => [id, upTo]));
+    for (const id of before.keys()) {
+      if (this.caged.has(id)) continue;
+      const b = this.results.get(id);
+      if (b) this.results.set(id, { ...b, cage: null });
+      this.request(id);
     }
-    if (now) this.request(now.id);
+    for (const [id, upTo] of this.caged) if (before.get(id) !== upTo) this.request(id);
     this.tell();
   }
 
   /** Asks about the mesh of a piece that is edited, else about its base; null when the piece is not being built. */
   async ask(id: string, question: Question): Promise<Reply | null> {
-    const upTo = this.caged?.id === id ? this.caged.upTo : null;
-    return (await this.pool?.ask(this.pieces, id, upTo, question)) ?? null;
+    return (await this.pool?.ask(this.pieces, id, this.caged.get(id) ?? null, question)) ?? null;
   }
 
   /** Ends running builds; their pieces say so until they are built again. */
@@ -184,7 +183,7 @@ export class Builds {
     this.reach = new Reach();
     this.pieces = [];
     this.stage = null;
-    this.caged = null;
+    this.caged.clear();
     this.draft = false;
     this.pool?.close();
     this.pool = null;
@@ -237,8 +236,8 @@ export class Builds {
     );
     const last = this.results.get(id);
     this.pool.request(this.pieces, id, this.stage?.id === id ? stepsBefore(piece, this.stage.lane) : -1, {
-      cage: this.caged?.id !== id ? 'none' : last?.cage ? 'changed' : 'whole',
-      site: this.caged?.id === id ? this.caged.upTo : null,
+      cage: !this.caged.has(id) ? 'none' : last?.cage ? 'changed' : 'whole',
+      site: this.caged.get(id) ?? null,
       hasLast: Boolean(last?.display),
       draft,
       yields: this.draft && !draft,

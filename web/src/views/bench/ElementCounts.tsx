@@ -1,6 +1,8 @@
 /** How many elements there are of which sort, and how many are picked; a click on a count picks those. */
 import type { Select } from '@urnsmith/core/select/rules';
+import { counted } from '@urnsmith/core/ops/operation';
 import { pick } from '../../state/elements';
+import { idsInHand } from '../../state/inHand';
 import { useApp } from '../../state/store';
 import { useScene, useBuilt } from '../../scene/useScene';
 import { PickMenu } from './PickMenu';
@@ -63,9 +65,12 @@ export function ElementCounts() {
 
 function Picked({ total, word }: { total: number; word: string }) {
   const picked = useApp((s) => s.bench.picked.length);
+  const pieces = useApp((s) => idsInHand(s).length);
+  const beside = useApp((s) => Object.values(s.bench.beside).reduce((sum, p) => sum + p.length, 0));
   return (
-    <b data-picked={picked} role="status">
+    <b data-picked={picked} data-beside={beside} role="status">
       {n(picked)} of {n(total)} {word}
+      {pieces > 1 && ` here, ${n(beside)} on ${counted(pieces - 1, 'other piece')}`}
     </b>
   );
 }

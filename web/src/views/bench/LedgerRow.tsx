@@ -44,7 +44,7 @@ export const LedgerRowView = memo(function LedgerRowView({ row, top, home, reach
   const selected = useApp((s) => s.bench.selected.includes(piece.id));
   const active = useApp((s) => s.bench.active === piece.id);
   const hovered = useApp((s) => s.bench.hovered === piece.id);
-  const several = useApp((s) => s.bench.selected.length > 1);
+  const several = useApp((s) => s.bench.level === 'piece' && s.bench.selected.length > 1);
   const [editing, setEditing] = useState(false);
   const node = useRef<HTMLDivElement | null>(null);
   useEffect(() => {

@@ -2,8 +2,10 @@
 import type { Piece } from '@urnsmith/core/document/schema';
 import { completeTransform, worldMatrix } from '@urnsmith/core/document/placement';
 import { applyMatrix, multiply, transformMatrix, type Matrix } from '@urnsmith/core/mesh/transform';
-import type { Gradient } from '../../hands/gradient';
-import type { ElementLevel } from '../../state/benchSlice';
+import type { Gradients } from '../../hands/gradient';
+import { picksOf, type ElementLevel } from '../../state/benchSlice';
+import { idsInHand } from '../../state/inHand';
+import type { ShownCage } from '../../viewport/Cages';
 import type { CageLook } from '../../viewport/CageView';
 import {
   cuttersPerHost,
@@ -25,7 +27,7 @@ interface BuildSource {
   get(id: string): Built | undefined;
 }
 
-type SoftSource = Pick<Gradient, 'of'>;
+type SoftSource = Pick<Gradients, 'of'>;
 
 /** What was last shown of each piece: what has not changed is handed over as the same object. */
 export type LastShown = Map<string, StagePiece>;
@@ -36,13 +38,14 @@ export function stagePieces(s: RootState, builds: BuildSource, last: LastShown =
   const hosts = hostsOfCutter(s);
   const { selected, hovered, look, wire, xray, isolated } = s.bench;
   const chosen = new Set(selected);
+  const inHand = new Set(idsInHand(s));
   const out: StagePiece[] = [];
   for (const p of livePieces(s)) {
     const display = builds.get(p.id)?.display;
     if (!display || 'group' in p.base) continue;
     const role = roleOf(p);
     // While its elements are edited, the cage stands out and not the built piece's own edges.
-    const edited = s.bench.level !== 'piece' && p.id === s.bench.active;
+    const edited = inHand.has(p.id);
     const lit = edited ? 'none' : chosen.has(p.id) ? 'selected' : hovered === p.id ? 'hovered' : 'none';
     const ghost = role !== 'solid';
     const aside = isolated && selected.length > 0 && !isNear(p, chosen, byId, hosts);
@@ -179,13 +182,10 @@ export function stageSettings(s: RootState, builds: BuildSource, gradient: SoftS
         ? null
         : level === 'piece'
           ? handlePlace(s)
-          : elementHandle(s, built),
+          : elementHandle(s, builds),
     faults: badLines(s, built),
     taken: takenLines(s, built),
-    cage:
-      level !== 'piece' && built?.cage
-        ? { cage: built.cage, matrix, look: cageLook(s, level, built.cage, gradient) }
-        : null,
+    cages: level === 'piece' ? [] : cagesInHand(s, level, builds, gradient),
     lines: cutDrawing
       ? cutDrawingLines(cutDrawing, s.bench.cutSettings)
       : drawing
@@ -195,17 +195,36 @@ export function stageSettings(s: RootState, builds: BuildSource, gradient: SoftS
   };
 }
 
-function cageLook(s: RootState, level: ElementLevel, cage: WholeCage, gradient: SoftSource): CageLook {
-  const { picked, pointed, elements } = s.bench;
+function cagesInHand(
+  s: RootState,
+  level: ElementLevel,
+  builds: BuildSource,
+  gradient: SoftSource,
+): ShownCage[] {
+  const byId = piecesById(s);
+  return idsInHand(s).flatMap((id) => {
+    const cage = builds.get(id)?.cage;
+    if (!cage || !byId.has(id)) return [];
+    const look = cageLook(s, id, level, cage, gradient);
+    return [{ id, cage, matrix: worldMatrix(byId, id), look }];
+  });
+}
+
+function cageLook(
+  s: RootState,
+  id: string,
+  level: ElementLevel,
+  cage: WholeCage,
+  gradient: SoftSource,
+): CageLook {
+  const { elements } = s.bench;
+  const picked = picksOf(s.bench)[id] ?? NONE;
+  const pointed = s.bench.pointedOn === id ? s.bench.pointed : null;
   const soft =
     elements.soft && picked.length
-      ? gradient.of(
-          s.bench.active!,
-          cage,
-          pointsOfPicked(cage.shape, level, picked),
-          elements,
-          s.document.undo.length,
-        )
+      ? gradient.of(id, cage, pointsOfPicked(cage.shape, level, picked), elements, s.document.undo.length)
       : null;
   return { level, picked, pointed, pointSize: elements.pointSize, through: elements.through, soft };
 }
+
+const NONE: ReadonlyArray<number> = [];
