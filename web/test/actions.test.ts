@@ -9,7 +9,13 @@ import type { SceneState } from '@urnsmith/core/document/scene';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { piecesOf, withPieces } from '@urnsmith/core/document/sections';
 import { decodeMesh } from '@urnsmith/core/formats/meshBlob';
-import { faceNormal, surfaceArea } from '@urnsmith/core/mesh/measure';
+import { boundsOf, faceNormal, surfaceArea } from '@urnsmith/core/mesh/measure';
+import {
+  buildPrimitive,
+  PRIMITIVE_KINDS,
+  type Primitive,
+  type PrimitiveKind,
+} from '@urnsmith/core/primitives/index';
 import { faceCount } from '@urnsmith/core/mesh/PolyMesh';
 import { start, type Running } from '../../server/src/start';
 import {
@@ -113,7 +119,7 @@ const cutWith = (host: string, cutters: string[], mode: 'subtract' | 'union'): v
 describe('actions', () => {
   it('add primitives under fresh names, complete with every number', async () => {
     addPrimitive(scene, 'box');
-    addPrimitive(scene, 'box', [1, 2, 3]);
+    addPrimitive(scene, 'box', { move: [1, 2, 3] });
     expect(pieces().map((p) => p.name)).toEqual(['Box', 'Box 2']);
     expect(piece('Box').base).toEqual({
       primitive: 'box',
@@ -197,13 +203,36 @@ describe('actions', () => {
     expect((await stored()).pieces).toEqual(pieces());
   }); // prettier-ignore
 
+  it('new pieces stand on the ground, or on the peg along its axis', () => {
+    const added = (kind: PrimitiveKind): { base: Primitive; move: number[] } => {
+      const id = addPrimitive(scene, kind);
+      const p = pieces().find((x) => x.id === id)!;
+      return { base: p.base as Primitive, move: p.transform?.move ?? [0, 0, 0] };
+    };
+    const low = (base: Primitive): number => boundsOf(buildPrimitive(base)).min[1];
+    for (const kind of PRIMITIVE_KINDS) {
+      const { base, move } = added(kind);
+      expect(move[1] + low(base)).toBeCloseTo(0, 6);
+    }
+    // A peg in a wall, its axis along X.
+    scene.store.dispatch(bench.pegSet([0, -1, 0, 0, 1, 0, 0, 0, 0, 0, 1, 0, 7, 8, 9, 1]));
+    const { base, move } = added('cone');
+    expect(move).toEqual([7 - low(base), 8, 9]);
+  });
+
   it('twins: share base and build; a step added to one is the build of all; made their own they have copies', async () => {
     const host = addPrimitive(scene, 'box');
     const tool = addPrimitive(scene, 'cylinder');
     cutWith(host, [tool], 'subtract');
     scene.store.dispatch(bench.selected({ ids: [host] }));
     commandById('twin').run(scene);
-    expect(piece('Box 2')).toEqual({ id: piece('Box 2').id, name: 'Box 2', base: { twin: host } });
+    expect(piece('Box 2')).toEqual({
+      ...piece('Box'),
+      id: piece('Box 2').id,
+      name: 'Box 2',
+      base: { twin: host },
+      steps: undefined,
+    });
     expect(pieces()).toHaveLength(3);
     commandById('twin').run(scene);
     expect(piece('Box 3').base).toEqual({ twin: host });
@@ -301,8 +330,8 @@ describe('actions', () => {
   });
 
   it('keep cutters with what they cut: nested, left in the world on demand, released, deleted along', () => {
-    const host = addPrimitive(scene, 'box', [100, 0, 0]);
-    const tool = addPrimitive(scene, 'cylinder', [110, 5, 0]);
+    const host = addPrimitive(scene, 'box', { move: [100, 0, 0] });
+    const tool = addPrimitive(scene, 'cylinder', { move: [110, 5, 0] });
     const at = (name: string): [string | undefined, number[]] => [
       piece(name).parent,
       piece(name).transform!.move!,
@@ -312,7 +341,7 @@ describe('actions', () => {
     setStaysInWorld(scene, tool, true);
     expect([...at('Cylinder'), piece('Cylinder').staysInWorld]).toEqual([undefined, [110, 5, 0], true]);
     // Cutting with it again leaves it there.
-    const other = addPrimitive(scene, 'box', [120, 0, 0]);
+    const other = addPrimitive(scene, 'box', { move: [120, 0, 0] });
     cutWith(other, [tool], 'subtract');
     expect(at('Cylinder')[0]).toBeUndefined();
     setStaysInWorld(scene, tool, false);
@@ -329,8 +358,8 @@ describe('actions', () => {
   });
 
   it('nest and group without moving anything in the world', async () => {
-    const a = addPrimitive(scene, 'box', [10, 0, 0]);
-    const b = addPrimitive(scene, 'torus', [0, 5, 0]);
+    const a = addPrimitive(scene, 'box', { move: [10, 0, 0] });
+    const b = addPrimitive(scene, 'torus', { move: [0, 5, 0] });
     nest(scene, b, a);
     expect([piece('Torus').parent, piece('Torus').transform!.move]).toEqual([a, [-10, 5, 0]]);
     nest(scene, a, b);
@@ -449,8 +478,8 @@ describe('actions', () => {
     addPrimitive(scene, 'cone');
     const s = await stored();
     expect(s.pieces.map((p) => [p.name, p.transform])).toEqual([
-      ['Box', undefined],
-      ['Cone', undefined],
+      ['Box', { move: [0, 50, 0] }],
+      ['Cone', { move: [0, 50, 0] }],
     ]);
     expect(pieces()).toEqual(s.pieces);
     expect([scene.store.getState().document.aside, scene.store.getState().document.save]).toEqual([

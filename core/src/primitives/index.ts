@@ -49,6 +49,14 @@ export function completePrimitive<P extends Primitive>(p: P): Required<P> {
   return out as Required<P>;
 }
 
-/** A primitive of a kind with all its first values. */
-export const firstPrimitive = (kind: PrimitiveKind): Primitive =>
-  completePrimitive({ primitive: kind } as Primitive);
+/** A primitive of a kind with all its first values, its lengths so many times as long. */
+export function firstPrimitive(kind: PrimitiveKind, scale = 1): Primitive {
+  const p = completePrimitive({ primitive: kind } as Primitive);
+  const fields = PRIMITIVES[kind].schema.properties as Record<string, { unit?: string; minimum?: number }>;
+  const long = Object.entries(p).map(([key, x]) => {
+    const { unit, minimum = -Infinity } = fields[key] ?? {};
+    const scaled = unit === 'mm' && typeof x === 'number' ? Math.max(minimum, x * scale) : x;
+    return [key, typeof scaled === 'number' ? Number(scaled.toPrecision(9)) : scaled];
+  });
+  return Object.fromEntries(long) as Primitive;
+}

@@ -18,14 +18,6 @@ import type { Command } from './command';
 const s = (scene: OpenScene) => scene.store.getState().bench;
 const some = (scene: OpenScene): boolean => s(scene).selected.length > 0;
 
-/** New pieces stand where the view looks, on whole millimetres. */
-function spot(scene: OpenScene): [number, number, number] {
-  const stage = scene.stage;
-  if (!stage || !scene.store.getState().document.pieces.length) return [0, 0, 0];
-  const t = stage.rig.target;
-  return [Math.round(t.x), Math.round(t.y), Math.round(t.z)];
-}
-
 const pivot = (where: 'middle' | 'foot' | 'peg', title: string): Command => ({
   id: `pivot-${where}`,
   title,
@@ -42,7 +34,7 @@ export const PIECE_COMMANDS: Command[] = [
     ring: PRIMITIVES[k].ring,
     next: PRIMITIVES[k].next,
     group: 'Add',
-    run: (scene) => addPrimitive(scene, k, spot(scene), s(scene).peg ?? s(scene).gridFrame),
+    run: (scene) => addPrimitive(scene, k),
   })),
   {
     id: 'draw-cut',

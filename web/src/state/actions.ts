@@ -20,6 +20,7 @@ import { invert, multiply, type Matrix, transformOf } from '@urnsmith/core/mesh/
 import { firstPrimitive, PRIMITIVES, type PrimitiveKind } from '@urnsmith/core/primitives/index';
 import { laneOf, STEPS, type Step } from '@urnsmith/core/steps/steps';
 import { bench } from './benchSlice';
+import { placeOfNew, suitingScale } from './newPieces';
 import { settledPieces } from './selectors';
 import { acted, broughtAgain, headOf, previewed, tookBack } from './documentSlice';
 
@@ -127,39 +128,27 @@ export function newId(scene: OpenScene, prefix = 'p'): string {
 export const newName = (scene: OpenScene, title: string): string =>
   freeName(title, new Set(pieces(scene).map((p) => p.name)));
 
-/** Adds a primitive at a place, or at the origin of a seated grid, and selects it. */
-export function addPrimitive(
+/** Adds a piece, at a place or where new ones go, and selects it. @returns its id */
+export function addPiece(
   scene: OpenScene,
-  kind: PrimitiveKind,
-  at: [number, number, number] = [0, 0, 0],
-  frame: Matrix | null = null,
+  made: Pick<Piece, 'name' | 'base' | 'role' | 'transform'>,
 ): string {
-  const piece: Piece = {
-    id: newId(scene),
-    name: newName(scene, PRIMITIVES[kind].title),
-    base: firstPrimitive(kind),
-    ...(frame ? { transform: seated(frame) } : at.some((x) => x !== 0) ? { transform: { move: at } } : {}),
-  };
-  commit(scene, `Add ${piece.name}`, [...pieces(scene), piece]);
-  scene.store.dispatch(bench.selected({ ids: [piece.id] }));
-  return piece.id;
-}
-
-/** Adds a piece where new ones go: on the peg, or on the grid; and selects it. */
-export function addPiece(scene: OpenScene, made: Pick<Piece, 'name' | 'base' | 'role'>): void {
-  const { peg, gridFrame } = scene.store.getState().bench;
-  const frame = peg ?? gridFrame;
+  const id = newId(scene);
   const name = newName(scene, made.name ?? 'Piece');
-  const piece: Piece = { ...made, id: newId(scene), name, ...(frame && { transform: seated(frame) }) };
+  const transform = made.transform ?? placeOfNew(scene, made.base);
+  const piece: Piece = { ...made, id, name, ...(transform && { transform }) };
   if (commit(scene, `Add ${name}`, [...pieces(scene), piece]))
-    scene.store.dispatch(bench.selected({ ids: [piece.id] }));
+    scene.store.dispatch(bench.selected({ ids: [id] }));
+  return id;
 }
 
-/** Where a seated grid puts a new piece: at its origin, turned along. */
-function seated(frame: Matrix): Piece['transform'] {
-  const { move, turn } = transformOf(frame);
-  return { move, turn };
-}
+/** The same for a primitive, as large as suits what is seen. */
+export const addPrimitive = (scene: OpenScene, kind: PrimitiveKind, transform?: Piece['transform']): string =>
+  addPiece(scene, {
+    name: PRIMITIVES[kind].title,
+    base: firstPrimitive(kind, suitingScale(scene)),
+    transform,
+  });
 
 export function deletePieces(scene: OpenScene, ids: string[]): void {
   // A twin that stays takes base and build over. What is nested in a piece goes with it, but for cutters that another
