@@ -34,6 +34,9 @@ const LEAVES: Record<string, string> = {
   'Smooth the shading': 'Hold normals',
   "Shade along the peg's axis": 'Hold normals',
   'Let go of held normals': 'Hold normals',
+  'Even out the shading where pieces meet': 'Hold normals',
+  "Turn the shading about the peg's axis": 'Hold normals',
+  'Mirror the shading': 'Hold normals',
 };
 /** Tools that are taken in hand instead, and how the line of help names them. */
 const HELD: Record<string, string> = {

@@ -163,12 +163,16 @@ export class OnBench {
       (existsSync(browser.downloads) ? readdirSync(browser.downloads) : []).filter((f) => f.endsWith('.obj'));
     const before = files().length;
     await h.press('Export OBJ');
-    const newest = await h.until('the download', async () => {
-      const all = files()
-        .map((f) => join(browser.downloads, f))
-        .sort((a, b) => statSync(a).mtimeMs - statSync(b).mtimeMs);
-      return all.length > before ? all.at(-1) : null;
-    });
+    const newest = await h.until(
+      'the download',
+      async () => {
+        const all = files()
+          .map((f) => join(browser.downloads, f))
+          .sort((a, b) => statSync(a).mtimeMs - statSync(b).mtimeMs);
+        return all.length > before ? all.at(-1) : null;
+      },
+      60_000,
+    );
     return readObj(readFileSync(newest, 'utf8'))[0].mesh;
   }
 }

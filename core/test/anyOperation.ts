@@ -115,7 +115,8 @@ export function paramsFor(d: Draw): Record<string, unknown> {
       return { as: ['lead', 'plain', 'follow'][d.pick % 3] };
     case 'holdNormals':
       return {
-        to: ['face', 'away', 'smooth', 'direction', 'release', 'at'][d.seed % 6],
+        to: ['face', 'away', 'smooth', 'direction', 'release', 'at', 'even', 'mirror', 'turn'][d.seed % 9],
+        degrees: 7 * a,
         strength: d.grown ? 1 : 0.4,
         point: [a, 3, -a],
       };

@@ -6,6 +6,7 @@ import { faceCount, type PolyMesh } from '../src/mesh/PolyMesh';
 import { dot, pointOf, sub, unit, type Vec3 } from '../src/mesh/vec3';
 import { buildPrimitive } from '../src/primitives';
 import { shadingNormals } from '../src/shading/cornerNormals';
+import { evened, normalsAt, type NormalAt } from '../src/shading/evenNormals';
 import { drift } from '../src/shading/drift';
 import { act } from './acting';
 import './seed';
@@ -125,5 +126,95 @@ describe('normals held by hand', () => {
   it('is refused where there is no direction', () => {
     expect(() => hold(ball, 'direction', { direction: [0, 0, 0] })).toThrow(/no direction/);
     expect(() => hold(ball, 'together')).toThrow(/every way alike/);
+  });
+});
+
+describe('normals evened out, mirrored and turned', () => {
+  /** Two halves of a cylinder's wall, 12 sides each, that only touch. */
+  const half = (from: number): PolyMesh => {
+    const faces = Array.from({ length: 12 }, (_, k) => (from + k) % 24);
+    const whole = buildPrimitive({ primitive: 'cylinder', radius: 20, height: 40, sides: 24, caps: 'none' });
+    return act(whole, { op: 'keepFaces', select: { faces } }).mesh;
+  };
+  const normalsOf = (mesh: PolyMesh): NormalAt[] => normalsAt(mesh, corners(mesh));
+
+  it('two panels that touch come to share their normals exactly, and look like one', () => {
+    const [a, b] = [half(0), half(12)];
+    const even = (own: PolyMesh, other: PolyMesh): PolyMesh =>
+      hold(own, 'even', { beside: normalsOf(other) as never });
+    const [c, d] = [even(a, b), even(b, a)];
+    let shared = 0;
+    for (const i of corners(c))
+      for (const j of corners(d)) {
+        if (Math.hypot(...sub(place(c, i), place(d, j))) > 1e-6) continue;
+        expect(at(c, i)).toEqual(at(d, j));
+        // As the cylinder they are halves of.
+        const p = place(c, i);
+        expect(dot(at(c, i), unit([p[0], 0, p[2]]))).toBeGreaterThan(1 - 1e-6);
+        shared++;
+      }
+    // Two seams with two points each, of one face on either side.
+    expect(shared).toBe(4);
+    // Before, they leaned apart there.
+    const off = (m: PolyMesh): number =>
+      Math.max(...corners(m).map((i) => 1 - dot(at(m, i), unit([place(m, i)[0], 0, place(m, i)[2]]))));
+    expect(off(a)).toBeGreaterThan(1e-3);
+    expect(off(c)).toBeLessThan(1e-6);
+  });
+
+  it('which pieces they are counted from does not matter, nor in which order', () => {
+    const number = fc.double({ min: -1, max: 1, noNaN: true });
+    const one = fc.tuple(fc.nat(2), fc.nat(2), fc.nat(2), number, number, number);
+    fc.assert(
+      fc.property(fc.array(one, { minLength: 1, maxLength: 20 }), fc.nat(20), (all, k) => {
+        const options = { within: 0.5, apart: 70 };
+        const together = evened(all, [], options);
+        const own = all.slice(k);
+        const mine = evened(own, all.slice(0, k), options);
+        mine.forEach((n, i) => expect(n).toEqual(together[k + i]));
+        const turned = evened([...all].reverse(), [], options).reverse();
+        expect(turned).toEqual(together);
+      }),
+    );
+  });
+
+  it('those that look apart are left apart', () => {
+    const box = buildPrimitive({ primitive: 'box', width: 10, height: 10, depth: 10 });
+    const mesh = hold(box, 'even');
+    for (const c of corners(box)) expect(at(mesh, c)).toEqual(at(box, c));
+    const soft = hold(box, 'even', { apart: 95 });
+    const third = Math.sqrt(1 / 3);
+    for (const c of corners(box))
+      expect(at(soft, c).map(Math.abs)).toEqual([third, third, third].map((x) => expect.closeTo(x, 6)));
+  });
+
+  it('mirrored they are those of the other side, and what has no other side says so', () => {
+    const half: Action['select'] = { rule: 'facing', direction: [1, 0, 0], angle: 80 };
+    const lopsided = hold(ball, 'direction', { select: half, direction: [0, 1, 0] });
+    const mesh = hold(lopsided, 'mirror', {
+      select: { rule: 'facing', direction: [-1, 0, 0], angle: 80 },
+      across: 'x',
+    });
+    let held = 0;
+    for (const c of corners(ball)) {
+      if (Math.hypot(...pointOf(mesh.layers.corner.normal.data, c)) < 0.5) continue;
+      expect(at(mesh, c)[1]).toBeCloseTo(1, 6);
+      held++;
+    }
+    expect(held).toBeGreaterThan(100);
+    const aside = { ...ball, positions: ball.positions.map((x, i) => (i % 3 === 0 ? x + 100 : x)) };
+    expect(() => hold(aside, 'mirror')).toThrow('across');
+  });
+
+  it('turned they keep their angle to the axis, and come back', () => {
+    const turned = hold(cylinder, 'turn', { direction: [0, 2, 0], degrees: 30 });
+    const back = hold(turned, 'turn', { direction: [0, 2, 0], degrees: -30 });
+    for (const c of corners(cylinder)) {
+      const [own, now] = [at(cylinder, c), at(turned, c)];
+      expect(now[1]).toBeCloseTo(own[1], 6);
+      const flat = (n: Vec3): Vec3 => unit([n[0], 0, n[2]]);
+      if (Math.abs(own[1]) < 0.9) expect(dot(flat(own), flat(now))).toBeCloseTo(Math.cos(Math.PI / 6), 5);
+      expect(at(back, c)).toEqual(own.map((x) => expect.closeTo(x, 5)));
+    }
   });
 });

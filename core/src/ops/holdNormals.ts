@@ -1,23 +1,38 @@
 /** Shading normals by hand: at the corners of what is picked they are held toward something, or let go of again. */
+import { Type, type Static } from 'typebox';
 import type { PolyMesh } from '../mesh/PolyMesh';
 import { areaVectors } from '../mesh/measure';
-import { nextCorner, topologyOf } from '../mesh/Topology';
-import { dot, pointOf, sub, unit, type Vec3 } from '../mesh/vec3';
+import { nextCorner, prevCorner, topologyOf } from '../mesh/Topology';
+import { add, cross, dot, pointOf, scale, sub, unit, type Vec3 } from '../mesh/vec3';
 import { OperationError } from '../mesh/errors';
 import { pointsOf, type Selection } from '../select/selection';
 import { shadingNormals } from '../shading/cornerNormals';
+import { evened, normalsAt } from '../shading/evenNormals';
+import { PointGrid } from '../spatial/PointGrid';
 import { bestPlane } from './arrange';
-import { choice, count, flag, params, planeNormal, share, vector } from './fields';
+import { angle, choice, count, flag, length, params, planeNormal, share, vector } from './fields';
 import { counted, defineOperation } from './operation';
 import { onBox } from './tool';
 
+const n = Type.Number({ minimum: -1e6, maximum: 1e6 });
+
 const schema = params({
-  to: choice('Toward', ['face', 'together', 'plane', 'smooth', 'at', 'away', 'direction', 'release'], 'face'),
+  to: choice(
+    'Toward',
+    ['face', 'together', 'plane', 'smooth', 'even', 'at', 'away', 'direction', 'turn', 'mirror', 'release'],
+    'face',
+  ),
   strength: share('Strength', 1),
   rounds: count('Rounds', 3, 1, 100),
   holdBorder: flag('Hold the border', true),
   point: vector('Point', [0, 0, 0]),
   direction: vector('Direction', [0, 1, 0], 1, ''),
+  degrees: angle('Turned by', 0),
+  across: choice('Across', ['x', 'y', 'z'], 'x'),
+  within: length('Nearer than', 0.01, 0),
+  apart: angle('Unless apart by', 60, 0, 180),
+  // Normals of other pieces that count along: places and directions, in the frame of the piece.
+  beside: Type.Array(Type.Tuple([n, n, n, n, n, n]), { title: 'Beside', default: [] }),
 });
 
 export const holdNormals = defineOperation({
@@ -47,6 +62,28 @@ export const holdNormals = defineOperation({
       start: () => ({ to: 'smooth' }),
     },
     {
+      id: 'normalsEven',
+      title: 'Even out the shading where pieces meet',
+      short: 'Even out',
+      words: 'normals join panels seam weld across objects',
+      start: () => ({ to: 'even' }),
+      beside: 'normals',
+    },
+    {
+      id: 'normalsTurn',
+      title: "Turn the shading about the peg's axis",
+      short: 'Turn shading',
+      words: 'normals rotate bend lean',
+      start: (hand) => ({ to: 'turn', direction: hand.peg(), degrees: 15 }),
+    },
+    {
+      id: 'normalsMirror',
+      title: 'Mirror the shading',
+      short: 'Mirror shading',
+      words: 'normals symmetry copy other side',
+      start: () => ({ to: 'mirror' }),
+    },
+    {
       id: 'normalsAxis',
       title: "Shade along the peg's axis",
       short: 'Along the peg',
@@ -66,9 +103,14 @@ export const holdNormals = defineOperation({
     rounds: (p) => p.to === 'smooth',
     holdBorder: (p) => p.to === 'smooth',
     point: (p) => p.to === 'at' || p.to === 'away',
-    direction: (p) => p.to === 'direction',
+    direction: (p) => p.to === 'direction' || p.to === 'turn',
+    degrees: (p) => p.to === 'turn',
+    across: (p) => p.to === 'mirror',
+    within: (p) => p.to === 'even' || p.to === 'mirror',
+    apart: (p) => p.to === 'even',
+    beside: false,
   },
-  refuses: ['no-direction'],
+  refuses: ['no-direction', 'no-other-side'],
   says: ({ corners }, { to }) =>
     to === 'release'
       ? `Let go of ${counted(corners, 'held normal')}.`
@@ -85,9 +127,13 @@ export const holdNormals = defineOperation({
       for (const c of corners) data.fill(0, 3 * c, 3 * c + 3);
     } else {
       const shown = shadingNormals(mesh);
-      const toward = p.to === 'smooth' ? smoothed(mesh, corners, shown, p) : targets(mesh, selection, p);
+      const toward = towardOf(mesh, selection, corners, shown, p);
       for (const c of corners) {
         const [own, to] = [pointOf(shown, c), toward(c)];
+        if (!to) {
+          changed--;
+          continue;
+        }
         const mixed = unit([0, 1, 2].map((k) => own[k] + p.strength * (to[k] - own[k])) as Vec3);
         // Opposite ones have no middle: then it stays.
         data.set(dot(mixed, mixed) > 0.5 ? mixed : own, 3 * c);
@@ -105,7 +151,7 @@ export const holdNormals = defineOperation({
 });
 
 /** Corners of faces; those at both ends of edges, on both sides; those around points. */
-function cornersOf(mesh: PolyMesh, { kind, indices }: Selection): number[] {
+export function cornersOf(mesh: PolyMesh, { kind, indices }: Selection): number[] {
   const t = topologyOf(mesh);
   const out = new Set<number>();
   for (const i of indices)
@@ -118,16 +164,78 @@ function cornersOf(mesh: PolyMesh, { kind, indices }: Selection): number[] {
   return [...out].sort((a, b) => a - b);
 }
 
-interface Toward {
-  to: string;
-  point: [number, number, number];
-  direction: [number, number, number];
+type Toward = Required<Static<typeof schema>>;
+
+/** What the normal of a corner is held toward, unit length; null where it stays as it is. */
+function towardOf(
+  mesh: PolyMesh,
+  selection: Selection,
+  corners: ReadonlyArray<number>,
+  shown: Float32Array,
+  p: Toward,
+): (corner: number) => Vec3 | null {
+  if (p.to === 'smooth') return smoothed(mesh, corners, shown, p);
+  if (p.to === 'mirror') return mirrored(mesh, corners, shown, p);
+  if (p.to === 'turn') {
+    const axis = planeNormal(p.direction);
+    return (c) => turnedAbout(pointOf(shown, c), axis, (p.degrees * Math.PI) / 180);
+  }
+  if (p.to === 'even') {
+    const even = evened(normalsAt(mesh, corners), p.beside, p);
+    const ofCorner = new Map(corners.map((c, i) => [c, even[i]]));
+    return (c) => ofCorner.get(c)!;
+  }
+  return targets(mesh, selection, p);
+}
+
+/** Rodrigues 1840. */
+function turnedAbout(v: Vec3, axis: Vec3, radians: number): Vec3 {
+  const [cos, sin] = [Math.cos(radians), Math.sin(radians)];
+  return unit(add(add(scale(v, cos), scale(cross(axis, v), sin)), scale(axis, dot(axis, v) * (1 - cos))));
+}
+
+/**
+ * Normals of the corners at the mirrored place, mirrored; of several there the one whose face looks most alike.
+ * @throws OperationError `no-other-side` when no picked corner has any
+ */
+function mirrored(
+  mesh: PolyMesh,
+  corners: ReadonlyArray<number>,
+  shown: Float32Array,
+  { across, within }: Toward,
+): (corner: number) => Vec3 | null {
+  const t = topologyOf(mesh);
+  const axis = 'xyz'.indexOf(across);
+  const flip = (v: Vec3): Vec3 => v.map((x, k) => (k === axis ? -x : x)) as Vec3;
+  const grid = new PointGrid(mesh.positions, within);
+  for (let v = 0; v < mesh.positions.length / 3; v++) grid.add(v);
+  const areas = areaVectors(mesh);
+  const facing = (c: number): Vec3 => unit(pointOf(areas, t.faceOfCorner[c]));
+  const found = new Map<number, Vec3>();
+  for (const c of corners) {
+    const v = grid.nearest(flip(pointOf(mesh.positions, mesh.corners[c])));
+    if (v === null) continue;
+    const own = flip(facing(c));
+    let [best, most] = [-1, -Infinity];
+    for (let k = t.vertexStart[v]; k < t.vertexStart[v + 1]; k++) {
+      const like = dot(facing(t.vertexCorners[k]), own);
+      if (like > most) [best, most] = [t.vertexCorners[k], like];
+    }
+    if (best >= 0) found.set(c, flip(pointOf(shown, best)));
+  }
+  if (!found.size)
+    throw new OperationError(
+      'no-other-side',
+      `Nothing lies across from what is picked within ${within} mm.`,
+      { domain: 'vertex', indices: [...new Set(corners.map((c) => mesh.corners[c]))] },
+      'Choose another axis, or raise the distance.',
+    );
+  return (c) => found.get(c) ?? null;
 }
 
 /** Areas that cancel to less than this share look no way. */
 const NO_WAY = 1e-6;
 
-/** What the normal of a corner is held toward, unit length. */
 function targets(mesh: PolyMesh, selection: Selection, p: Toward): (corner: number) => Vec3 {
   const t = topologyOf(mesh);
   const areas = areaVectors(mesh);
@@ -196,7 +304,7 @@ function smoothed(
     for (const all of groups.values()) {
       const sum: Vec3 = [0, 0, 0];
       for (const c of all)
-        for (const d of [c, nextCorner(mesh, t, c), previousCorner(mesh, t.faceOfCorner[c], c)])
+        for (const d of [c, nextCorner(mesh, t, c), prevCorner(mesh, t, c)])
           for (let k = 0; k < 3; k++) sum[k] += now[3 * d + k];
       const mean = unit(sum);
       if (dot(mean, mean) > 0.5) for (const c of all) if (picked.has(c)) next.set(mean, 3 * c);
@@ -208,6 +316,3 @@ function smoothed(
 
 /** Cosine above which corners at a point share their normal. */
 const SHARED = Math.cos((0.1 * Math.PI) / 180);
-
-const previousCorner = (mesh: PolyMesh, f: number, c: number): number =>
-  c === mesh.faceStart[f] ? mesh.faceStart[f + 1] - 1 : c - 1;

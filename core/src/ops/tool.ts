@@ -36,6 +36,8 @@ export interface Tool extends Offer {
   start?(hand: Hand): Record<string, unknown>;
   /** It acts on all elements, whatever is picked. */
   onAll?: true;
+  /** It takes the shading normals of the other pieces in hand along, as its parameter `beside`. */
+  beside?: 'normals';
   /** It is taken in hand and drawn on the model… */
   draws?: 'knife' | 'ring' | 'slice' | 'face';
   /** …or acts on what is picked for it, once it is in hand. */

@@ -3,6 +3,7 @@ import type { PickName } from '@urnsmith/core/select/picks';
 import type { Offer } from '@urnsmith/core/offers';
 import { bench, type Level } from '../state/benchSlice';
 import { pick, takeLevel } from '../state/elements';
+import { copyNormal, hasCopied, pasteNormal } from '../state/normalsInHand';
 import { canStepPicks, stepPicks } from '../state/pickTrail';
 import { detachFaces, outlineFromPicks } from '../state/parts';
 import { pivotToPicked } from '../state/placing';
@@ -95,6 +96,18 @@ export const ELEMENT_COMMANDS: Command[] = [
       scene.store.dispatch(bench.elementSettings({ soft: !scene.store.getState().bench.elements.soft })),
   },
   {
+    id: 'show-normals',
+    title: 'Shading normals as lines, or not',
+    short: 'Show normals',
+    words: 'display vertex split normals held',
+    group: 'View',
+    when: 'elements',
+    run: (scene) =>
+      scene.store.dispatch(
+        bench.elementSettings({ normals: !scene.store.getState().bench.elements.normals }),
+      ),
+  },
+  {
     id: 'edit-detach',
     title: 'Take faces off as a new piece',
     short: 'New piece',
@@ -115,6 +128,26 @@ export const ELEMENT_COMMANDS: Command[] = [
     when: 'elements',
     enabled: picked,
     run: (scene) => void outlineFromPicks(scene),
+  },
+  {
+    id: 'copy-normal',
+    title: 'Copy the shading of what is picked',
+    short: 'Copy shading',
+    words: 'normal clipboard',
+    group: 'Edit',
+    when: 'elements',
+    enabled: picked,
+    run: (scene) => void copyNormal(scene),
+  },
+  {
+    id: 'paste-normal',
+    title: 'Paste the shading that was copied',
+    short: 'Paste shading',
+    words: 'normal clipboard',
+    group: 'Edit',
+    when: 'elements',
+    enabled: (scene) => picked(scene) && hasCopied(scene),
+    run: (scene) => void pasteNormal(scene),
   },
   {
     id: 'picks-back',

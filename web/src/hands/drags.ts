@@ -128,8 +128,9 @@ export function dragOfElements(scene: OpenScene, stage: Stage): Drag {
       void finding.then(() => {
         value = null;
         const made = new Map(held.map((h) => [h.hand.piece.id, action(h, last)]));
-        void act(scene, 'transform', (id) => {
-          const { op: _, select: __, ...params } = made.get(id) ?? action(held[0], last);
+        const first = action(held[0], last);
+        void act(scene, first.op, (id) => {
+          const { op: _, select: __, ...params } = made.get(id) ?? first;
           return params;
         });
       });

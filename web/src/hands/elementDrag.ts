@@ -29,6 +29,11 @@ export function elementDrag(
   e: ElementSettings,
   { toPiece, at, back, surface }: Surroundings,
 ): Action {
+  if (v.tool === 'turn' && e.turns === 'shading') {
+    const direction = unit(into(toPiece, axes[v.axes[0]])).map((x) => Number(x.toFixed(9)) + 0);
+    const turned = { to: 'turn', direction, degrees: tidy(v.degrees) };
+    return { op: 'holdNormals', select: listed(selection), ...turned };
+  }
   const action: Action = { op: 'transform', select: listed(selection) };
   if (e.about === 'each') action.about = 'each';
   else if (e.about !== 'middle' && v.tool !== 'move')

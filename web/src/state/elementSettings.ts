@@ -11,6 +11,11 @@ export interface ElementSettings {
   about: 'middle' | 'each' | 'peg' | 'pivot';
   /** Moves are mirrored across the piece's own middle plane. */
   symmetry: 'none' | 'x' | 'y' | 'z';
+  /** What the handles turn: the elements, or how they are shaded. */
+  turns: 'elements' | 'shading';
+  /** Shading normals are drawn as lines, so many millimetres long. */
+  normals: boolean;
+  normalLength: number;
   soft: boolean;
   /** mm; while `brush` is on, what the brush spans where it is used. */
   reach: number;
@@ -35,6 +40,9 @@ export const ELEMENT_SETTINGS: ElementSettings = {
   frame: 'world',
   about: 'middle',
   symmetry: 'none',
+  turns: 'elements',
+  normals: false,
+  normalLength: 5,
   soft: false,
   reach: 20,
   brush: false,

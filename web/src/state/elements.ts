@@ -156,26 +156,30 @@ const titleOf = (op: string, pieces: ReadonlyArray<Piece>): string =>
   `${OPERATIONS[op].title}: ${pieces.length === 1 ? (pieces[0].name ?? pieces[0].id) : `${pieces.length} pieces`}`;
 
 /**
- * Applies an operation to what is picked (or to a given selection) as one action of the history; to all pieces in hand,
- * or, where one of them refuses, to none.
+ * Applies an operation to what is picked as one action of the history; to all pieces in hand, or, where one of them
+ * refuses, to none.
  * @param params the same for all, or by piece
+ * @param on instead of what is picked
+ * @param alone to the piece that leads; so it is where elements of it are named
  */
 export const act = (
   scene: OpenScene,
   op: string,
   params: Params | ((id: string) => Params) = {},
   on?: Select,
-): Promise<boolean> => underWay(scene, applied(scene, op, params, on));
+  alone = on !== undefined,
+): Promise<boolean> => underWay(scene, applied(scene, op, params, on, alone));
 
 async function applied(
   scene: OpenScene,
   op: string,
   params: Params | ((id: string) => Params),
-  on?: Select,
+  on: Select | undefined,
+  alone: boolean,
 ): Promise<boolean> {
   const lead = inHand(scene);
   if (!lead) return false;
-  const some = allInHand(scene).filter((h) => on ?? hasPicks(h));
+  const some = alone ? [lead] : allInHand(scene).filter((h) => on ?? hasPicks(h));
   const hands = some.length ? some : [lead];
   const tried = await Promise.all(
     hands.map(async (h) => {

@@ -55,6 +55,8 @@ export interface StageSettings {
   cages?: ReadonlyArray<ShownCage>;
   /** Lines being drawn: pairs of points in the world. */
   lines?: Array<[number, number, number]> | null;
+  /** Shading normals, held by hand and free, in the world. */
+  normals?: { held: Float32Array; free: Float32Array } | null;
   /** Where the peg stands. */
   peg?: Matrix | null;
 }
@@ -91,6 +93,8 @@ export class Stage {
   private readonly rim = new DirectionalLight('#e2ecf2', 0.7);
   private readonly faults = new WideLines({ color: '#ff8a4c', width: 2.6, edge: 1.4 });
   private readonly taken = new WideLines({ color: '#f2e9d2', width: 1.6, edge: 1 });
+  private readonly heldNormals = new WideLines({ color: '#f7b955', width: 1.6, edge: 1 });
+  private readonly freeNormals = new WideLines({ color: '#f2ede0', width: 1.2, edge: 1 });
   private readonly line = new LineSegments(
     new BufferGeometry(),
     new LineBasicMaterial({ color: '#f0b35f', depthTest: false }),
@@ -115,6 +119,8 @@ export class Stage {
     this.renderer.setClearColor(new Color('#000000'), 0);
     this.looks = new Looks(this.renderer);
     this.crowds = new Crowds(this.scene, this.looks);
+    this.heldNormals.order = 9;
+    this.freeNormals.order = 9;
     this.taken.order = 9;
     this.faults.order = 10;
     this.faults.through = true;
@@ -138,6 +144,7 @@ export class Stage {
       this.peg,
       this.mark,
     );
+    this.cages.group.add(this.heldNormals, this.freeNormals);
     this.raycaster.firstHitOnly = true;
     // What is drawn only later (cage, soft points, marks) is compiled ahead, not when the hand first asks for it.
     void this.renderer.compileAsync(this.scene, this.rig.camera);
@@ -152,6 +159,8 @@ export class Stage {
     this.gizmo.setTool(settings.tool);
     this.faults.show(settings.faults);
     this.taken.show(settings.taken ?? null);
+    this.heldNormals.show(settings.normals?.held ?? null);
+    this.freeNormals.show(settings.normals?.free ?? null);
     this.cages.show(settings.cages ?? []);
     this.showLine(settings.lines ?? null);
     this.peg.stand(settings.peg ?? null);

@@ -41,6 +41,9 @@ import type { TreeArrays } from './tree.worker';
 import { Stopped } from '@urnsmith/core/watch';
 import type { PolyMesh } from '@urnsmith/core/mesh/PolyMesh';
 import type { Vec3 } from '@urnsmith/core/mesh/vec3';
+import { cornersOf } from '@urnsmith/core/ops/holdNormals';
+import { normalLines, type NormalLines } from '@urnsmith/core/shading/normalLines';
+import { normalsAt, type NormalAt } from '@urnsmith/core/shading/evenNormals';
 
 export type Answer =
   | {
@@ -96,6 +99,10 @@ export type Question =
   | { kind: 'revise'; order: ReadonlyArray<Redone> }
   /** The built piece as bytes to store. */
   | { kind: 'bakeBuilt' }
+  /** The shading normals at the corners of what is picked, as they count. */
+  | { kind: 'normals'; selection: Selection }
+  /** The same as they are drawn; of everything where nothing is picked. */
+  | { kind: 'normalLines'; selection: Selection }
   /** Faces of each shell of the edited base. */
   | { kind: 'shells' }
   /** What a piece would be anchored to at a place in the world's frame of the piece. @property upTo steps before its cut */
@@ -127,6 +134,8 @@ export type Reply =
   | { shells: number[][] }
   | { anchor: ReturnType<typeof targetAt> }
   | { lines: Float64Array }
+  | { normals: NormalAt[] }
+  | { normalLines: NormalLines }
   | { weights: Float64Array }
   | { fault: Fault };
 
@@ -338,6 +347,11 @@ function reply(id: string, mesh: PolyMesh, last: Selection | null, built: boolea
   if (q.kind === 'anchor')
     return { anchor: targetAt(evaluator.build(id, undefined, q.upTo).mesh, q.point, q.near) };
   if (q.kind === 'inside') return { selection: insideOutline(mesh, q.of, q.outline, q.look, q.through) };
+  if (q.kind === 'normals') return { normals: normalsAt(mesh, cornersOf(mesh, q.selection)) };
+  if (q.kind === 'normalLines') {
+    const some = q.selection.indices.length ? q.selection : everything(mesh, q.selection.kind);
+    return { normalLines: normalLines(mesh, cornersOf(mesh, some)) };
+  }
   if (q.kind === 'soft') return { weights: softWeights(mesh, q.points, q.soft) };
   if (q.kind === 'ring') return { lines: ringCutLines(mesh, q.edge, q) };
   if (q.kind === 'shells') return { shells: islandsOf(mesh, everything(mesh, 'face')) };

@@ -11,17 +11,20 @@ import { SnapSettings } from './SnapSettings';
 import { KeyCap } from '../../ui/KeyCap';
 
 export function HandleSettings() {
+  const tool = useApp((s) => s.bench.tool);
   return (
     <>
       <div className="head sub">
         <b>Handles</b>
       </div>
+      {tool === 'turn' && <Choice name="turns" label="Turns" options={['elements', 'shading']} />}
       <Choice name="frame" label="Along" options={['world', 'piece', 'grid', 'view', 'own']} />
       <Choice name="about" label="About" options={['middle', 'each', 'pivot', 'peg']} />
       <Choice name="symmetry" label="Symmetry" options={['none', 'x', 'y', 'z']} />
       <SnapSettings />
       <Toggle name="weld" label="weld points where they are dropped" />
       <Attraction />
+      <NormalSettings />
       <SoftSettings />
     </>
   );
@@ -51,7 +54,7 @@ function useSetting<K extends keyof ElementSettings>(
   return [value, (v) => act(bench.elementSettings({ [name]: v }))];
 }
 
-function Choice<K extends 'frame' | 'about' | 'symmetry' | 'along'>(p: {
+function Choice<K extends 'turns' | 'frame' | 'about' | 'symmetry' | 'along'>(p: {
   name: K;
   label: string;
   options: ReadonlyArray<ElementSettings[K]>;
@@ -116,6 +119,27 @@ function Attraction() {
         onChange={(id) => setOnto(id || null)}
       />
       {chosen && <ListField label="They go" value={lay} options={WAYS} names={WAY_NAMES} onChange={setLay} />}
+    </>
+  );
+}
+
+function NormalSettings() {
+  const [shown] = useSetting('normals');
+  const [size, setSize] = useSetting('normalLength');
+  return (
+    <>
+      <Toggle name="normals" label="show shading normals" command="show-normals" />
+      {shown && (
+        <NumberField
+          label="Their length"
+          value={size}
+          unit="mm"
+          minimum={0.001}
+          maximum={1e5}
+          onPreview={setSize}
+          onCommit={setSize}
+        />
+      )}
     </>
   );
 }

@@ -1,5 +1,6 @@
 /** Keeps the stage in line with the store and the builds, and the scene's picture up to date; draws nothing itself. */
 import { useEffect, useRef } from 'react';
+import { drawnNormals } from '../../hands/drawnNormals';
 import { gradientOf } from '../../hands/gradient';
 import { livePieces } from '../../state/selectors';
 import { useApp } from '../../state/store';
@@ -19,7 +20,10 @@ export function StageFeed({ stage }: { stage: Stage }) {
   useEffect(() => {
     const s = scene.store.getState();
     const started = performance.now();
-    stage.show(stagePieces(s, scene.builds, last.current), stageSettings(s, scene.builds, gradientOf(scene)));
+    stage.show(
+      stagePieces(s, scene.builds, last.current),
+      stageSettings(s, scene.builds, gradientOf(scene), drawnNormals(scene)),
+    );
     stageUpdated(performance.now() - started);
     const drawable = pieces.filter((p) => !('group' in p.base));
     if (!framed.current && drawable.length && drawable.every((p) => scene.builds.get(p.id))) {

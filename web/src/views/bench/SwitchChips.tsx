@@ -7,8 +7,8 @@ import { useAct, useApp } from '../../state/store';
 
 export function SwitchChips() {
   const act = useAct();
-  const { level, snap, isolated, elements } = useApp((s) => s.bench);
-  const { soft, brush, brushSize, reach, through, symmetry } = elements;
+  const { level, snap, isolated, elements, tool } = useApp((s) => s.bench);
+  const { turns, soft, brush, brushSize, reach, through, symmetry } = elements;
   const onElements = level !== 'piece';
   const set = (to: Partial<ElementSettings>) => (): void => void act(bench.elementSettings(to));
   const chips: Array<[on: boolean, text: string, end: () => void]> = [
@@ -19,6 +19,7 @@ export function SwitchChips() {
       `soft, ${brush ? `${brushSize} px` : `${formatNumber(reach)} mm`}`,
       set({ soft: false }),
     ],
+    [onElements && tool === 'turn' && turns === 'shading', 'turns the shading', set({ turns: 'elements' })],
     [onElements && through, 'picks through', set({ through: false })],
     [onElements && symmetry !== 'none', `symmetry ${symmetry}`, set({ symmetry: 'none' })],
   ];

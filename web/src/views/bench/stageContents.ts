@@ -4,7 +4,8 @@ import { completeTransform, worldMatrix } from '@urnsmith/core/document/placemen
 import { applyMatrix, multiply, transformMatrix, type Matrix } from '@urnsmith/core/mesh/transform';
 import type { Gradients } from '../../hands/gradient';
 import { picksOf, type ElementLevel } from '../../state/benchSlice';
-import { idsInHand } from '../../state/inHand';
+import type { DrawnNormalsOf } from '../../hands/drawnNormals';
+import { idsInHand, KIND } from '../../state/inHand';
 import type { ShownCage } from '../../viewport/Cages';
 import type { CageLook } from '../../viewport/CageView';
 import {
@@ -167,7 +168,12 @@ export function handlePlace(s: RootState): { at: [number, number, number]; matri
     matrix: own ? worldMatrix(byId, last) : (s.bench.gridFrame ?? IDENTITY),
   };
 }
-export function stageSettings(s: RootState, builds: BuildSource, gradient: SoftSource): StageSettings {
+export function stageSettings(
+  s: RootState,
+  builds: BuildSource,
+  gradient: SoftSource,
+  normals: Pick<DrawnNormalsOf, 'of'>,
+): StageSettings {
   const { grid, gridStep, gridFrame, parallel, tool, level, active, drawing, cutDrawing, peg } = s.bench;
   const built = active ? builds.get(active) : undefined;
   const matrix = active && piecesById(s).has(active) ? worldMatrix(piecesById(s), active) : IDENTITY;
@@ -185,6 +191,7 @@ export function stageSettings(s: RootState, builds: BuildSource, gradient: SoftS
           : elementHandle(s, builds),
     faults: badLines(s, built),
     taken: takenLines(s, built),
+    normals: level === 'piece' || !s.bench.elements.normals ? null : normalsInHand(s, level, normals),
     cages: level === 'piece' ? [] : cagesInHand(s, level, builds, gradient),
     lines: cutDrawing
       ? cutDrawingLines(cutDrawing, s.bench.cutSettings)
@@ -193,6 +200,24 @@ export function stageSettings(s: RootState, builds: BuildSource, gradient: SoftS
         : guideLines(s, built, matrix),
     peg,
   };
+}
+
+function normalsInHand(
+  s: RootState,
+  level: ElementLevel,
+  normals: Pick<DrawnNormalsOf, 'of'>,
+): StageSettings['normals'] {
+  const byId = piecesById(s);
+  const picks = picksOf(s.bench);
+  const some = idsInHand(s).filter((id) => byId.has(id));
+  return normals.of(
+    some.map((id) => ({
+      id,
+      matrix: worldMatrix(byId, id),
+      selection: { kind: KIND[level], indices: (picks[id] ?? NONE) as number[] },
+    })),
+    s.bench.elements.normalLength,
+  );
 }
 
 function cagesInHand(

@@ -1,0 +1,93 @@
+/** Shading normals of what is picked, over all pieces in hand: evened out between them, copied and pasted. */
+import { worldMatrix } from '@urnsmith/core/document/placement';
+import { applyMatrix, invert, multiply, type Matrix } from '@urnsmith/core/mesh/transform';
+import { add, length, scale, unit, type Vec3 } from '@urnsmith/core/mesh/vec3';
+import type { NormalAt } from '@urnsmith/core/shading/evenNormals';
+import type { OpenScene } from '../scene/OpenScene';
+import { perScene } from '../scene/perScene';
+import { notice } from './actions';
+import { act } from './elements';
+import { allInHand } from './inHand';
+import { piecesById } from './selectors';
+import { underWay } from './underWay';
+
+const copied = perScene((): { normal: Vec3 | null } => ({ normal: null }));
+
+/** Normals go by the inverse transpose of what takes points along; how much they count stays. */
+function carried(n: NormalAt, m: Matrix): NormalAt {
+  const back = invert(m);
+  const [x, y, z] = applyMatrix(m, n.slice(0, 3) as Vec3);
+  const own: Vec3 = [n[3], n[4], n[5]];
+  const turned = [0, 1, 2].map(
+    (k) => back[4 * k] * own[0] + back[4 * k + 1] * own[1] + back[4 * k + 2] * own[2],
+  );
+  const [nx, ny, nz] = scale(unit(turned as Vec3), length(own));
+  return [x, y, z, nx, ny, nz];
+}
+
+/** Per piece in hand with picks, the normals at its picked corners, in its own frame. */
+async function normalsInHand(scene: OpenScene): Promise<Map<string, NormalAt[]>> {
+  const out = new Map<string, NormalAt[]>();
+  const hands = allInHand(scene).filter((h) => h.selection.indices.length);
+  await Promise.all(
+    hands.map(async ({ piece, selection }) => {
+      const reply = await scene.builds.ask(piece.id, { kind: 'normals', selection });
+      if (reply && 'normals' in reply) out.set(piece.id, reply.normals);
+    }),
+  );
+  return out;
+}
+
+type Params = Record<string, unknown>;
+
+/** An operation that takes along what is picked on the other pieces in hand. */
+export const actBeside = (scene: OpenScene, op: string, first: (id: string) => Params): Promise<boolean> =>
+  underWay(scene, applied(scene, op, first));
+
+async function applied(scene: OpenScene, op: string, first: (id: string) => Params): Promise<boolean> {
+  const own = await normalsInHand(scene);
+  const byId = piecesById(scene.store.getState());
+  const place = (id: string): Matrix => worldMatrix(byId, id);
+  const beside = (id: string): NormalAt[] =>
+    [...own].flatMap(([other, normals]) => {
+      if (other === id) return [];
+      const across = multiply(invert(place(id)), place(other));
+      return normals.map((n) => carried(n, across));
+    });
+  return act(scene, op, (id) => ({ ...first(id), beside: beside(id) }));
+}
+
+/** Keeps the mean normal of what is picked, to be pasted elsewhere. */
+export const copyNormal = (scene: OpenScene): Promise<void> => underWay(scene, copy(scene));
+
+async function copy(scene: OpenScene): Promise<void> {
+  const byId = piecesById(scene.store.getState());
+  let sum: Vec3 = [0, 0, 0];
+  for (const [id, normals] of await normalsInHand(scene))
+    for (const n of normals) {
+      const [, , , x, y, z] = carried(n, worldMatrix(byId, id));
+      sum = add(sum, [x, y, z]);
+    }
+  if (!(length(sum) > 1e-9))
+    return notice(
+      scene,
+      'What is picked looks every way alike, so there is no normal to copy.',
+      false,
+      'problem',
+    );
+  copied(scene).normal = unit(sum);
+  notice(scene, 'Copied the normal. Pick where it shall be, and paste it.');
+}
+
+export const hasCopied = (scene: OpenScene): boolean => copied(scene).normal !== null;
+
+/** Holds what is picked to the normal that was copied. */
+export async function pasteNormal(scene: OpenScene): Promise<void> {
+  const { normal } = copied(scene);
+  if (!normal) return notice(scene, 'Copy a normal first.', false, 'problem');
+  const byId = piecesById(scene.store.getState());
+  await act(scene, 'holdNormals', (id) => {
+    const [, , , ...direction] = carried([0, 0, 0, ...normal], invert(worldMatrix(byId, id)));
+    return { to: 'direction', direction: direction.map((x) => Number(x.toFixed(9)) + 0) };
+  });
+}
