@@ -34,6 +34,8 @@ const LEAVES: Record<string, string> = {
   'Smooth the shading': 'Hold normals',
   "Shade along the peg's axis": 'Hold normals',
   'Let go of held normals': 'Hold normals',
+  'Weigh the faces for shading': 'Weigh for shading',
+  'Let the faces count by their area again': 'Weigh for shading',
   'Even out the shading where pieces meet': 'Hold normals',
   "Turn the shading about the peg's axis": 'Hold normals',
   'Mirror the shading': 'Hold normals',

@@ -69,7 +69,7 @@ async function moved(name: string, to: { move: Vec3; turn?: Vec3 }): Promise<voi
     const fields = await h.driver.findElements(By.css('.placement input:not([type="checkbox"])'));
     const from = part === 'move' ? 0 : 3;
     for (let k = 0; k < 3; k++) {
-      if (!v[k]) continue;
+      if ((await fields[from + k].getAttribute('value')) === String(v[k])) continue;
       await fields[from + k].click();
       await fields[from + k].sendKeys(Key.chord(Key.CONTROL, 'a'), String(v[k]), Key.ENTER);
     }
@@ -111,7 +111,7 @@ describe('a junction box', () => {
     const fields = await h.driver.findElements(By.css('[aria-label="From bottom"] input'));
     await fields[1].click();
     await fields[1].sendKeys(Key.chord(Key.CONTROL, 'a'), '20', Key.ENTER);
-    await h.until('the distance', async () => Math.abs((await moveOf('Hole'))[1] + 5) < 1e-6);
+    await h.until('the distance', async () => Math.abs((await moveOf('Hole'))[1] - 20) < 1e-6);
     expect((await moveOf('Hole'))[2]).toBeCloseTo(0, 6);
   });
 
@@ -132,7 +132,7 @@ describe('a junction box', () => {
     await words.sendKeys(Key.chord(Key.CONTROL, 'a'), 'NO 7', Key.ENTER);
     await h.until('the words', async () => ((await named('Text')).base as { text: string }).text === 'NO 7');
     // Stood up before the front, and raised from the floor of the recess.
-    await moved('Text', { move: [0, 0, 40], turn: [90, 0, 0] });
+    await moved('Text', { move: [0, 25, 37], turn: [90, 0, 0] });
     await h.type('Depth', '6');
     await cutInto('Box', 'cut raise', 'Text');
     await h.type('Thickness', '0.6');
@@ -154,10 +154,10 @@ describe('a junction box', () => {
     await h.press('Add the outline');
     rmSync(file);
     const name = (await on.stored()).at(-1)!.name!;
-    await moved(name, { move: [0, 0, -40], turn: [90, 0, 0] });
+    await moved(name, { move: [0, 25, -45], turn: [90, 0, 0] });
     await cutInto('Box', 'cut subtract', name);
     await h.find('Add box');
-    await moved('Box 2', { move: [0, 40, 0] });
+    await moved('Box 2', { move: [0, 45, 0] });
     for (const [label, value] of [
       ['Width', '200'],
       ['Height', '40'],

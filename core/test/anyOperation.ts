@@ -113,6 +113,8 @@ export function paramsFor(d: Draw): Record<string, unknown> {
       return { thickness: Math.abs(a) };
     case 'rank':
       return { as: ['lead', 'plain', 'follow'][d.pick % 3] };
+    case 'weigh':
+      return { weight: (d.seed * 7) % 101, clear: d.pick === 2 };
     case 'holdNormals':
       return {
         to: ['face', 'away', 'smooth', 'direction', 'release', 'at', 'even', 'mirror', 'turn'][d.seed % 9],

@@ -127,6 +127,7 @@ describe('actions', () => {
       height: 100,
       depth: 100,
       segments: [1, 1, 1],
+      origin: 'foot',
     });
     expect(piece('Box 2').transform).toEqual({ move: [1, 2, 3] });
     expect(scene.store.getState().bench.selected).toEqual([piece('Box 2').id]);
@@ -478,8 +479,8 @@ describe('actions', () => {
     addPrimitive(scene, 'cone');
     const s = await stored();
     expect(s.pieces.map((p) => [p.name, p.transform])).toEqual([
-      ['Box', { move: [0, 50, 0] }],
-      ['Cone', { move: [0, 50, 0] }],
+      ['Box', undefined],
+      ['Cone', undefined],
     ]);
     expect(pieces()).toEqual(s.pieces);
     expect([scene.store.getState().document.aside, scene.store.getState().document.save]).toEqual([

@@ -63,6 +63,13 @@ export const LAYER_KINDS = [
   },
   { name: 'material', on: 'face', size: 1, means: 'number of the material', value: 'code' },
   { name: 'rank', on: 'face', size: 1, means: 'how strongly the face leads shading', value: 'code' },
+  {
+    name: 'weight',
+    on: 'face',
+    size: 1,
+    means: 'what the face counts for shading, 0 to 100, plus 1; 0 leaves that to its area',
+    value: 'code',
+  },
   { name: 'group', on: 'face', size: 1, means: 'number of a face group', value: 'code' },
   { name: 'origin', on: 'face', size: 2, means: 'piece and face it came from', value: 'code', trace: true },
   { name: 'birth', on: 'face', size: 3, means: 'family of the face, what made it, and its own name', value: 'code', passing: true }, // prettier-ignore

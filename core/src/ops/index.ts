@@ -22,6 +22,7 @@ import type { AnyOperation } from './operation';
 import { openAlong } from './openAlong';
 import { planeSlice } from './planeSlice';
 import { rank } from './rank';
+import { weigh } from './weigh';
 import { deleteFaces, keepFaces } from './removeFaces';
 import { ringCut } from './ringCut';
 import { spaceEvenly, straighten } from './rows';
@@ -71,6 +72,7 @@ const ALL = [
   thicken,
   mark,
   rank,
+  weigh,
   holdNormals,
 ] satisfies AnyOperation[];
 

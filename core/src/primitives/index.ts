@@ -21,6 +21,7 @@ interface AnyPrimitive extends Offer {
   schema: TObject;
   fault?(p: Primitive): string | null;
   build(p: Primitive): PolyMesh;
+  foot?(p: Primitive): number;
   handles(p: Primitive): ModelHandle[];
   key(p: Primitive, n: (x: number) => string): string;
 }

@@ -4,11 +4,12 @@
  *
  * Weights by corner angle: Thürmer & Wüthrich 1998. By area: the area vector itself. Of a fan only the faces that lead it
  * most count, and among them only those whose weight comes near the heaviest. Where all of these are facets of a curved
- * surface or strips, the angle counts whatever the weight: area would make a facet pull the surface its way.
+ * surface or strips, the angle counts whatever the weight: area would make a facet pull the surface its way. Around a
+ * corner with a face that was weighed by hand (layer `weight`) all count by such weights, whoever leads.
  */
 import { type PolyMesh, faceCount, vertexCount } from '../mesh/PolyMesh';
 import { areaVectors } from '../mesh/measure';
-import { topologyOf, type Topology } from '../mesh/Topology';
+import { nextCorner, topologyOf, type Topology } from '../mesh/Topology';
 
 export type NormalWeight = 'angle' | 'area' | 'both' | 'squared';
 
@@ -30,6 +31,10 @@ export interface NormalOptions {
   cutOff: number;
   /** Weights within this share (0…1) of the fan's heaviest count as that one. */
   alike: number;
+  /** Edges at which the UVs part, or that are marked as seams, are hard. */
+  hardSeams: boolean;
+  /** Edges between two materials are hard. */
+  hardMaterials: boolean;
   /** Keep held normals (corner layer `normal`) where present. */
   keepHeld: boolean;
 }
@@ -39,6 +44,8 @@ export const NORMAL_DEFAULTS: NormalOptions = {
   standing: null,
   cutOff: 0,
   alike: 0,
+  hardSeams: false,
+  hardMaterials: false,
   keepHeld: true,
 };
 
@@ -67,6 +74,8 @@ export function cornerNormals(
   const faces = unitFaceNormals(mesh);
   const weights = cornerWeights(mesh, faces, o.weight, t.faceOfCorner, only);
   const hard = hardCorners(mesh, t, faces.normals, o.hardAngle);
+  if (o.hardSeams || o.hardMaterials) addBorders(mesh, t, hard, o);
+  const byHand = o.standing && o.weight !== 'angle' ? mesh.layers.face.weight?.data : undefined;
   const angles =
     o.standing && o.weight !== 'angle' ? cornerWeights(mesh, faces, 'angle', t.faceOfCorner, only) : null;
   const surface = mesh.layers.corner.surface?.data;
@@ -98,10 +107,43 @@ export function cornerNormals(
       if (tw < 0 || hard[into] || done[tw]) break;
       c = tw;
     }
-    sumFan(out, fan, size, faceOf, faces.normals, weights, angles, surface, o);
+    const weighed = byHand !== undefined && someWeighed(fan, size, faceOf, byHand);
+    const at = weighed ? asWeighed(fan, size, faceOf, byHand, weights, angles!, o.weight) : null;
+    sumFan(out, fan, size, faceOf, faces.normals, at ?? weights, at ? null : angles, surface, {
+      ...o,
+      standing: at ? null : o.standing,
+    });
   }
   if (o.keepHeld) overlayHeld(mesh, out);
   return out;
+}
+
+/** What a face counts that nobody weighed, where others around the corner were. */
+const UNWEIGHED = 50;
+
+function someWeighed(fan: Int32Array, size: number, faceOf: Uint32Array, byHand: ArrayLike<number>): boolean {
+  for (let i = 0; i < size; i++) if (byHand[faceOf[fan[i]]] > 0) return true;
+  return false;
+}
+
+/** The weights of a fan with what was set by hand in place of the area. */
+function asWeighed(
+  fan: Int32Array,
+  size: number,
+  faceOf: Uint32Array,
+  byHand: ArrayLike<number>,
+  weights: Float64Array,
+  angles: Float64Array,
+  kind: NormalWeight,
+): Float64Array {
+  // Corners of a fan are summed once, so theirs may be written over.
+  for (let i = 0; i < size; i++) {
+    const c = fan[i];
+    const set = byHand[faceOf[c]];
+    const w = set > 0 ? set - 1 : UNWEIGHED;
+    weights[c] = kind === 'squared' ? w * w : kind === 'both' ? w * angles[c] : w;
+  }
+  return weights;
 }
 
 function largestFan(t: Topology, V: number): number {
@@ -269,6 +311,32 @@ function hardCorners(mesh: PolyMesh, t: Topology, n: Float64Array, hardAngle: nu
   }
   return out;
 }
+
+/** Marks corners over whose outgoing edge the UVs or the material change. */
+function addBorders(
+  mesh: PolyMesh,
+  t: Topology,
+  hard: Uint8Array,
+  { hardSeams, hardMaterials }: Pick<NormalOptions, 'hardSeams' | 'hardMaterials'>,
+): void {
+  const seam = hardSeams ? mesh.layers.edge.seam?.data : undefined;
+  const uv = hardSeams ? mesh.layers.corner.uv?.data : undefined;
+  const material = hardMaterials ? mesh.layers.face.material?.data : undefined;
+  const apart = (a: number, b: number): boolean =>
+    Math.abs(uv![2 * a] - uv![2 * b]) > SAME_UV || Math.abs(uv![2 * a + 1] - uv![2 * b + 1]) > SAME_UV;
+  for (let c = 0; c < hard.length; c++) {
+    const tw = t.twin[c];
+    if (tw < c || hard[c]) continue;
+    const parts =
+      (seam && seam[t.edgeOfCorner[c]] > 0) ||
+      (material && material[t.faceOfCorner[c]] !== material[t.faceOfCorner[tw]]) ||
+      (uv && (apart(c, nextCorner(mesh, t, tw)) || apart(nextCorner(mesh, t, c), tw)));
+    if (parts) hard[c] = hard[tw] = 1;
+  }
+}
+
+/** UVs nearer to each other are one. */
+const SAME_UV = 1e-6;
 
 function overlayHeld(mesh: PolyMesh, out: Float32Array): void {
   const held = mesh.layers.corner.normal?.data;

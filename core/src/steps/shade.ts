@@ -17,7 +17,10 @@ export interface ShadeOptions {
   cutOff: number;
   alike?: number;
   /** What becomes of normals that are held already. */
-  held?: 'keep' | 'replace';
+  held?: 'keep' | 'replace' | 'blend';
+  /** Edges that are hard whatever their angle. */
+  hardSeams?: boolean;
+  hardMaterials?: boolean;
   /** How much of the new normals is taken against those there were, 0…1. */
   strength?: number;
   /** Only the corners of these faces. */
@@ -37,8 +40,11 @@ export function shade(mesh: PolyMesh, o: ShadeOptions): PolyMesh {
     standing: standingOf(mesh, o),
     cutOff: o.cutOff,
     alike: o.alike ?? 0,
-    keepHeld: o.held !== 'replace',
+    hardSeams: o.hardSeams ?? false,
+    hardMaterials: o.hardMaterials ?? false,
+    keepHeld: (o.held ?? 'keep') === 'keep',
   });
+  if (o.held === 'blend') blendHeld(mesh, normals);
   const before = strength < 1 || o.faces ? shadingNormals(mesh) : normals;
   const out = strength < 1 ? mixed(before, normals, strength) : normals;
   return {
@@ -70,6 +76,19 @@ function standingOf(mesh: PolyMesh, { hardAngle, rank }: ShadeOptions): FaceStan
     place[f] = follows ? (flat ? 2 : 3) : rounds[f] ? 3 : 1;
   }
   return { place, byAngle };
+}
+
+/** Where normals are held, half of them and half of the new ones. */
+function blendHeld(mesh: PolyMesh, normals: Float32Array): void {
+  const held = mesh.layers.corner.normal?.data;
+  if (!held) return;
+  for (let c = 0; c < held.length; c += 3) {
+    const [x, y, z] = [held[c] + normals[c], held[c + 1] + normals[c + 1], held[c + 2] + normals[c + 2]];
+    const l = Math.hypot(x, y, z);
+    // Opposite ones have no middle, and where none is held the new one stays.
+    if (l > 1e-9 && (held[c] !== 0 || held[c + 1] !== 0 || held[c + 2] !== 0))
+      normals.set([x / l, y / l, z / l], c);
+  }
 }
 
 function mixed(before: Float32Array, after: Float32Array, strength: number): Float32Array {

@@ -20,7 +20,7 @@ import { invert, multiply, type Matrix, transformOf } from '@urnsmith/core/mesh/
 import { firstPrimitive, PRIMITIVES, type PrimitiveKind } from '@urnsmith/core/primitives/index';
 import { laneOf, STEPS, type Step } from '@urnsmith/core/steps/steps';
 import { bench } from './benchSlice';
-import { placeOfNew, suitingScale } from './newPieces';
+import { placeOfNew, standing, suitingScale } from './newPieces';
 import { settledPieces } from './selectors';
 import { acted, broughtAgain, headOf, previewed, tookBack } from './documentSlice';
 
@@ -135,8 +135,9 @@ export function addPiece(
 ): string {
   const id = newId(scene);
   const name = newName(scene, made.name ?? 'Piece');
-  const transform = made.transform ?? placeOfNew(scene, made.base);
-  const piece: Piece = { ...made, id, name, ...(transform && { transform }) };
+  const base = standing(made.base);
+  const transform = made.transform ?? placeOfNew(scene, base);
+  const piece: Piece = { ...made, base, id, name, ...(transform && { transform }) };
   if (commit(scene, `Add ${name}`, [...pieces(scene), piece]))
     scene.store.dispatch(bench.selected({ ids: [id] }));
   return id;

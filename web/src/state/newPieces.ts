@@ -3,7 +3,7 @@ import type { Piece } from '@urnsmith/core/document/schema';
 import { boundsOf } from '@urnsmith/core/mesh/measure';
 import { transformOf } from '@urnsmith/core/mesh/transform';
 import type { Vec3 } from '@urnsmith/core/mesh/vec3';
-import { buildPrimitive } from '@urnsmith/core/primitives/index';
+import { buildPrimitive, PRIMITIVES } from '@urnsmith/core/primitives/index';
 import type { OpenScene } from '../scene/OpenScene';
 
 /** How much of the world an empty stage shows from top to bottom, for which first sizes are made, mm. */
@@ -20,11 +20,17 @@ export function suitingScale(scene: OpenScene): number {
   return Number((10 ** nearest).toPrecision(6));
 }
 
+/** A primitive as it stands on its origin, where it has a foot. */
+export const standing = (base: Piece['base']): Piece['base'] =>
+  'primitive' in base && PRIMITIVES[base.primitive].foot && !('origin' in base && base.origin === 'foot')
+    ? { ...base, origin: 'foot' }
+    : base;
+
 /** Where a new piece stands: on the peg or the seated grid, else on the ground where the view looks; null at the origin. */
 export function placeOfNew(scene: OpenScene, base: Piece['base']): Piece['transform'] | null {
   const { peg, gridFrame } = scene.store.getState().bench;
   const frame = peg ?? gridFrame;
-  // Half sunk it would be hard to work on.
+  // Half sunk it would be hard to work on; what is made of facets reaches less deep than its measure.
   const high = 'primitive' in base ? -boundsOf(buildPrimitive(base)).min[1] : 0;
   if (frame) {
     const { move, turn } = transformOf(frame);

@@ -18,6 +18,7 @@ export const box = definePrimitive({
     segments: Type.Optional(segments(3, 256)),
   },
   build: (p) => boxMesh(p.width, p.height, p.depth, p.segments as [number, number, number]),
+  foot: (p) => p.height / 2,
   handles: (p) => [
     { key: 'width', label: 'width', at: [p.width / 2, 0, 0], along: [1, 0, 0], rate: 2 },
     { key: 'height', label: 'height', at: [0, p.height / 2, 0], along: [0, 1, 0], rate: 2 },

@@ -22,6 +22,7 @@ export const cone = definePrimitive({
       ? 'A cone needs a bottom or a top radius of at least 0.001 mm.'
       : null,
   build: (p) => coneMesh(p.bottomRadius, p.topRadius, p.height, p.sides),
+  foot: (p) => p.height / 2,
   handles: (p) => [
     {
       key: 'bottomRadius',

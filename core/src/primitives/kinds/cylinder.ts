@@ -29,6 +29,7 @@ export const cylinder = definePrimitive({
       caps,
       caps,
     ),
+  foot: (p) => p.height / 2,
   handles: (p) => [
     { key: 'radius', label: 'radius', at: [p.radius, 0, 0], along: [1, 0, 0], rate: 1 },
     { key: 'height', label: 'height', at: [0, p.height / 2, 0], along: [0, 1, 0], rate: 2 },

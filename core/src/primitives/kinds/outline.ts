@@ -34,6 +34,7 @@ export const outline = definePrimitive({
     return withoutCrossings(roundedOf(p));
   },
   build: (p) => bodyOver(turnedByNesting(roundedOf(p)), p.height),
+  foot: (p) => p.height / 2,
   handles: (p) => [
     { key: 'height', label: 'height', at: [0, p.height / 2, 0], along: [0, 1, 0], rate: 2 },
   ],

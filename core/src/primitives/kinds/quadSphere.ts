@@ -15,6 +15,7 @@ export const quadSphere = definePrimitive({
     divisions: Type.Optional(count('Divisions', 8, 1, 128)),
   },
   build: (p) => quadSphereMesh(p.radius, p.divisions),
+  foot: (p) => p.radius,
   handles: (p) => [{ key: 'radius', label: 'radius', at: [p.radius, 0, 0], along: [1, 0, 0], rate: 1 }],
   key: (p, n) => `ø ${n(p.radius * 2)}`,
 });

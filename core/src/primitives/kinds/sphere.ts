@@ -17,6 +17,7 @@ export const sphere = definePrimitive({
     rings: Type.Optional(count('Rings', 16, 2, 512)),
   },
   build: (p) => sphereMesh(p.radius, p.sides, p.rings),
+  foot: (p) => p.radius,
   handles: (p) => [{ key: 'radius', label: 'radius', at: [p.radius, 0, 0], along: [1, 0, 0], rate: 1 }],
   key: (p, n) => `ø ${n(p.radius * 2)}`,
 });

@@ -32,6 +32,7 @@ export const text = definePrimitive({
     return withoutCrossings(contours) && 'Letters run into each other; space them wider.';
   },
   build: (p) => bodyOver(turnedByNesting(outlinesOf(p.text, p)), p.height),
+  foot: (p) => p.height / 2,
   handles: (p) => [{ key: 'height', label: 'depth', at: [0, p.height / 2, 0], along: [0, 1, 0], rate: 2 }],
   key: (p, n) => `“${p.text.length > 8 ? `${p.text.slice(0, 7)}…` : p.text}” ${n(p.size)}`,
 }); // prettier-ignore

@@ -22,6 +22,7 @@ export const torus = definePrimitive({
       ? 'The tube radius of a torus must be smaller than its radius, or the surface crosses itself.'
       : null,
   build: (p) => torusMesh(p.radius, p.tubeRadius, p.sides, p.tubeSides),
+  foot: (p) => p.tubeRadius,
   handles: (p) => [
     { key: 'radius', label: 'radius', at: [p.radius, 0, 0], along: [1, 0, 0], rate: 1 },
     { key: 'tubeRadius', label: 'tube radius', at: [0, p.tubeRadius, p.radius], along: [0, 1, 0], rate: 1 },

@@ -23,6 +23,7 @@ export const tube = definePrimitive({
       ? 'The inner radius of a tube must be smaller than its outer radius.'
       : null,
   build: (p) => tubeMesh(p.outerRadius, p.innerRadius, p.height, p.sides),
+  foot: (p) => p.height / 2,
   handles: (p) => [
     { key: 'outerRadius', label: 'outer radius', at: [p.outerRadius, 0, 0], along: [1, 0, 0], rate: 1 },
     {

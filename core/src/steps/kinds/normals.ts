@@ -24,7 +24,9 @@ export const normals = defineStep({
     alike: Type.Optional(
       Type.Number({ title: 'Count as equal', unit: '%', minimum: 0, maximum: 100, default: 0 }),
     ),
-    held: Type.Optional(choice('Held normals', ['keep', 'replace'], 'keep')),
+    held: Type.Optional(choice('Held normals', ['keep', 'replace', 'blend'], 'keep')),
+    hardSeams: Type.Optional(Type.Boolean({ title: 'Hard at UV seams', default: false })),
+    hardMaterials: Type.Optional(Type.Boolean({ title: 'Hard between materials', default: false })),
     strength: Type.Optional(Type.Number({ title: 'Strength', unit: '', minimum: 0, maximum: 1, default: 1 })),
     /** Only the corners of these faces; all where it is left out. */
     scope: Type.Optional(ScopeSchema),
@@ -41,12 +43,18 @@ export const normals = defineStep({
       },
     },
     { key: 'hardAngle' },
+    { key: 'hardSeams', label: 'Hard at UV seams' },
+    { key: 'hardMaterials', label: 'Hard between materials' },
     { key: 'alike' },
     { key: 'cutOff', perPixel: 0.01 },
     { key: 'strength', perPixel: 0.01 },
     {
       key: 'held',
-      hints: { keep: 'What was set by hand or came with a file stays', replace: 'All are made anew' },
+      hints: {
+        keep: 'What was set by hand or came with a file stays',
+        replace: 'All are made anew',
+        blend: 'Half of what was held, half of the new',
+      },
     },
     { key: 'scope', label: 'Only', none: 'off' },
     { key: 'rank', label: 'Large faces lead, strips follow' },
@@ -87,6 +95,8 @@ export function optionsOf(mesh: PolyMesh, step: Asked): ShadeOptions {
     cutOff: step.cutOff ?? 0,
     alike: (step.alike ?? 0) / 100,
     held: step.held ?? 'keep',
+    hardSeams: step.hardSeams ?? false,
+    hardMaterials: step.hardMaterials ?? false,
     strength: step.strength ?? 1,
     faces: step.scope ? convertSelection(mesh, resolveSelect(mesh, step.scope), 'face').indices : null,
   };

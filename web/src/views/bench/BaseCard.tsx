@@ -187,7 +187,8 @@ function PrimitiveFields({ piece, base }: { piece: Piece; base: Primitive }) {
         </p>
       )}
       {Object.entries(fields).map(([key, f]) => {
-        if (key === 'primitive' || f.drawn) return null;
+        if (key === 'primitive' || f.drawn || (key === 'origin' && !PRIMITIVES[base.primitive].foot))
+          return null;
         const title = f.title ?? key;
         const value = valuesOf(piece)[key];
         const on = {
