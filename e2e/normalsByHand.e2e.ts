@@ -1,4 +1,4 @@
-/** Shading by hand: evened out where two panels meet, copied and pasted, turned by the handles, seen as lines. */
+/** Shading by hand: evened out where two panels meet, sampled and applied, turned by the handles, seen as lines. */
 import { Key } from 'selenium-webdriver';
 import { describe, expect, it } from 'vitest';
 import type { Action } from '@urnsmith/core/document/actions';
@@ -69,7 +69,7 @@ describe('shading by hand', () => {
     await h.until('both back', async () => (await lasts()).every((a) => a.op === 'keepFaces'));
   });
 
-  it('the shading of one face is copied to another, and turned by the handles', async () => {
+  it('the shading of one face is sampled for another, and turned by the handles', async () => {
     const slab: Piece = { id: 'a', name: 'Slab', base: { primitive: 'box', width: 30, height: 10, depth: 60, segments: [2, 1, 2] } }; // prettier-ignore
     await on.open('Slab', [slab]);
     await h.pick('Slab');
@@ -111,14 +111,14 @@ describe('shading by hand', () => {
     const [mesh] = await built();
     const tilted = tiltedFaces(mesh);
     expect(tilted.length).toBe(1);
-    // Copied, and pasted onto the face beside it.
+    // Sampled, and applied to the face beside it.
     await on.key('a');
-    await h.find('Copy the shading');
-    await h.until('copied', async () => (await h.text('.notice')).includes('Copied'));
+    await h.find('Sample the shading');
+    await h.until('sampled', async () => (await h.text('.notice')).includes('sampled'));
     await on.clickAt(-7 * s, -12 * s);
     await on.untilCounts('1 of');
-    await h.find('Paste the shading');
-    await h.until('pasted', async () => (await on.stored())[0].actions!.length === 2);
+    await h.find('Apply the sampled');
+    await h.until('applied', async () => (await on.stored())[0].actions!.length === 2);
     const [both] = await built();
     const [one, other] = tiltedFaces(both).map((f) => pointOf(shadingNormals(both), both.faceStart[f]));
     expect(other).toEqual(one.map((x) => expect.closeTo(x, 5)));

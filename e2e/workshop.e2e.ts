@@ -168,6 +168,8 @@ describe('Bench', () => {
     await h.menuItem('Cylinder');
     await h.type('Radius', '10');
     await h.type('Height', '60');
+    // It stands on its foot; here it shall reach as far down as up.
+    await h.press('middle', '[aria-label="Origin"]');
     await h.focusStage();
     await h.keys('n');
     await h.keys('s');

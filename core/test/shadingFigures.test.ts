@@ -2,8 +2,9 @@
 import fc from 'fast-check';
 import { beforeAll, describe, expect, it } from 'vitest';
 import type { Piece } from '../src/document/schema';
-import { surfaceArea } from '../src/mesh/measure';
+import { faceNormal, surfaceArea } from '../src/mesh/measure';
 import { faceCount, meshFromLoops, type PolyMesh } from '../src/mesh/PolyMesh';
+import { topologyOf } from '../src/mesh/Topology';
 import { pointOf } from '../src/mesh/vec3';
 import type { Primitive } from '../src/primitives';
 import { shadingNormals } from '../src/shading/cornerNormals';
@@ -154,6 +155,17 @@ describe('what is shaded wrong', () => {
   });
 });
 
+/** The edge both slopes of a roof have, and a corner of the first slope at it. */
+function sharedEdge(m: PolyMesh): number {
+  const t = topologyOf(m);
+  return Array.from({ length: t.edgeCount }, (_, e) => e).find((e) => t.twin[t.cornerOfEdge[e]] >= 0)!;
+}
+function sharedCorner(m: PolyMesh): number {
+  const t = topologyOf(m);
+  const v = t.edges[2 * sharedEdge(m)];
+  return Array.from({ length: m.faceStart[1] }, (_, c) => c).find((c) => m.corners[c] === v)!;
+}
+
 describe('the normals step', () => {
   it('keeps a cut ball within 0.34° of the true one, whatever the weight, rounded or not', () => {
     const slab = cutter('s', box(30, 200, 30));
@@ -217,6 +229,68 @@ describe('the normals step', () => {
     const some = shadingNormals(shade(small, { ...USUAL, faces: [1] }));
     expect([...some.slice(0, 12)]).toEqual([...before.slice(0, 12)]);
     expect([...some.slice(12)]).toEqual([...full.slice(12)]);
+  });
+
+  it('lets faces count by a weight set by hand in place of their area, whoever leads', () => {
+    const m = roof(5, 20);
+    const weighed = (faces: number[], weight: number): PolyMesh =>
+      act(m, { op: 'weigh', select: { faces }, weight }).mesh;
+    /** Cosine of the shared normal to the first slope's own. */
+    const toFirst = (mesh: PolyMesh, o: Partial<ShadeOptions> = {}): number => {
+      const n = shadingNormals(shade(mesh, { ...USUAL, ...o }));
+      const own = faceNormal(mesh, 0);
+      const c = sharedCorner(mesh);
+      return own.reduce((sum, x, k) => sum + x * n[3 * c + k], 0);
+    };
+    // The only one that counts: the shading is its own, though it is the smaller one.
+    expect(toFirst(act(weighed([0], 100), { op: 'weigh', select: { faces: [1] }, weight: 0 }).mesh)).toBeCloseTo(1, 6); // prettier-ignore
+    expect(toFirst(weighed([0], 0))).toBeLessThan(toFirst(m));
+    // Alike they lean by half, as do one that counts 50 and one nobody weighed.
+    const even = Math.cos((7.5 * Math.PI) / 180);
+    expect(toFirst(act(weighed([0], 80), { op: 'weigh', select: { faces: [1] }, weight: 80 }).mesh)).toBeCloseTo(even, 6); // prettier-ignore
+    expect(toFirst(weighed([0], 50))).toBeCloseTo(even, 6);
+    expect(toFirst(weighed([0], 90), { weight: 'squared' })).toBeGreaterThan(toFirst(weighed([0], 90)));
+    // The angle has no place for them, and cleared they are gone.
+    expect(toFirst(weighed([0], 100), { weight: 'angle' })).toBe(toFirst(m, { weight: 'angle' }));
+    const cleared = act(weighed([0], 100), { op: 'weigh', select: { faces: [0] }, clear: true }).mesh;
+    expect([...shadingNormals(shade(cleared, USUAL))]).toEqual([...shadingNormals(shade(m, USUAL))]);
+  });
+
+  it('parts the shading at UV seams and between materials where that is asked', () => {
+    const m = roof(20, 20);
+    const t = topologyOf(m);
+    const ridge = sharedEdge(m);
+    const parted = (mesh: PolyMesh, o: Partial<ShadeOptions>): boolean =>
+      Math.max(...drift(shade(mesh, { ...USUAL, ...o }))) < 0.05;
+    expect(parted(m, {})).toBe(false);
+    const material = { size: 1, data: Int32Array.from([0, 3]) };
+    const painted = { ...m, layers: { ...m.layers, face: { ...m.layers.face, material } } };
+    expect([parted(painted, {}), parted(painted, { hardMaterials: true })]).toEqual([false, true]);
+    expect(parted(m, { hardMaterials: true })).toBe(false);
+    const seam = { size: 1, data: new Float32Array(t.edgeCount) };
+    seam.data[ridge] = 1;
+    const cutOpen = { ...m, layers: { ...m.layers, edge: { ...m.layers.edge, seam } } };
+    expect([parted(cutOpen, {}), parted(cutOpen, { hardSeams: true })]).toEqual([false, true]);
+    // The same by UVs alone: one slope's picture is laid elsewhere.
+    const data = new Float32Array(2 * m.corners.length);
+    for (let c = 0; c < m.corners.length; c++) data[2 * c] = m.corners[c] + (t.faceOfCorner[c] ? 0.5 : 0);
+    const laid = { ...m, layers: { ...m.layers, corner: { ...m.layers.corner, uv: { size: 2, data } } } };
+    expect([parted(laid, {}), parted(laid, { hardSeams: true })]).toEqual([false, true]);
+  });
+
+  it('blends what is held with the new, half and half', () => {
+    const m = roof(20, 20);
+    const held = act(m, { op: 'holdNormals', select: { faces: [0] }, to: 'face' }).mesh;
+    const [keep, replace, blend] = (['keep', 'replace', 'blend'] as const).map((h) =>
+      shadingNormals(shade(held, { ...USUAL, held: h })),
+    );
+    const c = sharedCorner(m);
+    const at = (n: Float32Array): number[] => [...n.subarray(3 * c, 3 * c + 3)];
+    const sum = at(keep).map((x, k) => x + at(replace)[k]);
+    const l = Math.hypot(...sum);
+    expect(at(blend)).toEqual(sum.map((x) => expect.closeTo(x / l, 6)));
+    // Where nothing is held they are the new ones.
+    expect([...blend.slice(12)]).toEqual([...replace.slice(12)]);
   });
 
   it('shares of the area add up', () => {

@@ -3,7 +3,7 @@ import type { PickName } from '@urnsmith/core/select/picks';
 import type { Offer } from '@urnsmith/core/offers';
 import { bench, type Level } from '../state/benchSlice';
 import { pick, takeLevel } from '../state/elements';
-import { copyNormal, hasCopied, pasteNormal } from '../state/normalsInHand';
+import { applyNormal, hasSample, sampleNormal } from '../state/normalsInHand';
 import { canStepPicks, stepPicks } from '../state/pickTrail';
 import { detachFaces, outlineFromPicks } from '../state/parts';
 import { pivotToPicked } from '../state/placing';
@@ -130,24 +130,24 @@ export const ELEMENT_COMMANDS: Command[] = [
     run: (scene) => void outlineFromPicks(scene),
   },
   {
-    id: 'copy-normal',
-    title: 'Copy the shading of what is picked',
-    short: 'Copy shading',
-    words: 'normal clipboard',
+    id: 'sample-normal',
+    title: 'Sample the shading of what is picked',
+    short: 'Sample shading',
+    words: 'copy normal clipboard pipette',
     group: 'Edit',
     when: 'elements',
     enabled: picked,
-    run: (scene) => void copyNormal(scene),
+    run: (scene) => void sampleNormal(scene),
   },
   {
-    id: 'paste-normal',
-    title: 'Paste the shading that was copied',
-    short: 'Paste shading',
-    words: 'normal clipboard',
+    id: 'apply-normal',
+    title: 'Apply the sampled shading',
+    short: 'Apply sample',
+    words: 'paste normal clipboard',
     group: 'Edit',
     when: 'elements',
-    enabled: (scene) => picked(scene) && hasCopied(scene),
-    run: (scene) => void pasteNormal(scene),
+    enabled: (scene) => picked(scene) && hasSample(scene),
+    run: (scene) => void applyNormal(scene),
   },
   {
     id: 'picks-back',

@@ -1,4 +1,4 @@
-/** Shading normals of what is picked, over all pieces in hand: evened out between them, copied and pasted. */
+/** Shading normals of what is picked, over all pieces in hand: evened out between them, sampled and applied. */
 import { worldMatrix } from '@urnsmith/core/document/placement';
 import { applyMatrix, invert, multiply, type Matrix } from '@urnsmith/core/mesh/transform';
 import { add, length, scale, unit, type Vec3 } from '@urnsmith/core/mesh/vec3';
@@ -11,7 +11,7 @@ import { allInHand } from './inHand';
 import { piecesById } from './selectors';
 import { underWay } from './underWay';
 
-const copied = perScene((): { normal: Vec3 | null } => ({ normal: null }));
+const sampled = perScene((): { normal: Vec3 | null } => ({ normal: null }));
 
 /** Normals go by the inverse transpose of what takes points along; how much they count stays. */
 function carried(n: NormalAt, m: Matrix): NormalAt {
@@ -57,10 +57,10 @@ async function applied(scene: OpenScene, op: string, first: (id: string) => Para
   return act(scene, op, (id) => ({ ...first(id), beside: beside(id) }));
 }
 
-/** Keeps the mean normal of what is picked, to be pasted elsewhere. */
-export const copyNormal = (scene: OpenScene): Promise<void> => underWay(scene, copy(scene));
+/** Keeps the mean normal of what is picked, to be applied elsewhere. */
+export const sampleNormal = (scene: OpenScene): Promise<void> => underWay(scene, sample(scene));
 
-async function copy(scene: OpenScene): Promise<void> {
+async function sample(scene: OpenScene): Promise<void> {
   const byId = piecesById(scene.store.getState());
   let sum: Vec3 = [0, 0, 0];
   for (const [id, normals] of await normalsInHand(scene))
@@ -71,20 +71,20 @@ async function copy(scene: OpenScene): Promise<void> {
   if (!(length(sum) > 1e-9))
     return notice(
       scene,
-      'What is picked looks every way alike, so there is no normal to copy.',
+      'What is picked looks every way alike, so there is no normal to sample.',
       false,
       'problem',
     );
-  copied(scene).normal = unit(sum);
-  notice(scene, 'Copied the normal. Pick where it shall be, and paste it.');
+  sampled(scene).normal = unit(sum);
+  notice(scene, 'The shading is sampled. Pick what shall have it too, and apply it.');
 }
 
-export const hasCopied = (scene: OpenScene): boolean => copied(scene).normal !== null;
+export const hasSample = (scene: OpenScene): boolean => sampled(scene).normal !== null;
 
-/** Holds what is picked to the normal that was copied. */
-export async function pasteNormal(scene: OpenScene): Promise<void> {
-  const { normal } = copied(scene);
-  if (!normal) return notice(scene, 'Copy a normal first.', false, 'problem');
+/** Holds what is picked to the normal that was sampled. */
+export async function applyNormal(scene: OpenScene): Promise<void> {
+  const { normal } = sampled(scene);
+  if (!normal) return notice(scene, 'Sample a normal first.', false, 'problem');
   const byId = piecesById(scene.store.getState());
   await act(scene, 'holdNormals', (id) => {
     const [, , , ...direction] = carried([0, 0, 0, ...normal], invert(worldMatrix(byId, id)));
