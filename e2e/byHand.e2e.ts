@@ -347,7 +347,7 @@ describe('Picking, moving and placing on a gridded slab', () => {
     await (await h.see('[cmdk-input]')).sendKeys('Add cylinder', Key.ENTER);
     await h.until('the cylinder', async () => (await stored()).length === 2);
     const t = (await stored())[1].transform!;
-    expect(t.move).toEqual([5, 0, 20].map((x) => expect.closeTo(x, 6)));
+    expect(t.move).toEqual([5, 5, 20].map((x) => expect.closeTo(x, 6)));
     // Its axis stands out of the side.
     expect(Math.abs(t.turn![0])).toBeCloseTo(90, 6);
     await key(Key.ALT, 'i');

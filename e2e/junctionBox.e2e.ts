@@ -131,6 +131,7 @@ describe('a junction box', () => {
     await words.click();
     await words.sendKeys(Key.chord(Key.CONTROL, 'a'), 'NO 7', Key.ENTER);
     await h.until('the words', async () => ((await named('Text')).base as { text: string }).text === 'NO 7');
+    await h.type('Letter height', '10');
     // Stood up before the front, and raised from the floor of the recess.
     await moved('Text', { move: [0, 25, 37], turn: [90, 0, 0] });
     await h.type('Depth', '6');

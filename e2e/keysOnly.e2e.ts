@@ -137,7 +137,7 @@ describe('a plate with four holes', () => {
     for (const [k, place] of places.entries()) {
       await found('cylinder');
       await untilFocused(k ? `Cylinder ${k + 1}` : 'Cylinder');
-      await numbers('6', null, '20', null, null, null, ...place);
+      await numbers('6', null, '20', null, null, null, null, ...place);
     }
     // The holes first and the plate last, which is the host.
     await h.keys(Key.END);

@@ -107,17 +107,19 @@ describe('a studded brick', () => {
     await h.until('the depth', async () => (await base(0)).depth === 40);
     await on.key('1');
     await driver.sleep(300);
-    await pull('height', 0, 40 * mm);
+    // It stands: only its top comes down.
+    await pull('height', 0, 80 * mm);
     await h.until('the height', async () => (await base(0)).height === 20);
     await on.key('5');
     await h.find('cylinder');
     await h.until('the cylinder', async () => (await on.stored()).length === 2);
     await driver.sleep(400);
-    mm = await on.scaleFrom(50, 'radius');
-    await pull('radius', -42 * mm, 0);
+    mm = await on.scaleFrom((await base(1)).radius, 'radius');
+    await pull('radius', (10 - (await base(1)).radius) * mm, 0);
     await on.key('1');
     await driver.sleep(300);
-    await pull('height', 0, 46 * mm);
+    // Its first size suits what is seen.
+    await pull('height', 0, ((await base(1)).height - 10) * mm);
     const stud = await base(1);
     expect([stud.radius, stud.height]).toEqual([10, 10]);
     // On the grid while it is set down.
@@ -133,15 +135,15 @@ describe('a studded brick', () => {
     await on.key(Key.ESCAPE);
     await h.until('set down', async () => (await on.stored()).length === 10);
     const at = (await on.stored()).slice(2).map((p) => p.transform!.move!);
-    expect(at.every(([x, y, z]) => x % 5 === 0 && y === 10 && Math.abs(z) === 10)).toBe(true);
+    expect(at.every(([x, y, z]) => x % 5 === 0 && y === 20 && Math.abs(z) === 10)).toBe(true);
     await on.key(Key.CONTROL, 'a');
     await on.key('w');
     await h.until('united', async () => (await on.stored()).some((p) => p.steps?.[0]?.kind === 'cut'));
     const mesh = await on.exported();
     const circle = 16 * 100 * Math.sin(Math.PI / 16);
-    // Half of each stud stands out.
-    expect(volume(mesh)).toBeCloseTo(100 * 20 * 40 + 8 * circle * 5, 0);
-    expect(boundsOf(mesh).max[1] - boundsOf(mesh).min[1]).toBeCloseTo(25, 6);
+    // Each stud stands on it.
+    expect(volume(mesh)).toBeCloseTo(100 * 20 * 40 + 8 * circle * 10, 0);
+    expect(boundsOf(mesh).max[1] - boundsOf(mesh).min[1]).toBeCloseTo(30, 6);
   });
 });
 

@@ -170,6 +170,8 @@ describe('Bench', () => {
     await h.type('Height', '60');
     // It stands on its foot; here it shall reach as far down as up.
     await h.press('middle', '[aria-label="Origin"]');
+    await h.until('the build', async () => !(await h.text('.strip .who')).includes('…'));
+    await h.saved();
     await h.focusStage();
     await h.keys('n');
     await h.keys('s');

@@ -4,6 +4,7 @@
  * - *lie*: a shading normal more than 90° from its face;
  * - *break*: two corners at one point of an edge within one sheet that are shaded differently;
  * - *ripple*: over a quad of a sheet the shading turns against the surface, a dent in the gloss that is not there;
+ * - *leak*: a cut or a rounding has changed how a face beside it is shaded: see `leak.ts`;
  * - *seam*: shading parts at an edge over which the UVs run on, so a baked map bleeds there;
  * - *mirrored*: a face whose UVs are laid out the other way round than most around it are;
  * - *flat*: a face with area whose UVs have none.
@@ -16,8 +17,9 @@ import { faceCount, type PolyMesh } from '../mesh/PolyMesh';
 import { nextCorner, topologyOf, type Topology } from '../mesh/Topology';
 import { shadingNormals, softCorners } from './cornerNormals';
 import { CURVED, FaceRoles, FLAT_FACE } from './faceRoles';
+import { shadingLeak } from './leak';
 
-export type ShadingFaultKind = 'lie' | 'break' | 'ripple' | 'seam' | 'mirrored' | 'flat';
+export type ShadingFaultKind = 'lie' | 'break' | 'ripple' | 'leak' | 'seam' | 'mirrored' | 'flat';
 
 export interface ShadingFault {
   kind: ShadingFaultKind;
@@ -56,10 +58,15 @@ export function faultLines(mesh: PolyMesh, { kind, indices }: ShadingFault): Flo
   return edgeLines(mesh, [...edges]);
 }
 
-/** All that is found, in the order of the kinds; a kind of which nothing is found is left out. Linear in corners. */
-export function shadingFaults(mesh: PolyMesh): ShadingFault[] {
+/**
+ * All that is found, in the order of the kinds; a kind of which nothing is found is left out. Linear in corners, but for
+ * leaks.
+ * @param formed the piece before its cuts and roundings, to tell leaks by
+ */
+export function shadingFaults(mesh: PolyMesh, formed: PolyMesh | null = null): ShadingFault[] {
   const shown = shadingNormals(mesh);
-  return [lies(mesh, shown), ...onSheets(mesh, shown), ...ofUVs(mesh, shown)].filter(
+  const leaks = formed ? [shadingLeak(mesh, formed)] : [];
+  return [lies(mesh, shown), ...onSheets(mesh, shown), ...leaks, ...ofUVs(mesh, shown)].filter(
     (f) => f.indices.length > 0,
   );
 }

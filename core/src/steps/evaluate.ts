@@ -141,7 +141,8 @@ export class Evaluator {
         });
       }
     }
-    const result = { mesh, steps: reports, base, actions, picked, makers: this.makers, draft };
+    const formed = this.formed.get(id)!;
+    const result = { mesh, formed, steps: reports, base, actions, picked, makers: this.makers, draft };
     if (upTo === Infinity) this.results.set(id, result);
     return result;
   }

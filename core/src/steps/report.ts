@@ -38,6 +38,8 @@ export interface StepReport {
 
 export interface BuildResult {
   mesh: PolyMesh;
+  /** As it was before its cuts and roundings. */
+  formed: PolyMesh;
   steps: StepReport[];
   /** The base with its actions, before any step. */
   base: PolyMesh;

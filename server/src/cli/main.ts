@@ -175,15 +175,17 @@ function write(file: string, content: string | Uint8Array): void {
 /** A piece of a recipe, and what became of its steps. */
 interface BuiltPart extends Part {
   id: string;
+  /** As it was before its cuts and roundings. */
+  formed: PolyMesh;
   steps: StepReport[];
 }
 
-const reportOf = ({ id, name, mesh, steps }: BuiltPart) => ({
+const reportOf = ({ id, name, mesh, formed, steps }: BuiltPart) => ({
   id,
   name,
   points: vertexCount(mesh),
   faces: faceCount(mesh),
-  shading: shadingReport(mesh),
+  shading: shadingReport(mesh, formed),
   steps: steps.map(({ index, kind, ms, counts, warnings, groups }) => ({
     index,
     kind,
@@ -195,9 +197,13 @@ const reportOf = ({ id, name, mesh, steps }: BuiltPart) => ({
 });
 
 /** Share of the area that is shaded wrong, in how many faces, by how much at most, degrees; and other faults by kind. */
-function shadingReport(mesh: PolyMesh) {
+function shadingReport(mesh: PolyMesh, formed: PolyMesh) {
   const { share, wrong, worst } = shadingFigures(mesh);
-  const faults = shadingFaults(mesh).map((f) => ({ kind: f.kind, count: f.indices.length, worst: f.worst }));
+  const faults = shadingFaults(mesh, formed).map((f) => ({
+    kind: f.kind,
+    count: f.indices.length,
+    worst: f.worst,
+  }));
   return { share, faces: wrong.length, worst, faults };
 }
 
@@ -261,6 +267,7 @@ async function buildRecipe(file: string, limits: Limits, only?: string[]): Promi
       mesh: built.mesh,
       matrix: worldMatrix(byId, id),
       color: piece.color,
+      formed: built.formed,
       steps: built.steps,
     };
   });

@@ -330,9 +330,9 @@ function reply(id: string, mesh: PolyMesh, last: Selection | null, built: boolea
   if (q.kind === 'recall')
     return 'picks' in q.kept ? recalled(q.kept, mesh, []) : evaluator.recall(id, q.kept);
   if (q.kind === 'shadingFaults') {
-    const built = evaluator.build(id).mesh;
+    const { mesh: built, formed } = evaluator.build(id);
     return {
-      shadingFaults: shadingFaults(built).map((f) => ({
+      shadingFaults: shadingFaults(built, formed).map((f) => ({
         kind: f.kind,
         count: f.indices.length,
         worst: f.worst,
@@ -340,7 +340,10 @@ function reply(id: string, mesh: PolyMesh, last: Selection | null, built: boolea
       })),
     };
   }
-  if (q.kind === 'repair') return { repair: bestRepair(evaluator.build(id).mesh) };
+  if (q.kind === 'repair') {
+    const { mesh: built, formed } = evaluator.build(id);
+    return { repair: bestRepair(built, formed) };
+  }
   if (q.kind === 'outline') return { outline: outlineOf(mesh, q.selection) };
   if (q.kind === 'revise') return { edits: evaluator.revisedEdits(id, q.order) };
   if (q.kind === 'bakeBuilt') return { bytes: encodeMesh(evaluator.build(id).mesh) };

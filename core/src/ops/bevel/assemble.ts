@@ -49,7 +49,7 @@ class Assembly {
   build(): Assembled {
     const { g } = this;
     const strips = new StripFaces(g, this.columns);
-    this.faces.push(...strips.faces);
+    this.faces = [...strips.faces];
     this.idle = strips.idle;
     g.watch(0.2);
     for (const v of g.plan.vertices) this.addPatch(v);
@@ -58,7 +58,8 @@ class Assembly {
     this.faces = [];
     // What is left of faces comes first: strips take their corners' values from there.
     this.addPlates();
-    this.faces.push(...made);
+    // There may be more of them than a call has room for.
+    this.faces = this.faces.concat(made);
     g.watch(0.6);
     this.removeThin();
     this.mergeNear();

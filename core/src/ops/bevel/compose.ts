@@ -109,7 +109,7 @@ export class Composition {
         continue;
       }
       try {
-        out.left.push(...this.together(region, list));
+        for (const left of this.together(region, list)) out.left.push(left);
       } catch (e) {
         if (!(e instanceof OperationError)) throw e;
         const conflicts = list.map(({ i }): Conflict => [list[0].i, i]);

@@ -15,7 +15,9 @@ import { writeJoined, writeMade } from '../../mesh/lineage';
 import { makeMesh, type PolyMesh } from '../../mesh/PolyMesh';
 import { separateFans } from '../../mesh/separateFans';
 import { topologyOf, type Topology } from '../../mesh/Topology';
-import { pointOf, type Vec3 } from '../../mesh/vec3';
+import { dot, pointOf, type Vec3 } from '../../mesh/vec3';
+import { faceNormal } from '../../mesh/measure';
+import { surfaceNormals } from '../../shading/surfaceNormals';
 import { FaceLocator } from '../../planar/FaceLocator';
 import type { Composed, Placing } from './compose';
 import { edgeKey, pairKey } from './divide';
@@ -164,10 +166,51 @@ class Making {
     return { ...layers, bridge: { size: 1, data: bridge } };
   }
 
+  /**
+   * The layer *surface* on all corners of faces that are divided. A cut leaves it where it passes only: a corner without
+   * one is the surface's too, and what lies between is not all that of those that have one.
+   */
+  private withWholeSurface(set: LayerSet): LayerSet {
+    const { before, kept, outlines } = this;
+    if (!set.surface) return set;
+    const regions = new Set(kept.flatMap((f) => (typeof f === 'number' ? [] : [outlines.region[f.from]])));
+    const faces = [...regions].flatMap((r) => outlines.faces(r));
+    const vertices = new Set<number>();
+    for (const f of faces)
+      for (let c = before.faceStart[f]; c < before.faceStart[f + 1]; c++) vertices.add(before.corners[c]);
+    const shaded = surfaceNormals(before, [...vertices]);
+    const data = Float32Array.from(set.surface.data);
+    for (const f of faces) {
+      const own = faceNormal(before, f);
+      for (let c = before.faceStart[f]; c < before.faceStart[f + 1]; c++) {
+        if (!isZero(data, c)) continue;
+        data.set(isZero(shaded, c) ? own : shaded.subarray(3 * c, 3 * c + 3), 3 * c);
+      }
+    }
+    return { ...set, surface: { size: 3, data } };
+  }
+
+  /** It is left out again at corners that had none, and where it is a face's own normal. */
+  private withoutOwn(set: LayerSet): LayerSet {
+    const { before, kept, corner, faceStart } = this;
+    if (!set.surface) return set;
+    const data = Float32Array.from(set.surface.data);
+    const old = before.layers.corner.surface.data;
+    kept.forEach((f, i) => {
+      const own = typeof f === 'number' ? null : faceNormal(before, f.from);
+      for (let c = faceStart[i], k = 0; c < faceStart[i + 1]; c++, k++) {
+        const was = typeof f === 'number' ? corner[c] : f.sources[k];
+        if (typeof was === 'number') data.set(old.subarray(3 * was, 3 * was + 3), 3 * c);
+        else if (dot(pointOf(data, c), own!) > 1 - OWN) data.fill(0, 3 * c, 3 * c + 3);
+      }
+    });
+    return { ...set, surface: { size: 3, data } };
+  }
+
   private cornerLayers(): LayerSet {
     const { before, c, kept, corner, faceStart } = this;
-    const set = before.layers.corner;
-    if (!hasLayers(set)) return set;
+    if (!hasLayers(before.layers.corner)) return before.layers.corner;
+    const set = this.withWholeSurface(before.layers.corner);
     const n = faceStart[kept.length];
     const blend = makeBlend(n);
     const cornerAt = new Map<number, number>();
@@ -186,7 +229,7 @@ class Making {
           slot++;
         });
     });
-    const faces = blendLayers(set, blend);
+    const faces = this.withoutOwn(blendLayers(set, blend));
     const total = before.corners.length;
     const both = concatLayers([set, faces], [total, n]);
     const made = makeBlend(this.points.length - n);
@@ -224,6 +267,12 @@ function writeOn(b: Blend, slot: number, s: Source, corners?: Int32Array): void 
     b.weight[3 * slot + 1] = s.share;
   }
 }
+
+const isZero = (n: ArrayLike<number>, c: number): boolean =>
+  n[3 * c] === 0 && n[3 * c + 1] === 0 && n[3 * c + 2] === 0;
+
+/** What turns away from a face by less is its own normal, 1 less the cosine. */
+const OWN = 1e-9;
 
 /** New faces have no old shading to keep. */
 function withoutNormals(set: LayerSet): LayerSet {

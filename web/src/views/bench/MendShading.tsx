@@ -23,9 +23,9 @@ export function MendShading({ piece, display }: { piece: Piece; display: Display
   }, [scene, piece.id, display]);
   if (tried?.on !== display) return null;
   const { repair } = tried;
-  if (!repair) return <p className="dim pad">No normals step makes it less.</p>;
+  if (!repair) return <p className="dim pad">No step makes it less.</p>;
   const { before, after, step } = repair;
-  const old = piece.steps?.findIndex((s) => s.kind === 'normals' && !s.off) ?? -1;
+  const old = piece.steps?.findIndex((s) => s.kind === step.kind && !s.off) ?? -1;
   return (
     <div className="row2">
       <span className="dim">

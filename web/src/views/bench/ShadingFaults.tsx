@@ -4,6 +4,7 @@ import { TriangleAlert } from 'lucide-react';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { formatNumber } from '@urnsmith/core/document/expression';
 import { counted } from '@urnsmith/core/ops/operation';
+import { MENDED } from '@urnsmith/core/steps/repair';
 import type { ShadingFaultKind } from '@urnsmith/core/shading/faults';
 import type { Display } from '@urnsmith/core/steps/display';
 import { useScene } from '../../scene/useScene';
@@ -19,11 +20,13 @@ const WORDS: Record<ShadingFaultKind, (n: number, off: string) => string> = {
   break: (n, off) => `${counted(n, 'edge')} of one surface where the shading breaks, by up to ${off}`,
   ripple: (n, off) =>
     `${counted(n, 'face')} with a dent in the gloss that is not in the surface, up to ${off}`,
+  leak: (n, off) => `${counted(n, 'face')} beside cuts and roundings shaded unlike before, by up to ${off}`,
   seam: (n) => `${counted(n, 'hard edge')} without a UV seam: a baked map bleeds there`,
   mirrored: (n) => `${counted(n, 'face')} with mirrored UVs`,
   flat: (n) => `${counted(n, 'face')} whose UVs have no area`,
 };
-const MENDED: ReadonlySet<ShadingFaultKind> = new Set(['lie', 'break', 'ripple']);
+const mendable = (kind: ShadingFaultKind): boolean =>
+  (MENDED as ReadonlyArray<ShadingFaultKind>).includes(kind);
 
 export function ShadingFaults({ piece, display }: { piece: Piece; display: Display }) {
   const scene = useScene();
@@ -39,7 +42,7 @@ export function ShadingFaults({ piece, display }: { piece: Piece; display: Displ
   }, [scene, piece.id, display]);
   const faults = seen?.on === display ? seen.faults : [];
   if (!faults.length) return null;
-  const mends = display.shading.facesOver === 0 && faults.some((f) => MENDED.has(f.kind));
+  const mends = display.shading.facesOver === 0 && faults.some((f) => mendable(f.kind));
   return (
     <>
       <ul className="m-0 list-none px-1.5 py-0.5" aria-label="Faults of shading">
