@@ -1,5 +1,5 @@
 /** Elements of several pieces at once: picked, dragged, worked on and taken back as one. */
-import { Key } from 'selenium-webdriver';
+import { By, Key } from 'selenium-webdriver';
 import { describe, expect, it } from 'vitest';
 import type { Action } from '@urnsmith/core/document/actions';
 import type { Piece } from '@urnsmith/core/document/schema';
@@ -59,6 +59,10 @@ describe('Elements of several pieces', () => {
     await on.key(Key.CONTROL, 'z');
     await h.until('both back', async () => (await counts()) === '0,0');
     await on.untilCounts('1 of 6 faces here, 1 on 1 other piece');
+    // A reader is told what the history did.
+    const said = async (): Promise<string> =>
+      (await h.driver.findElement(By.css('[data-spoken]'))).getAttribute('textContent') as Promise<string>;
+    await h.until('it is said', async () => (await said()) === 'Undone: Extrude: 2 pieces');
   });
 
   it('a drag moves both by the same way in the world', async () => {

@@ -14,6 +14,7 @@ import { installMeasure } from '../workers/measure';
 import { CommandSearch } from './CommandSearch';
 import { Dialogs } from './dialogs/Dialogs';
 import { Notices } from './Notices';
+import { Spoken } from './Spoken';
 import { TopBar } from './TopBar';
 
 /** Opens the scene of the address, and closes it when it is left. */
@@ -99,6 +100,7 @@ function Shell() {
       <CommandSearch />
       <Dialogs />
       <Notices />
+      <Spoken />
     </div>
   );
 }
