@@ -32,7 +32,9 @@ export const weigh = defineOperation({
   ],
   shows: { weight: (p) => !p.clear },
   says: ({ faces }, { weight, clear }) =>
-    clear ? `${counted(faces, 'face')} count by area again.` : `${counted(faces, 'face')} count ${weight}.`,
+    clear
+      ? `Let ${counted(faces, 'face')} count by area again.`
+      : `Weighed ${counted(faces, 'face')} ${weight}.`,
   run(mesh, selection, { weight, clear }) {
     const before = mesh.layers.face.weight?.data;
     const data = before ? Float32Array.from(before) : new Float32Array(faceCount(mesh));

@@ -32,6 +32,8 @@ export interface Cast {
   /** Per corner of the mesh, 3 numbers. */
   normals: Float32Array;
   found: number;
+  /** 1 per corner that found a surface. */
+  took: Uint8Array;
   /** Points with corners that found no surface. */
   missed: number[];
 }
@@ -51,6 +53,7 @@ export function castNormals(
   const tree = treeOf(source);
   const normals = before.slice();
   const missed = new Set<number>();
+  const took = new Uint8Array(mesh.corners.length);
   const least = Math.cos((o.turn * Math.PI) / 180);
   let found = 0;
   const faces = o.faces ?? Array.from({ length: mesh.faceStart.length - 1 }, (_, f) => f);
@@ -73,11 +76,12 @@ export function castNormals(
         continue;
       }
       found++;
+      took[c] = 1;
       const mixed = add(scale(old, 1 - strength), scale(n, strength));
       normals.set(length(mixed) > 1e-9 ? unit(mixed) : n, 3 * c);
     }
   }
-  return { normals, found, missed: [...missed] };
+  return { normals, found, took, missed: [...missed] };
 }
 
 function middleOf(mesh: PolyMesh, f: number): Vec3 {

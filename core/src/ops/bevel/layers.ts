@@ -174,12 +174,20 @@ class Making {
     const { before, kept, outlines } = this;
     if (!set.surface) return set;
     const regions = new Set(kept.flatMap((f) => (typeof f === 'number' ? [] : [outlines.region[f.from]])));
-    const faces = [...regions].flatMap((r) => outlines.faces(r));
+    const given = set.surface.data;
+    // Where no corner has one, the face is its own surface.
+    const faces = [...regions]
+      .flatMap((r) => outlines.faces(r))
+      .filter((f) => {
+        for (let c = before.faceStart[f]; c < before.faceStart[f + 1]; c++)
+          if (!isZero(given, c)) return true;
+        return false;
+      });
     const vertices = new Set<number>();
     for (const f of faces)
       for (let c = before.faceStart[f]; c < before.faceStart[f + 1]; c++) vertices.add(before.corners[c]);
     const shaded = surfaceNormals(before, [...vertices]);
-    const data = Float32Array.from(set.surface.data);
+    const data = Float32Array.from(given);
     for (const f of faces) {
       const own = faceNormal(before, f);
       for (let c = before.faceStart[f]; c < before.faceStart[f + 1]; c++) {
