@@ -123,5 +123,16 @@ describe('a leak', () => {
     expect(leak.indices).toEqual(top);
     expect(leak.worst).toBeCloseTo((0.2 * 180) / Math.PI, 3);
     expect(shadingLeak(formed, formed).indices).toEqual([]);
+    // A piece that is only shaded otherwise was not cut, and what was wrong before says nothing.
+    const shaded = act(formed, {
+      op: 'holdNormals',
+      select: { faces: [0] },
+      to: 'direction',
+      direction,
+    }).mesh;
+    expect(shadingFaults(shaded, formed).some((f) => f.kind === 'leak')).toBe(false);
+    const wrong = act(formed, { op: 'holdNormals', select: { faces: [0] }, to: 'at', point: [0, 0, 0] }).mesh;
+    expect(shadingFaults(planted, formed).some((f) => f.kind === 'leak')).toBe(true);
+    expect(shadingFaults(planted, wrong).some((f) => f.kind === 'leak')).toBe(false);
   });
 });

@@ -65,10 +65,27 @@ export function faultLines(mesh: PolyMesh, { kind, indices }: ShadingFault): Flo
  */
 export function shadingFaults(mesh: PolyMesh, formed: PolyMesh | null = null): ShadingFault[] {
   const shown = shadingNormals(mesh);
-  const leaks = formed ? [shadingLeak(mesh, formed)] : [];
+  const leaks = formed && isCut(mesh, formed) && isSound(formed) ? [shadingLeak(mesh, formed)] : [];
   return [lies(mesh, shown), ...onSheets(mesh, shown), ...leaks, ...ofUVs(mesh, shown)].filter(
     (f) => f.indices.length > 0,
   );
+}
+
+/** It is more than the same faces shaded otherwise. */
+const isCut = (mesh: PolyMesh, formed: PolyMesh): boolean =>
+  mesh.corners !== formed.corners || mesh.positions !== formed.positions;
+
+const sound = new WeakMap<PolyMesh, boolean>();
+
+/** What was shaded wrong before a cut is no measure of what came after. */
+function isSound(formed: PolyMesh): boolean {
+  let known = sound.get(formed);
+  if (known === undefined) {
+    const shown = shadingNormals(formed);
+    known = [lies(formed, shown), ...onSheets(formed, shown)].every((f) => !f.indices.length);
+    sound.set(formed, known);
+  }
+  return known;
 }
 
 function lies(mesh: PolyMesh, shown: Float32Array): ShadingFault {
