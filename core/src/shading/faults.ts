@@ -65,11 +65,17 @@ export function faultLines(mesh: PolyMesh, { kind, indices }: ShadingFault): Flo
  */
 export function shadingFaults(mesh: PolyMesh, formed: PolyMesh | null = null): ShadingFault[] {
   const shown = shadingNormals(mesh);
-  const leaks = formed && isCut(mesh, formed) && isSound(formed) ? [shadingLeak(mesh, formed)] : [];
+  const leaks =
+    formed && isCut(mesh, formed) && isSound(formed) ? [told('leak', shadingLeak(mesh, formed))] : [];
   return [lies(mesh, shown), ...onSheets(mesh, shown), ...leaks, ...ofUVs(mesh, shown)].filter(
     (f) => f.indices.length > 0,
   );
 }
+
+const told = (kind: ShadingFaultKind, found: Omit<ShadingFault, 'kind'>): ShadingFault => ({
+  kind,
+  ...found,
+});
 
 /** It is more than the same faces shaded otherwise. */
 const isCut = (mesh: PolyMesh, formed: PolyMesh): boolean =>

@@ -8,7 +8,12 @@ import { topologyOf } from '../mesh/Topology';
 import { dot, length, pointOf } from '../mesh/vec3';
 import { castNormals } from './castNormals';
 import { shadingNormals } from './cornerNormals';
-import type { ShadingFault } from './faults';
+
+/** Where shading has leaked: faces, ascending, and the most it is off, degrees. */
+export interface Leak {
+  indices: number[];
+  worst: number;
+}
 
 /** Shading that differs by less has not leaked, degrees. */
 const SAME = 1;
@@ -23,8 +28,8 @@ const ALIKE = 1e-9;
  * @param formed the piece before its cuts, in the same frame. Time linear in what stayed as it was, and n log m for n
  * corners of other faces and m triangles before.
  */
-export function shadingLeak(mesh: PolyMesh, formed: PolyMesh): ShadingFault {
-  const leak: ShadingFault = { kind: 'leak', indices: [], worst: 0 };
+export function shadingLeak(mesh: PolyMesh, formed: PolyMesh): Leak {
+  const leak: Leak = { indices: [], worst: 0 };
   if (mesh === formed) return leak;
   const then = new Float32Array(3 * mesh.corners.length);
   const rest = takeSame(mesh, formed, then);
