@@ -55,6 +55,7 @@ describe('the Ledger', () => {
     await h.chord(Key.SHIFT, Key.SPACE);
     await h.until('held', async () => (await h.text('.held')) === 'Buoy');
     await h.keys(Key.ARROW_UP);
+    await h.until('said again', async () => (await said()).includes('Into Anchor.'));
     await h.keys(Key.ESCAPE);
     await h.until('let go', async () => (await at.browser.driver.findElements(By.css('.held'))).length === 0);
     expect(await parents()).toEqual([undefined, undefined]);
