@@ -99,7 +99,7 @@ export const ELEMENT_COMMANDS: Command[] = [
     id: 'show-normals',
     title: 'Shading normals as lines, or not',
     short: 'Show normals',
-    words: 'display vertex split normals held',
+    words: 'display corner normals held lines',
     group: 'View',
     when: 'elements',
     run: (scene) =>

@@ -95,6 +95,21 @@ function Size(p: { name: Named<number>; label: string; minimum: number; maximum:
   );
 }
 
+function Length({ name, label }: { name: Named<number>; label: string }) {
+  const [value, set] = useSetting(name);
+  return (
+    <NumberField
+      label={label}
+      value={value}
+      unit="mm"
+      minimum={0.001}
+      maximum={1e6}
+      onPreview={set}
+      onCommit={set}
+    />
+  );
+}
+
 const WAY_NAMES: Record<Way, string> = {
   nearest: 'nearest',
   along: 'along the view',
@@ -125,28 +140,16 @@ function Attraction() {
 
 function NormalSettings() {
   const [shown] = useSetting('normals');
-  const [size, setSize] = useSetting('normalLength');
   return (
     <>
       <Toggle name="normals" label="show shading normals" command="show-normals" />
-      {shown && (
-        <NumberField
-          label="Their length"
-          value={size}
-          unit="mm"
-          minimum={0.001}
-          maximum={1e5}
-          onPreview={setSize}
-          onCommit={setSize}
-        />
-      )}
+      {shown && <Length name="normalLength" label="Their length" />}
     </>
   );
 }
 
 function SoftSettings() {
   const [soft] = useSetting('soft');
-  const [reach, setReach] = useSetting('reach');
   const [brush] = useSetting('brush');
   const [falloff, setFalloff] = useSetting('falloff');
   return (
@@ -158,15 +161,7 @@ function SoftSettings() {
           {brush ? (
             <Size name="brushSize" label="Brush" minimum={4} maximum={2000} />
           ) : (
-            <NumberField
-              label="Reach"
-              value={reach}
-              unit="mm"
-              minimum={0.001}
-              maximum={1e6}
-              onPreview={setReach}
-              onCommit={setReach}
-            />
+            <Length name="reach" label="Reach" />
           )}
           <p className="dim pad">The wheel changes the reach while dragging.</p>
           <Choice name="along" label="Reach along" options={['straight', 'surface']} />
