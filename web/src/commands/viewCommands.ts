@@ -69,9 +69,8 @@ export const VIEW_COMMANDS: Command[] = [
       const stage = scene.stage;
       if (!stage) return;
       const picked = boundsOfPicks(scene, stage);
-      if (picked) stage.rig.frame(picked, AROUND);
-      else stage.rig.frame(stage.bounds(some(scene) ? s(scene).selected : undefined));
-      stage.redraw();
+      if (picked) stage.bringIntoView(picked, AROUND);
+      else stage.bringIntoView(stage.bounds(some(scene) ? s(scene).selected : undefined));
     },
   },
   {
@@ -82,8 +81,7 @@ export const VIEW_COMMANDS: Command[] = [
     group: 'View',
     run: (scene) => {
       const stage = scene.stage;
-      stage?.rig.frame(stage.bounds());
-      stage?.redraw();
+      stage?.bringIntoView(stage.bounds());
     },
   },
   view('front'),

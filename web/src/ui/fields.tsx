@@ -144,7 +144,7 @@ export function RowField({
   const put = (k: number, x: number): number[] => values.map((y, i) => (i === k ? x : y));
   return (
     <div
-      className="grid grid-cols-[56px_repeat(auto-fit,minmax(48px,1fr))] items-center gap-1 px-3 py-0.5 text-mist"
+      className="grid grid-cols-[61px_repeat(auto-fit,minmax(48px,1fr))] items-center gap-1 px-3 py-0.5 text-mist"
       role="group"
       aria-label={label}
     >

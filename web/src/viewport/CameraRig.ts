@@ -1,7 +1,11 @@
 /** The camera: a target it turns about, a direction, a distance; perspective or parallel. */
 import { Box3, MathUtils, OrthographicCamera, PerspectiveCamera, Plane, Ray, Vector2, Vector3 } from 'three';
 
+import { freePlace, type Rect } from './freePlace';
+
 const FIELD = 32;
+/** Share of its size in the whole view below which a model is no longer fitted between bars. */
+const LEAST = 0.45;
 
 export type View = 'front' | 'back' | 'left' | 'right' | 'top' | 'bottom';
 /** Yaw and pitch of the square-on views, degrees. */
@@ -24,6 +28,8 @@ export class CameraRig {
   private readonly ortho = new OrthographicCamera(-1, 1, 1, -1, -1e5, 1e5);
   private width = 1;
   private height = 1;
+  /** Pixels from the middle of the view at which the target is seen. */
+  private off: [number, number] = [0, 0];
 
   get camera(): PerspectiveCamera | OrthographicCamera {
     return this.parallel ? this.ortho : this.perspective;
@@ -85,25 +91,58 @@ export class CameraRig {
     this.apply();
   }
 
-  /** Moves back just so far that the whole box fits, seen from where the camera looks now. */
-  frame(box: Box3, margin = 1.22): void {
+  /**
+   * Moves back just so far that the whole box fits, seen from where the camera looks now, and clear of bars that lie
+   * over the view (pixels from its top left) where it can be.
+   */
+  frame(box: Box3, { margin = 1.22, bars = [] }: { margin?: number; bars?: readonly Rect[] } = {}): void {
     if (box.isEmpty()) return;
     box.getCenter(this.target);
+    this.off = [0, 0];
+    const whole = this.distanceFor(box, margin);
+    this.distance = whole;
+    this.apply();
+    // Seen from further back the outline changes a little, so what was found is tried again from there.
+    for (let round = 0; round < 3 && bars.length; round++) {
+      const outline = cornersOf(box).map((p) => this.fromTarget(p));
+      const size = { width: this.width, height: this.height };
+      const place = freePlace(outline, size, bars);
+      const distance = this.distance / Math.max(place.scale, 1e-3);
+      if (distance > whole / LEAST) {
+        this.distance = whole;
+        this.off = [0, 0];
+        break;
+      }
+      this.distance = distance;
+      this.off = [place.x - this.width / 2, place.y - this.height / 2];
+      this.apply();
+    }
+    this.apply();
+  }
+
+  /** Pixels from the middle of the view at which what is looked at is seen, right and down. */
+  get seenAt(): readonly [number, number] {
+    return this.off;
+  }
+
+  private distanceFor(box: Box3, margin: number): number {
     const right = new Vector3().crossVectors(this.up, this.back);
     const half = Math.tan(MathUtils.degToRad(FIELD / 2));
     let distance = 0.5;
-    for (let k = 0; k < 8; k++) {
-      const corner = new Vector3(
-        k & 1 ? box.max.x : box.min.x,
-        k & 2 ? box.max.y : box.min.y,
-        k & 4 ? box.max.z : box.min.z,
-      ).sub(this.target);
+    for (const at of cornersOf(box)) {
+      const corner = at.sub(this.target);
       const wide = (Math.abs(corner.dot(right)) * this.height) / this.width;
       const reach = Math.max(wide, Math.abs(corner.dot(this.up))) / half;
       distance = Math.max(distance, reach * margin + (this.parallel ? 0 : corner.dot(this.back)));
     }
-    this.distance = distance;
-    this.apply();
+    return distance;
+  }
+
+  /** Where a point is seen, pixels from where the target is. */
+  private fromTarget(p: Vector3): [number, number] {
+    const v = p.project(this.camera);
+    const [x, y] = this.off;
+    return [(v.x * this.width) / 2 - x, (-v.y * this.height) / 2 - y];
   }
 
   look(view: View): void {
@@ -148,6 +187,8 @@ export class CameraRig {
     this.ortho.near = -this.distance * 20 - 5000;
     this.ortho.far = this.distance * 20 + 5000;
     for (const c of [this.perspective, this.ortho]) {
+      const [x, y] = this.off;
+      c.setViewOffset(this.width, this.height, -x, -y, this.width, this.height);
       c.position.copy(this.target).addScaledVector(this.back, this.distance);
       c.up.copy(this.up);
       c.lookAt(this.target);
@@ -161,3 +202,9 @@ export class CameraRig {
     return this.ray(pointer).intersectPlane(plane, new Vector3());
   }
 }
+
+const cornersOf = ({ min, max }: Box3): Vector3[] =>
+  Array.from(
+    { length: 8 },
+    (_, k) => new Vector3(k & 1 ? max.x : min.x, k & 2 ? max.y : min.y, k & 4 ? max.z : min.z),
+  );

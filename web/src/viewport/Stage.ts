@@ -28,6 +28,7 @@ import { Cages, type ShownCage } from './Cages';
 import type { CageView } from './CageView';
 import { CameraRig } from './CameraRig';
 import { Crowds } from './Crowds';
+import type { Rect } from './freePlace';
 import { Gizmo } from '../hands/Gizmo';
 import { Grid } from './Grid';
 import { Looks } from './looks';
@@ -105,6 +106,8 @@ export class Stage {
   private readonly raycaster = new Raycaster();
   /** Where the pointer was last, in client pixels. */
   pointerAt = { x: 0, y: 0 };
+  /** What lies over the picture, pixels from its top left. */
+  bars: () => readonly Rect[] = () => [];
   /** Frames drawn; tests and measurements wait on it. */
   frames = 0;
 
@@ -220,6 +223,12 @@ export class Stage {
     this.renderer.setSize(width, height, false);
     VIEW_SIZE.set(width, height);
     this.rig.resize(width, height);
+    this.redraw();
+  }
+
+  /** Brings a box of the world into the part of the view that is free of bars. */
+  bringIntoView(box: Box3, margin?: number): void {
+    this.rig.frame(box, { margin, bars: this.bars() });
     this.redraw();
   }
 

@@ -41,7 +41,7 @@ export function TopBar() {
           </NavLink>
         ))}
       </nav>
-      <div className="scene ml-2 flex min-w-0 items-center gap-3 whitespace-nowrap">
+      <div className="scene ml-2 flex min-w-0 items-center overflow-hidden gap-3 whitespace-nowrap">
         <h1 className="max-w-47.5 flex-none overflow-hidden font-bold text-ellipsis">{name}</h1>
         <SaveStateLine />
       </div>
@@ -66,10 +66,10 @@ export function TopBar() {
           <History size={14} aria-hidden />
         </button>
         <button
-          className="w-45 justify-between border-line px-2 py-1.25"
+          className="w-45 narrow:w-auto justify-between border-line px-2 py-1.25"
           onClick={() => act(bench.toggled('searchOpen'))}
         >
-          <span className="text-ash">Find a command</span>
+          <span className="text-ash narrow:sr-only">Find a command</span>
           <KeyCap of="search" />
         </button>
       </div>

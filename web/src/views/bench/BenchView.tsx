@@ -12,6 +12,7 @@ import { bench } from '../../state/benchSlice';
 import { useAct, useApp } from '../../state/store';
 import { interfaceNow } from '../../ui/interface';
 import { remembered } from '../../ui/remembered';
+import { useSmallWindow } from '../../ui/useSmallWindow';
 import { BuildStrip } from './BuildStrip';
 import { Card } from './Card';
 import { Ledger } from './Ledger';
@@ -26,6 +27,8 @@ const LINE =
 
 export function BenchView() {
   const layout = useDefaultLayout({ id: 'urnsmith-sides', panelIds: SIDES, storage: remembered });
+  // The stage keeps at least half of a small window; a side that has no room then closes.
+  const small = useSmallWindow();
   return (
     <div className="grid min-h-0 grid-rows-[auto_minmax(0,1fr)]">
       <BuildStrip />
@@ -35,7 +38,7 @@ export function BenchView() {
             <Ledger />
           </Side>
           <Separator className={LINE} aria-label="Width of the Ledger" />
-          <Panel id="middle" minSize={280}>
+          <Panel id="middle" minSize={small ? '63%' : 280}>
             <ViewportPane />
           </Panel>
           <Separator className={LINE} aria-label="Width of the Card" />

@@ -34,7 +34,7 @@ export function BuildStrip() {
   return (
     <section
       className={clsx(
-        'strip scaled relative flex h-18.5 overflow-x-auto overflow-y-hidden border-b border-b-line bg-ink-0 px-2.5 [scrollbar-width:thin]',
+        'strip scaled relative flex h-18.5 short:h-10 overflow-x-auto overflow-y-hidden border-b border-b-line bg-ink-0 px-2.5 [scrollbar-width:thin]',
         steps && LANE_LINE,
       )}
       aria-label={piece ? `Build of ${piece.name}` : 'Build'}
@@ -65,7 +65,7 @@ function Lanes({ piece, reports }: { piece: Piece; reports: StepReport[] }) {
       {LANES.filter((lane) => used.has(lane)).map((lane) => (
         <LaneView key={lane} lane={lane} piece={piece} reports={reports} />
       ))}
-      <div className="relative grid flex-1 auto-cols-max grid-flow-col grid-rows-[auto_auto] content-center gap-x-1 gap-y-1.5 border-l border-l-ink-3 bg-ink-0 px-2.5">
+      <div className="relative grid flex-1 auto-cols-max grid-flow-col grid-rows-[auto_auto] short:grid-rows-[auto] content-center gap-x-1 gap-y-1.5 border-l border-l-ink-3 bg-ink-0 px-2.5">
         {LANES.filter((lane) => !used.has(lane) && offerOf(lane, true)).map((lane) => (
           <div key={lane} data-lane={lane}>
             <Add lane={lane} named />
@@ -91,7 +91,7 @@ function SharedBuild({ piece }: { piece: Piece }) {
 
 /** The line the lanes hang on. */
 const LANE_LINE =
-  "before:absolute before:top-6 before:right-0 before:left-30.5 before:h-0.5 before:bg-ink-3 before:content-['']";
+  "before:absolute before:top-6 short:before:top-5 before:right-0 before:left-30.5 before:h-0.5 before:bg-ink-3 before:content-['']";
 
 const NO_REPORTS: StepReport[] = [];
 
@@ -122,7 +122,7 @@ function Who({ piece, ms }: { piece: Piece | null; ms?: number }) {
       ) : (
         piece &&
         !('group' in piece.base) && (
-          <span className="ms text-[11.5px] text-ash">
+          <span className="ms short:hidden text-[11.5px] text-ash">
             {ms === undefined ? '…' : `build ${milliseconds(ms)}`}
           </span>
         )
@@ -160,13 +160,13 @@ const LaneView = memo(function LaneView({ lane, piece, reports }: LaneProps) {
   return (
     <div
       className={clsx(
-        'lane relative flex flex-none gap-1.5 border-l border-l-ink-3 px-2.5 pt-4.75',
+        'lane relative flex flex-none gap-1.5 border-l border-l-ink-3 px-2.5 pt-4.75 short:items-center short:pt-0',
         stage === lane && 'bg-cream/14',
       )}
       data-lane={lane}
     >
       <button
-        className="absolute top-0.5 left-1.5 rounded-[4px] px-1 py-0 text-[10.5px] font-semibold text-ash"
+        className="absolute top-0.5 left-1.5 short:hidden rounded-[4px] px-1 py-0 text-[10.5px] font-semibold text-ash"
         title={`Hold to see the piece before ${lane}`}
         onPointerDown={() => act(bench.stageShown(lane))}
         onPointerUp={() => act(bench.stageShown(null))}
@@ -239,9 +239,9 @@ function useMaking(bead: string) {
 }
 
 const BEAD =
-  'relative block h-11 max-w-37.5 min-w-23 overflow-hidden rounded-[6px_6px_14px_14px] border border-t-3 px-2.25 py-0.75 text-left leading-[1.3] whitespace-nowrap';
+  'relative block h-11 short:h-8 max-w-37.5 min-w-23 overflow-hidden rounded-[6px_6px_14px_14px] border border-t-3 px-2.25 py-0.75 text-left leading-[1.3] whitespace-nowrap';
 const BEAD_NAME = 'flex items-center gap-1.25 overflow-hidden font-semibold text-ellipsis';
-const BEAD_NUMBER = 'block overflow-hidden text-[11.5px] text-ash not-italic text-ellipsis';
+const BEAD_NUMBER = 'block short:hidden overflow-hidden text-[11.5px] text-ash not-italic text-ellipsis';
 const CHOSEN = 'on border-cobalt bg-bead-chosen';
 /** It made the face that is pointed at. */
 const TOLD = 'told shadow-[inset_0_-2px_0_var(--color-cream)]';

@@ -34,7 +34,7 @@ export function Compass({ stage }: { stage: Stage }) {
     return { ...e, x: v.dot(right) * 23, y: -v.dot(up) * 23, z: v.dot(back) };
   }).sort((a, b) => a.z - b.z);
   return (
-    <div className="absolute right-2.5 bottom-10" role="group" aria-label="Compass">
+    <div className="scaled absolute right-2.5 bottom-10" data-over role="group" aria-label="Compass">
       <svg viewBox="-34 -34 68 68" width="68" height="68">
         {ends.map((e) => (
           <g

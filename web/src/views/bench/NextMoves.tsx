@@ -51,7 +51,7 @@ export function NextMoves() {
   if (level !== 'piece' || !moves.length) return null;
   return (
     <div
-      className="flex w-53 max-w-full flex-col [@container(height<24rem)]:hidden gap-0.75 rounded-[10px] bg-ink-0/84 p-2"
+      className="flex w-53 max-w-full flex-col [@container(height<28rem)]:hidden gap-0.75 rounded-[10px] bg-ink-0/84 p-2"
       role="group"
       aria-label="Next moves"
     >

@@ -27,8 +27,9 @@ export function PieceCounts() {
       aria-live="off"
     >
       {selected.length > 0 && <b>{selected.length} selected · </b>}
-      {n(sum.faces)} faces <span className="ml-1.5">{n(sum.tris)} tri</span>{' '}
-      <span className="ml-1.5">{n(sum.quads)} quad</span> <span className="ml-1.5">{n(sum.ngons)} n-gon</span>
+      {n(sum.faces)} faces <span className="ml-1.5 @max-[460px]:hidden">{n(sum.tris)} tri</span>{' '}
+      <span className="ml-1.5 @max-[460px]:hidden">{n(sum.quads)} quad</span>{' '}
+      <span className="ml-1.5 @max-[460px]:hidden">{n(sum.ngons)} n-gon</span>
     </div>
   );
 }

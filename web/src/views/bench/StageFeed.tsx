@@ -28,7 +28,7 @@ export function StageFeed({ stage }: { stage: Stage }) {
     const drawable = pieces.filter((p) => !('group' in p.base));
     if (!framed.current && drawable.length && drawable.every((p) => scene.builds.get(p.id))) {
       framed.current = true;
-      stage.rig.frame(stage.bounds());
+      stage.bringIntoView(stage.bounds());
       stage.draw();
     }
     stage.setBusy(!framed.current && drawable.length > 0);

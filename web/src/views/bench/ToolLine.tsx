@@ -154,7 +154,8 @@ export const ToolLine = memo(function ToolLine({ said }: { said: string }) {
             : NAMES[tool];
   return (
     <div
-      className="toolline pointer-events-none absolute inset-x-2.5 bottom-2 mx-auto flex w-fit flex-wrap items-center justify-center gap-x-3 gap-y-4 overflow-hidden rounded-[20px] bg-ink-0/84 px-3 py-1.25 whitespace-nowrap text-mist h-7"
+      data-over
+      className="toolline scaled pointer-events-none absolute inset-x-2.5 bottom-2 mx-auto flex w-fit flex-wrap items-center justify-center gap-x-3 gap-y-4 overflow-hidden rounded-[20px] bg-ink-0/84 px-3 py-1.25 whitespace-nowrap text-mist h-7"
       role="status"
     >
       <b className="text-porcelain">{name}</b>{' '}

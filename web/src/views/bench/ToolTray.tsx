@@ -129,7 +129,9 @@ const Tray = memo(function Tray({ level }: { level: ElementLevel }) {
 
 function PickFirst({ level }: { level: ElementLevel }) {
   const any = useApp((s) => s.bench.picked.length > 0);
-  return any ? null : <span className="px-1 text-[11.5px] text-mist">pick {level}s, then a tool</span>;
+  return any ? null : (
+    <span className="min-w-0 truncate px-1 text-[11.5px] text-mist">pick {level}s, then a tool</span>
+  );
 }
 
 function Cell({ cap, command, level }: { cap: string; command: Command | null; level: ElementLevel }) {

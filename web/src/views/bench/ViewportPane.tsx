@@ -3,6 +3,7 @@ import { memo, useEffect, useRef, useState } from 'react';
 import { useScene } from '../../scene/useScene';
 import { useApp } from '../../state/store';
 import { Stage } from '../../viewport/Stage';
+import type { Rect } from '../../viewport/freePlace';
 import { drawnBy, frameDrawn } from '../../workers/measure';
 import { Compass } from './Compass';
 import { LastActionHandles } from './ActionHandles';
@@ -29,6 +30,7 @@ export function ViewportPane() {
 
   useEffect(() => {
     const s = new Stage(canvas.current!);
+    s.bars = () => barsOver(pane.current!);
     setStage(s);
     scene.showOn(s);
     const stopTelling = s.onFrame(frameDrawn);
@@ -72,6 +74,15 @@ export function ViewportPane() {
       )}
     </section>
   );
+}
+
+/** Where the bars lie that are over the model now, pixels from the corner of the stage. */
+function barsOver(pane: HTMLElement): Rect[] {
+  const { left, top } = pane.getBoundingClientRect();
+  return [...pane.querySelectorAll('.ov > *, [data-over]')]
+    .map((e) => e.getBoundingClientRect())
+    .filter((r) => r.width > 0 && r.height > 0)
+    .map((r) => ({ left: r.left - left, top: r.top - top, right: r.right - left, bottom: r.bottom - top }));
 }
 
 /** What does not change while the hand works stays as it is. */

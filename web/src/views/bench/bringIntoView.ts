@@ -14,6 +14,5 @@ export function bringIntoView(scene: OpenScene, piece: Piece, lines: Float64Arra
   const box = new Box3();
   for (let i = 0; i < lines.length; i += 3)
     box.expandByPoint(new Vector3(...applyMatrix(matrix, lines.subarray(i, i + 3))));
-  stage.rig.frame(box.expandByScalar(box.getSize(new Vector3()).length()));
-  stage.redraw();
+  stage.bringIntoView(box.expandByScalar(box.getSize(new Vector3()).length()));
 }

@@ -68,8 +68,7 @@ export function CrateStage({ ids }: { ids: string[] }) {
       handle: null,
       faults: null,
     });
-    stage.rig.frame(stage.bounds());
-    stage.redraw();
+    stage.bringIntoView(stage.bounds());
   }, [scene, stage, version, pieces, key]);
   return (
     <div className="view onStage relative h-full overflow-hidden bg-[radial-gradient(120%_90%_at_50%_20%,#3a4a4a,#1a2324)] contain-strict">

@@ -48,7 +48,7 @@ async function pictureOf(id: string): Promise<boolean> {
       handle: null,
       faults: null,
     });
-    stage.rig.frame(stage.bounds(), 1.08);
+    stage.rig.frame(stage.bounds(), { margin: 1.08 });
     const png = await stage.picture(480, 300);
     let faces = 0;
     for (const d of displays.values()) faces += d.counts.faces;
