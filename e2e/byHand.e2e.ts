@@ -7,12 +7,12 @@ import { faceCount } from '@urnsmith/core/mesh/PolyMesh';
 import { atBench } from './atBench';
 
 const { browser, on, h } = await atBench();
-let canvas: WebElement;
+let middle: WebElement;
 let s = 1;
 
 async function openScene(name: string): Promise<void> {
   await on.open(name);
-  canvas = on.canvas;
+  middle = on.middle;
 }
 const stored = () => on.stored();
 const lastAction = () => on.lastAction();
@@ -62,7 +62,7 @@ describe('A studded cover plate', () => {
   it('gets studs: faces picked, inset each, made round, extruded, their rims bevelled', async () => {
     await key('8');
     // A box over the upper face from above picks what is seen: its eight faces.
-    await h.drag(canvas, [68 * s, -44 * s], [-136 * s, 87 * s]);
+    await h.drag(middle, [68 * s, -44 * s], [-136 * s, 87 * s]);
     await untilCounts('8 of');
     await act('Inset', Key.SHIFT, 'e');
     await h.type('Thickness', '6', '.lastAction');
@@ -225,10 +225,10 @@ describe('Picking, moving and placing on a gridded slab', () => {
   });
 
   it('boxes what is seen, or through the whole depth', async () => {
-    await h.drag(canvas, mm(5, -25), mm(10, 50));
+    await h.drag(middle, mm(5, -25), mm(10, 50));
     await untilCounts('5 of');
     await key(Key.SHIFT, 'u');
-    await h.drag(canvas, mm(5, -25), mm(10, 50));
+    await h.drag(middle, mm(5, -25), mm(10, 50));
     await untilCounts('10 of');
     await key(Key.SHIFT, 'u');
   });
@@ -239,7 +239,7 @@ describe('Picking, moving and placing on a gridded slab', () => {
     const gesture = async (modifier: string, way: Array<[number, number]>): Promise<void> => {
       const a = browser.driver.actions().keyDown(modifier);
       way.forEach(([x, y], k) => {
-        a.move({ origin: canvas, x: Math.round(x), y: Math.round(y), duration: 30 });
+        a.move({ origin: middle, x: Math.round(x), y: Math.round(y), duration: 30 });
         if (k === 0) a.press();
       });
       await a.release().keyUp(modifier).perform();
@@ -296,7 +296,7 @@ describe('Picking, moving and placing on a gridded slab', () => {
     await clickAt(...mm(0, 0));
     await untilCounts('1 of 70');
     await key('s');
-    await h.drag(canvas, mm(0, 0), mm(8, 0));
+    await h.drag(middle, mm(0, 0), mm(8, 0));
     await h.until('the move', async () => (await lastAction()).op === 'transform');
     const moved = await lastAction();
     expect(moved.reach).toBe(20);

@@ -135,7 +135,7 @@ describe('one of many cutters', () => {
       const look = () => shown.add(document.querySelector('.rows [data-name="Plate"] em')?.textContent);
       new MutationObserver(look).observe(document.body, { subtree: true, childList: true, characterData: true });
     `);
-    await h.drag(on.canvas, [3 * mm, 3 * mm], [6 * mm, 0]);
+    await h.drag(on.middle, [3 * mm, 3 * mm], [6 * mm, 0]);
     await h.until('the move', async () => (await named('Bore 5')).transform!.move![0] > 3);
     // The walls are as many as ever, and the top is divided as seldom as can be again.
     await h.until('the whole cut', async () => (await faces()) === whole);
@@ -165,7 +165,7 @@ describe('many cutters', () => {
     await h.pick('Plate');
     await on.key('n');
     await h.driver.sleep(700);
-    await h.driver.actions({ async: true }).move({ origin: on.canvas, x: 0, y: -45 }).perform();
+    await h.driver.actions({ async: true }).move({ origin: on.middle, x: 0, y: -45 }).perform();
     await on.key(Key.SHIFT, 'e');
     await h.until('its cutter', async () => (await h.text('.card .head b')) === 'Bore 2');
     await on.key(Key.SHIFT, 'w');
@@ -211,7 +211,7 @@ describe('the list of many cutters', () => {
     await on.key('5');
     const mm = await on.scaleFrom(85);
     await h.click('[data-lane="Cut"] .bead');
-    await h.driver.actions({ async: true }).move({ origin: on.canvas, x: Math.round(66 * mm), y: Math.round(9 * mm) }).perform();
+    await h.driver.actions({ async: true }).move({ origin: on.middle, x: Math.round(66 * mm), y: Math.round(9 * mm) }).perform();
     await h.press('near the pointer', '.card');
     const rows = async (): Promise<string[]> =>
       Promise.all((await h.driver.findElements(By.css('.cutters li > button:first-child'))).map((x) => x.getText()));

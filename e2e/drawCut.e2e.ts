@@ -11,7 +11,7 @@ import { atBench } from './atBench';
 const { on, h } = await atBench();
 
 const to = (x: number, y: number): Promise<void> =>
-  h.driver.actions({ async: true }).move({ origin: on.canvas, x, y }).perform();
+  h.driver.actions({ async: true }).move({ origin: on.middle, x, y }).perform();
 const named = async (name: string): Promise<Piece> => (await on.stored()).find((p) => p.name === name)!;
 const cuts = async (name: string): Promise<CutStep[]> => (await named(name)).steps as CutStep[];
 
@@ -25,7 +25,7 @@ describe('a cut drawn on a face', () => {
     await h.driver.sleep(600);
     await on.key(Key.ALT, 'q');
     await h.until('the tool', async () => (await h.text('.toolline b')) === 'Draw a cut');
-    await h.drag(on.canvas, [-60, -90], [110, 50]);
+    await h.drag(on.middle, [-60, -90], [110, 50]);
     await h.until('the depth', async () => (await h.text('.card')).includes('pull the depth'));
     // What is pulled is told beside the pointer.
     await h.until('the depth told', async () => /mm deep/.test(await h.text('.beside')));
@@ -48,13 +48,13 @@ describe('a cut drawn on a face', () => {
 
   it('goes back by one stage with Escape, and then away', async () => {
     await h.press('round', '.card');
-    await h.drag(on.canvas, [-120, -60], [30, 10]);
+    await h.drag(on.middle, [-120, -60], [30, 10]);
     await h.until('the depth', async () => (await h.text('.card')).includes('pull the depth'));
     await on.key(Key.ESCAPE);
     await h.until('aiming', async () => (await h.text('.card')).includes('Press on a face'));
     expect(await on.stored()).toHaveLength(2);
     await h.press('through', '.card');
-    await h.drag(on.canvas, [-120, -60], [30, 10]);
+    await h.drag(on.middle, [-120, -60], [30, 10]);
     await on.key(Key.ENTER);
     await h.until('the hole', async () => (await on.stored()).length === 3);
     // It joined the cut that was there, and goes through: the block is pierced.
@@ -75,7 +75,7 @@ describe('a cut drawn on a face', () => {
     await h.press('round', '.card');
     await h.press('line', '.card');
     await h.type('Count', '3');
-    await h.drag(on.canvas, [-150, -20], [8, 6]);
+    await h.drag(on.middle, [-150, -20], [8, 6]);
     await h.type('Across', '3');
     await on.key(Key.ENTER);
     await h.until('the row', async () => (await on.stored()).length === 5);
@@ -101,7 +101,7 @@ describe('a cut drawn on a face', () => {
     await on.key(Key.ALT, 'q');
     await h.press('round', '.card');
     await h.press('through', '.card');
-    await h.drag(on.canvas, [0, 60], [40, 40]);
+    await h.drag(on.middle, [0, 60], [40, 40]);
     await on.key(Key.ENTER);
     await h.until('the hole', async () => (await on.stored()).length === 2);
     const { move, turn } = (await named('Hole')).transform!;

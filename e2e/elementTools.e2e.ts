@@ -242,7 +242,7 @@ describe('The view and the placement', () => {
     await browser.driver.sleep(300);
     const s = await on.scaleFrom(10);
     // Both in view: the wheel zooms out, over the handle in the middle too.
-    await h.wheel(on.canvas, 500);
+    await h.wheel(on.middle, 500);
     await browser.driver.sleep(400);
     const scale = await on.scaleFrom(10);
     expect(scale).toBeLessThan(s * 0.7);
@@ -251,7 +251,7 @@ describe('The view and the placement', () => {
     await h.press('point', '.snaps');
     await h.focusStage();
     const px = (x: number, z: number) => ({
-      origin: on.canvas,
+      origin: on.middle,
       x: Math.round(x * scale),
       y: Math.round(z * scale),
     });

@@ -34,7 +34,7 @@ describe('a plate with four rounded holes', () => {
     };
     await driver.get(`${at.server.url}/`);
     await act(h.press('New scene'));
-    on.canvas = await h.see('#stage[aria-busy="false"]', 60_000);
+    await on.untilDrawn();
     await act(h.press('Start with a box'));
     await act(h.type('Width', '120'));
     await act(h.type('Height', '8'));
@@ -46,7 +46,7 @@ describe('a plate with four rounded holes', () => {
     await h.until('in hand', async () => (await h.text('.toolline b')) === 'Holes');
     await act(h.type('Radius', '6'));
     for (const [x, z] of [[-45, -25], [45, -25], [45, 25], [-45, 25]]) {
-      await driver.actions({ async: true }).move({ origin: on.canvas, x: Math.round(x * mm), y: Math.round(z * mm) }).perform(); // prettier-ignore
+      await driver.actions({ async: true }).move({ origin: on.middle, x: Math.round(x * mm), y: Math.round(z * mm) }).perform(); // prettier-ignore
       await driver.sleep(150);
       await act(on.clickAt(x * mm, z * mm));
     } // prettier-ignore
@@ -86,8 +86,8 @@ describe('the first moves', () => {
     const before = await done();
     await h.pick('Block');
     await h.until('picked', async () => (await done()) > before);
-    await driver.actions({ async: true }).move({ origin: on.canvas, x: 250, y: 120 }).press(2 as never)
-      .move({ origin: on.canvas, x: 300, y: 120 }).release(2 as never).perform(); // prettier-ignore
+    await driver.actions({ async: true }).move({ origin: on.middle, x: 250, y: 120 }).press(2 as never)
+      .move({ origin: on.middle, x: 300, y: 120 }).release(2 as never).perform(); // prettier-ignore
     await h.until('turned', async () => (await done()) > before + 1);
     await h.pull(await h.see('.handle[aria-label^="width"] i'), [30, 0]);
     await h.until('pulled', async () => (await done()) === 3);

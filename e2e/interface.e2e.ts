@@ -151,7 +151,7 @@ describe('other hands', () => {
     await driver.sleep(250);
     return driver.executeScript(
       `const texts = [...document.querySelectorAll('.view svg text')].map((t) => [t.getAttribute('x'), t.getAttribute('y')].map((x) => Number(x).toFixed(2)).join());
-       const s = document.querySelector('#stage').getBoundingClientRect();
+       const s = document.querySelector('.turnsAbout').getBoundingClientRect();
        const b = document.querySelector('.handle[aria-label^="width"] i').getBoundingClientRect();
        return { turn: texts.join(' '), reach: Math.hypot(b.x + b.width / 2 - s.x - s.width / 2, b.y + b.height / 2 - s.y - s.height / 2) };`,
     );
@@ -166,7 +166,7 @@ describe('other hands', () => {
     const { on, h } = at;
     await on.open('Fingers', [block]);
     await h.pick('Block');
-    const { x, y, width, height } = await on.canvas.getRect();
+    const { x, y, width, height } = await on.middle.getRect();
     const [mx, my] = [x + width / 2, y + height / 2];
     const first = await view();
     await touch('touchStart', [[mx - 60, my]]);
@@ -197,7 +197,7 @@ describe('other hands', () => {
     const { on, h } = at;
     await h.pick('Block');
     const scroll = (deltaX: number, deltaY: number, modifiers = 0): Promise<void> =>
-      on.canvas.getRect().then(({ x, y, width, height }) =>
+      on.middle.getRect().then(({ x, y, width, height }) =>
         tell(driver, 'Input.dispatchMouseEvent', {
           type: 'mouseWheel',
           x: x + width / 2,

@@ -43,7 +43,7 @@ async function drawCut(
   await on.key(Key.ALT, 'q');
   await h.until('the tool', async () => (await h.text('.toolline b')) === 'Draw a cut');
   for (const choice of choices) await h.press(choice, '.card');
-  await h.drag(on.canvas, from, [40, 30]);
+  await h.drag(on.middle, from, [40, 30]);
   await h.until('the depth', async () => (await h.text('.card')).includes('pull the depth'));
   for (const [label, value] of Object.entries(numbers)) await h.type(label, value);
   await on.key(Key.ENTER);
@@ -182,7 +182,7 @@ describe('a junction box', () => {
     await on.key(Key.ALT, 'e');
     await h.until('the tool', async () => (await h.text('.toolline b')) === 'Place again');
     for (const x of [-120, -40, 40, 120]) {
-      await h.driver.actions({ async: true }).move({ origin: on.canvas, x, y: 90 }).perform();
+      await h.driver.actions({ async: true }).move({ origin: on.middle, x, y: 90 }).perform();
       await on.clickAt(x, 90);
     }
     await on.key(Key.ESCAPE);

@@ -30,13 +30,13 @@ const bored: Piece[] = [
 
 /** Colour at pixels from the middle of the stage. */
 async function colourAt(x: number, y: number): Promise<number[]> {
-  const r = await at.on.canvas.getRect();
+  const r = await at.on.middle.getRect();
   const png = PNG.sync.read(Buffer.from(await at.on.h.picture(), 'base64'));
   const i = 4 * (Math.round(r.y + r.height / 2 + y) * png.width + Math.round(r.x + r.width / 2 + x));
   return [...png.data.subarray(i, i + 3)];
 }
 const pointAt = (x: number, y: number): Promise<void> =>
-  at.browser.driver.actions({ async: true }).move({ origin: at.on.canvas, x: Math.round(x), y: Math.round(y) }).perform(); // prettier-ignore
+  at.browser.driver.actions({ async: true }).move({ origin: at.on.middle, x: Math.round(x), y: Math.round(y) }).perform(); // prettier-ignore
 const told = (): Promise<string[]> =>
   at.browser.driver.executeScript(
     'return [...document.querySelectorAll(".bead.told b")].map((b) => b.textContent)',
@@ -73,7 +73,7 @@ describe('what a step made', () => {
 
     // Two clicks on a face put the step that made it on the Card.
     const a = browser.driver.actions({ async: true });
-    await a.move({ origin: on.canvas, x: Math.round(edge[0]), y: Math.round(edge[1]) }).doubleClick().perform(); // prettier-ignore
+    await a.move({ origin: on.middle, x: Math.round(edge[0]), y: Math.round(edge[1]) }).doubleClick().perform(); // prettier-ignore
     await h.until('the rounding on the Card', async () => (await h.text('.card')).includes('Segments'));
   });
 });

@@ -46,7 +46,7 @@ describe('new kinds', () => {
     await h.type('Depth', '3', '.lastAction');
     await h.until('retuned', async () => (await on.lastAction()).depth === 3);
     await h.focusStage();
-    await browser.driver.actions({ async: true }).move({ origin: on.canvas, x: 0, y: 150 }).contextClick().perform(); // prettier-ignore
+    await browser.driver.actions({ async: true }).move({ origin: on.middle, x: 0, y: 150 }).contextClick().perform(); // prettier-ignore
     await h.press('Sink', '.ring');
     await h.until('again', async () => (await on.stored())[0].actions?.length === 2);
     await on.key(Key.CONTROL, 'z');

@@ -89,7 +89,7 @@ describe('shading by hand', () => {
     const about = { x: Math.round(7.5 * s), y: Math.round(-15 * s) };
     const ring = 84 * 0.92;
     const from = {
-      origin: on.canvas,
+      origin: on.middle,
       x: about.x + Math.round(ring * 0.707),
       y: about.y - Math.round(ring * 0.707),
     };
@@ -97,8 +97,8 @@ describe('shading by hand', () => {
       .actions()
       .move(from)
       .press()
-      .move({ origin: on.canvas, x: about.x + Math.round(ring * 0.3), y: about.y - Math.round(ring * 0.95) })
-      .move({ origin: on.canvas, x: about.x, y: about.y - Math.round(ring) })
+      .move({ origin: on.middle, x: about.x + Math.round(ring * 0.3), y: about.y - Math.round(ring * 0.95) })
+      .move({ origin: on.middle, x: about.x, y: about.y - Math.round(ring) })
       .release()
       .perform();
     await h.until('the turn', async () => (await lasts())[0]?.to === 'turn');

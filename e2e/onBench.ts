@@ -16,6 +16,8 @@ const LAYERS = ['Keys', 'Shift', 'Alt', 'More'];
 export class OnBench {
   readonly h: HandsOn;
   canvas!: WebElement;
+  /** Where what is looked at is seen: pixels are counted from there. */
+  middle!: WebElement;
   scene = '';
 
   constructor(
@@ -46,8 +48,9 @@ export class OnBench {
   }
 
   /** The view is on the pieces once all of them are built. */
-  private async untilDrawn(): Promise<void> {
+  async untilDrawn(): Promise<void> {
     this.canvas = await this.h.see('#stage[aria-busy="false"]', 60_000);
+    this.middle = await this.browser.driver.findElement(By.css('.turnsAbout'));
   }
 
   async stored(): Promise<Piece[]> {
@@ -76,7 +79,7 @@ export class OnBench {
   async clickAt(x: number, y: number, ...held: string[]): Promise<void> {
     const a = this.browser.driver.actions();
     for (const k of held) a.keyDown(k);
-    a.move({ origin: this.canvas, x: Math.round(x), y: Math.round(y) }).click();
+    a.move({ origin: this.middle, x: Math.round(x), y: Math.round(y) }).click();
     for (const k of held) a.keyUp(k);
     await a.perform();
   }
@@ -95,7 +98,7 @@ export class OnBench {
         x: number;
         width: number;
       };
-      const stage = (await this.canvas.getRect()) as { x: number; width: number };
+      const stage = (await this.middle.getRect()) as { x: number; width: number };
       return (handle.x + handle.width / 2 - stage.x - stage.width / 2 - 16) / halfWidth;
     };
     let last = await measured();

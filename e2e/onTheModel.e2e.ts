@@ -146,7 +146,7 @@ describe('Numbers of an action', () => {
     const to = async (x: number, y: number): Promise<void> =>
       driver
         .actions({ async: true })
-        .move({ origin: on.canvas, x: Math.round(x * s), y: Math.round(-y * s), duration: 60 })
+        .move({ origin: on.middle, x: Math.round(x * s), y: Math.round(-y * s), duration: 60 })
         .perform();
     const grip = await (await handle('distance of Extrude')).findElement(By.css('i'));
     await driver.actions({ async: true }).move({ origin: grip }).press().perform();

@@ -34,7 +34,7 @@ async function fromAbove(pieces: Piece[], width: number): Promise<void> {
 }
 /** A place seen from above, mm, as pixels from the middle of the stage. */
 const px = (x: number, z: number): { origin: WebElement; x: number; y: number } => ({
-  origin: on.canvas,
+  origin: on.middle,
   x: Math.round(middle[0] + x * s),
   y: Math.round(middle[1] + z * s),
 });
@@ -105,7 +105,7 @@ describe('A drag of points', () => {
     await click(0, 0);
     await on.untilCounts('1 of 18 points');
     await dragTo([0, 0], [3, 2], [5, 4]);
-    await h.wheel(on.canvas, -400);
+    await h.wheel(on.middle, -400);
     await letGo();
     await h.until('the move', async () => (await on.stored())[0].actions?.length === 1);
     const { reach } = (await on.lastAction()) as { reach: number };

@@ -69,7 +69,7 @@ describe('a hole in the side of a fine cylinder', () => {
     await h.pick('Eye');
     await on.key('s');
     const before = await faces();
-    await h.drag(on.canvas, [4, 4], [34, -60], async () => {
+    await h.drag(on.middle, [4, 4], [34, -60], async () => {
       // Where the rounding is too slow to keep up, it comes as soon as the hand rests, still holding.
       await h.until('the mast following, rounded', async () => {
         const now = await faces();
@@ -119,7 +119,7 @@ describe('a rim beside an edge', () => {
     expect(marks).toHaveLength(2);
     await browser.driver.actions({ async: true }).move({ origin: marks[0] }).perform();
     await h.until('said', async () => /Stops at/.test(await h.text('.warningMark span')));
-    await browser.driver.actions({ async: true }).move({ origin: on.canvas, x: 300, y: 200 }).perform();
+    await browser.driver.actions({ async: true }).move({ origin: on.middle, x: 300, y: 200 }).perform();
     // Brought into view, the place is in the middle: the width’s handle is elsewhere, or out of sight.
     const handle = async (): Promise<string> => {
       const found = await browser.driver.findElements(By.css('.handle[aria-label^="width"] i'));

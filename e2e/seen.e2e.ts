@@ -49,10 +49,12 @@ async function rightClick(x: number, y: number): Promise<{ x: number; y: number 
   return to;
 }
 
-const middleOf = async (css: string): Promise<{ x: number; y: number }> => {
-  const r = await (await at.h.see(css)).getRect();
-  return { x: r.x + r.width / 2, y: r.y + r.height / 2 };
-};
+const centreOf = (r: { x: number; y: number; width: number; height: number }): { x: number; y: number } => ({
+  x: r.x + r.width / 2,
+  y: r.y + r.height / 2,
+});
+const middleOf = async (css: string): Promise<{ x: number; y: number }> =>
+  centreOf(await (await at.h.see(css)).getRect());
 
 describe('edges in hand', () => {
   it('stand out 3 to 1 from what they lie on, in every look, picked and pointed at', async () => {
@@ -65,7 +67,8 @@ describe('edges in hand', () => {
     await h.until('the cage', async () => (await on.counts()).startsWith('0 of'));
     // The edge across the middle of the top, seen square-on from above.
     const r = await on.canvas.getRect();
-    const spot = { x: Math.round(r.x + r.width / 2 + 20 * mm), y: Math.round(r.y + r.height / 2) };
+    const middle = centreOf(await on.middle.getRect());
+    const spot = { x: Math.round(middle.x + 20 * mm), y: Math.round(middle.y) };
     const away = (): Promise<void> =>
       browser.driver.actions().move({ origin: Origin.VIEWPORT, x: Math.round(r.x + 300), y: Math.round(r.y + r.height - 120) }).perform(); // prettier-ignore
     for (const look of ['Clay', 'Gloss', 'Normals', 'Facing', 'Drift']) {
@@ -111,7 +114,8 @@ describe('a selected smoothed piece', () => {
         const i = 4 * (y * png.width + x);
         if (png.data[i + 1] > 190 && png.data[i + 1] > png.data[i] + 70) counts.glaze++;
       }
-    const mid = { x: Math.round(r.x + r.width / 2), y: Math.round(r.y + r.height / 2) };
+    const middle = centreOf(await on.middle.getRect());
+    const mid = { x: Math.round(middle.x), y: Math.round(middle.y) };
     for (let y = mid.y - 25; y < mid.y + 25; y++)
       for (let x = mid.x - 25; x < mid.x + 25; x++) {
         const i = 4 * (y * png.width + x);

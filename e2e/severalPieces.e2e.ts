@@ -69,10 +69,10 @@ describe('Elements of several pieces', () => {
     await on.key('s');
     await driver
       .actions()
-      .move({ origin: on.canvas, x: Math.round(-8 * s), y: 0 })
+      .move({ origin: on.middle, x: Math.round(-8 * s), y: 0 })
       .press()
-      .move({ origin: on.canvas, x: Math.round(-8 * s) + 20, y: 0 })
-      .move({ origin: on.canvas, x: Math.round(-8 * s) + 40, y: 0 })
+      .move({ origin: on.middle, x: Math.round(-8 * s) + 20, y: 0 })
+      .move({ origin: on.middle, x: Math.round(-8 * s) + 40, y: 0 })
       .release()
       .perform();
     await h.until('both moved', async () => (await counts()) === '1,1');
@@ -89,7 +89,7 @@ describe('Elements of several pieces', () => {
     await on.key('a');
     await on.key('0');
     const corner = (x: number, y: number) => ({
-      origin: on.canvas,
+      origin: on.middle,
       x: Math.round(x * s),
       y: Math.round(y * s),
     });

@@ -136,7 +136,7 @@ describe('the ring', () => {
     await on.open('Ring', [box('a', 'Block', 0)]);
     await h.pick('Block');
     await h.focusStage();
-    await browser.driver.actions({ async: true }).move({ origin: on.canvas, x: 0, y: 40 }).contextClick().perform(); // prettier-ignore
+    await browser.driver.actions({ async: true }).move({ origin: on.middle, x: 0, y: 40 }).contextClick().perform(); // prettier-ignore
     const here = (): Promise<string> =>
       browser.driver.executeScript('return document.querySelector(":focus")?.textContent ?? ""');
     await h.until('the first has the focus', async () => (await here()) === 'Cut');

@@ -24,7 +24,7 @@ async function pull(title: string, x: number, y: number): Promise<void> {
 }
 
 async function to(x: number, y: number): Promise<void> {
-  await driver.actions({ async: true }).move({ origin: on.canvas, x: Math.round(x), y: Math.round(y) }).perform(); // prettier-ignore
+  await driver.actions({ async: true }).move({ origin: on.middle, x: Math.round(x), y: Math.round(y) }).perform(); // prettier-ignore
   await driver.sleep(150);
 }
 
@@ -63,7 +63,7 @@ describe('a turned pillar', () => {
       await to(-231, y);
       const a = driver.actions();
       if (y > 0) a.keyDown(Key.SHIFT);
-      a.move({ origin: on.canvas, x: -230, y }).doubleClick();
+      a.move({ origin: on.middle, x: -230, y }).doubleClick();
       if (y > 0) a.keyUp(Key.SHIFT);
       await a.perform();
       await on.untilCounts(y > 0 ? '64 of 193' : '32 of 193');

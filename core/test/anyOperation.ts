@@ -117,7 +117,21 @@ export function paramsFor(d: Draw): Record<string, unknown> {
       return { weight: (d.seed * 7) % 101, clear: d.pick === 2 };
     case 'holdNormals':
       return {
-        to: ['face', 'away', 'smooth', 'direction', 'release', 'at', 'even', 'mirror', 'turn'][d.seed % 9],
+        to: [
+          'face',
+          'away',
+          'smooth',
+          'direction',
+          'release',
+          'at',
+          'even',
+          'mirror',
+          'turn',
+          'free',
+          'cast',
+        ][d.seed % 11],
+        surface: { base: { primitive: 'sphere', radius: 30, sides: 12, rings: 6 } },
+        reach: 20,
         degrees: 7 * a,
         strength: d.grown ? 1 : 0.4,
         point: [a, 3, -a],

@@ -139,6 +139,53 @@ describe('written files, read by others', () => {
   });
 });
 
+it('bent normals and openness are in glTF and PLY, and other readers find them', async () => {
+  const e = new Evaluator({ blob: () => plate, file: () => plate });
+  const trough = { id: 'trough', base: { primitive: 'box', width: 20, height: 60, depth: 20 } } as const;
+  e.setPieces([
+    {
+      id: 'block',
+      base: { primitive: 'box', width: 60, height: 40, depth: 60 },
+      steps: [
+        { kind: 'cut', mode: 'subtract', cutters: ['trough'] },
+        { kind: 'bent', rays: 32 },
+      ],
+    },
+    trough,
+  ]);
+  const { mesh } = e.build('block');
+  const { bent, openness } = mesh.layers.corner;
+  const part: Part = { name: 'Block', mesh, matrix: transformMatrix({ move: [0, 0, 0], turn: [0, 90, 0], size: [1, 1, 1] }) }; // prettier-ignore
+  const glb = await writeParts([part], { format: 'glb', unit: 'mm', up: 'y' });
+  const { issues } = await validator.validateBytes(glb);
+  expect([issues.numErrors, issues.numWarnings]).toEqual([0, 0]);
+  const [p] = (await new NodeIO().readBinary(glb)).getRoot().listMeshes()[0].listPrimitives();
+  const ply = new PLYLoader();
+  ply.setCustomPropertyNameMapping({ bent: ['bent_x', 'bent_y', 'bent_z'] });
+  const read = ply.parse(
+    buffer(await writeParts([part, ...parts()], { format: 'ply', unit: 'mm', up: 'y' })),
+  );
+  // A quarter turn about Y takes (x, y, z) to (z, y, −x).
+  const own = new Map<string, number>();
+  for (let c = 0; c < mesh.corners.length; c++) {
+    const [x, y, z] = [0, 1, 2].map((k) => mesh.positions[3 * mesh.corners[c] + k]);
+    const [bx, by, bz] = [0, 1, 2].map((k) => bent.data[3 * c + k]);
+    own.set([z, y, -x, bz, by, -bx].map((v) => (v + 0).toFixed(3)).join(), openness.data[c]);
+  }
+  const ways = p.getAttribute('_BENT_NORMAL')!;
+  const shades = p.getAttribute('COLOR_0')!;
+  expect(Math.min(...openness.data)).toBeLessThan(0.6);
+  for (let i = 0; i < ways.getCount(); i++) {
+    const at = [...p.getAttribute('POSITION')!.getElement(i, []), ...ways.getElement(i, [])];
+    const expected = own.get(at.map((v) => (v + 0).toFixed(3)).join());
+    expect(shades.getElement(i, [])).toEqual([expected, expected, expected]);
+    expect(read.getAttribute('bent').getX(i)).toBeCloseTo(at[3], 5);
+    expect(read.getAttribute('bent').getZ(i)).toBeCloseTo(at[5], 5);
+  }
+  // Parts that have neither are as they are shaded, and white.
+  expect(read.getAttribute('color').getX(ways.getCount())).toBe(1);
+});
+
 describe('reading OBJ', () => {
   it('takes n-gons, groups, UVs, negative indices, comments and continued lines', () => {
     const text = ['# a', 'o Roof', 'v 0 0 0', 'v 1 0 0 # here', 'v 1 1 0', 'v 0.5 1.5 0', 'v 0 1 0', 'vt 0 0', 'vt 1 0', 'vt 1 1', 'vn 0 0 2', 'g left', 'f 1/1/1 2/2/1 \\', '3/3/1 -2/3/1 -1/1/1', 'g right', 'v 0 0 1', 'f 1 -1 2'].join('\r\n'); // prettier-ignore

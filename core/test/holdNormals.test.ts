@@ -53,6 +53,46 @@ describe('normals held by hand', () => {
     }
   });
 
+  it('cast from another surface are its own, wherever it stands, and out of reach nothing changes', () => {
+    // A plate of flat facets about the wall of a cylinder, and the cylinder itself in a frame of its own.
+    const coarse = buildPrimitive({ primitive: 'cylinder', radius: 20, height: 10, sides: 8 });
+    const sides = Array.from({ length: faceCount(coarse) }, (_, f) => f).filter((f) =>
+      [...coarse.corners.subarray(coarse.faceStart[f], coarse.faceStart[f + 1])].length === 4); // prettier-ignore
+    const surface = {
+      base: { primitive: 'cylinder' as const, radius: 20, height: 40, sides: 64 },
+      place: [0, 0, -1, 0, 0, 1, 0, 0, 1, 0, 0, 0, 0, 7, 0, 1],
+    };
+    const flat = hold(coarse, 'face');
+    const cast = act(flat, {
+      op: 'holdNormals',
+      select: { faces: sides },
+      to: 'cast',
+      surface,
+      reach: 1,
+    }).mesh;
+    for (const f of sides)
+      for (let c = cast.faceStart[f]; c < cast.faceStart[f + 1]; c++) {
+        const [x, , z] = place(cast, c);
+        expect(dot(at(cast, c), unit([x, 0, z]))).toBeGreaterThan(1 - 1e-6);
+      }
+    expect(
+      () =>
+      act(flat, { op: 'holdNormals', select: { faces: sides }, to: 'cast', surface: { base: { ...surface.base, radius: 26 } }, reach: 1 }), // prettier-ignore
+    ).toThrowError(/finds the surface within 1 mm/);
+    expect(() => act(flat, { op: 'holdNormals', select: { faces: sides }, to: 'cast' })).toThrowError(
+      /no surface/,
+    );
+  });
+
+  it('blend back toward the shading without holds', () => {
+    const flat = hold(cylinder, 'face');
+    const free = hold(flat, 'free');
+    for (const c of corners(cylinder)) expect(dot(at(free, c), at(cylinder, c))).toBeGreaterThan(1 - 1e-6);
+    const half = hold(flat, 'free', { strength: 0.5 });
+    for (const c of corners(cylinder))
+      expect(dot(at(half, c), at(flat, c))).toBeCloseTo(dot(at(half, c), at(cylinder, c)), 5);
+  });
+
   it('go as far as their strength, and stay unit', () => {
     fc.assert(
       fc.property(fc.double({ min: 0, max: 1, noNaN: true }), (strength) => {

@@ -38,6 +38,7 @@ const step: fc.Arbitrary<Step> = fc.oneof(
   fc
     .tuple(num(0.5, 20), fc.boolean())
     .map(([reach, near]): Step => ({ kind: 'cast', reach, ...(near && { near: { rule: 'rims' }, within: reach }) })),
+  num(1, 40).map((reach): Step => ({ kind: 'bent', rays: 8, reach })),
 ); // prettier-ignore
 const base = fc.constantFrom<Piece['base']>(
   { primitive: 'box', width: 40, height: 20, depth: 30, segments: [2, 1, 2] },

@@ -1,7 +1,8 @@
 /**
- * A mesh flattened for drawing hardware: triangles over vertices that are split wherever normal or UV differ
- * between corners of one point.
+ * A mesh flattened for drawing hardware: triangles over vertices that are split wherever a normal, a UV or another number
+ * kept at corners differs between corners of one point.
  */
+import type { Layer, LayerArray } from '../mesh/layers';
 import type { PolyMesh } from '../mesh/PolyMesh';
 import { triangulate } from '../planar/triangulate';
 import { shadingNormals } from '../shading/cornerNormals';
@@ -13,6 +14,9 @@ export interface Drawable {
   normals: Float32Array;
   /** 2 per split vertex; null when the mesh has no UVs. */
   uvs: Float32Array | null;
+  /** Bent normals, 3 per split vertex, and openness, 1; null when the mesh has none. */
+  bent: Float32Array | null;
+  openness: Float32Array | null;
   /** 3 per triangle. */
   indices: Uint32Array;
   /** Split vertex per mesh corner. */
@@ -22,18 +26,19 @@ export interface Drawable {
 /** Linear in corners times the number of different attribute sets at a point. */
 export function drawableOf(mesh: PolyMesh): Drawable {
   const normals = shadingNormals(mesh);
-  const uv = mesh.layers.corner.uv?.data ?? null;
+  const { uv, bent, openness } = mesh.layers.corner;
+  const kept = [{ size: 3, data: normals as LayerArray }, uv, bent, openness].filter((l) => l !== undefined);
   const t = topologyOf(mesh);
   const vertexOfCorner = new Uint32Array(mesh.corners.length);
   // Corner standing for each split vertex; there are at most as many as corners.
   const representative = new Uint32Array(mesh.corners.length);
   let n = 0;
   const V = t.vertexStart.length - 1;
-  const same = (a: number, b: number): boolean =>
-    normals[3 * a] === normals[3 * b] &&
-    normals[3 * a + 1] === normals[3 * b + 1] &&
-    normals[3 * a + 2] === normals[3 * b + 2] &&
-    (!uv || (uv[2 * a] === uv[2 * b] && uv[2 * a + 1] === uv[2 * b + 1]));
+  const same = (a: number, b: number): boolean => {
+    for (const { size, data } of kept)
+      for (let k = 0; k < size; k++) if (data[size * a + k] !== data[size * b + k]) return false;
+    return true;
+  };
   for (let v = 0; v < V; v++) {
     const first = n;
     for (let i = t.vertexStart[v]; i < t.vertexStart[v + 1]; i++) {
@@ -45,22 +50,26 @@ export function drawableOf(mesh: PolyMesh): Drawable {
     }
   }
   const positions = new Float32Array(3 * n);
-  const outNormals = new Float32Array(3 * n);
-  const uvs = uv ? new Float32Array(2 * n) : null;
   for (let i = 0; i < n; i++) {
-    const c = representative[i];
-    const v = 3 * mesh.corners[c];
-    for (let k = 0; k < 3; k++) {
-      positions[3 * i + k] = mesh.positions[v + k];
-      outNormals[3 * i + k] = normals[3 * c + k];
-    }
-    if (uvs && uv) {
-      uvs[2 * i] = uv[2 * c];
-      uvs[2 * i + 1] = uv[2 * c + 1];
-    }
+    const v = 3 * mesh.corners[representative[i]];
+    for (let k = 0; k < 3; k++) positions[3 * i + k] = mesh.positions[v + k];
   }
+  const taken = ({ size, data }: Pick<Layer, 'size' | 'data'>): Float32Array => {
+    const out = new Float32Array(size * n);
+    for (let i = 0; i < n; i++)
+      for (let k = 0; k < size; k++) out[size * i + k] = data[size * representative[i] + k];
+    return out;
+  };
   const tri = triangulate(mesh);
   const indices = new Uint32Array(tri.corners.length);
   for (let i = 0; i < indices.length; i++) indices[i] = vertexOfCorner[tri.corners[i]];
-  return { positions, normals: outNormals, uvs, indices, vertexOfCorner };
+  return {
+    positions,
+    normals: taken({ size: 3, data: normals }),
+    uvs: uv ? taken(uv) : null,
+    bent: bent ? taken(bent) : null,
+    openness: openness ? taken(openness) : null,
+    indices,
+    vertexOfCorner,
+  };
 }

@@ -44,6 +44,9 @@ export async function writeGltf(parts: Part[], o: ExportOptions): Promise<Uint8A
       .setAttribute('NORMAL', accessor('VEC3', d.normals))
       .setMaterial(materialOf(part.color ?? DEFAULT_COLOR));
     if (d.uvs) primitive.setAttribute('TEXCOORD_0', accessor('VEC2', flipV(d.uvs)));
+    // Attributes the standard has no name for begin with a line (glTF 2.0, section 3.7.2.1).
+    if (d.bent) primitive.setAttribute('_BENT_NORMAL', accessor('VEC3', d.bent));
+    if (d.openness) primitive.setAttribute('COLOR_0', accessor('VEC3', grey(d.openness)));
     return doc.createMesh(part.name).addPrimitive(primitive);
   };
   const shared = new Map<string, Mesh | null>();
@@ -90,6 +93,10 @@ function linearColor(hex: string): [number, number, number, number] {
   };
   return [channel(1), channel(3), channel(5), 1];
 }
+
+/** One share as a linear colour. */
+const grey = (shares: Float32Array): Float32Array =>
+  Float32Array.from({ length: 3 * shares.length }, (_, i) => shares[Math.floor(i / 3)]);
 
 /** glTF counts V downward. */
 const flipV = (uv: Float32Array): Float32Array => uv.map((x, i) => (i % 2 ? 1 - x : x));

@@ -1,4 +1,4 @@
-/** Writes binary little-endian PLY: n-gons over vertices split where normals differ. */
+/** Writes binary little-endian PLY: n-gons over vertices split where normals, or what else they carry, differ. */
 import { faceCount } from '../mesh/PolyMesh';
 import { drawableOf } from './drawable';
 import { placedForExport, type ExportOptions, type Part } from './part';
@@ -9,6 +9,9 @@ export function writePly(parts: Part[], o: ExportOptions): Uint8Array {
     return { mesh, d: drawableOf(mesh) };
   });
   const vertices = items.reduce((n, i) => n + i.d.positions.length / 3, 0);
+  const bent = items.some((i) => i.d.bent);
+  const open = items.some((i) => i.d.openness);
+  const stride = 24 + (bent ? 12 : 0) + (open ? 3 : 0);
   const faces = items.reduce((n, i) => n + faceCount(i.mesh), 0);
   const corners = items.reduce((n, i) => n + i.mesh.corners.length, 0);
   const header = new TextEncoder().encode(
@@ -18,21 +21,25 @@ export function writePly(parts: Part[], o: ExportOptions): Uint8Array {
       `comment Urnsmith, unit ${o.unit}, ${o.up} up`,
       `element vertex ${vertices}`,
       ...['x', 'y', 'z', 'nx', 'ny', 'nz'].map((n) => `property float ${n}`),
+      ...(bent ? ['bent_x', 'bent_y', 'bent_z'].map((n) => `property float ${n}`) : []),
+      ...(open ? ['red', 'green', 'blue'].map((n) => `property uchar ${n}`) : []),
       `element face ${faces}`,
       'property list uint uint vertex_indices',
       'end_header',
       '',
     ].join('\n'),
   );
-  const bytes = new Uint8Array(header.length + 24 * vertices + 4 * faces + 4 * corners);
+  const bytes = new Uint8Array(header.length + stride * vertices + 4 * faces + 4 * corners);
   bytes.set(header);
   const view = new DataView(bytes.buffer);
   let at = header.length;
   for (const { d } of items)
     for (let i = 0; i < d.positions.length; i += 3) {
-      for (let k = 0; k < 3; k++) view.setFloat32(at + 4 * k, d.positions[i + k], true);
-      for (let k = 0; k < 3; k++) view.setFloat32(at + 12 + 4 * k, d.normals[i + k], true);
-      at += 24;
+      // A part without bent normals has those it is shaded with, and without openness nothing is dark.
+      for (const numbers of bent ? [d.positions, d.normals, d.bent ?? d.normals] : [d.positions, d.normals])
+        for (let k = 0; k < 3; k++, at += 4) view.setFloat32(at, numbers[i + k], true);
+      if (open)
+        for (let k = 0; k < 3; k++, at++) view.setUint8(at, Math.round(255 * (d.openness?.[i / 3] ?? 1)));
     }
   let first = 0;
   for (const { mesh, d } of items) {

@@ -61,6 +61,22 @@ export const LAYER_KINDS = [
     means: 'normal of the curved surface a cut face came from; zero where it is the face’s own',
     value: 'direction',
   },
+  {
+    name: 'bent',
+    on: 'corner',
+    size: 3,
+    means: 'mean direction of the rays that escape',
+    value: 'direction',
+    trace: true,
+  },
+  {
+    name: 'openness',
+    on: 'corner',
+    size: 1,
+    means: 'share of rays that escape',
+    value: 'number',
+    trace: true,
+  },
   { name: 'material', on: 'face', size: 1, means: 'number of the material', value: 'code' },
   { name: 'rank', on: 'face', size: 1, means: 'how strongly the face leads shading', value: 'code' },
   {

@@ -1,17 +1,20 @@
 /** Shading normals by hand: at the corners of what is picked they are held toward something, or let go of again. */
 import { Type, type Static } from 'typebox';
+import { SurfaceSchema, type Surface } from '../document/base';
 import type { PolyMesh } from '../mesh/PolyMesh';
 import { areaVectors } from '../mesh/measure';
 import { nextCorner, prevCorner, topologyOf } from '../mesh/Topology';
 import { add, cross, dot, pointOf, scale, sub, unit, type Vec3 } from '../mesh/vec3';
 import { OperationError } from '../mesh/errors';
+import { transformMesh, type Matrix } from '../mesh/transform';
 import { pointsOf, type Selection } from '../select/selection';
-import { shadingNormals } from '../shading/cornerNormals';
+import { castNormals } from '../shading/castNormals';
+import { cornerNormals, shadingNormals } from '../shading/cornerNormals';
 import { evened, normalsAt } from '../shading/evenNormals';
 import { PointGrid } from '../spatial/PointGrid';
 import { bestPlane } from './arrange';
 import { angle, choice, count, flag, length, params, planeNormal, share, vector } from './fields';
-import { counted, defineOperation } from './operation';
+import { counted, defineOperation, type MeshOf } from './operation';
 import { onBox } from './tool';
 
 const n = Type.Number({ minimum: -1e6, maximum: 1e6 });
@@ -19,7 +22,21 @@ const n = Type.Number({ minimum: -1e6, maximum: 1e6 });
 const schema = params({
   to: choice(
     'Toward',
-    ['face', 'together', 'plane', 'smooth', 'even', 'at', 'away', 'direction', 'turn', 'mirror', 'release'],
+    [
+      'face',
+      'together',
+      'plane',
+      'smooth',
+      'even',
+      'at',
+      'away',
+      'direction',
+      'turn',
+      'mirror',
+      'cast',
+      'free',
+      'release',
+    ],
     'face',
   ),
   strength: share('Strength', 1),
@@ -31,6 +48,10 @@ const schema = params({
   across: choice('Across', ['x', 'y', 'z'], 'x'),
   within: length('Nearer than', 0.01, 0),
   apart: angle('Unless apart by', 60, 0, 180),
+  way: choice('Way', ['nearest', 'along'], 'nearest'),
+  reach: length('Reach', 5, 0.001),
+  // What is cast from; the one parameter without a default.
+  surface: Type.Unsafe<Surface | undefined>(SurfaceSchema),
   // Normals of other pieces that count along: places and directions, in the frame of the piece.
   beside: Type.Array(Type.Tuple([n, n, n, n, n, n]), { title: 'Beside', default: [] }),
 });
@@ -91,6 +112,21 @@ export const holdNormals = defineOperation({
       start: (hand) => ({ to: 'direction', direction: hand.peg() }),
     },
     {
+      id: 'normalsCast',
+      title: 'Cast the shading from another piece in hand',
+      short: 'Cast shading',
+      words: 'normals transfer project copy surface',
+      start: () => ({ to: 'cast' }),
+      surface: 'other',
+    },
+    {
+      id: 'normalsFree',
+      title: 'Blend toward the shading without holds',
+      short: 'Blend to free',
+      words: 'normals old original mix automatic',
+      start: () => ({ to: 'free', strength: 0.5 }),
+    },
+    {
       id: 'normalsRelease',
       title: 'Let go of held normals',
       short: 'Let normals go',
@@ -108,14 +144,17 @@ export const holdNormals = defineOperation({
     across: (p) => p.to === 'mirror',
     within: (p) => p.to === 'even' || p.to === 'mirror',
     apart: (p) => p.to === 'even',
+    way: (p) => p.to === 'cast',
+    reach: (p) => p.to === 'cast',
+    surface: false,
     beside: false,
   },
-  refuses: ['no-direction', 'no-other-side'],
+  refuses: ['no-direction', 'no-other-side', 'no-surface'],
   says: ({ corners }, { to }) =>
     to === 'release'
       ? `Let go of ${counted(corners, 'held normal')}.`
       : `Held ${counted(corners, 'normal')}.`,
-  run(mesh, selection, p) {
+  run(mesh, selection, p, meshOf) {
     const corners = cornersOf(mesh, selection);
     const before = mesh.layers.corner.normal?.data;
     const data = before ? Float32Array.from(before) : new Float32Array(3 * mesh.corners.length);
@@ -127,7 +166,7 @@ export const holdNormals = defineOperation({
       for (const c of corners) data.fill(0, 3 * c, 3 * c + 3);
     } else {
       const shown = shadingNormals(mesh);
-      const toward = towardOf(mesh, selection, corners, shown, p);
+      const toward = towardOf(mesh, selection, corners, shown, p, meshOf);
       for (const c of corners) {
         const [own, to] = [pointOf(shown, c), toward(c)];
         if (!to) {
@@ -164,7 +203,7 @@ export function cornersOf(mesh: PolyMesh, { kind, indices }: Selection): number[
   return [...out].sort((a, b) => a - b);
 }
 
-type Toward = Required<Static<typeof schema>>;
+type Toward = Required<Omit<Static<typeof schema>, 'surface'>> & { surface?: Surface };
 
 /** What the normal of a corner is held toward, unit length; null where it stays as it is. */
 function towardOf(
@@ -173,7 +212,13 @@ function towardOf(
   corners: ReadonlyArray<number>,
   shown: Float32Array,
   p: Toward,
+  meshOf: MeshOf,
 ): (corner: number) => Vec3 | null {
+  if (p.to === 'cast') return castFrom(mesh, corners, p, meshOf);
+  if (p.to === 'free') {
+    const free = cornerNormals(withoutHeld(mesh));
+    return (c) => pointOf(free, c);
+  }
   if (p.to === 'smooth') return smoothed(mesh, corners, shown, p);
   if (p.to === 'mirror') return mirrored(mesh, corners, shown, p);
   if (p.to === 'turn') {
@@ -186,6 +231,49 @@ function towardOf(
     return (c) => ofCorner.get(c)!;
   }
   return targets(mesh, selection, p);
+}
+
+function withoutHeld(mesh: PolyMesh): PolyMesh {
+  const { normal: _, ...corner } = mesh.layers.corner;
+  return { ...mesh, layers: { ...mesh.layers, corner } };
+}
+
+/**
+ * What another surface is shaded with there; null where it is out of reach.
+ * @throws OperationError `no-surface` when none is given, or no corner finds it
+ */
+function castFrom(
+  mesh: PolyMesh,
+  corners: ReadonlyArray<number>,
+  { surface, way, reach }: Toward,
+  meshOf: MeshOf,
+): (corner: number) => Vec3 | null {
+  if (!surface)
+    throw new OperationError(
+      'no-surface',
+      'There is no surface to cast from.',
+      undefined,
+      'Take one other piece in hand as well, without picks on it.',
+    );
+  const own = meshOf(surface.base);
+  const source = surface.place ? transformMesh(own, surface.place as Matrix) : own;
+  const { faceOfCorner } = topologyOf(mesh);
+  const { normals, took } = castNormals(mesh, source, {
+    way,
+    reach,
+    turn: 90,
+    strength: 1,
+    hard: 'keep',
+    faces: [...new Set(corners.map((c) => faceOfCorner[c]))],
+  });
+  if (!corners.some((c) => took[c]))
+    throw new OperationError(
+      'no-surface',
+      `No corner of what is picked finds the surface within ${reach} mm.`,
+      { domain: 'vertex', indices: [...new Set(corners.map((c) => mesh.corners[c]))] },
+      'Raise the reach, or go along the normals.',
+    );
+  return (c) => (took[c] ? pointOf(normals, c) : null);
 }
 
 /** Rodrigues 1840. */

@@ -38,6 +38,8 @@ export interface Tool extends Offer {
   onAll?: true;
   /** It takes the shading normals of the other pieces in hand along, as its parameter `beside`. */
   beside?: 'normals';
+  /** It takes another piece in hand along, as its parameter `surface`. */
+  surface?: 'other';
   /** It is taken in hand and drawn on the model… */
   draws?: 'knife' | 'ring' | 'slice' | 'face';
   /** …or acts on what is picked for it, once it is in hand. */

@@ -17,7 +17,7 @@ export class BoxTree {
   /** Item numbers, leaf by leaf. */
   readonly order: Uint32Array;
   /** Per node: the next one when what is below it is left out. */
-  private readonly after: Uint32Array;
+  readonly after: Uint32Array;
 
   /**
    * Time n log n.

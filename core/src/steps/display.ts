@@ -13,6 +13,8 @@ export interface Display {
   positions: Float32Array;
   normals: Float32Array;
   indices: Uint32Array;
+  /** Openness per vertex, where it is kept. */
+  openness: Float32Array | null;
   /** Face per triangle. */
   faceOfTriangle: Uint32Array;
   /** Line segments of real polygon edges (no triangulation lines, no bridges), 6 numbers each. */
@@ -54,6 +56,7 @@ export function displayOf(
     positions: d.positions,
     normals: d.normals,
     indices: d.indices,
+    openness: d.openness,
     faceOfTriangle: tri.face.slice(),
     wire: wireOf(mesh),
     drift: driftOfTriangles,
@@ -69,9 +72,16 @@ export function displayOf(
 
 /** All buffers of a display, for moving it between threads. */
 export const buffersOf = (d: Display): ArrayBuffer[] =>
-  [d.positions, d.normals, d.indices, d.faceOfTriangle, d.wire, d.drift, d.stories.ofFace].map(
-    (a) => a.buffer as ArrayBuffer,
-  );
+  [
+    d.positions,
+    d.normals,
+    d.indices,
+    d.faceOfTriangle,
+    d.wire,
+    d.drift,
+    d.stories.ofFace,
+    d.openness,
+  ].flatMap((a) => (a?.buffer as ArrayBuffer) ?? []);
 
 function wireOf(mesh: PolyMesh): Float32Array {
   const t = topologyOf(mesh);

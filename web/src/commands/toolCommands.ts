@@ -6,7 +6,7 @@ import type { Hand, Tool } from '@urnsmith/core/ops/tool';
 import type { ElementKind } from '@urnsmith/core/select/selection';
 import type { ElementLevel } from '../state/benchSlice';
 import { act } from '../state/elements';
-import { actBeside } from '../state/normalsInHand';
+import { actBeside, actOnto } from '../state/normalsInHand';
 import { inHand } from '../state/inHand';
 import { finishDrawing, putDrawingAway, takeDrawing } from '../hands/drawing';
 import type { Command } from './command';
@@ -55,6 +55,7 @@ function run(scene: OpenScene, starts: Start[]): void {
   if (onPicks) putDrawingAway(scene);
   const first = (id: string) => tool.start?.(hand(scene, kind, id)) ?? {};
   if (tool.beside) void actBeside(scene, op.kind, first);
+  else if (tool.surface) void actOnto(scene, op.kind, first);
   else void act(scene, op.kind, first, tool.onAll && { rule: 'all', of: 'edges' }, false);
 }
 

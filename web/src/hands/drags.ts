@@ -7,7 +7,7 @@ import type { Piece } from '@urnsmith/core/document/schema';
 import { worldMatrix } from '@urnsmith/core/document/placement';
 import { invert, type Matrix } from '@urnsmith/core/mesh/transform';
 import { commit, preview } from '../state/actions';
-import { attraction } from './attraction';
+import { surfaceOf } from '../state/otherSurface';
 import { act, previewActions } from '../state/elements';
 import { allInHand, inHand, type Hand } from '../state/inHand';
 import { piecesById } from '../state/selectors';
@@ -113,7 +113,7 @@ export function dragOfElements(scene: OpenScene, stage: Stage): Drag {
       value = null;
       finding = Promise.all(
         held.map(async (h) => {
-          h.surface = await attraction(scene, h.hand.piece);
+          h.surface = await surfaceOf(scene, h.hand.piece, scene.store.getState().bench.elements.onto);
         }),
       ).then(show);
       return axes;

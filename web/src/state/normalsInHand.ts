@@ -1,4 +1,5 @@
 /** Shading normals of what is picked, over all pieces in hand: evened out between them, sampled and applied. */
+import type { Surface } from '@urnsmith/core/document/base';
 import { worldMatrix } from '@urnsmith/core/document/placement';
 import { applyMatrix, invert, multiply, type Matrix } from '@urnsmith/core/mesh/transform';
 import { add, length, scale, unit, type Vec3 } from '@urnsmith/core/mesh/vec3';
@@ -9,6 +10,7 @@ import { notice } from './actions';
 import { act } from './elements';
 import { allInHand } from './inHand';
 import { piecesById } from './selectors';
+import { surfaceOf } from './otherSurface';
 import { underWay } from './underWay';
 
 const sampled = perScene((): { normal: Vec3 | null } => ({ normal: null }));
@@ -55,6 +57,25 @@ async function applied(scene: OpenScene, op: string, first: (id: string) => Para
       return normals.map((n) => carried(n, across));
     });
   return act(scene, op, (id) => ({ ...first(id), beside: beside(id) }));
+}
+
+/** An operation that looks to another piece: the one in hand without picks, else the one points are laid onto. */
+export const actOnto = (scene: OpenScene, op: string, first: (id: string) => Params): Promise<boolean> =>
+  underWay(scene, lookingTo(scene, op, first));
+
+async function lookingTo(scene: OpenScene, op: string, first: (id: string) => Params): Promise<boolean> {
+  const s = scene.store.getState();
+  const hands = allInHand(scene);
+  const idle = hands.filter((h) => !h.selection.indices.length).map((h) => h.piece.id);
+  const other = idle.length === 1 ? idle[0] : s.bench.elements.onto;
+  const surfaces = new Map<string, Surface | null>();
+  for (const { piece, selection } of hands)
+    if (selection.indices.length) surfaces.set(piece.id, await surfaceOf(scene, piece, other));
+  if ([...surfaces.values()].some((x) => x === null)) {
+    notice(scene, 'Take one other piece in hand as well, without picks on it: the shading is cast from there.', false, 'problem'); // prettier-ignore
+    return false;
+  }
+  return act(scene, op, (id) => ({ ...first(id), surface: surfaces.get(id) }));
 }
 
 /** Keeps the mean normal of what is picked, to be applied elsewhere. */

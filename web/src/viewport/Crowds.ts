@@ -99,7 +99,11 @@ class Crowd {
     this.capacity = Math.ceil(list.length * 1.25) + 8;
     const arrays = list[0].arrays;
     const surface = arrays.surface.clone();
-    this.mesh = new InstancedMesh(surface, looks.material({ ...look, color: '#ffffff' }), this.capacity);
+    this.mesh = new InstancedMesh(
+      surface,
+      looks.material({ ...look, color: '#ffffff', coloured: list[0].coloured }),
+      this.capacity,
+    );
     this.mesh.frustumCulled = false;
     this.mesh.raycast = () => {};
     const geometry = new InstancedBufferGeometry().copy(arrays.wire as InstancedBufferGeometry);

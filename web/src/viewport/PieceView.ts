@@ -183,6 +183,8 @@ export class PieceView {
     const g = this.geometry;
     put(g, 'position', d.positions);
     put(g, 'normal', d.normals);
+    if (d.openness) g.setAttribute('color', new BufferAttribute(greys(d.openness), 3));
+    else g.deleteAttribute('color');
     if (d.indices !== this.display?.indices) g.setIndex(new BufferAttribute(d.indices, 1));
     this.display = d;
     g.boundsTree = undefined;
@@ -201,6 +203,11 @@ export class PieceView {
     }
   }
 
+  /** Its points have colours of their own. */
+  get coloured(): boolean {
+    return this.display?.openness != null;
+  }
+
   setMatrix(m: number[]): void {
     this.group.matrix.fromArray(m);
     // It is pointed at even while it is drawn together with others, outside the scene.
@@ -209,7 +216,8 @@ export class PieceView {
 
   setLook(look: PieceLook): void {
     const { ghost, wire, ...surface } = look;
-    this.mesh.material = ghost ? GHOST_FILL : this.looks.material(surface);
+    const coloured = this.coloured && look.look === 'clay';
+    this.mesh.material = ghost ? GHOST_FILL : this.looks.material({ ...surface, coloured });
     this.mesh.geometry = !ghost && look.look === 'drift' ? this.driftMesh() : this.geometry;
     this.mesh.renderOrder = ghost ? 2 : look.faint ? 1 : 0;
     // In the looks that judge a surface, nothing is drawn over it unless asked for.
@@ -322,4 +330,11 @@ export class PieceView {
     g.setAttribute('color', new BufferAttribute(colors, 3));
     return (this.driftGeometry = g);
   }
+}
+
+/** A grey per point, as a material mixes it in. */
+function greys(shares: Float32Array): Float32Array {
+  const out = new Float32Array(3 * shares.length);
+  shares.forEach((x, i) => out.fill(x, 3 * i, 3 * i + 3));
+  return out;
 }

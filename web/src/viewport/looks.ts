@@ -67,6 +67,8 @@ export interface SurfaceState {
   faint: boolean;
   lit: 'selected' | 'hovered' | 'none';
   color: string;
+  /** The colours of its points are mixed in. */
+  coloured: boolean;
 }
 
 /** Makes materials on demand and keeps them; at most a few dozen exist. */
@@ -101,10 +103,16 @@ export class Looks {
     return m;
   }
 
-  private surface({ look, color, lit }: SurfaceState): Material {
+  private surface({ look, color, lit, coloured }: SurfaceState): Material {
     switch (look) {
       case 'clay': {
-        const m = new MeshStandardMaterial({ color, roughness: 0.82, metalness: 0, side: FrontSide });
+        const m = new MeshStandardMaterial({
+          color,
+          roughness: 0.82,
+          metalness: 0,
+          side: FrontSide,
+          vertexColors: coloured,
+        });
         if (lit === 'hovered') m.emissive.set('#1d2a26');
         return m;
       }

@@ -3,7 +3,7 @@ import type { Matrix } from '@urnsmith/core/mesh/transform';
 import type { Display } from '@urnsmith/core/steps/display';
 import type { SurfaceState } from './looks';
 
-export interface PieceLook extends SurfaceState {
+export interface PieceLook extends Omit<SurfaceState, 'coloured'> {
   ghost: boolean;
   wire: boolean;
 }

@@ -20,6 +20,7 @@ import { SiteBar } from './SiteBar';
 import { SwitchChips } from './SwitchChips';
 import { ToolBar } from './ToolBar';
 import { ToolTray } from './ToolTray';
+import { TurnsAbout } from './TurnsAbout';
 import { WarningMarks } from './WarningMarks';
 
 export function ViewportPane() {
@@ -69,6 +70,7 @@ export function ViewportPane() {
           <AtPieces stage={stage} />
           <LastActionHandles stage={stage} />
           <Compass stage={stage} />
+          <TurnsAbout stage={stage} />
           <HandsOver stage={stage} />
         </>
       )}

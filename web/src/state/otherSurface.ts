@@ -1,27 +1,29 @@
-/** The surface moved points are drawn onto: another piece as it is built now, in the frame of the piece in hand. */
-import type { OpenScene } from '../scene/OpenScene';
-import { perScene } from '../scene/perScene';
+/** The surface of another piece as it is built now, in the frame of the piece in hand. */
 import { isMeshBase, type MeshBase, type Surface } from '@urnsmith/core/document/base';
 import { worldMatrix } from '@urnsmith/core/document/placement';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { invert, multiply } from '@urnsmith/core/mesh/transform';
-import { keepMesh } from '../state/meshes';
-import { piecesById } from '../state/selectors';
+import type { OpenScene } from '../scene/OpenScene';
+import { perScene } from '../scene/perScene';
+import { keepMesh } from './meshes';
+import { piecesById } from './selectors';
 
-/** @returns null when nothing attracts, or the other piece has no surface now */
-export async function attraction(scene: OpenScene, piece: Piece): Promise<Surface | null> {
-  const s = scene.store.getState();
-  const { onto } = s.bench.elements;
-  const byId = piecesById(s);
-  const other = onto && onto !== piece.id ? byId.get(onto) : undefined;
-  if (!other || 'group' in other.base) return null;
-  const base = await surfaceOf(scene, other);
-  const place = multiply(invert(worldMatrix(byId, piece.id)), worldMatrix(byId, other.id));
+/** @returns null when there is no such piece, or it has no surface now */
+export async function surfaceOf(
+  scene: OpenScene,
+  piece: Piece,
+  other: string | null | undefined,
+): Promise<Surface | null> {
+  const byId = piecesById(scene.store.getState());
+  const from = other && other !== piece.id ? byId.get(other) : undefined;
+  if (!from || 'group' in from.base) return null;
+  const base = await meshOf(scene, from);
+  const place = multiply(invert(worldMatrix(byId, piece.id)), worldMatrix(byId, from.id));
   return base && { base, place };
 }
 
 /** A plain piece is named by what it is made of; anything else is stored as it is built. */
-async function surfaceOf(scene: OpenScene, piece: Piece): Promise<MeshBase | null> {
+async function meshOf(scene: OpenScene, piece: Piece): Promise<MeshBase | null> {
   const { base } = piece;
   const alone = isMeshBase(base);
   if (alone && !piece.actions?.length && !piece.steps?.length) return base;
