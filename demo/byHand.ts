@@ -6,7 +6,7 @@ import { faceNormal } from '@urnsmith/core/mesh/measure';
 import type { Vec3 } from '@urnsmith/core/mesh/vec3';
 import { buildPrimitive, type Primitive } from '@urnsmith/core/primitives/index';
 import { middleOf } from '@urnsmith/core/select/measure';
-import { listed, type Select } from '@urnsmith/core/select/rules';
+import { listed, resolveSelect, type Select } from '@urnsmith/core/select/rules';
 import type { Selection } from '@urnsmith/core/select/selection';
 
 export class ByHand {
@@ -34,6 +34,12 @@ export class ByHand {
     for (let f = 0; f < faceCount(this.mesh); f++)
       if (test(middleOf(this.mesh, 'face', f), faceNormal(this.mesh, f))) faces.push(f);
     return { faces };
+  }
+
+  /** Edges with more than an angle between their faces, degrees. */
+  edges(angle: number): { edges: number[] } {
+    const { indices } = resolveSelect(this.mesh, { rule: 'sharp', angle });
+    return { edges: [...indices] };
   }
 
   /** Points by where they are. */

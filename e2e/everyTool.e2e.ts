@@ -47,7 +47,7 @@ const HELD: Record<string, string> = {
   'Slice by a stroke across the piece': 'Slice',
   'Draw a face point by point': 'Draw a face',
 };
-/** Tools that need another piece in hand, and say so here. */
+/** It needs another piece in hand; it is tried with the normals by hand. */
 const NEEDS_ANOTHER = 'Cast the shading from another piece in hand';
 /** By level, what tools of one name do there. */
 const AT: Record<string, Record<string, string>> = {
@@ -181,7 +181,9 @@ for (const level of ['face', 'edge', 'point'] as const)
   describe(`At ${level} level`, () => {
     it('every tool of the tray acts on something, or says why it cannot', async () => {
       await open(slab, level);
-      const titles = (await on.tools()).filter((t) => !/^(Select|Move|Turn|Resize)/.test(t));
+      const titles = (await on.tools()).filter(
+        (t) => !/^(Select|Move|Turn|Resize)/.test(t) && t !== NEEDS_ANOTHER,
+      );
       expect(titles.length).toBeGreaterThan(12);
       const left = new Set(titles);
       const wrong: string[] = [];
@@ -220,6 +222,6 @@ for (const level of ['face', 'edge', 'point'] as const)
           }
         }
       }
-      expect({ wrong, neverActed: [...left] }).toEqual({ wrong: [], neverActed: [NEEDS_ANOTHER] });
+      expect({ wrong, neverActed: [...left] }).toEqual({ wrong: [], neverActed: [] });
     }, 400_000);
   });

@@ -6,13 +6,18 @@ import type { Piece } from '../src/document/schema';
 import { documentOf, withPieces } from '../src/document/sections';
 import { documentFaults, pieceListFaults, recipeFaults } from '../src/document/validate';
 import { checkMesh } from '../src/mesh/checkMesh';
-import { boundsOf, eulerCharacteristic, volume } from '../src/mesh/measure';
+import { boundsOf, eulerCharacteristic, faceNormal, volume } from '../src/mesh/measure';
 import { faceCount, type PolyMesh } from '../src/mesh/PolyMesh';
+import { applyMatrix, transformMatrix } from '../src/mesh/transform';
+import { dot, pointOf, sub, type Vec3 } from '../src/mesh/vec3';
+import { shadingNormals } from '../src/shading/cornerNormals';
+import { shadingFigures } from '../src/shading/figures';
 import { loadKernel } from '../src/solid/kernel';
 import { displayOf } from '../src/steps/display';
 import { Evaluator } from '../src/steps/evaluate';
 import { inLaneOrder, type Step } from '../src/steps/steps';
 import { hatch } from '../../demo/hatch';
+import { bell } from '../../demo/bell';
 import { grille } from '../../demo/grille';
 import { junctionBox } from '../../demo/junctionBox';
 import { lantern } from '../../demo/lantern';
@@ -228,6 +233,36 @@ it('builds the demo junction box, whose cutters and lid stay in place when the c
   const { min, max } = boundsOf(e.build('lid').mesh);
   expect([max[0] - min[0], max[2] - min[2]].map((x) => Number(x.toFixed(6)))).toEqual([160, 114]);
 }); // prettier-ignore
+
+it('builds the demo bell, whose plate is shaded as the wall it lies on', () => {
+  const e = evaluator(bell().pieces);
+  for (const id of ['bell', 'plate']) {
+    const { mesh, steps } = e.build(id);
+    expect(steps.flatMap((s) => [s.fault?.message ?? [], ...s.warnings].flat())).toEqual([]);
+    expect(checkMesh(mesh).closed).toBe(true);
+    expect(shadingFigures(mesh).share).toBeLessThan(0.005);
+  }
+  // The outside of the plate: true normals of the cone, in the plate's frame.
+  const { mesh } = e.build('plate');
+  const place = transformMatrix({ size: [1, 1, 1], ...bell().pieces.find((p) => p.id === 'plate')!.transform! } as never); // prettier-ignore
+  const slope = Math.atan2(80, 240);
+  const normals = shadingNormals(mesh);
+  let corners = 0;
+  for (let f = 0; f < mesh.faceStart.length - 1; f++) {
+    const big = mesh.faceStart[f + 1] - mesh.faceStart[f] > 3 && faceNormal(mesh, f)[1] > 0.85;
+    for (let c = mesh.faceStart[f]; big && c < mesh.faceStart[f + 1]; c++) {
+      const [x, y, z] = applyMatrix(place, pointOf(mesh.positions, mesh.corners[c]));
+      const radius = Math.hypot(x, z);
+      // Not the floor of the lettering nor the rounding.
+      if (Math.abs(radius - (110 - y / 3)) < 2.9 || Math.abs(radius - (110 - y / 3)) > 3.4) continue;
+      const n = sub(applyMatrix(place, pointOf(normals, c)), applyMatrix(place, [0, 0, 0]));
+      const truth: Vec3 = [(x / radius) * Math.cos(slope), Math.sin(slope), (z / radius) * Math.cos(slope)];
+      expect(dot(n, truth)).toBeGreaterThan(Math.cos((0.4 * Math.PI) / 180));
+      corners++;
+    }
+  }
+  expect(corners).toBeGreaterThan(300);
+});
 
 it('builds the demo grille of 700 cutters', () => {
   const { pieces } = grille();

@@ -123,6 +123,62 @@ describe('a cast', () => {
     expect(built(bored(spoil, { kind: 'cast', near: { rule: 'open' } })).keys.at(-1)).toBe('5 mm');
   });
 
+  it('takes the strips of a rounding along where they meet the wall, and leaves them elsewhere', () => {
+    const rounded: Step = { kind: 'bevel', scope: { rule: 'rims' }, width: 1.5, segments: 3 };
+    const shade: Step = { kind: 'normals', weight: 'area', hardAngle: 40, rank: true };
+    // Turned as a whole, so that the wall is wrong, and what shared its normals with it.
+    const spoiled = built(bored(rounded, shade, { kind: 'cast', strength: 0 })).mesh;
+    const data = shadingNormals(spoiled).map((x, i) => x + (i % 3 === 1 ? 0.2 : 0));
+    const wrong: PolyMesh = {
+      ...spoiled,
+      layers: { ...spoiled.layers, corner: { ...spoiled.layers.corner, normal: { size: 3, data } } },
+    };
+    const before = shadingNormals(wrong);
+    const { normals, took } = castNormals(wrong, buildPrimitive(pole), { way: 'nearest', reach: 5, turn: 60, strength: 1, hard: 'keep', faces: null }); // prettier-ignore
+    const rank = wrong.layers.face.rank.data;
+    const { vertexStart, vertexCorners, faceOfCorner } = topologyOf(wrong);
+    const counts = { along: 0, left: 0 };
+    for (const [c, v] of wrong.corners.entries()) {
+      if (rank[faceOfCorner[c]] !== 2) continue;
+      const shared = [...vertexCorners.subarray(vertexStart[v], vertexStart[v + 1])].filter(
+        (d) =>
+          took[d] && rank[faceOfCorner[d]] !== 2 && between(pointOf(before, d), pointOf(before, c)) < 0.05,
+      );
+      if (shared.length) {
+        expect(pointOf(normals, c)).toEqual(pointOf(normals, shared[0]));
+        counts.along++;
+      } else {
+        expect(pointOf(normals, c)).toEqual(pointOf(before, c));
+        counts.left++;
+      }
+    }
+    expect(counts.along).toBeGreaterThan(50);
+    expect(counts.left).toBeGreaterThan(50);
+  });
+
+  it('onto kept points changes the corners at those alone, all around them', () => {
+    const spoil: Step = { kind: 'normals', weight: 'area', hardAngle: 180, rank: false };
+    const points = [0, 3, 4, 11, 12];
+    const [before, after] = [
+      [spoil],
+      [spoil, { kind: 'cast', scope: { rule: 'kept', name: 'some' } } as Step],
+    ].map((steps) => {
+      const [a, h] = bored(...steps);
+      const { mesh, faults } = built([{ ...a, selections: { some: { points } } }, h]);
+      expect(faults).toEqual([]);
+      return mesh;
+    });
+    const places = new Set(points.map((v) => pointOf(buildPrimitive(pole).positions, v).join()));
+    let changed = 0;
+    for (const [c, v] of after.corners.entries()) {
+      const off = between(pointOf(shadingNormals(before), c), pointOf(shadingNormals(after), c));
+      if (off < 1e-4) continue;
+      expect(places.has(pointOf(after.positions, v).join())).toBe(true);
+      changed++;
+    }
+    expect(changed).toBeGreaterThan(4);
+  });
+
   it('on a cylinder is exact to 1e-6, also between its edges', () => {
     const wall = buildPrimitive(pole);
     const sheet = buildPrimitive({ primitive: 'cylinder', radius: R * 0.999, height: 40, sides: 31 });

@@ -4,10 +4,12 @@
  * a chord are those of the true surface, so what is cast back there is exact.
  */
 import type { PolyMesh } from '../mesh/PolyMesh';
+import { RANK } from '../mesh/layers';
 import { faceNormal } from '../mesh/measure';
 import { add, cross, distance, dot, length, lerp, pointOf, scale, sub, unit, type Vec3 } from '../mesh/vec3';
 import { nearestOnTriangle } from '../spatial/triangle';
 import { treeOf } from '../spatial/TriangleTree';
+import { topologyOf } from '../mesh/Topology';
 import { UNWATCHED, type Watch } from '../watch';
 import { shadingNormals } from './cornerNormals';
 
@@ -41,7 +43,12 @@ export interface Cast {
 /** So much of the way to the middle of its face a corner is looked at from. */
 const INTO = 1e-3;
 
-/** @param source in the frame of the mesh @param watch asked every few hundred faces. Time n log m for n corners and m triangles. */
+/**
+ * Faces that follow, such as the strips of a rounding, take nothing by themselves unless they are asked for: their corners
+ * go along with those of other faces that they shared a normal with, so that no break comes where there was none.
+ * @param source in the frame of the mesh
+ * @param watch asked every few hundred faces. Time n log m for n corners and m triangles.
+ */
 export function castNormals(
   mesh: PolyMesh,
   source: PolyMesh,
@@ -54,9 +61,13 @@ export function castNormals(
   const normals = before.slice();
   const missed = new Set<number>();
   const took = new Uint8Array(mesh.corners.length);
+  const asked = new Set(o.faces ?? []);
+  const rank = mesh.layers.face.rank?.data;
   const least = Math.cos((o.turn * Math.PI) / 180);
   let found = 0;
-  const faces = o.faces ?? Array.from({ length: mesh.faceStart.length - 1 }, (_, f) => f);
+  const all = Array.from({ length: mesh.faceStart.length - 1 }, (_, f) => f);
+  const following = all.filter((f) => rank?.[f] === RANK.follow && !asked.has(f));
+  const faces = o.faces ?? all.filter((f) => rank?.[f] !== RANK.follow);
   for (const [i, f] of faces.entries()) {
     if (i % 256 === 0) watch(i / faces.length);
     const own = faceNormal(mesh, f);
@@ -81,8 +92,38 @@ export function castNormals(
       normals.set(length(mixed) > 1e-9 ? unit(mixed) : n, 3 * c);
     }
   }
+  for (const c of goingAlong(mesh, following, before, took)) {
+    normals.set(normals.slice(3 * c.with, 3 * c.with + 3), 3 * c.corner);
+    took[c.corner] = 1;
+    found++;
+  }
   return { normals, found, took, missed: [...missed] };
 }
+
+/** Corners of faces that follow, each with one that took and had the same normal before. */
+function goingAlong(
+  mesh: PolyMesh,
+  following: readonly number[],
+  before: Float32Array,
+  took: Uint8Array,
+): Array<{ corner: number; with: number }> {
+  const { vertexStart, vertexCorners } = topologyOf(mesh);
+  const out: Array<{ corner: number; with: number }> = [];
+  for (const f of following)
+    for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
+      const v = mesh.corners[c];
+      for (let i = vertexStart[v]; i < vertexStart[v + 1]; i++) {
+        const d = vertexCorners[i];
+        if (!took[d] || dot(pointOf(before, c), pointOf(before, d)) < SHARED) continue;
+        out.push({ corner: c, with: d });
+        break;
+      }
+    }
+  return out;
+}
+
+/** Cosine above which two corners have one normal. */
+const SHARED = 1 - 1e-6;
 
 function middleOf(mesh: PolyMesh, f: number): Vec3 {
   let sum: Vec3 = [0, 0, 0];

@@ -6,6 +6,8 @@ import { freePlace, type Rect } from './freePlace';
 const FIELD = 32;
 /** Share of its size in the whole view below which a model is no longer fitted between bars. */
 const LEAST = 0.45;
+/** As much larger is the outline that is kept clear of bars, for a hand that presses beside the model. */
+const ROOM = 1.16;
 
 export type View = 'front' | 'back' | 'left' | 'right' | 'top' | 'bottom';
 /** Yaw and pitch of the square-on views, degrees. */
@@ -104,7 +106,7 @@ export class CameraRig {
     this.apply();
     // Seen from further back the outline changes a little, so what was found is tried again from there.
     for (let round = 0; round < 3 && bars.length; round++) {
-      const outline = cornersOf(box).map((p) => this.fromTarget(p));
+      const outline = cornersOf(box).map((p) => this.fromTarget(p).map((x) => ROOM * x) as [number, number]);
       const size = { width: this.width, height: this.height };
       const place = freePlace(outline, size, bars);
       const distance = this.distance / Math.max(place.scale, 1e-3);

@@ -205,7 +205,7 @@ export class PieceView {
 
   /** Its points have colours of their own. */
   get coloured(): boolean {
-    return this.display?.openness != null;
+    return Boolean(this.display?.openness);
   }
 
   setMatrix(m: number[]): void {

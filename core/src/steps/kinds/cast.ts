@@ -10,7 +10,7 @@ import { convertSelection } from '../../select/selection';
 import { FALLOFFS, softWeights } from '../../select/soft';
 import { edgeLines } from '../../inspect/edgeLines';
 import { topologyOf } from '../../mesh/Topology';
-import type { PolyMesh } from '../../mesh/PolyMesh';
+import { vertexCount, type PolyMesh } from '../../mesh/PolyMesh';
 import { castNormals } from '../../shading/castNormals';
 import { defineStep } from '../define';
 
@@ -31,7 +31,7 @@ export const cast = defineStep({
     ),
     strength: Type.Optional(Type.Number({ title: 'Strength', unit: '', minimum: 0, maximum: 1, default: 1 })),
     hard: Type.Optional(choice('Hard edges', ['keep', 'smooth'], 'keep')),
-    /** Only the corners of these faces; all where it is left out. */
+    /** Only the corners of these faces or at these points; all where it is left out. */
     scope: Type.Optional(ScopeSchema),
     /** Only near these edges, fading out with the distance from their points; everywhere where it is left out. */
     near: Type.Optional(ScopeSchema),
@@ -73,9 +73,10 @@ export const cast = defineStep({
   operands: ({ from }) => (from ? [from] : []),
   run(mesh, step, { operands, formed, watch }) {
     const reach = step.reach ?? 5;
-    const faces = step.scope ? convertSelection(mesh, resolveSelect(mesh, step.scope), 'face').indices : null;
-    if (faces && !faces.length)
-      return { mesh, key: `${reach} mm`, warnings: [warn('none-in-scope', 'No face is in scope.')] };
+    const only = step.scope ? resolveSelect(mesh, step.scope) : null;
+    if (only && !only.indices.length)
+      return { mesh, key: `${reach} mm`, warnings: [warn('none-in-scope', 'Nothing is in scope.')] };
+    const faces = only && only.kind !== 'vertex' ? convertSelection(mesh, only, 'face').indices : null;
     const border = step.near
       ? convertSelection(mesh, resolveSelect(mesh, step.near), 'vertex').indices
       : null;
@@ -96,13 +97,16 @@ export const cast = defineStep({
         strength: step.strength ?? 1,
         hard: step.hard ?? 'keep',
         faces,
-        weights:
+        weights: masked(
+          mesh,
+          only?.kind === 'vertex' ? only.indices : null,
           border &&
-          softWeights(mesh, border, {
-            reach: step.within ?? 10,
-            falloff: step.falloff ?? 'smooth',
-            along: 'straight',
-          }),
+            softWeights(mesh, border, {
+              reach: step.within ?? 10,
+              falloff: step.falloff ?? 'smooth',
+              along: 'straight',
+            }),
+        ),
       },
       watch,
     );
@@ -124,6 +128,18 @@ export const cast = defineStep({
     };
   },
 });
+
+/** Per point, its weight where it is one of some; all count where neither is given. */
+function masked(
+  mesh: PolyMesh,
+  points: ReadonlyArray<number> | null,
+  weights: ArrayLike<number> | null,
+): ArrayLike<number> | null {
+  if (!points) return weights;
+  const out = new Float64Array(vertexCount(mesh));
+  for (const v of points) out[v] = weights ? weights[v] : 1;
+  return out;
+}
 
 /** Edges both of whose ends are among points. */
 function edgesAt(mesh: PolyMesh, points: ReadonlyArray<number>): number[] {
