@@ -29,7 +29,7 @@ const cuts = async (name: string): Promise<CutStep[]> =>
 async function lookFrom(key: string, piece = 'Box'): Promise<void> {
   await h.pick(piece);
   await on.key(key);
-  await on.key('n');
+  await on.frameWhole();
   await h.driver.sleep(700);
 }
 

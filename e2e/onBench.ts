@@ -111,6 +111,18 @@ export class OnBench {
     });
   }
 
+  /** Brings what is selected into view as if no bar lay over the stage, for tests that go by pixels. */
+  async frameWhole(): Promise<void> {
+    const bars = (shown: string): Promise<void> =>
+      this.browser.driver.executeScript(
+        "document.querySelectorAll('.ov > *, [data-over]').forEach((e) => (e.style.display = arguments[0]))",
+        shown,
+      );
+    await bars('none');
+    await this.key('n');
+    await bars('');
+  }
+
   /** A key by itself; the stage has the keys while no field has the focus. */
   async key(...keys: string[]): Promise<void> {
     await this.h.focusStage();

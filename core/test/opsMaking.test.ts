@@ -1,7 +1,7 @@
 /** Operations that make faces and cut them, on shapes whose result is known exactly. */
 import { beforeAll, describe, expect, it } from 'vitest';
 import { OPERATIONS } from '../src/ops';
-import { runOperation, type OperationResult, sentenceOf } from '../src/ops/operation';
+import { pullsOf, runOperation, type OperationResult, sentenceOf } from '../src/ops/operation';
 import { ringCutLines } from '../src/ops/ringCut';
 import { buildPrimitive } from '../src/primitives';
 import {
@@ -18,6 +18,7 @@ import { checkMesh } from '../src/mesh/checkMesh';
 import { faceCount, faceLoop, meshFromLoops, vertexCount, type PolyMesh } from '../src/mesh/PolyMesh';
 import { topologyOf } from '../src/mesh/Topology';
 import { resolveSelect, type Select } from '../src/select/rules';
+import { everything } from '../src/select/grow';
 import { loadKernel } from '../src/solid/kernel';
 import { transformMatrix, transformMesh } from '../src/mesh/transform';
 import { dot, pointOf, type Vec3 } from '../src/mesh/vec3';
@@ -290,6 +291,27 @@ describe('knife', () => {
     // Top and bottom are divided; the sides stand edge-on and take the points in.
     expect(faceCount(out.mesh)).toBe(8);
     expect(closed(out.mesh)).toBe(true);
+  });
+  it('cuts no deeper than it is asked to, and is pulled by its depth', () => {
+    // Two plates one over the other, 10 thick and 20 apart: their faces look up at 5, −25 and down at −5, −35.
+    const lower = cube.positions.map((x, i) => (i % 3 === 1 ? x - 30 : x));
+    const loops = Array.from({ length: 6 }, (_, f) => faceLoop(cube, f));
+    const stack = meshFromLoops(
+      [...Array.from({ length: 8 }, (_, v) => pointOf(cube.positions, v)), ...Array.from({ length: 8 }, (_, v) => pointOf(lower, v))],
+      [...loops, ...loops.map((l) => l.map((v) => v + 8))],
+    ); // prettier-ignore
+    const all: Select = { rule: 'all', of: 'faces' };
+    const line = { lines: [[[-9, 20, 2], [9, 20, 2]]], through: true }; // prettier-ignore
+    const cuts = (depth: number): number => faceCount(act(stack, 'knife', all, { ...line, depth }).mesh) - 12;
+    expect([0, 4, 10, 29, 30, 39, 40, 100].map(cuts)).toEqual([4, 1, 2, 2, 3, 3, 4, 4]);
+    const [pull] = pullsOf(OPERATIONS.knife as never, stack, everything(stack, 'face'), {
+      ...line,
+      depth: 4,
+    });
+    expect(pull).toMatchObject({ key: 'depth', along: [0, -1, 0], rate: 1 });
+    expect([pull.zero[1], pull.zero[2]]).toEqual([expect.closeTo(5, 9), expect.closeTo(2, 9)]);
+    expect(Math.abs(pull.zero[0])).toBeLessThan(1);
+    expect(pullsOf(OPERATIONS.knife as never, stack, everything(stack, 'face'), { ...line, through: false })).toEqual([]); // prettier-ignore
   });
   it('bends inside an n-gon', () => {
     const can = buildPrimitive({ primitive: 'cylinder', radius: 10, height: 4, sides: 16 });

@@ -6,8 +6,9 @@ import { Type } from 'typebox';
 import { type PolyMesh } from '../mesh/PolyMesh';
 import { edgeBetween, topologyOf } from '../mesh/Topology';
 import { OperationError, warn } from '../mesh/errors';
+import { unit } from '../mesh/vec3';
 import { selectionOf } from '../select/selection';
-import { flag, params, vector } from './fields';
+import { flag, length, params, vector } from './fields';
 import { KnifeCut } from './knifeCut';
 import { counted, defineOperation } from './operation';
 import { onBox } from './tool';
@@ -17,7 +18,9 @@ const schema = params({
   view: vector('Looking along', [0, -1, 0], 1, ''),
   /** Where the eye is; without it the view is parallel. */
   eye: triple,
-  through: flag('Through the whole depth', false),
+  through: flag('Through the depth', false),
+  /** Behind what is met first; 0 goes all through. */
+  depth: length('Depth', 0, 0),
 });
 export const knife = defineOperation({
   kind: 'knife',
@@ -43,7 +46,12 @@ export const knife = defineOperation({
       next: { bare: 1 },
     },
   ],
-  shows: { lines: false, view: false, eye: false },
+  shows: { lines: false, view: false, eye: false, depth: (p) => p.through },
+  pulls(mesh, selection, p) {
+    if (!p.through || !p.lines.length || p.lines[0].length < 2) return [];
+    const zero = new KnifeCut(mesh, selection.indices, p.lines[0], p).front();
+    return zero ? [{ key: 'depth', zero, along: unit(p.view), rate: 1 }] : [];
+  },
   refuses: ['short-line', 'cuts-nothing', 'crossing-outline'],
   says: ({ edges }) => `Cut ${counted(edges, 'edge')}.`,
   run(mesh, selection, p) {

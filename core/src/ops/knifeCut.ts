@@ -70,7 +70,7 @@ export class KnifeCut {
   }
   run(): Cut {
     const loops: Array<{ face: number; points: Vec3[] }> = [];
-    for (const f of this.p.through ? this.faces : this.reached()) {
+    for (const f of this.p.through ? this.within(this.p.depth) : this.reached()) {
       if (!this.inFront(f)) continue;
       const hits = this.hitsOf(f);
       if (hits.length) this.divideFace(f, hits);
@@ -98,6 +98,45 @@ export class KnifeCut {
     const cos = dot(n, along);
     return this.p.through ? Math.abs(cos) > 1e-6 : cos < -1e-6;
   }
+  /** Through the depth: faces the line runs over, no further behind the first of them; all of them for 0. */
+  private within(depth: number): ReadonlyArray<number> {
+    if (!depth) return this.faces;
+    const met = this.faces.flatMap((f) => {
+      const far = this.inFront(f) ? this.depthsOf(f) : [];
+      return far.length ? { f, near: Math.min(...far), far: Math.max(...far) } : [];
+    });
+    const first = Math.min(...met.map((m) => m.near));
+    return met.filter((m) => m.far - first <= depth * (1 + 1e-9)).map((m) => m.f);
+  }
+
+  /** How far along the sight a face lies under the line, mm. */
+  private depthsOf(f: number): number[] {
+    return this.placesOn(f).map((at) => dot(at, this.w));
+  }
+
+  /** Places of the line on a face, at even steps along it. */
+  private placesOn(f: number): Vec3[] {
+    const outline = this.outlineOf(f);
+    const n = this.line.length - 1;
+    const out: Vec3[] = [];
+    for (let i = 0; i <= SAMPLES; i++) {
+      const q = this.lineAt(Math.min(n - 1e-9, (i / SAMPLES) * n));
+      if (inside(outline, q)) out.push(this.lift(f, q));
+    }
+    return out;
+  }
+
+  /** Where the line first meets the piece, about the middle of what it runs over; null where it meets nothing. */
+  front(): Vec3 | null {
+    let [first, least]: [Vec3[] | null, number] = [null, Infinity];
+    for (const f of this.faces) {
+      const places = this.inFront(f) ? this.placesOn(f) : [];
+      const near = Math.min(...places.map((at) => dot(at, this.w)));
+      if (near < least) [first, least] = [places, near];
+    }
+    return first && first[first.length >> 1];
+  }
+
   /** On the surface: faces the line's points lie on, and from there those it crosses into. */
   private reached(): number[] {
     const { mesh, t } = this;

@@ -10,6 +10,8 @@ export interface Sight {
   eye?: Vec3;
   /** Faces behind the first are cut too. */
   through: boolean;
+  /** Of those, how far behind the first, mm; 0 for all of them. */
+  depth: number;
 }
 
 export interface Cut {
