@@ -3,7 +3,9 @@ import { useScene } from '../../scene/useScene';
 import { useState } from 'react';
 import { isUneven } from '@urnsmith/core/document/arrangePieces';
 import type { Piece } from '@urnsmith/core/document/schema';
+import { placeIn, putIn } from '@urnsmith/core/document/placeIn';
 import { completeTransform } from '@urnsmith/core/document/placement';
+import type { Vec3 } from '@urnsmith/core/mesh/vec3';
 import { topOnly } from '../../hands/drag';
 import { setStaysInWorld } from '../../state/actions';
 import { editTogether, previewTogether, useSelectedWith } from '../../state/together';
@@ -21,6 +23,7 @@ import { pivotsTo } from '../../state/placing';
 import { piecesById } from '../../state/selectors';
 import { useApp } from '../../state/store';
 import { CheckField, RowField } from '../../ui/fields';
+import { Segmented } from '../../ui/Segmented';
 import { NumberField } from '../../ui/NumberField';
 import { AnchorFields } from './AnchorFields';
 import { SnapSettings } from './SnapSettings';
@@ -42,22 +45,26 @@ const NO_SIZE = 'A size of 0 would leave nothing; make it small instead.';
 
 export function PlacementCard({ piece, count }: { piece: Piece; count: number }) {
   const scene = useScene();
-  const t = completeTransform(piece.transform);
-  const all = placedTogether(useApp(piecesById), useSelectedWith(piece));
-  const valuesOf = (p: Piece, part: Part): number[] => completeTransform(p.transform)[part];
+  const byId = useApp(piecesById);
+  const seated = useApp((s) => s.bench.gridFrame);
+  const [onGrid, setOnGrid] = useState(true);
+  const grid = onGrid ? seated : null;
+  const all = placedTogether(byId, useSelectedWith(piece));
+  const valuesOf = (p: Piece, part: Part): number[] =>
+    grid && part !== 'size' ? placeIn(grid, byId, p)[part] : completeTransform(p.transform)[part];
+  const put = (p: Piece, part: Part, to: Vec3): Piece =>
+    grid && part !== 'size'
+      ? putIn(grid, byId, p, part, to)
+      : { ...p, transform: { ...completeTransform(p.transform), [part]: to } };
   /** Every piece with the one number that was changed. */
   const withPart =
     (part: Part, v: number[], k: number) =>
-    (p: Piece): Piece => {
-      const next = valuesOf(p, part).map((x, i) => (i === k ? v[k] : x)) as [number, number, number];
-      return { ...p, transform: { ...completeTransform(p.transform), [part]: next } };
-    };
+    (p: Piece): Piece =>
+      put(p, part, valuesOf(p, part).map((x, i) => (i === k ? v[k] : x)) as Vec3);
   const moreBy =
     (part: Part, k: number, by: number) =>
-    (p: Piece): Piece => {
-      const next = valuesOf(p, part).map((x, i) => (i === k ? Number((x + by).toFixed(6)) : x)) as [number, number, number]; // prettier-ignore
-      return { ...p, transform: { ...completeTransform(p.transform), [part]: next } };
-    };
+    (p: Piece): Piece =>
+      put(p, part, valuesOf(p, part).map((x, i) => (i === k ? Number((x + by).toFixed(6)) : x)) as Vec3);
   const noSize = (p: Piece): string | null => (valuesOf(p, 'size').includes(0) ? NO_SIZE : null);
   return (
     <section className="placement" aria-label="Placement">
@@ -66,6 +73,21 @@ export function PlacementCard({ piece, count }: { piece: Piece; count: number })
         {all.length > 1 && <span className="dim">of {all.length} at once</span>}
         {piece.locked && <span className="tag">locked</span>}
       </div>
+      {seated && (
+        <div className="field choice">
+          <span className="lab">Counted in</span>
+          <Segmented
+            className="small"
+            label="Counted in"
+            value={onGrid ? 'grid' : 'own'}
+            options={[
+              { value: 'grid', label: 'seated grid' },
+              { value: 'own', label: piece.parent === undefined ? 'world' : 'what holds it' },
+            ]}
+            onChange={(v) => setOnGrid(v === 'grid')}
+          />
+        </div>
+      )}
       {ROWS.map((r) => (
         <RowField
           key={r.part}
@@ -73,7 +95,7 @@ export function PlacementCard({ piece, count }: { piece: Piece; count: number })
           unit={r.unit}
           measure={r.unit}
           names={['X', 'Y', 'Z']}
-          values={t[r.part]}
+          values={valuesOf(piece, r.part)}
           schema={{ minimum: -r.limit, maximum: r.limit }}
           step={r.step}
           refuse={r.part === 'size' ? (v) => (v === 0 ? NO_SIZE : null) : undefined}
@@ -81,7 +103,7 @@ export function PlacementCard({ piece, count }: { piece: Piece; count: number })
           onCommit={(v, k) =>
             editTogether(scene, all, `${r.title} ${piece.name}`, withPart(r.part, v, k), noSize)
           }
-          differ={t[r.part].map((x, k) =>
+          differ={valuesOf(piece, r.part).map((x, k) =>
             all.some((p) => valuesOf(p, r.part)[k] !== x)
               ? {
                   onPreview: (by: number) => previewTogether(scene, all, moreBy(r.part, k, by), noSize),
