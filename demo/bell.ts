@@ -37,7 +37,7 @@ function plate(): Piece[] {
       { surface: { base: outside, place: [...place] }, lay: 'along', direction: [0, 1, 0] },
       { rule: 'all', of: 'points' },
     )
-    .act('thicken', { thickness: 3, side: 1 }, { rule: 'all', of: 'faces' });
+    .act('thicken', { thickness: 4, side: 1 }, { rule: 'all', of: 'faces' });
   const rivet = (k: number): Piece => ({
     id: `rivet-${k + 1}`,
     name: `Rivet hole ${k + 1}`,
@@ -61,9 +61,9 @@ function plate(): Piece[] {
       steps: [
         { kind: 'cut', id: 's1', name: 'Lettering', mode: 'recess', thickness: 0.6, nearest: true, cutters: ['name'] }, // prettier-ignore
         { kind: 'cut', id: 's2', name: 'Rivet holes', mode: 'subtract', cutters: rivets.map((p) => p.id) },
-        { kind: 'bevel', id: 's3', name: 'Border', scope: { rule: 'kept', name: 'border' }, width: 0.8, segments: 2, profile: 1, clamp: true }, // prettier-ignore
+        { kind: 'bevel', id: 's3', name: 'Border', scope: { rule: 'kept', name: 'border' }, width: 0.5, segments: 2, profile: 1, clamp: true }, // prettier-ignore
         { kind: 'normals', id: 's4', weight: 'area', hardAngle: 40, rank: true },
-        { kind: 'cast', id: 's5', from: 'bell', way: 'along', reach: 8, turn: 10 },
+        { kind: 'cast', id: 's5', from: 'bell', way: 'nearest', reach: 8, turn: 10 },
       ],
     },
     ...rivets,
@@ -73,7 +73,7 @@ function plate(): Piece[] {
       role: 'cutter',
       parent: 'plate',
       base: { primitive: 'text', text: 'SKERRY 2', size: 13, height: 40, spacing: 0.6 },
-      transform: { move: [0, 0, 0], turn: [-90, 0, 0] },
+      transform: { move: [0, 0, 0] },
     },
   ];
 }

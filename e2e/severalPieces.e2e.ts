@@ -95,7 +95,7 @@ describe('Elements of several pieces', () => {
     });
     await driver
       .actions()
-      .move(corner(-20, -31))
+      .move(corner(-17, -31))
       .press()
       .move(corner(0, 0))
       .move(corner(34, 31))

@@ -5,10 +5,8 @@ import {
   BufferAttribute,
   BufferGeometry,
   Color,
-  EdgesGeometry,
   Group,
   LineBasicMaterial,
-  LineDashedMaterial,
   LineSegments,
   Mesh,
   MeshBasicMaterial,
@@ -20,6 +18,7 @@ import {
 import type { MeshBVH } from 'three-mesh-bvh';
 import type { Display } from '@urnsmith/core/steps/display';
 import { growTree, raycastTree } from './trees';
+import { GhostLines } from './GhostLines';
 import { driftColor, type Looks } from './looks';
 import type { PieceLook, StagePiece } from './stagePiece';
 
@@ -28,8 +27,6 @@ export const PLAIN_WIRE = { color: '#20302e', opacity: 0.55 };
 
 const WIRE = {
   plain: new LineBasicMaterial({ ...PLAIN_WIRE, transparent: true }),
-  selected: new LineBasicMaterial({ color: '#63d8bd', transparent: true, opacity: 0.9 }),
-  hovered: new LineBasicMaterial({ color: '#cfeee4', transparent: true, opacity: 0.75 }),
   faint: new LineBasicMaterial({ color: '#8aa39d', transparent: true, opacity: 0.18 }),
 };
 /** Of the stage, in pixels; told by the stage when it is sized. */
@@ -79,32 +76,12 @@ const MADE = new MeshBasicMaterial({
   polygonOffsetUnits: -1,
 });
 
-/** Edges beyond which a wire is a net rather than lines to go by. */
-const NET = 20_000;
-const isDense = (d: Display): boolean =>
-  d.wire.length / 6 > NET || d.steps.some((s) => s.kind === 'smooth' && !s.fault);
-
 const GHOST_FILL = new MeshBasicMaterial({
   color: '#8aa9ff',
   transparent: true,
   opacity: 0.07,
   depthWrite: false,
 });
-const ghostLine = (color: string): LineDashedMaterial =>
-  new LineDashedMaterial({
-    color,
-    dashSize: 3,
-    gapSize: 2.2,
-    transparent: true,
-    opacity: 0.95,
-    depthTest: false,
-  });
-const GHOST_LINES = {
-  none: ghostLine('#8aa9ff'),
-  hovered: ghostLine('#dbe4ff'),
-  selected: ghostLine('#63d8bd'),
-};
-
 /** Takes an attribute's new numbers; into the place on the graphics side that it has, if they are as many. */
 function put(g: BufferGeometry, name: string, numbers: Float32Array): void {
   const a = g.attributes[name] as BufferAttribute | undefined;
@@ -122,7 +99,7 @@ export class PieceView {
   readonly group = new Group();
   readonly mesh: Mesh;
   private readonly wire: LineSegments;
-  private ghostEdges: LineSegments | null = null;
+  private ghostEdges: GhostLines | null = null;
   private outline: Mesh | null = null;
   private made: Mesh | null = null;
   private madeOf: { display: Display | null; by: string } = { display: null, by: '' };
@@ -220,16 +197,10 @@ export class PieceView {
     this.mesh.material = ghost ? GHOST_FILL : this.looks.material({ ...surface, coloured });
     this.mesh.geometry = !ghost && look.look === 'drift' ? this.driftMesh() : this.geometry;
     this.mesh.renderOrder = ghost ? 2 : look.faint ? 1 : 0;
-    // In the looks that judge a surface, nothing is drawn over it unless asked for.
-    const marked = look.lit !== 'none' && look.look === 'clay';
-    // Where the wire is so dense that it would be a net, the outline tells what is meant instead.
-    const outlined = look.lit !== 'none' && !ghost && this.display !== null && isDense(this.display);
-    this.wire.visible = !ghost && (wire || (marked && !outlined)) && this.display !== null;
-    this.wire.material = look.faint
-      ? WIRE.faint
-      : look.lit === 'none' || outlined
-        ? WIRE.plain
-        : WIRE[look.lit];
+    // What is meant is told by its outline: its whole wire in a bright colour would be a net over the surface.
+    const outlined = look.lit !== 'none' && !ghost && this.display !== null;
+    this.wire.visible = !ghost && wire && this.display !== null;
+    this.wire.material = look.faint ? WIRE.faint : WIRE.plain;
     this.showOutline(outlined ? (look.lit as 'selected' | 'hovered') : null);
     if (ghost) this.showGhost(look.lit);
     else if (this.ghostEdges) this.ghostEdges.visible = false;
@@ -311,14 +282,11 @@ export class PieceView {
 
   private showGhost(lit: PieceLook['lit']): void {
     if (!this.ghostEdges) {
-      this.ghostEdges = new LineSegments(new EdgesGeometry(this.geometry, 25), GHOST_LINES.none);
-      this.ghostEdges.computeLineDistances();
-      this.ghostEdges.raycast = () => {};
-      this.ghostEdges.renderOrder = 3;
+      this.ghostEdges = new GhostLines(this.geometry);
       this.group.add(this.ghostEdges);
     }
     this.ghostEdges.visible = true;
-    this.ghostEdges.material = GHOST_LINES[lit];
+    this.ghostEdges.lit = lit;
   }
 
   private driftMesh(): BufferGeometry {
