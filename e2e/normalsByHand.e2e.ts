@@ -1,4 +1,5 @@
-/** Shading by hand: evened out where two panels meet, sampled and applied, turned by the handles, seen as lines. */
+/** Shading by hand: evened out where panels meet, sampled, turned, cast from another piece, ranked, bent. */
+import { PNG } from 'pngjs';
 import { Key } from 'selenium-webdriver';
 import { describe, expect, it } from 'vitest';
 import type { Action } from '@urnsmith/core/document/actions';
@@ -122,6 +123,100 @@ describe('shading by hand', () => {
     const [both] = await built();
     const [one, other] = tiltedFaces(both).map((f) => pointOf(shadingNormals(both), both.faceStart[f]));
     expect(other).toEqual(one.map((x) => expect.closeTo(x, 5)));
+  });
+});
+
+/** Pixels of the stage near a colour of the tint. */
+async function tinted(near: (r: number, g: number, b: number) => boolean): Promise<number> {
+  const png = PNG.sync.read(Buffer.from(await h.picture(on.canvas), 'base64'));
+  let found = 0;
+  for (let i = 0; i < png.data.length; i += 4)
+    if (near(png.data[i], png.data[i + 1], png.data[i + 2])) found++;
+  return found;
+}
+
+describe('what another piece is shaded like', () => {
+  it('is cast onto what is picked, from the other piece in hand', async () => {
+    // A facet laid on a round wall.
+    const wall: Piece = {
+      id: 'w',
+      name: 'Wall',
+      base: { primitive: 'cylinder', radius: 30, height: 60, sides: 48 },
+    };
+    const patch: Piece = { id: 'p', name: 'Patch', base: { primitive: 'plane', width: 20, depth: 20, segments: [2, 2] }, transform: { move: [0, 0, 30.5], turn: [90, 0, 0] } }; // prettier-ignore
+    await on.open('Patch', [wall, patch]);
+    await h.pick('Patch');
+    await on.key('8');
+    await on.untilCounts('0 of 4 faces');
+    await h.find('Pick all');
+    await on.untilCounts('4 of 4 faces');
+    // Alone in hand there is nothing to cast from, and it says so.
+    await h.find('Cast the shading from another');
+    await h.until('the reason', async () =>
+      (await h.text('.notice')).includes('Take one other piece in hand'),
+    );
+    await h.press('✕', '.notice');
+    await on.key('7');
+    await h.pick('Wall', 'Patch');
+    await on.key('8');
+    await on.untilCounts('of 4 faces here');
+    await on.key('1');
+    await h.driver.sleep(300);
+    await on.clickAt(8, 8);
+    await on.untilCounts('1 of 4 faces here, 0 on 1 other piece');
+    await h.find('Cast the shading from another');
+    await h.until('the cast', async () => (await on.stored())[1].actions?.at(-1)?.to === 'cast');
+    const [, mesh] = await built();
+    const n = shadingNormals(mesh);
+    const [f] = (await on.stored())[1].actions!.map((a) => (a.select as { faces: number[] }).faces[0]);
+    for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
+      // In the patch's frame the wall bends away along x, and its axis lies 30.5 below.
+      const [x] = pointOf(mesh.positions, mesh.corners[c]);
+      const long = Math.hypot(x, 30.5);
+      expect(pointOf(n, c)).toEqual([x / long, 30.5 / long, 0].map((v) => expect.closeTo(v, 2)));
+    }
+  });
+
+  it('faces are ranked by hand, and seen so until the chip is ended', async () => {
+    await on.open('Ranks', [
+      { id: 'a', name: 'Slab', base: { primitive: 'box', width: 40, height: 20, depth: 40 } },
+    ]);
+    await h.pick('Slab');
+    await on.key('5');
+    await on.key('8');
+    await on.untilCounts('0 of 6 faces');
+    await on.clickAt(0, 0);
+    await on.untilCounts('1 of 6');
+    const gold = (r: number, g: number, b: number): boolean => r > 150 && g > 120 && r - b > 45;
+    expect(await tinted(gold)).toBeLessThan(500);
+    await h.find('Let the faces lead');
+    await on.key(Key.ESCAPE);
+    await on.untilCounts('0 of 6');
+    await h.until('the tint', async () => (await tinted(gold)) > 3000);
+    await h.press('tinted: gold leads, blue follows');
+    await h.until('no tint', async () => (await tinted(gold)) < 500);
+  });
+
+  it('bent normals darken what is shut in, and go into the file', async () => {
+    const block: Piece = {
+      id: 'a',
+      name: 'Block',
+      base: { primitive: 'box', width: 40, height: 20, depth: 40 },
+      steps: [{ kind: 'cut', mode: 'subtract', cutters: ['b'] }],
+    };
+    const slot: Piece = { id: 'b', name: 'Slot', role: 'cutter', parent: 'a', base: { primitive: 'box', width: 8, height: 30, depth: 60 }, transform: { move: [0, 10, 0] } }; // prettier-ignore
+    await on.open('Open', [block, slot]);
+    await h.pick('Block');
+    await h.find('Bent normals');
+    await h.until('the step', async () => (await on.stored())[0].steps!.some((s) => s.kind === 'bent'));
+    await h.until('what it found', async () => /64 rays from each of \d+ corners; \d+% of them escape/.test(await h.text('.card'))); // prettier-ignore
+    await h.type('Rays', '128');
+    await h.until('more rays', async () => (await h.text('.card')).includes('128 rays'));
+    const [mesh] = await built();
+    const { bent, openness } = mesh.layers.corner;
+    expect(bent.data.length).toBe(3 * mesh.corners.length);
+    expect(Math.min(...openness.data)).toBeLessThan(0.4);
+    expect(Math.max(...openness.data)).toBe(1);
   });
 });
 

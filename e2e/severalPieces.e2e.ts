@@ -95,10 +95,10 @@ describe('Elements of several pieces', () => {
     });
     await driver
       .actions()
-      .move(corner(-17, -31))
+      .move(corner(-26, -37))
       .press()
       .move(corner(0, 0))
-      .move(corner(34, 31))
+      .move(corner(52, 37))
       .release()
       .perform();
     await on.untilCounts('4 of 8 points here, 4 on 1 other piece');

@@ -44,6 +44,7 @@ export class CanvasStage {
       pointSize: 7,
       through: false,
       soft: null,
+      ranks: false,
     };
     this.cage.show(cageOf(mesh, null) as WholeCage, matrix, look);
   }

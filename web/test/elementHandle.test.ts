@@ -22,8 +22,8 @@ let scene = openScene();
 const primitive: Primitive = { primitive: 'cylinder', radius: 8, height: 12, sides: 9, rings: 2 };
 const mesh = buildPrimitive(primitive);
 const whole = (m: typeof mesh): WholeCage => {
-  const { positions, shape } = cageOf(m, null);
-  return { positions, shape: shape! };
+  const { positions, ranks, shape } = cageOf(m, null);
+  return { positions, ranks, shape: shape! };
 };
 const cage = whole(mesh);
 const built = (c: WholeCage): Built => ({

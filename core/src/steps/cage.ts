@@ -8,6 +8,8 @@ import { valences } from '../select/measure';
 export interface Cage {
   /** 3 numbers per point. */
   positions: Float32Array;
+  /** How each face counts for shading, where any was told. */
+  ranks: Uint8Array | null;
   /** What does not change while points move; null when it is as it was last time. */
   shape: CageShape | null;
 }
@@ -44,13 +46,16 @@ export interface CageCounts {
 /** @param before the mesh last sent, to leave out what did not change */
 export function cageOf(mesh: PolyMesh, before: PolyMesh | null): Cage {
   const positions = Float32Array.from(mesh.positions);
+  const rank = mesh.layers.face.rank?.data;
+  const ranks = rank ? Uint8Array.from(rank) : null;
   // A moved point may change how an n-gon falls into triangles, so those are kept only while drawing allows it.
   if (before && before.corners === mesh.corners && before.faceStart === mesh.faceStart)
-    return { positions, shape: null };
+    return { positions, ranks, shape: null };
   const t = topologyOf(mesh);
   const tri = triangulate(mesh);
   return {
     positions,
+    ranks,
     shape: {
       faceStart: mesh.faceStart.slice(),
       corners: mesh.corners.slice(),
@@ -70,6 +75,7 @@ export function cageOf(mesh: PolyMesh, before: PolyMesh | null): Cage {
 export const cageBuffers = (c: Cage): ArrayBuffer[] =>
   [
     c.positions,
+    ...(c.ranks ? [c.ranks] : []),
     ...(c.shape
       ? [
           c.shape.faceStart,

@@ -108,6 +108,16 @@ export const ELEMENT_COMMANDS: Command[] = [
       ),
   },
   {
+    id: 'show-ranks',
+    title: 'Tint faces that lead or follow in shading, or not',
+    short: 'Show ranks',
+    words: 'display rank weight lead follow normals colour',
+    group: 'View',
+    when: 'elements',
+    run: (scene) =>
+      scene.store.dispatch(bench.elementSettings({ ranks: !scene.store.getState().bench.elements.ranks })),
+  },
+  {
     id: 'edit-detach',
     title: 'Take faces off as a new piece',
     short: 'New piece',

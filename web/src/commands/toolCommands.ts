@@ -4,7 +4,7 @@ import { OPERATIONS } from '@urnsmith/core/ops/index';
 import type { AnyOperation } from '@urnsmith/core/ops/operation';
 import type { Hand, Tool } from '@urnsmith/core/ops/tool';
 import type { ElementKind } from '@urnsmith/core/select/selection';
-import type { ElementLevel } from '../state/benchSlice';
+import { bench, type ElementLevel } from '../state/benchSlice';
 import { act } from '../state/elements';
 import { actBeside, actOnto } from '../state/normalsInHand';
 import { inHand } from '../state/inHand';
@@ -53,6 +53,8 @@ function run(scene: OpenScene, starts: Start[]): void {
     return;
   }
   if (onPicks) putDrawingAway(scene);
+  // What is ranked is seen, until that is switched off.
+  if (op.kind === 'rank') scene.store.dispatch(bench.elementSettings({ ranks: true }));
   const first = (id: string) => tool.start?.(hand(scene, kind, id)) ?? {};
   if (tool.beside) void actBeside(scene, op.kind, first);
   else if (tool.surface) void actOnto(scene, op.kind, first);

@@ -15,6 +15,8 @@ export interface ElementSettings {
   turns: 'elements' | 'shading';
   /** Shading normals are drawn as lines, so many millimetres long. */
   normals: boolean;
+  /** Faces that lead shading, and those that follow, are tinted. */
+  ranks: boolean;
   normalLength: number;
   soft: boolean;
   /** mm; while `brush` is on, what the brush spans where it is used. */
@@ -42,6 +44,7 @@ export const ELEMENT_SETTINGS: ElementSettings = {
   symmetry: 'none',
   turns: 'elements',
   normals: false,
+  ranks: false,
   normalLength: 5,
   soft: false,
   reach: 20,

@@ -15,6 +15,7 @@ import {
   Sphere,
   Vector3,
 } from 'three';
+import { RANK } from '@urnsmith/core/mesh/layers';
 import type { Selection } from '@urnsmith/core/select/selection';
 import { dots } from './marks';
 import { partsOfFace, realEdges } from './wholeFaces';
@@ -32,6 +33,8 @@ export interface CageLook {
   through: boolean;
   /** Weight per point of a soft selection, drawn as a gradient. */
   soft: Float64Array | null;
+  /** Faces that lead shading, and those that follow, are tinted. */
+  ranks: boolean;
 }
 
 /** Colours of the cage; what is picked and pointed at is drawn with a dark edge. */
@@ -63,6 +66,8 @@ export class CageView {
     dots({ vertexColors: true, depthTest: false }),
   );
   private readonly fill: Mesh;
+  private readonly leading: Mesh;
+  private readonly following: Mesh;
   private readonly pointedFill: Mesh;
   private position = new BufferAttribute(new Float32Array(0), 3);
   cage: WholeCage | null = null;
@@ -86,9 +91,13 @@ export class CageView {
     this.surface.visible = false;
     this.fill = new Mesh(new BufferGeometry(), film('#1fb493', 0.6));
     this.pointedFill = new Mesh(new BufferGeometry(), film('#8fe0cb', 0.3));
+    this.leading = new Mesh(new BufferGeometry(), film('#e9b949', 0.5));
+    this.following = new Mesh(new BufferGeometry(), film('#4d7dff', 0.5));
     this.group.matrixAutoUpdate = false;
     this.group.visible = false;
     const parts = [
+      this.leading,
+      this.following,
       this.fill,
       this.pointedFill,
       this.edges,
@@ -173,6 +182,8 @@ export class CageView {
     this.hasTree = false;
     growAhead(this.surface.geometry, forTree ?? null);
     this.lastSoft = null;
+    this.lastRanks = null;
+    for (const tint of [this.leading, this.following]) setIndex(tint, new Uint32Array());
     this.shown = '';
   }
 
@@ -183,7 +194,22 @@ export class CageView {
     this.placeEdges();
   }
 
-  private takeLook({ shape }: WholeCage, look: CageLook): void {
+  private showRanks(ranks: Uint8Array | null): void {
+    if (ranks === this.lastRanks) return;
+    this.lastRanks = ranks;
+    for (const [mesh, rank] of [
+      [this.leading, RANK.lead],
+      [this.following, RANK.follow],
+    ] as const) {
+      const faces: number[] = [];
+      ranks?.forEach((r, f) => r === rank && faces.push(f));
+      setIndex(mesh, this.faceIndex(faces));
+    }
+  }
+  private lastRanks: Uint8Array | null = null;
+
+  private takeLook({ shape, ranks }: WholeCage, look: CageLook): void {
+    this.showRanks(look.ranks && look.level === 'face' ? ranks : null);
     const { level, picked, pointed, pointSize, soft } = look;
     for (const o of [this.pickedPoints, this.softPoints])
       (o.material as PointsMaterial).depthTest = !look.through;

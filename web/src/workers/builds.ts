@@ -8,7 +8,7 @@ import type { Fault } from '@urnsmith/core/mesh/errors';
 import { buffersOf, type Display } from '@urnsmith/core/steps/display';
 import { heedsPlace, inLaneOrder, LANES, laneOf, type Lane } from '@urnsmith/core/steps/steps';
 import type { Selection } from '@urnsmith/core/select/selection';
-import type { CageShape } from '@urnsmith/core/steps/cage';
+import type { Cage, CageShape } from '@urnsmith/core/steps/cage';
 import type { Answer, Question, Reply } from './build.worker';
 import { BuildPool, type Progress } from './BuildPool';
 import { patchOf, type PiecesPatch } from './piecesPatch';
@@ -29,7 +29,7 @@ export interface Built {
 }
 
 /** A cage with its shape, which is sent only when it changed. */
-export type WholeCage = { positions: Float32Array; shape: CageShape; forTree?: TreeArrays | null };
+export type WholeCage = Omit<Cage, 'shape'> & { shape: CageShape; forTree?: TreeArrays | null };
 
 /** A piece whose elements are edited. @property upTo on what so many steps in lane order make; null for its base */
 export interface Caged {
@@ -285,7 +285,7 @@ function merged(old: Built | undefined, answer: Answer): Built | null {
     actions,
     picked,
     draft,
-    cage: cage && shape ? { positions: cage.positions, shape, forTree } : null,
+    cage: cage && shape ? { positions: cage.positions, ranks: cage.ranks, shape, forTree } : null,
   };
 }
 

@@ -142,6 +142,7 @@ function NormalSettings() {
   const [shown] = useSetting('normals');
   return (
     <>
+      <Toggle name="ranks" label="tint ranks of shading" command="show-ranks" />
       <Toggle name="normals" label="show shading normals" command="show-normals" />
       {shown && <Length name="normalLength" label="Their length" />}
     </>

@@ -8,7 +8,7 @@ import { useAct, useApp } from '../../state/store';
 export function SwitchChips() {
   const act = useAct();
   const { level, snap, isolated, elements, tool } = useApp((s) => s.bench);
-  const { turns, soft, brush, brushSize, reach, through, symmetry } = elements;
+  const { turns, soft, brush, brushSize, reach, through, symmetry, ranks } = elements;
   const onElements = level !== 'piece';
   const set = (to: Partial<ElementSettings>) => (): void => void act(bench.elementSettings(to));
   const chips: Array<[on: boolean, text: string, end: () => void]> = [
@@ -22,6 +22,7 @@ export function SwitchChips() {
     [onElements && tool === 'turn' && turns === 'shading', 'turns the shading', set({ turns: 'elements' })],
     [onElements && through, 'picks through', set({ through: false })],
     [onElements && symmetry !== 'none', `symmetry ${symmetry}`, set({ symmetry: 'none' })],
+    [level === 'face' && ranks, 'tinted: gold leads, blue follows', set({ ranks: false })],
   ];
   const shown = chips.filter(([on]) => on);
   if (!shown.length) return null;

@@ -249,7 +249,8 @@ function cageLook(
     elements.soft && picked.length
       ? gradient.of(id, cage, pointsOfPicked(cage.shape, level, picked), elements, s.document.undo.length)
       : null;
-  return { level, picked, pointed, pointSize: elements.pointSize, through: elements.through, soft };
+  const { pointSize, through, ranks } = elements;
+  return { level, picked, pointed, pointSize, through, soft, ranks };
 }
 
 const NONE: ReadonlyArray<number> = [];
