@@ -6,6 +6,9 @@ import { keepManifold } from '../src/mesh/makeManifold';
 import { displacement, eigen } from '../src/mesh/offset';
 import { faceCount, makeMesh, meshFromLoops, vertexCount, type PolyMesh } from '../src/mesh/PolyMesh';
 import { checkMesh } from '../src/mesh/checkMesh';
+import { faceNormal } from '../src/mesh/measure';
+import { applyMatrix, transformMatrix } from '../src/mesh/transform';
+import { dot, pointOf, type Vec3 } from '../src/mesh/vec3';
 import { edgeBetween, topologyOf } from '../src/mesh/Topology';
 import { OPERATIONS } from '../src/ops';
 import { openRuns } from '../src/ops/openRuns';
@@ -144,13 +147,48 @@ describe('held normals', () => {
   const count = (m: PolyMesh): number =>
     Array.from(m.layers.corner.normal.data).filter((x) => x !== 0).length;
 
-  it('go where points moved, and stay elsewhere', () => {
-    const m = held(buildPrimitive({ primitive: 'plane', width: 40, depth: 40, segments: [4, 4] }));
-    const { mesh } = act(m, 'transform', { points: [0] }, { move: [0, 3, 0] });
-    expect([count(m), count(mesh)]).toEqual([64, 60]);
+  it('turn with faces whose points move, and stay as they are elsewhere', () => {
+    // Leaning 20° off the faces, the same way everywhere.
+    const lean: Vec3 = [Math.sin(0.35), Math.cos(0.35), 0];
+    const flat = held(buildPrimitive({ primitive: 'plane', width: 40, depth: 40, segments: [4, 4] }));
+    const data = Float32Array.from({ length: flat.layers.corner.normal.data.length }, (_, i) => lean[i % 3]);
+    const m = { ...flat, layers: { ...flat.layers, corner: { normal: { size: 3, data } } } };
+    const at = (mesh: PolyMesh, c: number): Vec3 => pointOf(mesh.layers.corner.normal.data, c);
+    // As a whole they turn as the sheet does, about any axis.
+    const all: Select = { rule: 'all', of: 'points' };
+    const turned = act(m, 'transform', all, { turn: [30, 50, -70], move: [5, 6, 7] }).mesh;
+    const frame = transformMatrix({ move: [0, 0, 0], turn: [30, 50, -70], size: [1, 1, 1] });
+    const expected = applyMatrix(frame, lean);
+    for (const c of m.corners.keys())
+      for (const k of [0, 1, 2]) expect(at(turned, c)[k]).toBeCloseTo(expected[k], 6);
+    // With one point drawn up, its face alone leans, and its normals as far off it as before.
+    const bent = act(m, 'transform', { points: [0] }, { move: [0, 3, 0] }).mesh;
     const positions = m.positions.slice();
-    positions[1] = 9;
-    expect(count(withPoints(m, positions))).toBe(60);
+    positions[1] += 3;
+    expect(withPoints(m, positions).layers.corner.normal.data).toEqual(bent.layers.corner.normal.data);
+    let changed = 0;
+    for (let f = 0; f < faceCount(m); f++)
+      for (let c = m.faceStart[f]; c < m.faceStart[f + 1]; c++) {
+        const off = dot(at(bent, c), faceNormal(bent, f));
+        expect(off).toBeCloseTo(dot(lean, faceNormal(m, f)), 5);
+        if (at(bent, c).some((x, k) => Math.abs(x - at(m, c)[k]) > 1e-4)) changed++;
+      }
+    expect(changed).toBe(4);
+  });
+
+  it('that cannot be kept are counted, and said', () => {
+    const m = held(buildPrimitive({ primitive: 'box', width: 10, height: 10, depth: 10 }));
+    const out = runOperation(OPERATIONS.extrude as never, m, { kind: 'face', indices: [0] }, { distance: 2 });
+    expect(out.warnings?.map((w) => [w.code, w.message])).toEqual([
+      ['held-lost', '4 held normals were let go, as their faces changed.'],
+    ]);
+    const kept = runOperation(
+      OPERATIONS.transform as never,
+      m,
+      { kind: 'face', indices: [0] },
+      { move: [1, 2, 3] },
+    );
+    expect(kept.warnings ?? []).toEqual([]);
   });
 
   it('hold on faces divided in place, and not on walls', () => {

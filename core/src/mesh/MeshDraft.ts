@@ -9,6 +9,7 @@ import type { Made } from './made';
 import { faceCount, makeMesh, vertexCount, type LayerSet, type PolyMesh } from './PolyMesh';
 import { copyLayers, hasLayers, writeElement, type Layer, type Mix } from './layers';
 import { edgeBetween, topologyOf } from './Topology';
+import { turnHeld } from './turnHeld';
 import type { Vec3 } from './vec3';
 
 /** Where a new corner or point takes its layers from: an old element, a mixture of some, or nothing (−1). */
@@ -69,7 +70,7 @@ export class MeshDraft {
     return this.vertexCount + this.newSources.length - 1;
   }
 
-  /** Moves an old point. Held normals around it are no longer true and are dropped. */
+  /** Moves an old point. Held normals of the faces around it turn with them. */
   movePoint(v: number, to: Vec3): void {
     this.positions ??= this.mesh.positions.slice();
     this.positions.set(to, 3 * v);
@@ -223,7 +224,7 @@ export class MeshDraft {
     return out;
   }
 
-  /** Held normals of every face that has a moved point. */
+  /** Held normals of a face that has a moved point turn with it; what else is told of its surface is true no more. */
   private dropHeld(out: LayerSet, n: number, corners: Uint32Array, pointSource: Uint32Array): void {
     const held = DIRECTIONS.filter((name) => out[name]);
     if (!held.length) return;
@@ -237,7 +238,10 @@ export class MeshDraft {
     for (let f = 0; f < faceCount(mesh); f++) {
       if (this.gone[f]) continue;
       const size = mesh.faceStart[f + 1] - mesh.faceStart[f];
-      if (faces.has(f)) for (const name of held) clear(out[name], at, at + size);
+      if (faces.has(f)) {
+        const loop = mesh.corners.subarray(mesh.faceStart[f], mesh.faceStart[f + 1]);
+        turnOrClear(out, held, at, loop, mesh.positions, this.positions ?? mesh.positions);
+      }
       at += size;
     }
     for (; at < n; at++)
@@ -313,7 +317,20 @@ function clear(layer: Layer, from: number, to: number): void {
   layer.data.fill(0, from * layer.size, to * layer.size);
 }
 
-/** The mesh with moved points: same faces, held normals dropped around what moved. */
+function turnOrClear(
+  out: LayerSet,
+  held: ReadonlyArray<string>,
+  at: number,
+  loop: ArrayLike<number>,
+  before: Float64Array,
+  after: Float64Array,
+): void {
+  for (const name of held)
+    if (name !== 'normal' || !turnHeld(out[name].data, at, loop, before, after))
+      clear(out[name], at, at + loop.length);
+}
+
+/** The mesh with moved points: same faces, held normals turned with those that moved. */
 export function withPoints(mesh: PolyMesh, positions: Float64Array): PolyMesh {
   const held = DIRECTIONS.filter((name) => mesh.layers.corner[name]);
   if (!held.length) return { ...mesh, positions };
@@ -325,7 +342,7 @@ export function withPoints(mesh: PolyMesh, positions: Float64Array): PolyMesh {
     const [s, e] = [mesh.faceStart[f], mesh.faceStart[f + 1]];
     let touched = false;
     for (let c = s; c < e; c++) touched ||= moved[mesh.corners[c]] === 1;
-    if (touched) for (const name of held) clear(corner[name], s, e);
+    if (touched) turnOrClear(corner, held, s, mesh.corners.subarray(s, e), mesh.positions, positions);
   }
   return { ...mesh, positions, layers: { ...mesh.layers, corner } };
 }

@@ -1,5 +1,6 @@
 /** What every direct operation is: data in, data out, with the schema of its numbers. */
 import type { Static, TObject } from 'typebox';
+import { heldLost } from '../mesh/heldLost';
 import { mapsOf, tracked, untracked, type ElementMaps } from '../mesh/lineage';
 import { faceCount, type PolyMesh } from '../mesh/PolyMesh';
 import { facesWithoutArea } from '../mesh/measure';
@@ -117,7 +118,9 @@ export function runOperation(
   const result = runInside(op, tracked(mesh), selection, params, context);
   const out = (context.name ?? untracked)(result.mesh);
   const maps = mapsOf(result.mesh, mesh);
-  return { ...result, mesh: out, maps, warnings: result.warnings?.map((w) => followed(w, maps)) };
+  const warnings = result.warnings?.map((w) => followed(w, maps));
+  const lost = op.kind === 'holdNormals' ? null : heldLost(mesh, result.mesh, maps);
+  return { ...result, mesh: out, maps, warnings: lost ? [...(warnings ?? []), lost] : warnings };
 }
 
 /** Where its numbers are pulled on the model; none where nothing is picked for it. */
