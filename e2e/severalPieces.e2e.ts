@@ -106,3 +106,19 @@ describe('Elements of several pieces', () => {
     await on.untilCounts('0 of 8 points here, 0 on 1 other piece');
   });
 });
+
+describe('A screen reader', () => {
+  it('is told that a step cannot act, and why', async () => {
+    const steps: Piece['steps'] = [{ kind: 'bevel', scope: { rule: 'kept', name: 'rim' }, width: 1 }];
+    await on.open('Faulty', [{ ...pieces[0], steps }]);
+    await h.pick('Block');
+    const said = (): Promise<string> =>
+      driver.executeScript("return document.querySelector('[data-spoken]').textContent");
+    await h.until('the fault', async () =>
+      (await said()).includes('A step cannot act: The piece has no kept selection “rim”.'),
+    );
+    await (await h.see('.strip .bead.broken')).click();
+    await h.press('Remove step');
+    await h.until('gone', async () => !(await said()).includes('cannot act'));
+  });
+});

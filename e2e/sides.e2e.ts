@@ -100,6 +100,19 @@ describe('the Build strip', () => {
     await focus((await beads())[0]);
     await h.keys(Key.ENTER);
     await h.until('chosen', async () => (await h.text('.card')).includes('Segments'));
+    // Into a lane that holds nothing, and back to its own.
+    const over = async (bead: WebElement, lane: string): Promise<void> => {
+      const to = await h.see(`[data-lane="${lane}"]`);
+      const hand = browser.driver.actions({ async: true });
+      await hand.move({ origin: bead }).press().move({ origin: bead, x: 12, y: 0 }).pause(100)
+        .move({ origin: to }).pause(150).move({ origin: to, x: 2, y: 2 }).pause(150).release().perform(); // prettier-ignore
+    };
+    await over((await beads())[0], 'Repeat');
+    await h.until('in the other lane', async () =>
+      (await on.stored())[0].steps!.some((s) => s.pin === 'Repeat'),
+    );
+    await over((await browser.driver.findElements(By.css('[data-lane="Repeat"] .bead')))[0], 'Edge');
+    await h.until('in its own', async () => (await on.stored())[0].steps!.every((s) => s.pin === undefined));
   });
 });
 

@@ -4,7 +4,7 @@ import type { SceneState } from '@urnsmith/core/document/scene';
 import { piecesOf } from '@urnsmith/core/document/sections';
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { Key } from 'selenium-webdriver';
+import { Key, type WebElement } from 'selenium-webdriver';
 import { openBrowser, preferring } from '../e2e/browser';
 import { HandsOn } from '../e2e/hands';
 import { TestServer } from '../e2e/server';
@@ -21,6 +21,9 @@ const shot = async (name: string): Promise<void> => {
   await settle();
   writeFileSync(join(folder, `${name}.png`), Buffer.from(await driver.takeScreenshot(), 'base64'));
 };
+/** Where what is looked at is seen: pixels are counted from there. */
+const middle = (): Promise<WebElement> => driver.findElement({ css: '.turnsAbout' });
+
 try {
   await driver.get(server.url);
   await h.see('.sceneCard img', 60000);
@@ -51,7 +54,7 @@ try {
     async () =>
       (await driver.executeScript<number>(
         'return [...document.querySelectorAll(".sceneCard img")].filter(i => i.naturalWidth).length',
-      )) === 8,
+      )) === 9,
     60000,
   );
   await shot('scenes');
@@ -70,29 +73,25 @@ try {
   await h.keys('h');
   await h.keys('s');
   await settle(1500);
-  await h.drag(await h.see('#stage'), [-42, 24], [-9, 5], () => shot('bench-cut'));
+  await h.drag(await middle(), [-34, 19], [-9, 5], () => shot('bench-cut'));
   await h.focusStage();
   await driver.actions().keyDown(Key.CONTROL).sendKeys('z').keyUp(Key.CONTROL).perform();
   await h.keys('a');
   await h.pick('Door');
   await h.focusStage();
   await h.keys('n');
-  await h.press('Gloss', '.tr');
-  await h.keys('y');
   await (await driver.findElements({ css: '.bead' })).at(-1)!.click();
-  await shot('bench-gloss');
   await h.press('Drift', '.tr');
   await h.focusStage();
   await h.chord(Key.SHIFT, 'o');
   await settle(1500);
-  await shot('bench-drift-before');
+  await shot('bench-drift');
   await h.focusStage();
   await h.chord(Key.SHIFT, 'o');
   await settle(1500);
-  await shot('bench-drift-after');
   await h.press('Clay', '.tr');
   await h.focusStage();
-  await h.keys('h', 'y');
+  await h.keys('h');
 
   await h.click('a[href$="/crate"]');
   await settle(2500);
@@ -113,6 +112,29 @@ try {
   await h.keys('y');
   await h.click('[data-lane="Shade"] .bead');
   await shot('lamp-house-gloss');
+  await h.press('Clay', '.tr');
+  await h.focusStage();
+  await h.keys('y');
+
+  // The plate on the bell, shaded as itself and as the bell.
+  await driver.get(server.url);
+  await h.click('[aria-label="Open Skerry Light: fog horn bell"]');
+  await h.see('#stage[aria-busy="false"]', 60000);
+  await settle(3000);
+  await h.pick("Maker's plate");
+  await h.focusStage();
+  await h.keys('n', 'y');
+  await h.press('Gloss', '.tr');
+  await h.click('[data-lane="Shade"] .bead:last-of-type');
+  const used = await driver.findElement({
+    css: '.card .stepTools input[type="checkbox"], .card input[type="checkbox"]',
+  });
+  await used.click();
+  await settle(2500);
+  await shot('cast-before');
+  await used.click();
+  await settle(2500);
+  await shot('cast-after');
   await h.press('Clay', '.tr');
   await h.focusStage();
   await h.keys('y');
@@ -144,20 +166,26 @@ try {
   await h.pick('Handwheel');
   await shot('valve');
   await preferring(driver, { 'prefers-color-scheme': 'dark' });
-  const stage = await h.see('#stage');
-  const clickAt = (x: number, y: number): Promise<void> =>
-    driver.actions().move({ origin: stage, x, y }).click().perform();
+  const clickAt = async (x: number, y: number): Promise<void> =>
+    driver
+      .actions()
+      .move({ origin: await middle(), x, y })
+      .click()
+      .perform();
   // Faces of the handwheel, about to be turned.
   await h.pick('Handwheel');
   await h.focusStage();
   await h.keys('n');
   await h.keys('8');
   await h.see('.countPick');
-  await clickAt(0, -30);
+  await clickAt(0, -25);
   await h.keys('j');
   await settle(500);
   await h.keys('.', 'd');
+  await h.find('Shading normals as lines');
+  await settle(1200);
   await shot('bench-face');
+  await h.find('Shading normals as lines');
   // Edges of the stone: where a ring cut would run, with the tool in hand.
   await h.keys('a', '7');
   await h.pick('Plinth');
@@ -165,8 +193,11 @@ try {
   await h.keys('n', '9');
   await h.see('.countPick');
   await h.keys('r');
-  for (const x of [-40, -44]) {
-    await driver.actions().move({ origin: stage, x, y: 42 }).perform();
+  for (const x of [-34, -38]) {
+    await driver
+      .actions()
+      .move({ origin: await middle(), x, y: 36 })
+      .perform();
     await settle(700);
   }
   await shot('bench-edge');
@@ -176,9 +207,9 @@ try {
   await settle(600);
   await h.keys('s');
   await h.chord(Key.SHIFT, 'a');
-  await clickAt(-259, -59);
+  await clickAt(-215, -49);
   await settle(500);
-  await h.drag(stage, [-259, -59], [-16, -34], async () => {
+  await h.drag(await middle(), [-215, -49], [-14, -30], async () => {
     await settle(900);
     await shot('bench-point');
   });
@@ -236,15 +267,18 @@ try {
   });
   const junction = (await made.json()) as { id: string };
   await driver.get(`${server.url}/scene/${junction.id}/bench`);
-  const table = await h.see('#stage[aria-busy="false"]', 60000);
+  await h.see('#stage[aria-busy="false"]', 60000);
   await h.pick('Case');
   await h.focusStage();
   await h.keys('n');
   await settle(1500);
   await h.chord(Key.ALT, 'q');
   await h.press('slot', '.card');
-  await h.drag(table, [-200, 10], [150, 110]);
-  await driver.actions({ async: true }).move({ origin: table, x: -90, y: 60 }).perform();
+  await h.drag(await middle(), [-160, 8], [125, 90]);
+  await driver
+    .actions({ async: true })
+    .move({ origin: await middle(), x: -75, y: 50 })
+    .perform();
   await settle(800);
   await h.type('Depth', '6');
   await settle(1500);
@@ -257,7 +291,11 @@ try {
   await h.keys('8');
   await h.see('.countPick');
   await settle(1500);
-  await driver.actions({ async: true }).move({ origin: table, x: -190, y: -80 }).click().perform();
+  await driver
+    .actions({ async: true })
+    .move({ origin: await middle(), x: -155, y: -66 })
+    .click()
+    .perform();
   await settle(500);
   await h.focusStage();
   await h.keys('w');

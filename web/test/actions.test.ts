@@ -29,6 +29,7 @@ import {
   flagPieces,
   groupPieces,
   moveStep,
+  moveToLane,
   nest,
   redo,
   removeStep,
@@ -393,7 +394,7 @@ describe('actions', () => {
     expect(roundings()).toEqual([0, 0]);
   });
 
-  it('move steps along their lane only', () => {
+  it('move steps along their lane, and into another', () => {
     const a = addPrimitive(scene, 'box');
     addStep(scene, a, { kind: 'bevel', width: 1 }, 'Round');
     addStep(scene, a, { kind: 'normals' }, 'Shade');
@@ -404,8 +405,23 @@ describe('actions', () => {
       1,
       'normals',
     ]);
+    // To the place of a step of another lane it goes into that one, and back by its own.
     moveStep(scene, a, 0, 2);
-    expect(scene.store.getState().bench.notice!.text).toBe('Round steps stay in the Edge lane.');
+    expect(piece('Box').steps!.map((s) => [s.id, s.pin])).toEqual([
+      ['s1', undefined],
+      ['s2', undefined],
+      ['s3', 'Shade'],
+    ]);
+    moveToLane(scene, a, 2, 'Repeat');
+    expect(piece('Box').steps![2]).toMatchObject({ id: 's3', pin: 'Repeat' });
+    moveToLane(scene, a, 2, 'Edge');
+    expect(piece('Box').steps!.map((s) => [s.id, s.pin])).toEqual(
+      ['s1', 's2', 's3'].map((s) => [s, undefined]),
+    );
+    expect(scene.store.getState().bench.step).toBe(2);
+    undo(scene);
+    undo(scene);
+    undo(scene);
     editStep(scene, a, 0, 'Width', (s) => ({ ...s, width: 4 }) as typeof s);
     expect(piece('Box').steps![0]).toMatchObject({ width: 4 });
     expect(piece('Box').steps!.map((s) => s.id)).toEqual(['s3', 's1', 's2']);

@@ -18,7 +18,7 @@ import { withTwinsEdited, withTwinsKept } from '@urnsmith/core/document/twins';
 import { withPieces, withReferences, type SceneDocument } from '@urnsmith/core/document/sections';
 import { invert, multiply, type Matrix, transformOf } from '@urnsmith/core/mesh/transform';
 import { firstPrimitive, PRIMITIVES, type PrimitiveKind } from '@urnsmith/core/primitives/index';
-import { laneOf, STEPS, type Step } from '@urnsmith/core/steps/steps';
+import { laneOf, STEPS, type Lane, type Step } from '@urnsmith/core/steps/steps';
 import { bench } from './benchSlice';
 import { placeOfNew, standing, suitingScale } from './newPieces';
 import { settledPieces } from './selectors';
@@ -313,12 +313,8 @@ export function moveStep(scene: OpenScene, id: string, from: number, to: number)
   const steps = pieces(scene).find((p) => p.id === id)?.steps;
   const step = steps?.[from];
   if (!steps || !step || from === to || !steps[to]) return;
-  if (laneOf(step) !== laneOf(steps[to])) {
-    notice(scene, `${STEPS[step.kind].title} steps stay in the ${laneOf(step)} lane.`, false, 'problem');
-    return;
-  }
   const after = steps.filter((_, i) => i !== from);
-  after.splice(to, 0, step);
+  after.splice(to, 0, inLane(step, laneOf(steps[to])));
   if (
     editPiece(scene, id, `Move the ${STEPS[step.kind].title.toLowerCase()} step`, (p) => ({
       ...p,
@@ -326,6 +322,25 @@ export function moveStep(scene: OpenScene, id: string, from: number, to: number)
     }))
   )
     scene.store.dispatch(bench.stepChosen(to));
+}
+
+/** A step as it is worked in a lane, its own or another. */
+export const inLane = ({ pin: _, ...step }: Step, lane: Lane): Step =>
+  (lane === STEPS[step.kind].lane ? step : { ...step, pin: lane }) as Step;
+
+/** Takes a step to the end of a lane that may be empty. */
+export function moveToLane(scene: OpenScene, id: string, index: number, lane: Lane): void {
+  const step = pieces(scene).find((p) => p.id === id)?.steps?.[index];
+  if (!step || laneOf(step) === lane) return;
+  const moved = editPiece(
+    scene,
+    id,
+    `Work the ${STEPS[step.kind].title.toLowerCase()} step in the ${lane} lane`,
+    (p) => ({ ...p, steps: [...p.steps!.filter((_, i) => i !== index), inLane(step, lane)] }),
+  );
+  if (!moved) return;
+  const { length } = pieces(scene).find((p) => p.id === id)!.steps!;
+  scene.store.dispatch(bench.stepChosen(length - 1));
 }
 
 /** Moves a step one place along its lane. */

@@ -13,7 +13,11 @@ const SEEN_AT_FIRST = 230;
 export function suitingScale(scene: OpenScene): number {
   const { stage } = scene;
   if (!stage || !scene.store.getState().document.pieces.length) return 1;
-  const seen = stage.rig.pixelSize(stage.rig.target) * stage.canvas.clientHeight;
+  return scaleFor(stage.rig.pixelSize(stage.rig.target) * stage.canvas.clientHeight);
+}
+
+/** @param seen how much of the world is seen from top to bottom, mm */
+export function scaleFor(seen: number): number {
   const wanted = Math.log10(seen / SEEN_AT_FIRST);
   const powers = [0, Math.log10(2), Math.log10(5), 1].map((x) => x + Math.floor(wanted));
   const nearest = powers.reduce((a, b) => (Math.abs(b - wanted) < Math.abs(a - wanted) ? b : a));

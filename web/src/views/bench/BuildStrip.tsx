@@ -1,7 +1,14 @@
 /** The Build strip: the chosen piece's lanes as a string, a bead for each step. */
 import { memo } from 'react';
 import { clsx } from 'clsx';
-import { closestCenter, DndContext } from '@dnd-kit/core';
+import {
+  closestCenter,
+  DndContext,
+  pointerWithin,
+  useDroppable,
+  type CollisionDetection,
+  type DragEndEvent,
+} from '@dnd-kit/core';
 import {
   horizontalListSortingStrategy,
   SortableContext,
@@ -20,7 +27,7 @@ import type { StepReport } from '@urnsmith/core/steps/report';
 import { beadOf, stepTitle } from './beads';
 import { commandById } from '../../commands/commands';
 import { addsId } from '../../commands/stepCommands';
-import { moveStep, shiftStep } from '../../state/actions';
+import { moveStep, moveToLane, shiftStep } from '../../state/actions';
 import { bench } from '../../state/benchSlice';
 import { activePiece, piecesById } from '../../state/selectors';
 import { editHere, isTwin } from '../../state/twins';
@@ -59,22 +66,58 @@ export function BuildStrip() {
 
 /** Lanes that hold something, in order; the others as what would fill them, after those. */
 function Lanes({ piece, reports }: { piece: Piece; reports: StepReport[] }) {
+  const scene = useScene();
   const used = new Set<Lane>(['Form', ...(piece.steps ?? []).map(laneOf)]);
+  const sensors = useListSensors(sortableKeyboardCoordinates);
+  const nameOf = (id: string): string =>
+    (LANES as ReadonlyArray<string>).includes(id)
+      ? `the ${id} lane`
+      : stepTitle(piece.steps![Number(id)], scene.store.getState().document.pieces);
+  const dropped = ({ active, over }: DragEndEvent): void => {
+    if (!over) return;
+    const lane = LANES.find((l) => l === over.id);
+    if (lane) moveToLane(scene, piece.id, Number(active.id), lane);
+    else moveStep(scene, piece.id, Number(active.id), Number(over.id));
+  };
   return (
-    <>
+    <DndContext
+      sensors={sensors}
+      collisionDetection={beadOrLane}
+      accessibility={{
+        announcements: announcing(nameOf, 'To the place of'),
+        screenReaderInstructions: HOW_TO_DRAG,
+      }}
+      onDragEnd={dropped}
+    >
       {LANES.filter((lane) => used.has(lane)).map((lane) => (
         <LaneView key={lane} lane={lane} piece={piece} reports={reports} />
       ))}
       <div className="relative grid flex-1 auto-cols-max grid-flow-col grid-rows-[auto_auto] short:grid-rows-[auto] content-center gap-x-1 gap-y-1.5 border-l border-l-ink-3 bg-ink-0 px-2.5">
         {LANES.filter((lane) => !used.has(lane) && offerOf(lane, true)).map((lane) => (
-          <div key={lane} data-lane={lane}>
-            <Add lane={lane} named />
-          </div>
+          <EmptyLane key={lane} lane={lane} />
         ))}
       </div>
-    </>
+    </DndContext>
   );
 }
+
+/** A lane that holds nothing: what would fill it, and a place to put a bead into. */
+function EmptyLane({ lane }: { lane: Lane }) {
+  const { setNodeRef, isOver } = useDroppable({ id: lane });
+  return (
+    <div ref={setNodeRef} className={clsx(isOver && 'rounded-[9px] bg-cream/20')} data-lane={lane}>
+      <Add lane={lane} named />
+    </div>
+  );
+}
+
+/** By the pointer what is under it, a bead before its lane; by the keyboard the nearest bead. */
+const beadOrLane: CollisionDetection = (args) => {
+  if (!args.pointerCoordinates) return closestCenter(args);
+  const under = pointerWithin(args);
+  const bead = under.find(({ id }) => !(LANES as ReadonlyArray<string>).includes(String(id)));
+  return bead ? [bead] : under;
+};
 
 function SharedBuild({ piece }: { piece: Piece }) {
   const scene = useScene();
@@ -148,21 +191,19 @@ interface LaneProps {
 }
 
 const LaneView = memo(function LaneView({ lane, piece, reports }: LaneProps) {
-  const scene = useScene();
   const act = useAct();
   const stage = useApp((s) => s.bench.stage);
   const steps = (piece.steps ?? [])
     .map((step, index) => ({ step, index }))
     .filter(({ step }) => laneOf(step) === lane);
-  const sensors = useListSensors(sortableKeyboardCoordinates);
-  const nameOf = (index: string): string =>
-    stepTitle(piece.steps![Number(index)], scene.store.getState().document.pieces);
+  const { setNodeRef, isOver } = useDroppable({ id: lane });
   return (
     <div
       className={clsx(
         'lane relative flex flex-none gap-1.5 border-l border-l-ink-3 px-2.5 pt-4.75 short:items-center short:pt-0',
-        stage === lane && 'bg-cream/14',
+        (stage === lane || isOver) && 'bg-cream/14',
       )}
+      ref={setNodeRef}
       data-lane={lane}
     >
       <button
@@ -175,32 +216,20 @@ const LaneView = memo(function LaneView({ lane, piece, reports }: LaneProps) {
         {lane}
       </button>
       {lane === 'Form' && <BaseBead piece={piece} />}
-      <DndContext
-        sensors={sensors}
-        collisionDetection={closestCenter}
-        accessibility={{
-          announcements: announcing(nameOf, 'To the place of'),
-          screenReaderInstructions: HOW_TO_DRAG,
-        }}
-        onDragEnd={({ active, over }) =>
-          over && moveStep(scene, piece.id, Number(active.id), Number(over.id))
-        }
+      <SortableContext
+        items={steps.map(({ index }) => String(index))}
+        strategy={horizontalListSortingStrategy}
       >
-        <SortableContext
-          items={steps.map(({ index }) => String(index))}
-          strategy={horizontalListSortingStrategy}
-        >
-          {steps.map(({ step, index }) => (
-            <Bead
-              pieceId={piece.id}
-              key={step.id ?? index}
-              step={step}
-              index={index}
-              report={reports.find((r) => r.index === index)}
-            />
-          ))}
-        </SortableContext>
-      </DndContext>
+        {steps.map(({ step, index }) => (
+          <Bead
+            pieceId={piece.id}
+            key={step.id ?? index}
+            step={step}
+            index={index}
+            report={reports.find((r) => r.index === index)}
+          />
+        ))}
+      </SortableContext>
       <Add lane={lane} />
     </div>
   );

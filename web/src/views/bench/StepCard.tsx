@@ -2,8 +2,8 @@
 import { useScene } from '../../scene/useScene';
 import { BookmarkPlus, Trash2 } from 'lucide-react';
 import { lendable } from '@urnsmith/core/document/presets';
-import { laneOf, LANES, STEPS, type Step } from '@urnsmith/core/steps/steps';
-import { editStep, removeStep } from '../../state/actions';
+import { laneOf, LANES, STEPS } from '@urnsmith/core/steps/steps';
+import { editStep, inLane, removeStep } from '../../state/actions';
 import { bench } from '../../state/benchSlice';
 import { useAct, useApp } from '../../state/store';
 import { CheckField, ListField } from '../../ui/fields';
@@ -29,13 +29,7 @@ export function StepCard({ piece, index, step }: StepProps) {
         value={laneOf(step)}
         options={LANES}
         onChange={(lane) =>
-          editStep(
-            scene,
-            piece.id,
-            index,
-            `Put ${title} in the ${lane} lane`,
-            ({ pin: _, ...s }) => (lane === STEPS[step.kind].lane ? s : { ...s, pin: lane }) as Step,
-          )
+          editStep(scene, piece.id, index, `Put ${title} in the ${lane} lane`, (s) => inLane(s, lane))
         }
       />
       <StepOutcome piece={piece} index={index} />
