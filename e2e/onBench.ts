@@ -111,15 +111,15 @@ export class OnBench {
     });
   }
 
-  /** Brings what is selected into view as if no bar lay over the stage, for tests that go by pixels. */
-  async frameWhole(): Promise<void> {
+  /** Brings what is selected, or everything, into view as if no bar lay over the stage, for tests that go by pixels. */
+  async frameWhole(...keys: string[]): Promise<void> {
     const bars = (shown: string): Promise<void> =>
       this.browser.driver.executeScript(
         "document.querySelectorAll('.ov > *, [data-over]').forEach((e) => (e.style.display = arguments[0]))",
         shown,
       );
     await bars('none');
-    await this.key('n');
+    await this.key(...keys, 'n');
     await bars('');
   }
 

@@ -205,12 +205,13 @@ describe('The peg', () => {
     const { move } = (await on.stored())[1].transform!;
     // On the plane of the three, at the first of them.
     expect(move![1]).toBeCloseTo(5, 6);
-    // Typed numbers count in the seated grid: up from the plane, and along the way from the first point to the second.
+    // Typed numbers count in the seated grid: up from its plane, and along it from its middle.
+    const first = move!;
     await h.type('Y', '12', '.placement');
     await h.type('X', '-3.5', '.placement');
     await h.until('both numbers', async () => {
       const [x, y, z] = (await on.stored())[1].transform!.move!;
-      return Math.abs(y - 17) < 1e-6 && Math.abs(Math.hypot(x, z) - 3.5) < 1e-6 && Math.min(Math.abs(x), Math.abs(z)) < 1e-6; // prettier-ignore
+      return Math.abs(y - 17) < 1e-6 && Math.abs(Math.hypot(x - first[0], z - first[2]) - 3.5) < 1e-6;
     });
     await h.press('world', '.placement');
     await h.type('Y', '2', '.placement');

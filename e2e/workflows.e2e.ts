@@ -34,14 +34,16 @@ describe('a turned pillar', () => {
     await h.press('Close the Card');
     await h.find('disc');
     await h.until('the disc', async () => (await on.stored()).length === 1);
-    for (const key of ['1', 'p', 'n', '8']) await on.key(key);
+    for (const key of ['1', 'p']) await on.key(key);
+    await on.frameWhole();
+    await on.key('8');
     await on.untilCounts('0 of 1 faces');
     await on.key(Key.CONTROL, 'a');
     await on.untilCounts('1 of 1');
     await on.key('w');
     await untilAction('extrude');
     await pull('distance of Extrude', 0, -210);
-    await on.key(Key.SHIFT, 'n');
+    await on.frameWhole(Key.SHIFT);
     // The rim is picked still; the ring cut in hand goes by the pointer.
     await on.key('9');
     await on.untilCounts('32 of');

@@ -107,7 +107,7 @@ export class CageView {
       this.pointedPoints,
     ];
     parts.forEach((p, i) => {
-      p.renderOrder = 4 + i;
+      p.renderOrder = 2 + i;
       p.raycast = () => {};
       p.frustumCulled = false;
     });
