@@ -125,16 +125,13 @@ try {
   await h.focusStage();
   await h.keys('n', 'y');
   await h.press('Gloss', '.tr');
-  await h.click('[data-lane="Shade"] .bead:last-of-type');
-  const used = await driver.findElement({
-    css: '.card .stepTools input[type="checkbox"], .card input[type="checkbox"]',
-  });
-  await used.click();
-  await settle(2500);
-  await shot('cast-before');
-  await used.click();
-  await settle(2500);
-  await shot('cast-after');
+  const cast = (await driver.findElements({ css: '[data-lane="Shade"] .bead' })).at(-1)!;
+  await cast.click();
+  for (const name of ['cast-before', 'cast-after']) {
+    await h.click('.card .row2 input[type="checkbox"]');
+    await settle(3000);
+    await shot(name);
+  }
   await h.press('Clay', '.tr');
   await h.focusStage();
   await h.keys('y');
