@@ -204,9 +204,9 @@ try {
   await settle(600);
   await h.keys('s');
   await h.chord(Key.SHIFT, 'a');
-  await clickAt(-215, -49);
+  await clickAt(-280, -67);
   await settle(500);
-  await h.drag(await middle(), [-215, -49], [-14, -30], async () => {
+  await h.drag(await middle(), [-280, -67], [-14, -30], async () => {
     await settle(900);
     await shot('bench-point');
   });
