@@ -31,7 +31,7 @@ function bored(host: Primitive, bores: Array<{ move: Vec3; turn: Vec3 }>): PolyM
 }
 
 /** A plate with as many holes, 12 mm apart in rows. */
-function plate(holes: number): PolyMesh {
+export function plate(holes: number): PolyMesh {
   const along = Math.ceil(Math.sqrt(holes));
   const rows = Math.ceil(holes / along);
   const bores = Array.from({ length: holes }, (_, i): { move: Vec3; turn: Vec3 } => ({
@@ -42,7 +42,7 @@ function plate(holes: number): PolyMesh {
 }
 
 /** A fine cylinder with as many holes through its side, in a winding row. */
-function mast(holes: number): PolyMesh {
+export function mast(holes: number): PolyMesh {
   const bores = Array.from({ length: holes }, (_, i): { move: Vec3; turn: Vec3 } => ({
     move: [0, (i - (holes - 1) / 2) * 12, 0],
     turn: [0, 17 * i, 90],

@@ -1,6 +1,6 @@
 /** The curves across strips: one per column, from the right rail to the left. */
 import { nextCorner } from '../../mesh/Topology';
-import { add, unit, type Vec3 } from '../../mesh/vec3';
+import { add, lerp, unit, type Vec3 } from '../../mesh/vec3';
 import type { Grown } from './grown';
 import { Curves, type Curve, type Rim } from './curves';
 import type { Spoke, VertexPlan } from './sectors';
@@ -27,6 +27,10 @@ export class Columns {
     const [v1, v2] = [mesh.corners[c], mesh.corners[nextCorner(mesh, t, c)]];
     const bentLeft = this.isBent(left);
     const bentRight = this.isBent(right);
+    const [first, last] = [columns[0], columns[columns.length - 1]];
+    const foot = (v: number, r: number, l: number): Vec3 =>
+      this.curves.foot(this.planOf.get(v)!, this.spoke(v, e), r, l);
+    const feet = [foot(v1, first.right, first.left), foot(v2, last.left, last.right)];
     const made = columns.map(({ left: l, right: r, share }, i) => {
       const L: Rim = { id: l, normal: bentLeft ? this.normalAt(left, l) : null };
       const R: Rim = { id: r, normal: bentRight ? this.normalAt(right, r) : null };
@@ -36,7 +40,7 @@ export class Columns {
         const k = plan.spokes.findIndex((s) => s.edge === e);
         return i === 0 ? this.curves.across(plan, k, R, L) : turned(this.curves.across(plan, k, L, R));
       }
-      return this.curves.between(this.spoke(v1, e), share, R, L);
+      return this.curves.between(this.spoke(v1, e), share, lerp(feet[0], feet[1], share), R, L);
     });
     this.known.set(e, made);
     return made;

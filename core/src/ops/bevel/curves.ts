@@ -50,11 +50,11 @@ export class Curves {
    */
   across(plan: VertexPlan, k: number, right: Rim, left: Rim): Curve {
     const s = plan.spokes[k];
-    const mitre = plan.spokes.length === 2 && plan.spokes.every((x) => x.gap === 'none') && !plan.open;
-    const tip = pointOf(this.mesh.positions, plan.vertex);
+    const mitre = isMitre(plan);
+    const foot = this.foot(plan, s, right.id, left.id);
     const [A, B] = [this.points.at(right.id), this.points.at(left.id)];
     const straight = mitre || plan.spokes.length === 1;
-    const apex = straight ? apexOf(A, right.normal, B, left.normal, tip) : this.footOnEdge(s, tip, A, B);
+    const apex = straight ? apexOf(A, right.normal, B, left.normal, foot) : foot;
     const flat = !straight || (!right.normal && !left.normal);
     const angle = !flat
       ? angleBetween(sub(A, apex), sub(B, apex))
@@ -64,13 +64,22 @@ export class Curves {
     return this.curve(right.id, left.id, apex, angle, plan.vertex, this.bulge[plan.vertex]);
   }
 
-  /** The profile curve between two points of the rails of one edge. */
-  between(s: Spoke, share: number, right: Rim, left: Rim): Curve {
+  /** The point of an edge the curve at its end belongs to: the vertex, or where a patch begins. */
+  foot(plan: VertexPlan, s: Spoke, right: number, left: number): Vec3 {
+    const tip = pointOf(this.mesh.positions, plan.vertex);
+    if (isMitre(plan) || plan.spokes.length === 1) return tip;
+    return this.footOnEdge(s, tip, this.points.at(right), this.points.at(left));
+  }
+
+  /**
+   * The profile curve between two points of the rails of one edge.
+   * @param share of the way between the edge's ends
+   * @param foot the point of the edge it belongs to
+   */
+  between(s: Spoke, share: number, foot: Vec3, right: Rim, left: Rim): Curve {
     const c = s.corner;
-    const a = pointOf(this.mesh.positions, this.mesh.corners[c]);
-    const b = pointOf(this.mesh.positions, this.mesh.corners[nextCorner(this.mesh, this.t, c)]);
     const [A, B] = [this.points.at(right.id), this.points.at(left.id)];
-    const apex = apexOf(A, right.normal, B, left.normal, lerp(a, b, share));
+    const apex = apexOf(A, right.normal, B, left.normal, foot);
     const flat = !right.normal && !left.normal;
     const angle = flat ? this.angleAt(s) : angleBetween(sub(A, apex), sub(B, apex));
     const [v, w] = [this.mesh.corners[c], this.mesh.corners[nextCorner(this.mesh, this.t, c)]];
@@ -146,6 +155,10 @@ export function inwardDirection(mesh: PolyMesh, t: Topology, c: number): Vec3 {
   const b = pointOf(mesh.positions, mesh.corners[nextCorner(mesh, t, c)]);
   return unit(cross(faceNormal(mesh, t.faceOfCorner[c]), sub(b, a)));
 }
+
+/** Just two strips meet at the vertex, with nothing between them. */
+const isMitre = ({ spokes, open }: VertexPlan): boolean =>
+  spokes.length === 2 && spokes.every((x) => x.gap === 'none') && !open;
 
 function angleBetween(a: Vec3, b: Vec3): number {
   return Math.atan2(length(cross(a, b)), dot(a, b));
