@@ -13,6 +13,7 @@ import { buildPrimitive, type Primitive } from '../src/primitives';
 import { rimEdges, sharpEdges } from '../src/select/edges';
 import { cut } from '../src/solid/boolean';
 import { loadKernel } from '../src/solid/kernel';
+import { Evaluator } from '../src/steps/evaluate';
 import { deepestCrossing } from './crossings';
 
 beforeAll(async () => {
@@ -37,6 +38,9 @@ function bored(bores: Bore[], host: Primitive = PLATE, sides = 16): PolyMesh {
   }));
   return cut({ mesh: buildPrimitive(host), name: 'host' }, cutters, 'subtract').mesh;
 }
+const never = (): never => {
+  throw new Error('no file is used');
+};
 const copy = (m: PolyMesh): PolyMesh =>
   makeMesh(m.positions.slice(), m.faceStart.slice(), m.corners.slice(), m.layers);
 const bytes = (m: PolyMesh): string => Buffer.from(encodeMesh(m)).toString('base64');
@@ -86,18 +90,66 @@ describe('roundings in units', () => {
       const m = bored(bores);
       bevel(m, rimEdges(m), { width, segments: 2 }, undefined, cache);
     };
-    rounded(GRID);
+    const own = GRID.map((b, i): Bore => ({ ...b, radius: 3 + i / 8 }));
+    rounded(own);
     expect(cache.last).toEqual({ known: 0, grown: 8 });
-    const moved = GRID.map((b, i): Bore => (i === 3 ? { at: [b.at[0] + 1, 0, b.at[2]] } : b));
-    rounded(moved);
+    const wider = own.map((b, i): Bore => (i === 3 ? { ...b, radius: 5 } : b));
+    rounded(wider);
     expect(cache.last).toEqual({ known: 7, grown: 1 });
-    rounded(moved, 1.5);
+    rounded(wider, 1.5);
     expect(cache.last).toEqual({ known: 0, grown: 8 });
     // What two roundings did not ask for is forgotten.
     const held = cache.bytes;
-    rounded(moved, 1.5);
-    rounded(moved, 1.5);
+    rounded(wider, 1.5);
+    rounded(wider, 1.5);
     expect(cache.bytes).toBeLessThan(held);
+  });
+
+  it('are grown once for all that are alike, wherever they are', () => {
+    fc.assert(
+      fc.property(
+        fc.array(fc.double({ min: -3, max: 3, noNaN: true }), { minLength: 16, maxLength: 16 }),
+        fc.double({ min: -40, max: 40, noNaN: true }),
+        (aside, tilt) => {
+          const bores = GRID.map(({ at }, i): Bore => ({
+            at: [at[0] + aside[2 * i], 0, at[2] + aside[2 * i + 1]],
+            turn: [tilt, 0, 0],
+          }));
+          const m = bored(bores);
+          const cache = new UnitCache();
+          const { mesh } = bevel(m, rimEdges(m), { width: 1, segments: 2 }, undefined, cache);
+          // A place may fall between two steps of the grid it is told by, as rounding goes.
+          expect(cache.last.grown).toBeLessThanOrEqual(2);
+          expect(checkMesh(mesh).findings).toEqual([]);
+          const alone = bored([bores[0]]);
+          const one = bevel(alone, rimEdges(alone), { width: 1, segments: 2 }).mesh;
+          expect((volume(m) - volume(mesh)) / (8 * (volume(alone) - volume(one)))).toBeCloseTo(1, 8);
+        },
+      ),
+      { numRuns: 12, seed: 20261129 },
+    );
+  });
+
+  it('are alike for twins of a cutter in a build, whatever the names of their faces', () => {
+    const ids = GRID.map((_, i) => `bore-${i}`);
+    const pieces = [
+      {
+        id: 'plate',
+        base: PLATE,
+        steps: [{ kind: 'cut' as const, mode: 'subtract' as const, cutters: ids }],
+      },
+      ...GRID.map(({ at }, i) => ({
+        id: ids[i],
+        base: { primitive: 'cylinder' as const, radius: 4, height: 30, sides: 16 },
+        transform: { move: at },
+      })),
+    ];
+    const e = new Evaluator({ blob: never, file: never });
+    e.setPieces(pieces);
+    const cut = e.build('plate').mesh;
+    const cache = new UnitCache();
+    bevel(cut, rimEdges(cut), { width: 1, segments: 2 }, undefined, cache);
+    expect(cache.last).toEqual({ known: 7, grown: 1 });
   });
 
   it('round what comes near as one, and hold it back as one', () => {

@@ -139,6 +139,9 @@ export function withMade(mesh: PolyMesh): PolyMesh {
   return { ...mesh, layers: { ...mesh.layers, face: { ...mesh.layers.face, [MADE]: made } } };
 }
 
+/** Whether anyone asks what new faces are. */
+export const isTracked = (face: LayerSet): boolean => MADE in face;
+
 /** Says what a new face is, if anyone asks. @param from layers of the mesh it was made from */
 export function writeMade(into: LayerSet, at: number, from: Layers, made: Made): void {
   if (!into[MADE]) return;

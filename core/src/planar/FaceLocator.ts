@@ -1,5 +1,5 @@
 /** Finds where points lie in faces that are joined, quickly where these have many triangles. */
-import type { Blend } from '../mesh/layers';
+import type { Blend, LayerSet } from '../mesh/layers';
 import type { PolyMesh } from '../mesh/PolyMesh';
 import type { Vec3 } from '../mesh/vec3';
 import { BoxTree } from '../spatial/BoxTree';
@@ -20,10 +20,14 @@ interface Triangles {
 }
 
 export class FaceLocator {
-  /** By the list of faces itself; null for few triangles. */
-  private readonly known = new Map<ReadonlyArray<number>, Triangles | null>();
+  /** By the list of faces itself; null for few triangles, `alike` where it does not matter which. */
+  private readonly known = new Map<ReadonlyArray<number>, Triangles | null | 'alike'>();
 
-  constructor(private readonly mesh: PolyMesh) {}
+  /** @param layers what is to be mixed from the corners found */
+  constructor(
+    private readonly mesh: PolyMesh,
+    private readonly layers: LayerSet,
+  ) {}
 
   /**
    * Writes corners and weights of the triangle of the faces a point lies in, or of the nearest, into a blend.
@@ -32,7 +36,13 @@ export class FaceLocator {
    */
   write(faces: ReadonlyArray<number>, p: Vec3, blend: Blend, slot: number, near: number): void {
     let many = this.known.get(faces);
-    if (many === undefined) this.known.set(faces, (many = this.trianglesOf(faces)));
+    if (many === undefined)
+      this.known.set(faces, (many = this.areAlike(faces) ? 'alike' : this.trianglesOf(faces)));
+    if (many === 'alike') {
+      blend.index[3 * slot] = this.mesh.faceStart[faces[0]];
+      blend.weight[3 * slot] = 1;
+      return;
+    }
     if (!many) return locateInFace(this.mesh, faces, p, blend, slot, near);
     const likely: number[] = [];
     const reach = SLACK * Math.max(1, ...p.map(Math.abs));
@@ -42,6 +52,18 @@ export class FaceLocator {
       (i) => void likely.push(many.numbers[i]),
     );
     locateInFace(this.mesh, faces, p, blend, slot, -1, likely);
+  }
+
+  /** Whether all corners of some faces have the same in every layer. */
+  private areAlike(faces: ReadonlyArray<number>): boolean {
+    const { faceStart } = this.mesh;
+    const first = faceStart[faces[0]];
+    return Object.values(this.layers).every(({ size, data }) => {
+      for (const f of faces)
+        for (let c = faceStart[f]; c < faceStart[f + 1]; c++)
+          for (let k = 0; k < size; k++) if (data[c * size + k] !== data[first * size + k]) return false;
+      return true;
+    });
   }
 
   private trianglesOf(faces: ReadonlyArray<number>): Triangles | null {

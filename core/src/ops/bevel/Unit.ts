@@ -1,7 +1,8 @@
 /**
- * What the rounding of one cluster of edges depends on: outlines of faces that it can change, in the order of their
- * names or else of the mesh, with their points numbered as they come. The same surroundings in the same order give the
- * same key and the same mesh, whatever else there is; of large flat regions only the outlines within reach are in it.
+ * What the rounding of one cluster of edges depends on: outlines of faces that it can change, in an order of their own
+ * or else of the mesh, with their points numbered as they come. The same surroundings in the same order give the
+ * same key and the same mesh, whatever else there is and wherever they are: places count from the first point. Of large
+ * flat regions only the outlines within reach are in it.
  */
 import type { PolyMesh } from '../../mesh/PolyMesh';
 import type { Topology } from '../../mesh/Topology';
@@ -26,6 +27,11 @@ export interface Entry {
   turned: boolean;
 }
 
+/** Places are on a grid of the piece's size, rounded up to a power of 2, over 2 to this: a 200th of what is told apart. */
+const GRID_BITS = 37;
+/** Steps of a unit vector's coordinates: finer than single precision. */
+const FINE = 2 ** -26;
+
 export interface Whole {
   mesh: PolyMesh;
   t: Topology;
@@ -40,6 +46,13 @@ export class Unit {
   readonly slots: Int32Array;
   /** Vertices of the mesh, in the order of the slots. */
   readonly vertices: Int32Array;
+  /** Where its places count from: the first of its vertices. */
+  readonly origin: Vec3;
+  /**
+   * 3 numbers per vertex, from the origin, on a grid far finer than anything that is told apart: so the same shape has
+   * the same numbers wherever it is.
+   */
+  readonly positions: Float64Array;
   private readonly numberOf = new Map<number, number>();
   /** Edges of the mesh that are rounded. */
   readonly inCluster: ReadonlySet<number>;
@@ -67,6 +80,18 @@ export class Unit {
     }
     this.slots = Int32Array.from(slots);
     this.vertices = Int32Array.from(vertices);
+    this.origin = pointOf(w.mesh.positions, vertices[0]);
+    const grid = 2 ** (Math.ceil(Math.log2(w.size)) - GRID_BITS);
+    this.positions = new Float64Array(3 * vertices.length);
+    for (let i = 0; i < this.positions.length; i++) {
+      const x = w.mesh.positions[3 * vertices[Math.floor(i / 3)] + (i % 3)] - this.origin[i % 3];
+      this.positions[i] = onGrid(x, grid);
+    }
+  }
+
+  /** Where a corner of the mesh is, from the origin. */
+  at(corner: number): Vec3 {
+    return pointOf(this.positions, this.number(corner));
   }
 
   /** Edges of the mesh that are rounded. */
@@ -124,12 +149,14 @@ export class Unit {
               16 * Number(!!bridge?.data[e]),
             round?.data[e] ?? 0,
           );
-          if (surface) for (let k = 3 * c; k < 3 * c + 3; k++) out.push(surface.data[k]);
+          if (surface) out.push(...surfaceAt(surface.data, c));
         }
       }
     }
-    for (const v of this.vertices) for (let k = 3 * v; k < 3 * v + 3; k++) out.push(mesh.positions[k]);
-    return Float64Array.from(out);
+    const key = new Float64Array(out.length + this.positions.length);
+    key.set(out);
+    key.set(this.positions, out.length);
+    return key;
   }
 
   private findEntries(): Entry[] {
@@ -148,7 +175,8 @@ export class Unit {
       const faces = outlines.faces(region);
       const loops = list.map((o) => this.begun(outlines.all[o].corners));
       const sorted = loops.sort(([a], [b]) => this.inOrder(a, b) || a - b);
-      const turned = faces.length > 1 && dot(areaVectorOf(mesh, sorted), outlines.facing(region)) < 0;
+      const at = (c: number): Vec3 => pointOf(mesh.positions, mesh.corners[c]);
+      const turned = faces.length > 1 && dot(areaVectorOf(at, sorted), outlines.facing(region)) < 0;
       if (faces.length > 1 && !this.rigid.has(region) && this.isFlat({ loops: sorted, turned })) {
         const complete = outlines.of(region).length === loops.length;
         entries.push({ region, face: -1, loops: sorted, firstSlot: 0, complete, turned });
@@ -167,13 +195,14 @@ export class Unit {
         });
       }
     }
-    const name = (e: Entry): number => outlines.name(e.region);
-    return entries.sort((a, b) => name(a) - name(b) || a.region - b.region || a.face - b.face);
+    return entries.sort(
+      (a, b) => outlines.compare(a.region, b.region) || a.region - b.region || a.face - b.face,
+    );
   }
 
   /**
-   * A loop begun beside the region that comes first; of several such places, where its first vertex is. Names of faces
-   * tell the order where there are any: it stays while numbers change, and however the mesh was come by.
+   * A loop begun beside the region that comes first; of several such places, where its first vertex is. Where faces have
+   * names the order stays while numbers change, and however the mesh was come by.
    */
   private begun(loop: ReadonlyArray<number>): number[] {
     let least = 0;
@@ -182,36 +211,56 @@ export class Unit {
   }
 
   private inOrder(c: number, d: number): number {
-    const { corners } = this.w.mesh;
-    return this.beside(c) - this.beside(d) || corners[c] - corners[d];
+    const { outlines, mesh } = this.w;
+    const [a, b] = [this.beside(c), this.beside(d)];
+    const beside = a < 0 || b < 0 ? Number(b < 0) - Number(a < 0) : outlines.compare(a, b);
+    return beside || mesh.corners[c] - mesh.corners[d];
   }
 
+  /** The region on the other side of a corner's half-edge, or −1. */
   private beside(c: number): number {
     const { t, outlines } = this.w;
-    return t.twin[c] < 0 ? -1 : outlines.name(outlines.region[t.faceOfCorner[t.twin[c]]]);
+    return t.twin[c] < 0 ? -1 : outlines.region[t.faceOfCorner[t.twin[c]]];
   }
 
   private isFlat(entry: Pick<Entry, 'loops' | 'turned'>): boolean {
     const { mesh, size } = this.w;
-    const { origin, normal } = frameOf(mesh, entry);
-    const off = (c: number): number =>
-      Math.abs(dot(sub(pointOf(mesh.positions, mesh.corners[c]), origin), normal));
+    const at = (c: number): Vec3 => pointOf(mesh.positions, mesh.corners[c]);
+    const { origin, normal } = frameOf(at, entry);
+    const off = (c: number): number => Math.abs(dot(sub(at(c), origin), normal));
     return entry.loops.every((l) => l.every((c) => off(c) <= FLAT * size));
   }
 }
 
-/** Twice the area within some loops, as a vector (Newell). */
-function areaVectorOf(mesh: PolyMesh, loops: number[][]): Vec3 {
+/** The nearest of steps so far apart. Nothing is below zero that is zero: keys tell them apart. */
+const onGrid = (x: number, step: number): number => Math.round(x / step) * step + 0;
+
+/** The layer *surface* at a corner, without what rounding leaves of a turn. */
+export const surfaceAt = (data: ArrayLike<number>, c: number): Vec3 => [
+  onGrid(data[3 * c], FINE),
+  onGrid(data[3 * c + 1], FINE),
+  onGrid(data[3 * c + 2], FINE),
+];
+
+/** Twice the area within some loops of corners, as a vector (Newell). */
+function areaVectorOf(at: (corner: number) => Vec3, loops: number[][]): Vec3 {
   let sum: Vec3 = [0, 0, 0];
-  const o = pointOf(mesh.positions, mesh.corners[loops[0][0]]);
-  const at = (c: number): Vec3 => sub(pointOf(mesh.positions, mesh.corners[c]), o);
-  for (const loop of loops)
-    loop.forEach((c, k) => (sum = add(sum, cross(at(c), at(loop[(k + 1) % loop.length])))));
+  const o = at(loops[0][0]);
+  for (const loop of loops) {
+    let p = sub(at(loop[loop.length - 1]), o);
+    for (const c of loop) {
+      const q = sub(at(c), o);
+      sum = add(sum, cross(p, q));
+      p = q;
+    }
+  }
   return sum;
 }
 
-/** The plane of an entry's outlines, by these alone. */
-export function frameOf(mesh: PolyMesh, { loops, turned }: Pick<Entry, 'loops' | 'turned'>): Frame {
-  const n = scale(areaVectorOf(mesh, loops), turned ? -1 : 1);
-  return frameFrom(pointOf(mesh.positions, mesh.corners[loops[0][0]]), n);
+/** The plane of an entry's outlines, by these alone. @param at where a corner is */
+export function frameOf(
+  at: (corner: number) => Vec3,
+  { loops, turned }: Pick<Entry, 'loops' | 'turned'>,
+): Frame {
+  return frameFrom(at(loops[0][0]), scale(areaVectorOf(at, loops), turned ? -1 : 1));
 }

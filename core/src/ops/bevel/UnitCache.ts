@@ -1,5 +1,6 @@
 /** Keeps what units of a rounding came to, by all that it depends on. */
 import type { KeptShape } from './keptShape';
+import { bytesOfMade } from './madeFaces';
 
 interface Item {
   key: Float64Array;
@@ -53,13 +54,13 @@ export class UnitCache {
     let sum = 0;
     for (const list of this.items.values())
       for (const { key, kept } of list)
-        sum += key.byteLength + 2 * kept.positions.byteLength + BYTES_PER_FACE * (kept.made.length + 1);
+        sum += key.byteLength + 2 * kept.positions.byteLength + bytesOfMade(kept.made) + BYTES_PER_UNIT;
     return sum;
   }
 }
 
-/** About what a face with its sources takes. */
-const BYTES_PER_FACE = 1000;
+/** About what the rest of a unit takes: what it changes, its edges that stay, what is told of it. */
+const BYTES_PER_UNIT = 4000;
 
 /** FNV-1a over 32-bit words. */
 function hashOf(key: Float64Array): number {

@@ -2,6 +2,7 @@
 import { faceCount, makeMesh, type PolyMesh } from '../../mesh/PolyMesh';
 import type { Made } from '../../mesh/made';
 import { separateFans } from '../../mesh/separateFans';
+import { PairMap } from '../../spatial/PairMap';
 import { nextCorner } from '../../mesh/Topology';
 import { TOLERANCE } from '../../mesh/tolerance';
 import { pointOf, scale, type Vec3 } from '../../mesh/vec3';
@@ -9,7 +10,6 @@ import { mergesOfNear } from '../../planar/nearPoints';
 import { planThinRemoval, withoutSpikes } from '../../planar/thinFaces';
 import { Columns } from './columns';
 import { Curves, type Curve } from './curves';
-import { edgeKey, pairKey, pairOf } from './divide';
 import type { Grown } from './grown';
 import { gridPatch, type PatchSide } from './patch';
 import type { Spoke, VertexPlan } from './sectors';
@@ -122,33 +122,40 @@ class Assembly {
       loop.push(p);
       sources.push(c);
       const next = points.vertex(mesh.corners[nextCorner(mesh, t, c)]);
-      this.keptEdges.set(edgeKey(p, next), t.edgeOfCorner[c]);
+      this.setKept(p, next, t.edgeOfCorner[c]);
     }
     this.faces.push({ loop, sources, from: f, made: null, region: plate });
   }
 
-  /** Source edge per surviving side, keyed by its two points in ascending order. */
-  private readonly keptEdges = new Map<number, number>();
+  /** Source edge per surviving side, by its two points in ascending order. */
+  private readonly keptEdges = new PairMap();
   private keep(a: number, b: number): void {
     const line = this.g.divider.lineOf(a, b);
-    if (line >= 0 && line < this.g.t.edgeCount) this.keptEdges.set(edgeKey(a, b), line);
+    if (line >= 0 && line < this.g.t.edgeCount) this.setKept(a, b, line);
+  }
+
+  private setKept(a: number, b: number, edge: number): void {
+    this.keptEdges.set(Math.min(a, b), Math.max(a, b), edge);
   }
 
   /** A chord at a corner that is cut off or filled up is replaced by the points of the curve that runs along it. */
   private withChords(loop: number[]): number[] {
+    if (!this.chords.length) return loop;
     const corners = this.filled.reduce((l, f) => withoutCorner(l, f), loop);
     return corners.flatMap((p, i) => {
-      const inner = this.chordPoints.get(pairKey(p, corners[(i + 1) % corners.length]));
-      return inner ? [p, ...inner] : [p];
+      const chord = this.chordAt.get(p, corners[(i + 1) % corners.length]);
+      return chord < 0 ? [p] : [p, ...this.chords[chord]];
     });
   }
-  private readonly chordPoints = new Map<number, number[]>();
+  /** Inner points of curves, and the number of each by its ends. */
+  private readonly chords: number[][] = [];
+  private readonly chordAt = new PairMap();
   private readonly filled: Filled[] = [];
   /** @param ids the curve, as the face's outline runs */
   private setChord({ vertex }: VertexPlan, gap: Spoke['gap'], ids: number[]): void {
     if (gap !== 'chord' && gap !== 'fill') return;
     const [from, to] = [ids[0], ids[ids.length - 1]];
-    this.chordPoints.set(pairKey(from, to), ids.slice(1, -1));
+    this.chordAt.set(from, to, this.chords.push(ids.slice(1, -1)) - 1);
     if (gap === 'fill') this.filled.push({ from, to, vertex: this.g.points.vertex(vertex) });
   }
 
@@ -340,12 +347,12 @@ class Assembly {
     return Int32Array.from(plates, ({ faces }, i) => (times[faces[0]] > 1 ? F + i : faces[0]));
   }
 
-  private edgesAmong(number: Int32Array): Map<number, number> {
-    const out = new Map<number, number>();
-    for (const [key, e] of this.keptEdges) {
-      const [a, b] = pairOf(key).map((p) => number[p]);
-      if (a >= 0 && b >= 0) out.set(edgeKey(a, b), e);
-    }
+  private edgesAmong(number: Int32Array): PairMap {
+    const out = new PairMap();
+    this.keptEdges.each((p, q, e) => {
+      const [a, b] = [number[p], number[q]];
+      if (a >= 0 && b >= 0) out.set(Math.min(a, b), Math.max(a, b), e);
+    });
     return out;
   }
 

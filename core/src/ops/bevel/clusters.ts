@@ -53,7 +53,11 @@ export function joinNear({ mesh, t, outlines, rounded, width }: Ground, sets: Di
   joinWithin(mesh, t, edges, () => APART * width, sets);
 }
 
-/** Joins edges whose boxes come within a distance of each other. @param reach of an edge, mm */
+/**
+ * Joins edges whose boxes come within a distance of each other. Sets that are far from all others are told by their own
+ * boxes: only edges of those that are near are looked at.
+ * @param reach of an edge, mm
+ */
 export function joinWithin(
   mesh: PolyMesh,
   t: Topology,
@@ -62,31 +66,74 @@ export function joinWithin(
   sets: DisjointSets,
 ): void {
   const boxes = boxesOf(mesh, t, edges);
-  const tree = new BoxTree(boxes);
-  edges.forEach((e, i) => {
-    const [lo, hi] = grown(boxes, i, reach(e));
-    tree.eachIn(lo, hi, (k) => void (sets.find(e) !== sets.find(edges[k]) && sets.join(e, edges[k])));
+  const lists = [...bySet(edges, sets).values()];
+  const bounds = new Float64Array(6 * lists.length);
+  const reaches = lists.map((list) => list.reduce((most, i) => Math.max(most, reach(edges[i])), 0));
+  lists.forEach((list, s) => enclose(boxes, list, bounds, s));
+  const around = new BoxTree(bounds);
+  let all: BoxTree | null = null;
+  lists.forEach((list, s) => {
+    if (!around.eachIn(...grown(bounds, s, reaches[s]), (o) => o !== s)) return;
+    all ??= new BoxTree(boxes);
+    for (const i of list) {
+      const e = edges[i];
+      all.eachIn(...grown(boxes, i, reach(e)), (k) => sets.join(e, edges[k]));
+    }
   });
+}
+
+/** Places in a list of edges, by the set of each. */
+function bySet(edges: ReadonlyArray<number>, sets: DisjointSets): Map<number, number[]> {
+  const out = new Map<number, number[]>();
+  edges.forEach((e, i) => {
+    const root = sets.find(e);
+    const list = out.get(root);
+    if (list) list.push(i);
+    else out.set(root, [i]);
+  });
+  return out;
+}
+
+/** The box around some boxes, written as number `at` of a list. */
+function enclose(boxes: Float64Array, list: ReadonlyArray<number>, into: Float64Array, at: number): void {
+  into.fill(Infinity, 6 * at, 6 * at + 3).fill(-Infinity, 6 * at + 3, 6 * at + 6);
+  for (const i of list)
+    for (let k = 0; k < 3; k++) {
+      into[6 * at + k] = Math.min(into[6 * at + k], boxes[6 * i + k]);
+      into[6 * at + 3 + k] = Math.max(into[6 * at + 3 + k], boxes[6 * i + 3 + k]);
+    }
 }
 
 export function clustersOf(g: Ground, sets: DisjointSets): Cluster[] {
   const { rounded } = g;
-  const lists = new Map<number, number[]>();
-  for (const e of edgesOf(rounded)) {
-    const root = sets.find(e);
-    const list = lists.get(root);
-    if (list) list.push(e);
-    else lists.set(root, [e]);
-  }
+  const edges = [...edgesOf(rounded)];
   const faces = facesInSpace(g.mesh);
-  return [...lists.values()].map((edges) => clusterOf(g, edges, faces));
+  return [...bySet(edges, sets).values()].map((list) =>
+    clusterOf(
+      g,
+      list.map((i) => edges[i]),
+      faces,
+    ),
+  );
 }
 
 function clusterOf(g: Ground, edges: number[], inSpace: FacesInSpace): Cluster {
   const { mesh, t, outlines, soft, width } = g;
   const boxes = boxesOf(mesh, t, edges);
   const tree = new BoxTree(boxes);
-  const isNear = (e: number): boolean => tree.someIn(...grown(boxesOf(mesh, t, [e]), 0, REACH * width));
+  const p = mesh.positions;
+  const [low, high] = [
+    [0, 0, 0],
+    [0, 0, 0],
+  ];
+  const isNear = (e: number): boolean => {
+    const [a, b] = [3 * t.edges[2 * e], 3 * t.edges[2 * e + 1]];
+    for (let k = 0; k < 3; k++) {
+      low[k] = Math.min(p[a + k], p[b + k]) - REACH * width;
+      high[k] = Math.max(p[a + k], p[b + k]) + REACH * width;
+    }
+    return tree.someIn(low, high);
+  };
   const around = grown(tree.bounds, 0, REACH * width);
   const taken = new Set<number>();
   const stack: number[] = [];
@@ -161,7 +208,7 @@ function obstaclesOf(
       const r = outlines.region[f];
       if (reached.has(r) || out.has(r)) return;
       const o = 3 * mesh.corners[mesh.faceStart[f]];
-      const [x, y, z] = normals.subarray(3 * f, 3 * f + 3);
+      const [x, y, z] = [normals[3 * f], normals[3 * f + 1], normals[3 * f + 2]];
       const size = Math.hypot(x, y, z) || 1;
       const height = (v: number): number =>
         (x * (p[3 * v] - p[o]) + y * (p[3 * v + 1] - p[o + 1]) + z * (p[3 * v + 2] - p[o + 2])) / size;

@@ -4,8 +4,9 @@ import { constrainedTriangles } from '../../planar/constrainedTriangles';
 import { divideRegion } from '../../planar/divideRegion';
 import { frameFrom, toPlane } from '../../planar/frame';
 import { OperationError } from '../../mesh/errors';
-import { edgeKey, pairKey } from './divide';
+import { PairMap } from '../../spatial/PairMap';
 import type { Change, KeptShape } from './keptShape';
+import { madeCount, type MadeFaces } from './madeFaces';
 import type { OutFace, Source } from './shape';
 import type { Unit, Whole } from './Unit';
 
@@ -14,21 +15,14 @@ export interface Grown {
   kept: KeptShape;
 }
 
-/** Where a unit lies in the whole. */
-export interface Placing {
+/** What is new of a unit, in its numbers, and where it lies in the whole. */
+export interface Part {
+  made: MadeFaces;
   /** Per point of the unit: the point it is. */
   points: Int32Array;
   /** Per slot: the corner of the mesh. */
   slots: Int32Array;
   regionOf(region: number): number;
-}
-
-/** A new face, in numbers of its unit. */
-export interface MadeFace {
-  face: OutFace;
-  by: Placing;
-  /** The edge of the mesh it runs along, or a vertex past all edges. */
-  along: number;
 }
 
 /** All but new faces is in numbers of the mesh that was given: its vertices are the first points. */
@@ -37,13 +31,15 @@ export interface Composed {
   untouched: number[];
   /** What is left of others. */
   left: OutFace[];
-  made: MadeFace[];
+  parts: Part[];
+  /** New faces in their order: the part each is of, and its number there. */
+  made: { part: Int32Array; face: Int32Array };
   /** 3 numbers per point past the vertices. */
   positions: number[];
   /** Per point past the vertices: the vertex it comes from. */
   source: number[];
-  /** Source edge per surviving side of `left` and `made`, by its two points (`edgeKey`). */
-  keptEdges: Map<number, number>;
+  /** Source edge per surviving side of `left` and `made`, by its two points in ascending order. */
+  keptEdges: PairMap;
 }
 
 /** Units that changed the same thing, or a region that cannot be put together: they must be rounded as one. */
@@ -53,10 +49,11 @@ export class Composition {
   private readonly out: Composed = {
     untouched: [],
     left: [],
-    made: [],
+    parts: [],
+    made: { part: new Int32Array(0), face: new Int32Array(0) },
     positions: [],
     source: [],
-    keptEdges: new Map(),
+    keptEdges: new PairMap(),
   };
   /** Per unit: the point each of its points is. */
   private readonly points: Int32Array[];
@@ -118,22 +115,45 @@ export class Composition {
     }
     units.forEach(({ unit, kept }, i) => {
       const points = this.points[i];
-      const by = { points, slots: unit.slots, regionOf: (r: number): number => this.regionOf(i, r) };
-      for (const face of kept.made) out.made.push({ face, by, along: this.alongOf(unit, face) });
-      for (const [key, slot] of kept.keptEdges) {
-        const [a, b] = [points[Math.floor(key / 0x4000000)], points[key % 0x4000000]];
-        out.keptEdges.set(edgeKey(a, b), unit.edgeAt(slot));
-      }
+      const { slots } = unit;
+      out.parts.push({ made: kept.made, points, slots, regionOf: (r) => this.regionOf(i, r) });
+      kept.keptEdges.each((a, b, slot) => this.keep(points[a], points[b], unit.edgeAt(slot)));
     });
-    // In an order that does not tell how edges fell into units.
-    out.made.sort((a, b) => a.along - b.along);
+    out.made = this.inOrder(out.parts);
     return out;
   }
 
-  /** The edge a strip runs along, or the vertex of a corner past all edges. */
-  private alongOf(unit: Unit, { made, from }: OutFace): number {
+  private keep(a: number, b: number, edge: number): void {
+    this.out.keptEdges.set(Math.min(a, b), Math.max(a, b), edge);
+  }
+
+  /**
+   * New faces by the edge each runs along, corners by their vertex past all edges: an order that does not tell how edges
+   * fell into units.
+   */
+  private inOrder(parts: Part[]): Composed['made'] {
     const { mesh, t } = this.w;
-    return made?.edge === undefined ? t.edgeCount + mesh.corners[unit.slots[from]] : unit.edgeAt(made.edge);
+    const total = parts.reduce((n, p) => n + madeCount(p.made), 0);
+    const along = new Int32Array(total);
+    const begin = new Int32Array(t.edgeCount + this.V + 1);
+    let at = 0;
+    for (const { made, slots } of parts)
+      for (let f = 0; f < madeCount(made); f++) {
+        const edge = made.edge[f];
+        along[at] = edge < 0 ? t.edgeCount + mesh.corners[slots[made.from[f]]] : t.edgeOfCorner[slots[edge]];
+        begin[along[at++] + 1]++;
+      }
+    for (let k = 1; k < begin.length; k++) begin[k] += begin[k - 1];
+    const out = { part: new Int32Array(total), face: new Int32Array(total) };
+    at = 0;
+    parts.forEach(({ made }, i) => {
+      for (let f = 0; f < madeCount(made); f++) {
+        const place = begin[along[at++]]++;
+        out.part[place] = i;
+        out.face[place] = f;
+      }
+    });
+    return out;
   }
 
   private pointsOf({ unit, kept }: Grown): Int32Array {
@@ -142,7 +162,7 @@ export class Composition {
     return Int32Array.from(kept.source, (v, p) => {
       if (v >= n) return -1;
       if (kept.stays[p]) return unit.vertices[v];
-      positions.push(...pointOf(kept.positions, p));
+      for (let k = 0; k < 3; k++) positions.push(unit.origin[k] + kept.positions[3 * p + k]);
       return this.V + source.push(unit.vertices[v]) - 1;
     });
   }
@@ -193,13 +213,13 @@ export class Composition {
     return list;
   }
 
-  private readonly looseNumbers = new Map<number, number>();
+  private readonly looseNumbers = new PairMap();
   /** A number of its own for a triangle of a face that is not flat. */
   private looseOf(i: number, r: number): number {
-    const key = pairKey(i, r);
-    let n = this.looseNumbers.get(key);
-    if (n === undefined) this.looseNumbers.set(key, (n = this.loose++));
-    return n;
+    const known = this.looseNumbers.get(i, r);
+    if (known >= 0) return known;
+    this.looseNumbers.set(i, r, this.loose);
+    return this.loose++;
   }
 
   /** A region that several units changed, or one that had only some of its outlines: divided anew. */
@@ -225,7 +245,7 @@ export class Composition {
         const [a, b] = [mesh.corners[c], mesh.corners[corners[(k + 1) % corners.length]]];
         sides.push([a, b]);
         sources.set(a, c);
-        this.out.keptEdges.set(edgeKey(a, b), t.edgeOfCorner[c]);
+        this.keep(a, b, t.edgeOfCorner[c]);
       });
     }
     if (!sides.length) return [];

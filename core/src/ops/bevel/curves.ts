@@ -14,7 +14,7 @@ import {
   type Vec3,
 } from '../../mesh/vec3';
 import { faceNormal } from '../../mesh/measure';
-import { pairKey } from './divide';
+import { PairMap } from '../../spatial/PairMap';
 import { onProfile, profileWeights } from './profile';
 import type { Points } from './Points';
 import type { Spoke, VertexPlan } from './sectors';
@@ -32,8 +32,10 @@ export interface Rim {
 }
 
 export class Curves {
-  private readonly found = new Map<number, Curve>();
-  private readonly chords = new Map<number, Curve>();
+  private readonly made: Curve[] = [];
+  /** Numbers of curves by their ends. */
+  private readonly found = new PairMap();
+  private readonly chords = new PairMap();
 
   constructor(
     private readonly mesh: PolyMesh,
@@ -90,8 +92,8 @@ export class Curves {
   private curve(a: number, b: number, apex: Vec3, angle: number, vertex: number, bulge: number): Curve {
     const [A, B] = [this.points.at(a), this.points.at(b)];
     if (a === b) return { ids: [a], middle: A };
-    const found = this.found.get(pairKey(a, b));
-    if (found) return found;
+    const found = this.found.get(a, b);
+    if (found >= 0) return this.made[found];
     const n = this.options.segments;
     const profile = this.options.profile * bulge;
     const ids = profileWeights(n, profile, angle).map((w, i) =>
@@ -99,8 +101,8 @@ export class Curves {
     );
     const middle = onProfile(A, apex, B, profileWeights(2, profile, angle)[1]);
     const made = { ids, middle };
-    this.found.set(pairKey(a, b), made);
-    this.found.set(pairKey(b, a), { ids: [...ids].reverse(), middle });
+    this.found.set(a, b, this.made.push(made) - 1);
+    this.found.set(b, a, this.made.push({ ids: [...ids].reverse(), middle }) - 1);
     return made;
   }
 
@@ -109,15 +111,14 @@ export class Curves {
     const [A, B] = [this.points.at(a), this.points.at(b)];
     if (a === b) return { ids: [a], middle: A };
     // Chords have a map of their own: a profile curve may join the same two points.
-    const key = pairKey(a, b);
-    const found = this.chords.get(key);
-    if (found) return found;
+    const found = this.chords.get(a, b);
+    if (found >= 0) return this.made[found];
     const n = this.options.segments;
     const ids = Array.from({ length: n + 1 }, (_, i) =>
       i === 0 ? a : i === n ? b : this.points.add(lerp(A, B, i / n), vertex),
     );
     const made = { ids, middle: lerp(A, B, 0.5) };
-    this.chords.set(key, made);
+    this.chords.set(a, b, this.made.push(made) - 1);
     return made;
   }
 

@@ -5,17 +5,11 @@ import { divideRegion } from '../../planar/divideRegion';
 import { OperationError } from '../../mesh/errors';
 import { dot, lerp, sub, type Vec3 } from '../../mesh/vec3';
 import { BoxTree } from '../../spatial/BoxTree';
+import { PairMap } from '../../spatial/PairMap';
 import type { Points } from './Points';
 import type { Rail } from './strips';
 import type { Why } from './widths';
 import { nextSide, type Surface } from './Surface';
-
-/** Two indices below 2²⁶ as one exact number. */
-export const pairKey = (a: number, b: number): number => a * 0x4000000 + b;
-/** The two again. */
-export const pairOf = (key: number): [number, number] => [Math.floor(key / 0x4000000), key % 0x4000000];
-/** The same for both directions. */
-export const edgeKey = (a: number, b: number): number => (a < b ? pairKey(a, b) : pairKey(b, a));
 
 /** Two points of a plate. */
 type Segment = [number, number];
@@ -54,11 +48,12 @@ export class Divider {
   /** Plates whose rails clash. */
   private readonly failed = new Set<number>();
   private readonly pieces = new Map<number, Piece[]>();
-  /** Plate and triangle in it, by directed piece of an outline or rail. */
-  private readonly triangleAt = new Map<number, [plate: number, triangle: number]>();
+  /** Plate, and triangle in it, by directed piece of an outline or rail. */
+  private readonly plateAt: PairMap;
+  private readonly triangleAt: PairMap;
   /** The half-edge of the surface each directed piece of an outline lies on. */
-  private readonly sideOfPiece = new Map<number, number>();
-  private readonly blocked = new Set<number>();
+  private readonly sideOfPiece: PairMap;
+  private readonly blocked: PairMap;
   private readonly frames = new Map<number, Frame>();
 
   constructor(
@@ -67,6 +62,11 @@ export class Divider {
     rails: Iterable<Rail>,
     private readonly onLine: ReadonlyMap<number, number[]>,
   ) {
+    const expected = surface.from.length >> 3;
+    this.plateAt = new PairMap(expected);
+    this.triangleAt = new PairMap(expected);
+    this.sideOfPiece = new PairMap(expected);
+    this.blocked = new PairMap(expected);
     for (const rail of rails)
       for (let k = 0; k + 1 < rail.ids.length; k++) {
         const [a, b] = [rail.ids[k], rail.ids[k + 1]];
@@ -74,7 +74,8 @@ export class Divider {
         const list = this.pieces.get(rail.plates[k]);
         if (list) list.push({ a, b, rail });
         else this.pieces.set(rail.plates[k], [{ a, b, rail }]);
-        this.blocked.add(pairKey(a, b)).add(pairKey(b, a));
+        this.blocked.set(a, b, 1);
+        this.blocked.set(b, a, 1);
       }
   }
 
@@ -94,8 +95,8 @@ export class Divider {
       const plate = this.surface.plateOf[this.surface.triangle(h)];
       if (!this.division(plate)) return;
       for (const [a, b] of pieces) {
-        const at = this.triangleAt.get(pairKey(a, b));
-        if (at && !this.blocked.has(pairKey(a, b))) push(at[0], at[1]);
+        const at = this.triangleAt.get(a, b);
+        if (at >= 0 && !this.blocked.has(a, b)) push(this.plateAt.get(a, b), at);
       }
     };
     for (const h of roundedSides) begin(h, this.piecesOf(h));
@@ -115,11 +116,11 @@ export class Divider {
 
   /** Goes on over a piece of a plate's outline, where the sheet does. */
   private crossOutline(a: number, b: number, push: (plate: number, triangle: number) => void): void {
-    const side = this.sideOfPiece.get(pairKey(a, b));
-    const other = side === undefined ? -1 : this.surface.across[side];
+    const side = this.sideOfPiece.get(a, b);
+    const other = side < 0 ? -1 : this.surface.across[side];
     if (other < 0 || !this.division(this.surface.plateOf[this.surface.triangle(other)])) return;
-    const at = this.triangleAt.get(pairKey(b, a));
-    if (at) push(at[0], at[1]);
+    const at = this.triangleAt.get(b, a);
+    if (at >= 0) push(this.plateAt.get(b, a), at);
   }
 
   /** Plates that change: what is left of each, as loops of points. */
@@ -137,8 +138,8 @@ export class Divider {
 
   /** The line of the surface a piece of an outline lies on, or −1. */
   lineOf(a: number, b: number): number {
-    const h = this.sideOfPiece.get(pairKey(a, b));
-    return h === undefined ? -1 : this.surface.line[h];
+    const h = this.sideOfPiece.get(a, b);
+    return h < 0 ? -1 : this.surface.line[h];
   }
 
   private hasInserts(plate: number): boolean {
@@ -164,11 +165,11 @@ export class Divider {
 
   /** A rail has what was taken on its right, and what stays on its left. */
   private findLeaks(): void {
-    const directed = new Set<number>();
-    for (const list of this.pieces.values()) for (const { a, b } of list) directed.add(pairKey(a, b));
+    const directed = new PairMap(this.pieces.size);
+    for (const list of this.pieces.values()) for (const { a, b } of list) directed.set(a, b, 1);
     for (const list of this.pieces.values())
       for (const { a, b, rail } of list) {
-        if (directed.has(pairKey(b, a))) continue;
+        if (directed.has(b, a)) continue;
         if (this.isTaken(a, b) || this.isTaken(b, a) === false)
           this.clashes.push({
             sides: [rail.side],
@@ -180,8 +181,8 @@ export class Divider {
   }
 
   private isTaken(a: number, b: number): boolean | null {
-    const at = this.triangleAt.get(pairKey(a, b));
-    return at ? this.divisions.get(at[0])!.taken[at[1]] === 1 : null;
+    const at = this.triangleAt.get(a, b);
+    return at < 0 ? null : this.divisions.get(this.plateAt.get(a, b))!.taken[at] === 1;
   }
 
   private piecesOf(h: number): Array<[number, number]> {
@@ -213,7 +214,7 @@ export class Divider {
         if (s.line[h] < 0) continue;
         for (const [a, b] of this.piecesOf(h)) {
           sides.push([place(a), place(b)]);
-          this.sideOfPiece.set(pairKey(a, b), h);
+          this.sideOfPiece.set(a, b, h);
         }
       }
     const pieces = this.pieces.get(plate) ?? [];
@@ -236,9 +237,10 @@ export class Divider {
     for (const [a, b] of lines) railEnd[a] = railEnd[b] = 1;
     for (let k = 0; k < corners.length; k++) {
       const [a, b] = [corners[k], corners[nextSide(k)]];
-      const key = pairKey(ids[a], ids[b]);
-      onRail[k] = Number(railEnd[a] && railEnd[b] && this.blocked.has(key));
-      if (onRail[k] || across[k] < 0) this.triangleAt.set(key, [plate, Math.floor(k / 3)]);
+      onRail[k] = Number(railEnd[a] && railEnd[b] && this.blocked.has(ids[a], ids[b]));
+      if (!onRail[k] && across[k] >= 0) continue;
+      this.plateAt.set(ids[a], ids[b], plate);
+      this.triangleAt.set(ids[a], ids[b], Math.floor(k / 3));
     }
     const division = {
       ids,

@@ -3,10 +3,11 @@ import type { PolyMesh } from '../../mesh/PolyMesh';
 import { nextCorner, topologyOf, type Topology } from '../../mesh/Topology';
 import { TOLERANCE } from '../../mesh/tolerance';
 import { add, cross, distance, dot, lerp, pointOf, scale, type Vec3 } from '../../mesh/vec3';
+import { PairMap } from '../../spatial/PairMap';
 import { partOf as stretch, type Watch } from '../../watch';
 import { assemble, type Assembled } from './assemble';
 import type { BevelOptions } from './options';
-import { Divider, edgeKey } from './divide';
+import { Divider } from './divide';
 import { Fronts } from './Fronts';
 import { demandOf, type Demand } from './demand';
 import { edgesOf, groupVertices, laySides, type Laid } from './layOut';
@@ -339,10 +340,8 @@ const UNTOUCHED: Rounded = { shape: null, groups: [], consumedSides: 0, clean: t
 
 function openIn(mesh: PolyMesh): (a: number, b: number) => boolean {
   const t = topologyOf(mesh);
-  const open = new Set([...edgesThatAreOpen(t)].map((e) => edgeKey(t.edges[2 * e], t.edges[2 * e + 1])));
-  return (a, b) => open.has(edgeKey(a, b));
-}
-
-function* edgesThatAreOpen(t: Topology): Generator<number> {
-  for (let e = 0; e < t.edgeCount; e++) if (t.edgeUse[e] === 1) yield e;
+  const open = new PairMap();
+  for (let e = 0; e < t.edgeCount; e++)
+    if (t.edgeUse[e] === 1) open.set(t.edges[2 * e], t.edges[2 * e + 1], e);
+  return (a, b) => open.has(a, b) || open.has(b, a);
 }

@@ -2,6 +2,7 @@
 import type { PolyMesh } from '../../mesh/PolyMesh';
 import { sizeOf } from '../../mesh/measure';
 import type { Topology } from '../../mesh/Topology';
+import { add } from '../../mesh/vec3';
 import { keepManifold } from '../../mesh/makeManifold';
 import { DisjointSets } from '../../spatial/DisjointSets';
 import { partOf as stretch, type Watch } from '../../watch';
@@ -129,6 +130,11 @@ function groupsOf({ unit, kept }: Grown): BevelGroup[] {
   return kept.groups.map((g) => ({
     ...g,
     edges: edges(g.edges),
-    stops: g.stops.map((s) => ({ ...s, edges: edges(s.edges) })),
+    stops: g.stops.map((s) => ({
+      ...s,
+      edges: edges(s.edges),
+      at: add(unit.origin, s.at),
+      lines: s.lines.map((x, i) => x + unit.origin[i % 3]),
+    })),
   }));
 }

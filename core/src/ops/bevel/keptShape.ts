@@ -1,14 +1,15 @@
 /** What the rounding of a unit came to, in numbers of the unit: it holds wherever the same unit is met again. */
 import { notRounded, type BevelGroup } from './groups';
-import { pairKey } from './divide';
 import { growAll } from './growAll';
 import { speedOf } from './layOut';
 import { BoxTree } from '../../spatial/BoxTree';
+import { PairMap } from '../../spatial/PairMap';
 import { topologyOf } from '../../mesh/Topology';
 import { OperationError } from '../../mesh/errors';
 import type { Watch } from '../../watch';
 import type { BevelOptions } from './options';
 import { APART, boxesOf } from './clusters';
+import { listMade, type MadeFaces } from './madeFaces';
 import type { OutFace, Shape, Source } from './shape';
 import type { Unit } from './Unit';
 import type { UnitMesh } from './unitMesh';
@@ -31,12 +32,15 @@ export interface Change {
  */
 export interface KeptShape {
   changes: Change[];
-  made: OutFace[];
+  made: MadeFaces;
+  /** From the unit's origin. */
   positions: Float64Array;
   /** Per point: the unit's vertex it is or comes from. */
   source: Int32Array;
   stays: Uint8Array;
-  keptEdges: Map<number, number>;
+  /** Slot of the source edge per surviving side, by its two points in ascending order. */
+  keptEdges: PairMap;
+  /** Places in it count from the unit's origin. */
   groups: BevelGroup[];
   consumedSides: number;
   clean: boolean;
@@ -77,11 +81,11 @@ export function growUnit(unit: Unit, u: UnitMesh, o: BevelOptions, size: number,
 
 const NOTHING = {
   changes: [],
-  made: [],
+  made: listMade([], new Int32Array(0), new Int32Array(0), () => -1),
   positions: new Float64Array(0),
   source: new Int32Array(0),
   stays: new Uint8Array(0),
-  keptEdges: new Map<number, number>(),
+  keptEdges: new PairMap(),
 };
 
 type InUnit = Omit<KeptShape, 'groups' | 'consumedSides' | 'clean' | 'spread'>;
@@ -98,22 +102,22 @@ function inUnit(s: Shape, unit: Unit, u: UnitMesh): InUnit {
     if (x.kind === 'on') return { ...x, corners: slots(x.corners) };
     return { ...x, corners: slots(x.corners), region: regionOf(x.region) };
   };
-  const faces = s.faces.map((f): OutFace => ({
-    ...f,
-    sources: f.sources.map(sourceOf),
-    from: f.made ? u.slotOfCorner[f.from] : u.entryOfFace[f.from],
-    made: f.made && {
-      ...f.made,
-      ...(f.made.other !== undefined && f.made.other >= 0 && { other: u.slotOfCorner[f.made.other] }),
-      ...(f.made.edge !== undefined && { edge: u.slotOfEdge[f.made.edge] }),
-    },
-    region: regionOf(f.region),
-  }));
-  const keptEdges = new Map<number, number>();
-  for (const [key, e] of s.keptEdges) if (u.slotOfEdge[e] >= 0) keptEdges.set(key, u.slotOfEdge[e]);
+  const left = s.faces
+    .filter((f) => !f.made)
+    .map((f): OutFace => ({
+      ...f,
+      sources: f.sources.map(sourceOf),
+      from: u.entryOfFace[f.from],
+      region: regionOf(f.region),
+    }));
+  const keptEdges = new PairMap();
+  s.keptEdges.each((a, b, e) => {
+    if (u.slotOfEdge[e] >= 0) keptEdges.set(a, b, u.slotOfEdge[e]);
+  });
+  const made = s.faces.filter((f) => f.made);
   return {
-    changes: changesOf(faces, s, unit),
-    made: faces.filter((f) => f.made),
+    changes: changesOf(left, s, unit),
+    made: listMade(made, u.slotOfCorner, u.slotOfEdge, regionOf),
     positions: s.positions,
     source: s.source,
     stays: s.stays,
@@ -125,7 +129,6 @@ function changesOf(faces: OutFace[], s: Shape, unit: Unit): Change[] {
   const first = unit.firstEntries();
   const left = new Map<number, OutFace[]>();
   for (const f of faces) {
-    if (f.made) continue;
     const list = left.get(first[f.from]);
     if (list) list.push(f);
     else left.set(first[f.from], [f]);
@@ -145,33 +148,51 @@ function changesOf(faces: OutFace[], s: Shape, unit: Unit): Change[] {
   const out: Change[] = [];
   for (const [entry, loops] of loopsOf) {
     const list = left.get(entry) ?? [];
-    const now = sidesOf(list.map((f) => f.loop));
-    const before = sidesOf(loops.map((l) => l.vertices));
+    const now = new Sides(list.map((f) => f.loop));
+    const before = new Sides(loops.map((l) => l.vertices));
     const outlines: number[] = [];
     for (const { vertices, slot } of loops) {
       const sides = vertices
         .map((v, k): [number, number] => [v, vertices[(k + 1) % vertices.length]])
-        .filter(([v, w]) => before.has(pairKey(v, w)));
+        .filter(([v, w]) => before.has(v, w));
       const points = sides.map(([v, w]): [number, number] => [pointOf[v], pointOf[w]]);
-      const stays = points.every(([a, b]) => a >= 0 && b >= 0 && now.has(pairKey(a, b)));
+      const stays = points.every(([a, b]) => a >= 0 && b >= 0 && now.has(a, b));
       if (!stays) outlines.push(slot);
-      else for (const [a, b] of points) now.delete(pairKey(a, b));
+      else for (const [a, b] of points) now.delete(a, b);
     }
-    const sides = [...now.values()].filter(([a, b]) => !isBox(a) && !isBox(b));
+    const sides = now.all().filter(([a, b]) => !isBox(a) && !isBox(b));
     if (outlines.length || sides.length) out.push({ entry, outlines, sides, faces: list });
   }
   return out;
 }
 
 /** The directed sides of some loops that no other runs against. */
-function sidesOf(loops: ReadonlyArray<ReadonlyArray<number>>): Map<number, [number, number]> {
-  const out = new Map<number, [number, number]>();
-  for (const loop of loops)
-    loop.forEach((a, k) => {
-      const b = loop[(k + 1) % loop.length];
-      if (!out.delete(pairKey(b, a))) out.set(pairKey(a, b), [a, b]);
-    });
-  return out;
+class Sides {
+  private readonly list: Array<[number, number] | null> = [];
+  /** The place of each in the list. */
+  private readonly at = new PairMap();
+
+  constructor(loops: ReadonlyArray<ReadonlyArray<number>>) {
+    for (const loop of loops)
+      loop.forEach((a, k) => {
+        const b = loop[(k + 1) % loop.length];
+        if (!this.delete(b, a) && !this.has(a, b)) this.at.set(a, b, this.list.push([a, b]) - 1);
+      });
+  }
+
+  has(a: number, b: number): boolean {
+    return this.at.has(a, b);
+  }
+
+  delete(a: number, b: number): boolean {
+    const at = this.at.delete(a, b);
+    if (at >= 0) this.list[at] = null;
+    return at >= 0;
+  }
+
+  all(): Array<[number, number]> {
+    return this.list.filter((s) => s !== null);
+  }
 }
 
 /** How far new points are from rounded edges, in steps of twice the width. */
@@ -181,14 +202,16 @@ function spreadOf(s: Shape, u: UnitMesh, o: BevelOptions, size: number): number 
   const tree = new BoxTree(boxesOf(u.mesh, t, edges));
   const speed = speedOf(u.mesh);
   let spread = (APART / 2) * o.width * Math.max(...edges.map(speed));
+  const [lo, hi] = [new Float64Array(3), new Float64Array(3)];
   for (let p = 0; p < s.stays.length; p++) {
     if (s.stays[p]) continue;
-    const at = s.positions.subarray(3 * p, 3 * p + 3);
-    const isNear = (): boolean =>
-      tree.someIn(
-        at.map((x: number) => x - spread),
-        at.map((x: number) => x + spread),
-      );
+    const isNear = (): boolean => {
+      for (let k = 0; k < 3; k++) {
+        lo[k] = s.positions[3 * p + k] - spread;
+        hi[k] = s.positions[3 * p + k] + spread;
+      }
+      return tree.someIn(lo, hi);
+    };
     while (!isNear() && spread < size) spread *= 2;
   }
   return spread;

@@ -11,7 +11,7 @@ import {
   type Layer,
   type LayerSet,
 } from '../../mesh/layers';
-import { writeJoined, writeMade } from '../../mesh/lineage';
+import { isTracked, writeJoined, writeMade } from '../../mesh/lineage';
 import { makeMesh, type PolyMesh } from '../../mesh/PolyMesh';
 import { separateFans } from '../../mesh/separateFans';
 import { topologyOf, type Topology } from '../../mesh/Topology';
@@ -19,8 +19,9 @@ import { dot, pointOf, type Vec3 } from '../../mesh/vec3';
 import { faceNormal } from '../../mesh/measure';
 import { surfaceNormals } from '../../shading/surfaceNormals';
 import { FaceLocator } from '../../planar/FaceLocator';
-import type { Composed, Placing } from './compose';
-import { edgeKey, pairKey } from './divide';
+import type { Composed, Part } from './compose';
+import { PairMap } from '../../spatial/PairMap';
+import { madeAt } from './madeFaces';
 import type { Outlines } from './outlines';
 import type { OutFace, Source } from './shape';
 
@@ -50,10 +51,13 @@ class Making {
     const K = this.kept.length;
     const sizeOf = (x: number | OutFace): number =>
       typeof x === 'number' ? before.faceStart[x + 1] - before.faceStart[x] : x.loop.length;
-    this.faceStart = new Uint32Array(K + c.made.length + 1);
+    const M = c.made.face.length;
+    this.faceStart = new Uint32Array(K + M + 1);
     this.kept.forEach((x, i) => (this.faceStart[i + 1] = this.faceStart[i] + sizeOf(x)));
-    c.made.forEach(({ face }, i) => (this.faceStart[K + i + 1] = this.faceStart[K + i] + face.loop.length));
-    this.points = new Uint32Array(this.faceStart[K + c.made.length]);
+    this.eachMade(({ made }, f, i) => {
+      this.faceStart[i + 1] = this.faceStart[i] + made.start[f + 1] - made.start[f];
+    });
+    this.points = new Uint32Array(this.faceStart[K + M]);
     this.corner = new Int32Array(this.points.length).fill(-1);
     let at = 0;
     for (const x of this.kept)
@@ -63,7 +67,16 @@ class Making {
           this.corner[at] = k;
           this.points[at++] = before.corners[k];
         }
-    for (const { face, by } of c.made) for (const p of face.loop) this.points[at++] = by.points[p];
+    this.eachMade(({ made, points }, f) => {
+      for (let k = made.start[f]; k < made.start[f + 1]; k++) this.points[at++] = points[made.points[k]];
+    });
+  }
+
+  /** Calls back for every new face: its part, its number there, and its number in what is made. */
+  private eachMade(call: (part: Part, face: number, number: number) => void): void {
+    const { parts, made } = this.c;
+    const K = this.kept.length;
+    for (let i = 0; i < made.face.length; i++) call(parts[made.part[i]], made.face[i], K + i);
   }
 
   mesh(): PolyMesh {
@@ -116,10 +129,9 @@ class Making {
   private faceLayers(): LayerSet {
     const { before, t, kept, c, outlines } = this;
     const K = kept.length;
-    const source = new Int32Array(K + c.made.length);
+    const source = new Int32Array(K + c.made.face.length);
     kept.forEach((x, i) => (source[i] = typeof x === 'number' ? x : x.from));
-    const faceAt = ({ slots }: Placing, slot: number): number => t.faceOfCorner[slots[slot]];
-    c.made.forEach(({ face, by }, i) => (source[K + i] = faceAt(by, face.from)));
+    this.eachMade(({ made, slots }, f, i) => (source[i] = t.faceOfCorner[slots[made.from[f]]]));
     const copied = copyLayers(before.layers.face, source);
     const rank = new Uint8Array(source.length).fill(RANK.plain);
     if (copied.rank) rank.set(copied.rank.data);
@@ -128,14 +140,12 @@ class Making {
       if (typeof x === 'object' && x.whole)
         writeJoined(copied, i, before.layers.face, outlines.faces(outlines.region[x.from]));
     });
-    c.made.forEach(({ face, by }, i) => {
-      const { other = -1, edge, ...made } = face.made!;
-      writeMade(copied, K + i, before.layers, {
-        ...made,
-        other: other < 0 ? -1 : faceAt(by, other),
-        ...(edge !== undefined && { edge: t.edgeOfCorner[by.slots[edge]] }),
+    if (isTracked(copied))
+      this.eachMade(({ made, slots }, f, i) => {
+        const faceAt = (slot: number): number => t.faceOfCorner[slots[slot]];
+        const edgeAt = (slot: number): number => t.edgeOfCorner[slots[slot]];
+        writeMade(copied, i, before.layers, madeAt(made, f, faceAt, edgeAt));
       });
-    });
     return { ...copied, rank: { size: 1, data: rank } };
   }
 
@@ -156,8 +166,9 @@ class Making {
         source[e] = this.t.edgeOfCorner[old];
         continue;
       }
-      const known = c.keptEdges.get(edgeKey(ids[now.edges[2 * e]], ids[now.edges[2 * e + 1]]));
-      if (known !== undefined) source[e] = known;
+      const [a, b] = [ids[now.edges[2 * e]], ids[now.edges[2 * e + 1]]];
+      const known = c.keptEdges.get(Math.min(a, b), Math.max(a, b));
+      if (known >= 0) source[e] = known;
       else if (beyond >= 0) bridge[e] = Number(regionOf(k) >= 0 && regionOf(k) === regionOf(beyond));
     }
     const layers = copyLayers(this.before.layers.edge, source);
@@ -221,8 +232,8 @@ class Making {
     const set = this.withWholeSurface(before.layers.corner);
     const n = faceStart[kept.length];
     const blend = makeBlend(n);
-    const cornerAt = new Map<number, number>();
-    const locator = new FaceLocator(before);
+    const cornerAt = new PairMap(n);
+    const locator = new FaceLocator(before, set);
     const V = before.positions.length / 3;
     kept.forEach((f, i) => {
       let slot = faceStart[i];
@@ -230,7 +241,7 @@ class Making {
       else
         f.sources.forEach((s, k) => {
           const p = f.loop[k];
-          cornerAt.set(pairKey(f.region, p), slot);
+          cornerAt.set(f.region, p, slot);
           if (typeof s === 'object' && s.kind === 'place')
             locator.write(s.faces, this.at(p), blend, slot, p < V ? p : c.source[p - V]);
           else writeOn(blend, slot, s);
@@ -243,35 +254,38 @@ class Making {
     const made = makeBlend(this.points.length - n);
     let k = 0;
     // Strips mix from the finished corners of what is left of the faces.
-    for (const { face, by } of c.made)
-      for (const s of face.sources) {
-        writeOn(made, k, s, by.slots);
-        if (typeof s === 'object' && s.kind === 'between') {
-          const moved = cornerAt.get(pairKey(by.regionOf(s.region), by.points[s.point]));
-          if (moved !== undefined) {
-            made.weight[3 * k] *= 1 - s.t;
-            made.weight[3 * k + 1] *= 1 - s.t;
-            made.index[3 * k + 2] = total + moved;
-            made.weight[3 * k + 2] = s.t;
-          }
-        }
-        k++;
+    this.eachMade((part, f) => {
+      const { start, between, share, rail, region, railShare } = part.made;
+      for (let i = start[f]; i < start[f + 1]; i++, k++) {
+        const [first, second] = [between[2 * i], between[2 * i + 1]];
+        made.index[3 * k] = part.slots[first];
+        made.weight[3 * k] = 1 - share[i];
+        if (second < 0) continue;
+        made.index[3 * k + 1] = part.slots[second];
+        made.weight[3 * k + 1] = share[i];
+        const moved = rail[i] < 0 ? -1 : cornerAt.get(part.regionOf(region[i]), part.points[rail[i]]);
+        if (moved < 0) continue;
+        const t = railShare[i];
+        made.weight[3 * k] *= 1 - t;
+        made.weight[3 * k + 1] *= 1 - t;
+        made.index[3 * k + 2] = total + moved;
+        made.weight[3 * k + 2] = t;
       }
+    });
     const strips = withoutNormals(blendLayers(both, made));
     return concatLayers([faces, strips], [n, k]);
   }
 }
 
-/** @param corners what the numbers in the source stand for; themselves without it */
-function writeOn(b: Blend, slot: number, s: Source, corners?: Int32Array): void {
+function writeOn(b: Blend, slot: number, s: Source): void {
   if (typeof s === 'number') {
-    b.index[3 * slot] = corners ? corners[s] : s;
+    b.index[3 * slot] = s;
     b.weight[3 * slot] = 1;
   } else if (s.kind !== 'place') {
     const [c, d] = s.corners;
-    b.index[3 * slot] = corners ? corners[c] : c;
+    b.index[3 * slot] = c;
     b.weight[3 * slot] = 1 - s.share;
-    b.index[3 * slot + 1] = corners ? corners[d] : d;
+    b.index[3 * slot + 1] = d;
     b.weight[3 * slot + 1] = s.share;
   }
 }

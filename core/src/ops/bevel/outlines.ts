@@ -14,6 +14,14 @@ export interface Outline {
   corners: number[];
 }
 
+/** What tells regions apart wherever they are. */
+interface Rank {
+  /** One more than the number its face has in a cutter; 0 for the host's. */
+  face: number;
+  /** A name that parts of a face share; 0 where the mesh is of no build. */
+  name: number;
+}
+
 export class Outlines {
   /** First face of the region of each face. */
   readonly region: Int32Array;
@@ -84,15 +92,31 @@ export class Outlines {
   }
   private areas: Float64Array | null = null;
 
-  private readonly names = new Map<number, number>();
-  /** A name of a region that holds however it is divided; 0 where the mesh is of no build. */
-  name(region: number): number {
-    let name = this.names.get(region);
-    if (name === undefined) {
-      name = this.faces(region).reduce((least, f) => Math.min(least, familyOf(this.mesh, f)), Infinity);
-      this.names.set(region, name);
+  private readonly ranks = new Map<number, Rank>();
+  /**
+   * An order of regions that holds however they are divided and while numbers of a build change, and is the same in
+   * copies of a cutter: those of the host by name, then those of cutters by the face of the cutter they come from.
+   * @returns negative where the first comes first; 0 where nothing tells
+   */
+  compare(a: number, b: number): number {
+    const [x, y] = [this.rank(a), this.rank(b)];
+    return x.face - y.face || x.name - y.name;
+  }
+
+  private rank(region: number): Rank {
+    let rank = this.ranks.get(region);
+    if (!rank) {
+      const origin = this.mesh.layers.face.origin?.data;
+      const faces = this.faces(region);
+      const least = (of: (f: number) => number): number =>
+        faces.reduce((x, f) => Math.min(x, of(f)), Infinity);
+      rank = {
+        face: origin ? least((f) => (origin[2 * f] ? 1 + origin[2 * f + 1] : 0)) : 0,
+        name: least((f) => familyOf(this.mesh, f)),
+      };
+      this.ranks.set(region, rank);
     }
-    return name;
+    return rank;
   }
 
   private readonly bounds = new Map<number, BoxTree>();

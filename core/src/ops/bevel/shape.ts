@@ -1,5 +1,6 @@
 /** What a rounding makes of a mesh before it has layers: faces over points, and where each takes its layers from. */
 import type { Made } from '../../mesh/made';
+import { PairMap } from '../../spatial/PairMap';
 import type { Between } from './widths';
 
 /** Where a corner takes its attributes from. */
@@ -47,8 +48,8 @@ export interface Shape {
   source: Int32Array;
   /** 1 per point that still is the vertex it comes from. */
   stays: Uint8Array;
-  /** Source edge per surviving side, keyed by its two points (`edgeKey`). */
-  keptEdges: Map<number, number>;
+  /** Source edge per surviving side, by its two points in ascending order. */
+  keptEdges: PairMap;
 }
 
 /** A shape over a mesh with points put into its edges, as one over the mesh itself. */
@@ -58,6 +59,8 @@ export function overUndivided(
 ): Shape {
   const { between } = d;
   if (!between) return s;
+  const keptEdges = new PairMap();
+  s.keptEdges.each((a, b, e) => keptEdges.set(a, b, d.edgeOf[e]));
   const faces = s.faces.map((f) => ({
     ...f,
     sources: f.sources.map((x) => sourceOver(between, x)),
@@ -68,7 +71,7 @@ export function overUndivided(
     positions: s.positions,
     source: s.source.map((v) => d.source[v]),
     stays: s.stays.map((x, p) => Number(x && d.own[s.source[p]] >= 0)),
-    keptEdges: new Map([...s.keptEdges].map(([key, e]) => [key, d.edgeOf[e]])),
+    keptEdges,
   };
 }
 

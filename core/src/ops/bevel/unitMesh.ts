@@ -1,4 +1,4 @@
-/** A unit of a rounding as a mesh of its own. */
+/** A unit of a rounding as a mesh of its own, counted from the unit's origin. */
 import { OperationError } from '../../mesh/errors';
 import { makeMesh, type PolyMesh } from '../../mesh/PolyMesh';
 import type { LayerSet } from '../../mesh/layers';
@@ -7,8 +7,8 @@ import { add, pointOf, scale } from '../../mesh/vec3';
 import { constrainedTriangles } from '../../planar/constrainedTriangles';
 import { divideRegion } from '../../planar/divideRegion';
 import { toPlane } from '../../planar/frame';
-import { pairKey } from './divide';
-import { frameOf, type Entry, type Unit } from './Unit';
+import { PairMap } from '../../spatial/PairMap';
+import { frameOf, surfaceAt, type Entry, type Unit } from './Unit';
 
 export interface UnitMesh {
   mesh: PolyMesh;
@@ -40,9 +40,8 @@ class Builder {
   }
 
   private made(): UnitMesh {
-    const { mesh, t } = this.unit.w;
-    const positions: number[] = [];
-    for (const v of this.unit.vertices) positions.push(...pointOf(mesh.positions, v));
+    const { t } = this.unit.w;
+    const positions = [...this.unit.positions];
     const corners: number[] = [];
     const faceStart = [0];
     const slotOfCorner: number[] = [];
@@ -52,23 +51,23 @@ class Builder {
     this.unit.entries.forEach((entry, i) => {
       const { loops, face, firstSlot } = entry;
       const slotAt = new Map<number, number>();
-      const slotAlong = new Map<number, number>();
+      const slotAlong = new PairMap();
       const numbers: number[][] = [];
       let slot = firstSlot;
       for (const loop of loops) {
         const list = loop.map((c) => this.unit.number(c));
         list.forEach((v, k) => {
           if (!slotAt.has(v)) slotAt.set(v, slot);
-          slotAlong.set(pairKey(v, list[(k + 1) % list.length]), slot++);
+          slotAlong.set(v, list[(k + 1) % list.length], slot++);
         });
         numbers.push(list);
       }
       for (const loop of face < 0 ? this.divided(entry, numbers, positions) : numbers) {
         loop.forEach((v, k) => {
-          const own = slotAlong.get(pairKey(v, loop[(k + 1) % loop.length]));
+          const own = slotAlong.get(v, loop[(k + 1) % loop.length]);
           corners.push(v);
-          along.push(own !== undefined);
-          slotOfCorner.push(own ?? slotAt.get(v) ?? -1);
+          along.push(own >= 0);
+          slotOfCorner.push(own >= 0 ? own : (slotAt.get(v) ?? -1));
         });
         faceStart.push(corners.length);
         entryOfFace.push(i);
@@ -123,7 +122,7 @@ class Builder {
     if (!surface) return { edge: out, corner: {} };
     const data = new Float64Array(3 * slotOfCorner.length);
     slotOfCorner.forEach((s, c) => {
-      if (s >= 0) data.set(surface.subarray(3 * this.unit.slots[s], 3 * this.unit.slots[s] + 3), 3 * c);
+      if (s >= 0) data.set(surfaceAt(surface, this.unit.slots[s]), 3 * c);
     });
     return { edge: out, corner: { surface: { size: 3, data } } };
   }
@@ -133,7 +132,7 @@ class Builder {
    * @param positions where points of the box are added
    */
   private divided(entry: Entry, loops: number[][], positions: number[]): number[][] {
-    const frame = frameOf(this.unit.w.mesh, entry);
+    const frame = frameOf((c) => this.unit.at(c), entry);
     const ids: number[] = [];
     const xy: number[] = [];
     const place = new Map<number, number>();
