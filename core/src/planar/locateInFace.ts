@@ -103,10 +103,10 @@ function writeClamped(b: Blend, slot: number, corners: Uint32Array, i: number, w
   }
 }
 
-/** Weights of the foot of (x, y, z) in triangle i; null when the triangle has no area to speak of. */
-function barycentric(
+/** Weights of the foot of (x, y, z) in triangle i of three corners each; null when it has no area to speak of. */
+export function barycentric(
   m: PolyMesh,
-  corners: Uint32Array,
+  corners: ArrayLike<number>,
   i: number,
   x: number,
   y: number,

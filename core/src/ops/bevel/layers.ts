@@ -186,14 +186,15 @@ class Making {
     if (!set.surface) return set;
     const regions = new Set(kept.flatMap((f) => (typeof f === 'number' ? [] : [outlines.region[f.from]])));
     const given = set.surface.data;
-    // Where no corner has one, the face is its own surface.
+    // Where no corner has one, the face is its own surface; where all have, there is nothing to add.
     const faces = [...regions]
       .flatMap((r) => outlines.faces(r))
       .filter((f) => {
-        for (let c = before.faceStart[f]; c < before.faceStart[f + 1]; c++)
-          if (!isZero(given, c)) return true;
-        return false;
+        let zeros = 0;
+        for (let c = before.faceStart[f]; c < before.faceStart[f + 1]; c++) zeros += Number(isZero(given, c));
+        return zeros > 0 && zeros < before.faceStart[f + 1] - before.faceStart[f];
       });
+    if (!faces.length) return set;
     const vertices = new Set<number>();
     for (const f of faces)
       for (let c = before.faceStart[f]; c < before.faceStart[f + 1]; c++) vertices.add(before.corners[c]);
