@@ -52,7 +52,7 @@ export function mast(holes: number): PolyMesh {
 
 const rounds = (m: PolyMesh): number => (topologyOf(m).edgeCount > 20_000 ? 3 : 7);
 
-function rims(): void {
+export function rims(): void {
   console.log('\nRims rounded by 1 mm in 2 segments (per edge level; curved at most 3 times flat)');
   row('edges, on', ['rounding', 'µs per edge', '÷ adjacency']);
   for (const [holes, bores] of [
@@ -95,7 +95,7 @@ function plates(): void {
   }
 }
 
-function allEdges(): void {
+export function allEdges(): void {
   console.log('\nAll edges of a quad ball rounded by 0.1 mm');
   row('edges', ['rounding', 'µs per edge', '÷ adjacency']);
   for (const divisions of [9, 29]) {
@@ -112,7 +112,7 @@ function allEdges(): void {
 }
 
 /** Building the demo door, and moving its dish, by steps. */
-function door(): void {
+export function door(): void {
   const { pieces } = hatch();
   const none = (): never => {
     throw new Error('no file is used');

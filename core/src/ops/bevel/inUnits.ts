@@ -37,7 +37,7 @@ export function inUnits(
   watch: Watch,
 ): RoundedMesh {
   const outlines = new Outlines(mesh, t);
-  const whole = { mesh, t, outlines, size: sizeOf(mesh) };
+  const whole = { mesh, t, outlines, size: inSteps(sizeOf(mesh)) };
   const speed = speedOf(mesh);
   const edges = [...edgesOf(rounded)];
   const fastest = edges.reduce((most, e) => Math.max(most, speed(e)), 1);
@@ -91,6 +91,15 @@ export function inUnits(
       clean: units.every((u) => u.kept.clean),
     };
   }
+}
+
+/** Steps of the size from one power of 2 to the next. */
+const STEPS = 32;
+
+/** The size that tolerances are measured by, in steps: a hand that changes it by a hair must not change all units. */
+function inSteps(size: number): number {
+  const step = 2 ** (Math.floor(Math.log2(size)) + 1) / (2 * STEPS);
+  return Math.ceil(size / step) * step;
 }
 
 function withWhole(c: Cluster, outlines: Outlines, kept: ReadonlySet<number>): Cluster {
