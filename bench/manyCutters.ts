@@ -12,7 +12,7 @@ import { Evaluator } from '@urnsmith/core/steps/evaluate';
 import { ms, ratio, row } from './report';
 
 /** A plate with bores in a square; the one in the middle stands a little aside. */
-export function plate(n: number, aside: number): Piece[] {
+function plate(n: number, aside: number): Piece[] {
   const side = Math.round(Math.sqrt(n));
   const at = (k: number): number => (k - side / 2 + 0.5) * 20;
   const cutters = Array.from({ length: n }, (_, i): Piece => {

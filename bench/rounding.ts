@@ -31,7 +31,7 @@ function bored(host: Primitive, bores: Array<{ move: Vec3; turn: Vec3 }>): PolyM
 }
 
 /** A plate with as many holes, 12 mm apart in rows. */
-export function plate(holes: number): PolyMesh {
+function plate(holes: number): PolyMesh {
   const along = Math.ceil(Math.sqrt(holes));
   const rows = Math.ceil(holes / along);
   const bores = Array.from({ length: holes }, (_, i): { move: Vec3; turn: Vec3 } => ({
@@ -42,7 +42,7 @@ export function plate(holes: number): PolyMesh {
 }
 
 /** A fine cylinder with as many holes through its side, in a winding row. */
-export function mast(holes: number): PolyMesh {
+function mast(holes: number): PolyMesh {
   const bores = Array.from({ length: holes }, (_, i): { move: Vec3; turn: Vec3 } => ({
     move: [0, (i - (holes - 1) / 2) * 12, 0],
     turn: [0, 17 * i, 90],
@@ -52,7 +52,7 @@ export function mast(holes: number): PolyMesh {
 
 const rounds = (m: PolyMesh): number => (topologyOf(m).edgeCount > 20_000 ? 3 : 7);
 
-export function rims(): void {
+function rims(): void {
   console.log('\nRims rounded by 1 mm in 2 segments (per edge level; curved at most 3 times flat)');
   row('edges, on', ['rounding', 'µs per edge', '÷ adjacency']);
   for (const [holes, bores] of [
@@ -95,7 +95,7 @@ function plates(): void {
   }
 }
 
-export function allEdges(): void {
+function allEdges(): void {
   console.log('\nAll edges of a quad ball rounded by 0.1 mm');
   row('edges', ['rounding', 'µs per edge', '÷ adjacency']);
   for (const divisions of [9, 29]) {
@@ -112,7 +112,7 @@ export function allEdges(): void {
 }
 
 /** Building the demo door, and moving its dish, by steps. */
-export function door(): void {
+function door(): void {
   const { pieces } = hatch();
   const none = (): never => {
     throw new Error('no file is used');
