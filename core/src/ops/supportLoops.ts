@@ -6,9 +6,10 @@ import { faceCorners, type PolyMesh } from '../mesh/PolyMesh';
 import { facesMade, oldFaceOf, stripsMade } from '../mesh/lineage';
 import { edgeBetween, edgesAt, nextCorner, prevCorner, topologyOf } from '../mesh/Topology';
 import { selectionOf, type Selection } from '../select/selection';
-import { facesWithoutArea } from '../mesh/measure';
+import { facesWithoutArea, sizeOf } from '../mesh/measure';
 import { OperationError } from '../mesh/errors';
-import { pointOf } from '../mesh/vec3';
+import { TOLERANCE } from '../mesh/tolerance';
+import { distance, pointOf, type Vec3 } from '../mesh/vec3';
 import type { BevelOptions } from './bevel/options';
 import { lieOnSurface } from './bevel/sheets';
 import { rounded } from './bevelEdges';
@@ -97,18 +98,17 @@ function loopsBeside(
  * face between them is none.
  */
 function withClosedEnds(both: OperationResult): OperationResult {
+  const near = TOLERANCE.weld * sizeOf(both.mesh);
+  const at = (v: number): Vec3 => pointOf(both.mesh.positions, v);
   const groups = facesWithoutArea(both.mesh).flatMap((f) => {
     const points = faceCorners(both.mesh, f).map((c) => both.mesh.corners[c]);
-    const groups = points.map((v) => points.filter((w) => inOnePlace(both.mesh, v, w)));
+    const groups = points.map((v) => points.filter((w) => distance(at(v), at(w)) <= near));
     return groups.filter((g, k) => g.length > 1 && g[0] === points[k]);
   });
   if (!groups.length) return both;
-  const { mesh: out } = mergePoints(both.mesh, groups, ([v]) => pointOf(both.mesh.positions, v));
+  const { mesh: out } = mergePoints(both.mesh, groups, ([v]) => at(v));
   return { ...both, mesh: out, selection: selectionOf('face', facesMade(out, ['strip', 'corner'])) };
 }
-
-const inOnePlace = (mesh: PolyMesh, v: number, w: number): boolean =>
-  [0, 1, 2].every((k) => mesh.positions[3 * v + k] === mesh.positions[3 * w + k]);
 
 /** The far sides of strips, and the sides between two of them that would dangle without those. */
 function edgesOfLoop(mesh: PolyMesh, strips: number[]): number[] {

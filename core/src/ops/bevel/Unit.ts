@@ -27,8 +27,8 @@ export interface Entry {
   turned: boolean;
 }
 
-/** Places are on a grid of the piece's size, rounded up to a power of 2, over 2 to this: a 200th of what is told apart. */
-const GRID_BITS = 37;
+/** Places are on a grid of the piece's size, rounded up to a power of 2, over 2 to this: far below what is told apart. */
+const GRID_BITS = 44;
 /** Steps of a unit vector's coordinates: finer than single precision. */
 const FINE = 2 ** -26;
 
