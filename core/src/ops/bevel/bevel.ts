@@ -12,7 +12,7 @@
  * and put together (compose.ts).
  *
  * What gets in the way of something else stops there, and only there: its width is capped, caps rise along the rims by
- * half the way, and all is grown again (limits.ts). Caps only fall, so this ends.
+ * half the way, and all is grown again (widths.ts). Caps only fall, so this ends.
  *
  * Ways that lost:
  *  - moving every vertex a fixed distance and clamping by the shortest edge: rims of cuts are full of tiny edges
