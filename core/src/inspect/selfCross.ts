@@ -53,8 +53,7 @@ export function eachCrossing(
     const [u, v, w] = [points[3 * i], points[3 * i + 1], points[3 * i + 2]];
     if (u === a || u === b || v === a || v === b || w === a || w === b) return;
     const [side, beyond] = [sideOf(planes, i, p, a), sideOf(planes, i, p, b)];
-    // Ends on one side, or both in the plane as far as numbers tell.
-    if (side === beyond) return;
+    if (side !== 0 && side === beyond) return;
     if (!pierces(p, a, b, u, v, w)) return;
     // An end that is a point of the face and lies in its plane, as far as numbers tell, meets the face there only.
     if ((side === 0 && isOf(face[i], a)) || (beyond === 0 && isOf(face[i], b))) return;

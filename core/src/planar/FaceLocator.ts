@@ -154,7 +154,7 @@ function isLinear(
     if (!w) return false;
     for (let k = 0; k < size; k++) {
       const value = w[0] * given(0, k) + w[1] * given(1, k) + w[2] * given(2, k);
-      if (Math.abs(value - data[c * size + k]) > STRAIGHT * range[k]) return false;
+      if (!(Math.abs(value - data[c * size + k]) <= STRAIGHT * range[k])) return false;
     }
   }
   return true;
