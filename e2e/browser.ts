@@ -59,6 +59,10 @@ export async function openBrowser(width = 1280, height = 800, smooth = false): P
     deviceScaleFactor: 1,
     mobile: false,
   });
+  seeingFirst(driver);
+  // On a machine of that many times less speed, to find what depends on it.
+  const slower = Number(process.env.URNSMITH_TESTS_SLOWER ?? 1);
+  if (slower > 1) await tell(driver, 'Emulation.setCPUThrottlingRate', { rate: slower });
   // Without a person's own choice a browser without a window is light.
   await preferring(driver, { 'prefers-color-scheme': 'dark' });
   return {
@@ -70,6 +74,26 @@ export async function openBrowser(width = 1280, height = 800, smooth = false): P
     },
   };
 }
+
+/** Every gesture waits until what was asked for before is drawn: a person acts on what is seen. */
+function seeingFirst(driver: WebDriver): void {
+  const actions = driver.actions.bind(driver);
+  driver.actions = (options) => {
+    const gesture = actions(options);
+    const perform = gesture.perform.bind(gesture);
+    gesture.perform = async () => {
+      await drawn(driver);
+      return perform();
+    };
+    return gesture;
+  };
+}
+
+/** Waits until what was asked for so far is drawn. A frame asked for in a frame comes with the next. */
+export const drawn = (driver: WebDriver): Promise<void> =>
+  driver.executeAsyncScript(
+    'const done = arguments[0]; requestAnimationFrame(() => requestAnimationFrame(() => setTimeout(done)))',
+  );
 
 /** The driver has it, its types do not. */
 export const tell = (driver: WebDriver, command: string, params: object): Promise<void> =>

@@ -151,18 +151,21 @@ export class HandsOn {
     await actions.scroll(0, 0, 0, by, e).perform();
   }
 
-  async until<T>(what: string, f: () => Promise<T | null | undefined | false>, ms = 20000): Promise<T> {
-    return (await this.driver.wait(
-      async () => {
-        try {
-          return await f();
-        } catch {
-          return null;
-        }
-      },
-      ms,
-      `${what} did not happen`,
-    )) as T;
+  async until<T>(what: string, f: () => Promise<T | null | undefined | false>, ms = PATIENCE): Promise<T> {
+    let why = 'the last answer was no';
+    const asked = async (): Promise<T | null | undefined | false> => {
+      try {
+        return await f();
+      } catch (e) {
+        why = (e as Error).message;
+        return null;
+      }
+    };
+    try {
+      return (await this.driver.wait(asked, ms)) as T;
+    } catch (e) {
+      throw new Error(`${what} did not happen: ${why}`, { cause: e });
+    }
   }
 
   /** Selects a piece by its name in the Ledger; more are added with Shift. */

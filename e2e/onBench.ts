@@ -7,7 +7,7 @@ import { piecesOf } from '@urnsmith/core/document/sections';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { readObj } from '@urnsmith/core/formats/readObj';
 import type { PolyMesh } from '@urnsmith/core/mesh/PolyMesh';
-import type { Browser } from './browser';
+import { drawn, type Browser } from './browser';
 import { HandsOn } from './hands';
 import type { TestServer } from './server';
 
@@ -90,10 +90,8 @@ export class OnBench {
    */
   async scaleFrom(halfWidth: number, dimension = 'width'): Promise<number> {
     const measured = async (): Promise<number> => {
-      // Handles follow the view when it is drawn: what was asked for before is drawn by the second frame.
-      await this.browser.driver.executeAsyncScript(
-        'const done = arguments[0]; requestAnimationFrame(() => requestAnimationFrame(() => done()))',
-      );
+      // Handles follow the view when it is drawn.
+      await drawn(this.browser.driver);
       const handle = (await (await this.h.see(`.handle[aria-label^="${dimension}"] i`)).getRect()) as {
         x: number;
         width: number;
