@@ -90,13 +90,11 @@ function makeDelaunay(xy: ArrayLike<number>, h: HalfEdges): void {
 
 /** Whether four points are better divided from c to d than from a to b. */
 function isBetterOtherwise(grid: Float64Array, a: number, b: number, c: number, d: number): boolean {
-  for (const [p, q, r] of [
-    [a, b, c],
-    [b, a, d],
-    [a, d, c],
-    [d, b, c],
-  ])
-    if (turnOf(grid, p, q, r) <= 0) return false;
+  const least = (p: number, q: number, r: number, s: number): number =>
+    Math.min(turnOf(grid, p, q, r), turnOf(grid, q, p, s));
+  if (least(d, c, a, b) <= 0) return false;
+  // Three points on a straight run are no triangle.
+  if (least(a, b, c, d) <= 0) return true;
   const [x, y] = [(p: number): number => grid[2 * p], (p: number): number => grid[2 * p + 1]];
   const inside = incircle(x(a), y(a), x(b), y(b), x(c), y(c), x(d), y(d));
   return inside > 0 || (inside === 0 && Math.min(c, d) < Math.min(a, b));

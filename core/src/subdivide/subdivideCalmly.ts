@@ -27,12 +27,14 @@ interface Level {
 
 /**
  * Several levels. Time n log n in faces for each round of each level; one round where nothing crosses.
+ * @param finish what becomes of the last level, with the same faces
  * @returns the mesh, and the edges kept sharp for this: 6 numbers each
  */
 export function subdivideCalmly(
   mesh: PolyMesh,
   levels: number,
   watch: Watch = UNWATCHED,
+  finish = (m: PolyMesh): PolyMesh => m,
 ): { mesh: PolyMesh; held: Float64Array } {
   const stack: Level[] = [{ mesh, held: new Set() }];
   let rounds = 0;
@@ -40,7 +42,8 @@ export function subdivideCalmly(
     const k = stack.length - 1;
     const { mesh: from, held } = stack[k];
     watch(4 ** (k - levels));
-    const fine = subdivideOnce(held.size ? withCrease(from, [...held], FOR_GOOD) : from, k > 0);
+    const made = subdivideOnce(held.size ? withCrease(from, [...held], FOR_GOOD) : from, k > 0);
+    const fine = stack.length === levels ? finish(made) : made;
     const faces = from.corners.length > FINE || rounds > ROUNDS ? [] : facesThatCross(from, fine);
     if (!faces.length || !holdBack(stack, k, faces)) stack.push({ mesh: fine, held: new Set() });
     else rounds++;

@@ -11,7 +11,7 @@ import { planThinRemoval, withoutSpikes } from '../../planar/thinFaces';
 import { Columns } from './columns';
 import { Curves, type Curve } from './curves';
 import type { Grown } from './grown';
-import { gridPatch, type PatchSide } from './patch';
+import { gridPatch, plainPatch, type PatchSide } from './patch';
 import type { Spoke, VertexPlan } from './sectors';
 import type { OutFace, Shape, Source } from './shape';
 import { StripFaces } from './stripFaces';
@@ -228,6 +228,7 @@ class Assembly {
         add([...sides[0].ids.slice(0, -1), ...sides[1].ids.slice(0, -1)]);
       return;
     }
+    if (g.plain[plan.vertex]) return plainPatch(sides).forEach(add);
     if (g.options.segments === 1) return add(sides.map((s) => s.ids[0]));
     const tip = pointOf(mesh.positions, plan.vertex);
     gridPatch(sides, g.options.segments, g.options.profile * g.bulge[plan.vertex], tip, g.surface.size, (p) =>

@@ -73,10 +73,10 @@ export function bevel(
     return { mesh, report: { roundedEdges: 0, groups: [], consumedSides: 0 } };
   const folded = besideFolds(t, rounded);
   if (folded.length) throw besideFoldedFaces(mesh, folded);
-  const { made, groups, consumedSides, clean } = inUnits(mesh, t, rounded, o, cache, watch);
+  const { made, groups, consumedSides } = inUnits(mesh, t, rounded, o, cache, watch);
   if (!o.clamp && stoppedOf(groups, o.width).length) throw tooWide(mesh, groups, o.width);
   // Only new faces were tried: what went through itself before may do so still.
-  if (clean && isSound(mesh)) markSound(made);
+  if (isSound(mesh)) markSound(made);
   return { mesh: made, report: { roundedEdges, groups, consumedSides } };
 }
 

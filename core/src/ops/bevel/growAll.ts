@@ -17,7 +17,7 @@ import { Planner, type Speed } from './sectors';
 import { overUndivided, type Shape } from './shape';
 import { softEdges } from './sheets';
 import { groupsOf, notRounded, type BevelGroup } from './groups';
-import { knotsOf, Shapes } from './knots';
+import { knotsOf, Shapes, type Flattened } from './knots';
 import { Strips, type Strip } from './strips';
 import { Surface } from './Surface';
 import { Widths, type Divided, type Why } from './widths';
@@ -27,8 +27,6 @@ export interface Rounded {
   shape: Shape | null;
   groups: BevelGroup[];
   consumedSides: number;
-  /** New faces go through nothing. */
-  clean: boolean;
 }
 
 interface Whole {
@@ -45,8 +43,10 @@ const PATIENCE = 18;
 const HASTE = 10;
 /** A place further from an end of its edge than so many widths leaves that end alone. */
 const LONG = 3;
-/** Rounds after which crossings are left as they are. */
+/** Rounds after which what still goes through something is left sharp as well. */
 const LAST = 22;
+/** What is kept of the width where a rounding that has no bulge left goes through something. */
+const NARROWER = 0.7;
 
 export function growAll(mesh: PolyMesh, rounded: Uint8Array, o: BevelOptions, whole: Whole): Rounded {
   const t = topologyOf(mesh);
@@ -71,18 +71,18 @@ export function growAll(mesh: PolyMesh, rounded: Uint8Array, o: BevelOptions, wh
         result = made.assembled(shapes.of(divided));
         knots = knotsOf(result, wasOpen);
       }
-      if (!knots.open && (attempt >= LAST || !knots.crossing.length)) {
+      if (!knots.open && !knots.crossing.length) {
         const hair = (TOLERANCE.weld * whole.size) / demand.width;
         const groups = groupsOf({ mesh, t, rounded, d: divided, widths, asked: o.width, hair });
-        const clean = !knots.crossing.length;
-        return { shape: overUndivided(result.shape, divided), groups, consumedSides: made.consumed, clean };
+        return { shape: overUndivided(result.shape, divided), groups, consumedSides: made.consumed };
       }
-      for (const v of [...knots.crossing, ...knots.torn]) shapes.narrow(divided, v, widths);
+      const inKnots = new Set([...knots.crossing, ...knots.torn]);
+      const keeps = attempt > PATIENCE ? 0 : NARROWER;
+      for (const v of inKnots) shapes.narrow(divided, v, widths, keeps);
       if (attempt < LAST) continue;
-      const torn = new Set(knots.torn);
       const { edges } = topologyOf(divided.mesh);
       stuck = [...edgesOf(divided.rounded)]
-        .filter((e) => torn.has(edges[2 * e]) || torn.has(edges[2 * e + 1]))
+        .filter((e) => inKnots.has(edges[2 * e]) || inKnots.has(edges[2 * e + 1]))
         .map((e) => divided.edgeOf[e]);
     }
     if (attempt >= LAST) {
@@ -134,8 +134,8 @@ interface FacingLimit {
 }
 
 interface Tried {
-  /** Builds the mesh, with what is kept of the profile's bulge at each vertex; null where something is in the way. */
-  assembled: ((bulge: Float64Array) => Assembled) | null;
+  /** Builds the mesh; null where something is in the way. */
+  assembled: ((flattened: Flattened) => Assembled) | null;
   /** Short sides used up on the way. */
   consumed: number;
   limits: InTheWay[];
@@ -250,7 +250,7 @@ class Attempt {
       divider,
     };
     return {
-      assembled: (bulge) => assemble({ ...grown, bulge, watch: stretch(watch, 0.5, 1) }),
+      assembled: (flattened) => assemble({ ...grown, ...flattened, watch: stretch(watch, 0.5, 1) }),
       consumed: fronts.consumed,
       limits: [],
       facing: [],
@@ -336,7 +336,7 @@ function trimsOf(t: Topology, { sides }: Laid): Float64Array {
   return out.map((x) => (Number.isFinite(x) ? Math.max(0, x) : 0));
 }
 
-const UNTOUCHED: Rounded = { shape: null, groups: [], consumedSides: 0, clean: true };
+const UNTOUCHED: Rounded = { shape: null, groups: [], consumedSides: 0 };
 
 function openIn(mesh: PolyMesh): (a: number, b: number) => boolean {
   const t = topologyOf(mesh);

@@ -26,5 +26,7 @@ export interface Grown {
   divider: Divider;
   /** What is kept of the profile's bulge at each vertex, 0 flat … 1 all of it. */
   bulge: Float64Array;
+  /** 1 per vertex whose corner is filled by flat faces without points inside. */
+  plain: Uint8Array;
   watch: Watch;
 }

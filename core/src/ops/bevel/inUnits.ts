@@ -24,8 +24,6 @@ export interface RoundedMesh {
   made: PolyMesh;
   groups: BevelGroup[];
   consumedSides: number;
-  /** New faces go through nothing. */
-  clean: boolean;
 }
 
 export function inUnits(
@@ -88,7 +86,6 @@ export function inUnits(
       made: keepManifold(meshOf(whole, composed), mesh),
       groups: units.flatMap(groupsOf).sort((a, b) => a.edges[0] - b.edges[0]),
       consumedSides: units.reduce((n, u) => n + u.kept.consumedSides, 0),
-      clean: units.every((u) => u.kept.clean),
     };
   }
 }

@@ -43,18 +43,13 @@ export interface KeptShape {
   /** Places in it count from the unit's origin. */
   groups: BevelGroup[];
   consumedSides: number;
-  clean: boolean;
   /** How far new points are from the edges, mm, at most. */
   spread: number;
 }
 
 export function growUnit(unit: Unit, u: UnitMesh, o: BevelOptions, size: number, watch: Watch): KeptShape {
   try {
-    const { shape, groups, consumedSides, clean } = growAll(u.mesh, u.rounded, o, {
-      size,
-      rim: u.rim,
-      watch,
-    });
+    const { shape, groups, consumedSides } = growAll(u.mesh, u.rounded, o, { size, rim: u.rim, watch });
     const given = new Set(shape?.faces.flatMap((f) => f.made?.edge ?? []));
     // A single edge in the middle of a straight run goes from nothing to nothing.
     const told = groups.map((g) =>
@@ -69,7 +64,6 @@ export function growUnit(unit: Unit, u: UnitMesh, o: BevelOptions, size: number,
         stops: g.stops.map((s) => ({ ...s, edges: toSlots(s.edges) })),
       })),
       consumedSides,
-      clean,
       spread: shape ? spreadOf(shape, u, o, size) : 0,
     };
   } catch (e) {
@@ -88,7 +82,7 @@ const NOTHING = {
   keptEdges: new PairMap(),
 };
 
-type InUnit = Omit<KeptShape, 'groups' | 'consumedSides' | 'clean' | 'spread'>;
+type InUnit = Omit<KeptShape, 'groups' | 'consumedSides' | 'spread'>;
 
 function inUnit(s: Shape, unit: Unit, u: UnitMesh): InUnit {
   const F = u.entryOfFace.length;

@@ -6,6 +6,7 @@ import { eachCrossing } from '../../inspect/selfCross';
 import { topologyOf, type Topology } from '../../mesh/Topology';
 import { pointOf } from '../../mesh/vec3';
 import type { Assembled } from './assemble';
+import type { Grown } from './grown';
 import type { Divided, Widths } from './widths';
 
 export interface Knots {
@@ -56,17 +57,21 @@ function around(t: Topology, v: number, shapedBy: Assembled['shapedBy']): number
   return out;
 }
 
-/** What is kept of the bulge, round by round. */
-const STEPS = [1, 0.5, 0];
-/** What is kept of the width when all bulge is gone. */
-const NARROWER = 0.7;
+/** What is kept of the bulge, round by round; in the last one a corner has no points inside either. */
+const STEPS = [1, 0.5, 0, 0];
+/** What is left of the shape a rounding is to have, by vertex of the divided mesh. */
+export type Flattened = Pick<Grown, 'bulge' | 'plain'>;
 
 /** How far the profile has been flattened at the vertices of the mesh that was given. */
 export class Shapes {
   private readonly rounds = new Map<number, number>();
 
-  of({ own }: Divided): Float64Array {
-    return Float64Array.from(own, (v) => STEPS[Math.min(this.rounds.get(v) ?? 0, STEPS.length - 1)]);
+  of({ own }: Divided): Flattened {
+    const rounds = Int32Array.from(own, (v) => this.rounds.get(v) ?? 0);
+    return {
+      bulge: Float64Array.from(rounds, (r: number) => STEPS[r]),
+      plain: Uint8Array.from(rounds, (r: number) => Number(r === STEPS.length - 1)),
+    };
   }
 
   /** Flattens the profile at vertices of the divided mesh. @returns whether it was not flat at all of them before */
@@ -81,12 +86,13 @@ export class Shapes {
     return flatter;
   }
 
-  narrow(d: Divided, vertex: number, widths: Widths): void {
+  /** @param keeps share of the width that is kept at the vertex */
+  narrow(d: Divided, vertex: number, widths: Widths, keeps: number): void {
     const t = topologyOf(d.mesh);
     const at = pointOf(d.mesh.positions, vertex);
     for (let i = t.vertexStart[vertex]; i < t.vertexStart[vertex + 1]; i++) {
       const e = t.edgeOfCorner[t.vertexCorners[i]];
-      if (d.rounded[e]) widths.limit(d.edgeOf[e], at, d.caps[vertex] * NARROWER, 'crossing');
+      if (d.rounded[e]) widths.limit(d.edgeOf[e], at, d.caps[vertex] * keeps, 'crossing');
     }
   }
 }

@@ -4,7 +4,7 @@
  * a small n-gon is left in the middle. Points by bilinear Coons blending (Coons 1967) of the sides and of curves
  * from their middles to the centre; where all sides lie on one sphere, the grid is put on it exactly.
  */
-import { type Vec3, add, addScaled, dot, lerp, length, scale, sub } from '../../mesh/vec3';
+import { type Vec3, add, addScaled, cross, dot, lerp, length, scale, sub } from '../../mesh/vec3';
 
 export interface PatchSide {
   /** Point ids, segments + 1 of them. */
@@ -111,6 +111,43 @@ function centreOf(sides: PatchSide[], profile: number, tip: Vec3): Vec3 {
   // 1.7735 puts the centre of three equal round sides at right angles on their sphere.
   const round = addScaled(corners, bulge, 1.7735);
   return profile > 1 ? lerp(round, tip, profile - 1) : round;
+}
+
+/**
+ * The corner filled by flat faces without points inside: the triangulation of its corners of least area, by dynamic
+ * programming over the ways to split it (Barequet and Sharir 1995, Filling gaps in the boundary of a polyhedron, §3.2);
+ * cubic in the sides, which are few.
+ */
+export function plainPatch(sides: PatchSide[]): number[][] {
+  const M = sides.length;
+  const at = (i: number): Vec3 => sides[i].points[0];
+  const areaOf = (i: number, k: number, j: number): number =>
+    length(cross(sub(at(k), at(i)), sub(at(j), at(i))));
+  /** By first and last corner: the least area between them, and the corner of its triangle on that side. */
+  const least = Array.from({ length: M }, () => new Float64Array(M));
+  const best = Array.from({ length: M }, () => new Int32Array(M));
+  for (let span = 2; span < M; span++)
+    for (let i = 0; i + span < M; i++) {
+      const j = i + span;
+      least[i][j] = Infinity;
+      for (let k = i + 1; k < j; k++) {
+        const area = least[i][k] + least[k][j] + areaOf(i, k, j);
+        if (area < least[i][j]) [least[i][j], best[i][j]] = [area, k];
+      }
+    }
+  const faces: number[][] = [];
+  /** Points from a corner to a later one, the last left out: along the side, or straight across. */
+  const along = (i: number, j: number): number[] =>
+    (j - i + M) % M === 1 ? sides[i].ids.slice(0, -1) : [sides[i].ids[0]];
+  const split = (i: number, j: number): void => {
+    if (j - i < 2) return;
+    const k = best[i][j];
+    faces.push([...along(i, k), ...along(k, j), ...along(j, i)]);
+    split(i, k);
+    split(k, j);
+  };
+  split(0, M - 1);
+  return faces;
 }
 
 interface Sphere {

@@ -6,6 +6,7 @@ import { withCrease } from '../../subdivide/withCrease';
 import { subdivideCalmly } from '../../subdivide/subdivideCalmly';
 import { withoutWideFaces } from '../../subdivide/withoutWideFaces';
 import { warn, type Warning } from '../../mesh/errors';
+import type { PolyMesh } from '../../mesh/PolyMesh';
 import { isClosed } from '../../mesh/Topology';
 import { counted } from '../../ops/operation';
 import { defineStep } from '../define';
@@ -59,9 +60,10 @@ export const smooth = defineStep({
     let levels = wanted;
     while (levels > 0 && divided.corners.length * 4 ** (levels - 1) > limits.faces) levels--;
     const checked = !draft && isClosed(divided);
-    const { mesh: fine, held: still } = checked
-      ? subdivideCalmly(divided, levels, watch)
-      : { mesh: subdivide(divided, levels, watch), held: new Float64Array(0) };
+    const finish = (m: PolyMesh): PolyMesh => (levels && step.limit ? ontoLimit(m) : m);
+    const { mesh, held: still } = checked
+      ? subdivideCalmly(divided, levels, watch, finish)
+      : { mesh: finish(subdivide(divided, levels, watch)), held: new Float64Array(0) };
     const warnings: Warning[] = [];
     if (levels < wanted)
       warnings.push(
@@ -79,7 +81,7 @@ export const smooth = defineStep({
         lines: still,
       });
     return {
-      mesh: levels && step.limit ? ontoLimit(fine) : fine,
+      mesh,
       key: `${levels} ${levels === 1 ? 'level' : 'levels'}`,
       counts: { levels },
       warnings,
