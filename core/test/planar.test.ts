@@ -4,6 +4,7 @@ import { profileWeights } from '../src/ops/bevel/profile';
 import { constrainedTriangles } from '../src/planar/constrainedTriangles';
 import { onePointAtATime } from '../src/planar/delaunay';
 import { dividePolygon } from '../src/planar/dividePolygon';
+import { divideRegion } from '../src/planar/divideRegion';
 import { locateInFace } from '../src/planar/locateInFace';
 import { planThinRemoval, withoutSpikes } from '../src/planar/thinFaces';
 import { triangulate } from '../src/planar/triangulate';
@@ -118,6 +119,19 @@ describe('triangles of points nearly in line', () => {
         for (const [a, b] of lines) expect(edges).toContain(`${a} ${b}`);
       }),
       { numRuns: 300, seed: 4 },
+    );
+  });
+
+  it('are divided otherwise where one has all its points on a straight run', () => {
+    const unit = fc.double({ min: 0.05, max: 0.95, noNaN: true });
+    fc.assert(
+      fc.property(unit, unit, fc.double({ min: 0, max: 6.3, noNaN: true }), (along, aside, turned) => {
+        const [c, s] = [Math.cos(turned), Math.sin(turned)];
+        const at = [[0, 0], [along, 0], [1, 0], [aside, 1]].map(([x, y]) => [c * x - s * y, s * x + c * y]); // prettier-ignore
+        const loops = divideRegion(at.flat(), [0, 1, 2, 0, 2, 3], 3);
+        expect(loops).toEqual([[0, 1, 3], [1, 2, 3]]); // prettier-ignore
+      }),
+      { numRuns: 100, seed: 6 },
     );
   });
 

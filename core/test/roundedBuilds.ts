@@ -131,14 +131,19 @@ export const roundedBuilds = () =>
     if (tried) assert.deepEqual(faultsOfRounding(tried.before, tried.made), []);
   });
 
-/** Smoothed with their sharp edges held, as cut or rounded: nothing goes through itself. @param corners of larger ones none is tried */
+const smoothing = fc.record({
+  crease: fc.option(fc.constant({ rule: 'sharp' as const, angle: 30 }), { nil: undefined }),
+  limit: fc.boolean(),
+});
+
+/** Smoothed as cut or rounded: nothing goes through itself. @param corners of larger ones none is tried */
 export const smoothedBuilds = (corners = Infinity) =>
-  fc.property(anyRoundedBuild, fc.boolean(), (build, rounded) => {
+  fc.property(anyRoundedBuild, fc.boolean(), smoothing, (build, rounded, how) => {
     const before = rounded ? tryRounding(build)?.made.mesh : cutBuild(build);
     if (!before || !faceCount(before) || before.corners.length > corners) return;
     const { mesh } = smooth.run(
       before,
-      { kind: 'smooth', levels: 2, crease: { rule: 'sharp', angle: 30 } },
+      { kind: 'smooth', levels: 2, ...how },
       { piece: { id: 'p' }, operands: [], formed: before, frame: IDENTITY, final: false, limits: LIMITS, draft: false, watch: UNWATCHED, memory: {}, meshOf: () => before, name: (m) => m },
     ); // prettier-ignore
     assert.deepEqual(checkMesh(mesh).findings, []);

@@ -13,7 +13,7 @@ import { topologyOf } from '../src/mesh/Topology';
 import { stripsMade, tracked } from '../src/mesh/lineage';
 import { transformMatrix, transformMesh } from '../src/mesh/transform';
 import { distance, dot, pointOf, type Vec3 } from '../src/mesh/vec3';
-import { rimEdges } from '../src/select/edges';
+import { rimEdges, sharpEdges } from '../src/select/edges';
 import { deepestCrossing } from './crossings';
 import { number } from './anySolid';
 import { HOSTS, roundedBuilds, shareOf, tiltedHoles } from './roundedBuilds';
@@ -225,6 +225,26 @@ describe('any build of cuts', () => {
   it('comes out closed, uncrossed and without slivers', () => {
     fc.assert(roundedBuilds(), { numRuns: 20 });
   });
+});
+
+describe('a pocket whose walls run out to nothing', () => {
+  const pocket = (turn: Vec3): PolyMesh =>
+    cutting(place({ primitive: 'box', width: 108, height: 21, depth: 76 }), [
+      place({ primitive: 'box', width: 95, height: 19, depth: 87 }, [1.36, 3.32, 1.73], turn),
+    ]);
+
+  it.each([
+    [2, 0, [-3.9, -0.9, -3.8]],
+    [4, 0, [-3.9, -0.9, -3.8]],
+    [6, 1, [-3.9, -0.9, -3.8]],
+    [4, 0, [-3.5, -1.2, -3.9]],
+  ] as Array<[number, number, Vec3]>)('is rounded by %i segments, profile %f, and crosses nothing', (segments, profile, turn) => {
+    const m = pocket(turn);
+    const { mesh, report } = bevel(m, sharpEdges(m, 30), { width: 2.55, segments, profile });
+    expect(checkMesh(mesh).findings).toEqual([]);
+    expect(deepestCrossing(mesh)).toBeLessThan(1e-9);
+    expect(Math.min(...report.groups.map((g) => g.reached))).toBeGreaterThan(0.2);
+  }); // prettier-ignore
 });
 
 describe('what is in the way', () => {

@@ -88,6 +88,22 @@ describe('a smooth step that holds sharp edges', () => {
     expect(rims).toBeLessThan(all);
   });
 
+  it('holds back where the limit surface would go through itself', () => {
+    for (const [radius, off] of [
+      [8.781, -0.25],
+      [9.5, 0],
+    ]) {
+      const host: Primitive = { primitive: 'cylinder', radius: 27.908, height: 88.703, sides: 48 };
+      const cutter: Primitive = { primitive: 'cylinder', radius, height: 114, sides: 24 };
+      const m = smoothed(
+        { host, cutter, turn: [94.4, -4.3, -3.6], move: [off, 1.27, -0.46] },
+        { limit: true },
+      );
+      expect(checkMesh(m).findings).toEqual([]);
+      expect(selfCrossings(m).edges).toEqual([]);
+    }
+  });
+
   it('never takes a surface through itself, cut or rounded', () => {
     fc.assert(smoothedBuilds(1500), { numRuns: 24 });
   });
