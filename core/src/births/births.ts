@@ -68,8 +68,8 @@ export function giveBirths(out: PolyMesh, key: string, by: string, makers: Maker
   if (!before || !made) return mesh;
   const step = hashOfText(key);
   const data = before.slice();
-  /** New makers by the old ones of the faces on both sides, as `a,b`. */
-  const grown = new Map<string, number>();
+  /** New makers by the old ones of the faces on both sides, the lower first. */
+  const grown = new Map<number, Map<number, number>>();
   for (let i = 0, m = 0; i < data.length; i += SIZE, m += MADE_SIZE) {
     const [role, which, other, beside] = [made[m], made[m + 1], made[m + 2], made[m + 3]];
     const [family, maker] = [data[i + FAMILY], data[i + MAKER]];
@@ -79,10 +79,12 @@ export function giveBirths(out: PolyMesh, key: string, by: string, makers: Maker
       continue;
     }
     data[i + FAMILY] = hashOf(step, role, which, Math.min(family, other), Math.max(family, other));
-    const from = [maker, beside].sort((a, b) => a - b);
-    let next = grown.get(from.join());
+    const [low, high] = maker < beside ? [maker, beside] : [beside, maker];
+    let withLow = grown.get(low);
+    if (!withLow) grown.set(low, (withLow = new Map()));
+    let next = withLow.get(high);
     if (next === undefined)
-      grown.set(from.join(), (next = makers.add(by, [...new Set(from)].filter(Boolean))));
+      withLow.set(high, (next = makers.add(by, [...new Set([low, high])].filter(Boolean))));
     data[i + MAKER] = next;
   }
   tellApart(mesh, data);
@@ -99,14 +101,15 @@ function tellApart(mesh: PolyMesh, data: Uint32Array): void {
   const names = new Uint32Array(faceCount(mesh));
   for (let f = 0; f < names.length; f++) names[f] = data[SIZE * f + FAMILY];
   let shared = sharedNames(names);
+  const beside = new Uint32Array(largestFace(mesh));
   for (let round = 0; round < ROUNDS && shared.length; round++) {
     const t = topologyOf(mesh);
     const fresh = shared.map((group) =>
       group.map((f) => {
-        const beside = new Set<number>();
+        let count = 0;
         for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++)
-          if (t.twin[c] >= 0) beside.add(names[t.faceOfCorner[t.twin[c]]]);
-        return hashOf(names[f], hashAll(Uint32Array.from(beside).sort()));
+          if (t.twin[c] >= 0) beside[count++] = names[t.faceOfCorner[t.twin[c]]];
+        return hashOf(names[f], hashAll(inOrderOnce(beside.subarray(0, count))));
       }),
     );
     shared.forEach((group, i) => group.forEach((f, k) => (names[f] = fresh[i][k])));
@@ -118,6 +121,21 @@ function tellApart(mesh: PolyMesh, data: Uint32Array): void {
     group.forEach((f, k) => (names[f] = hashOf(names[f], k)));
   }
   for (let f = 0; f < names.length; f++) data[SIZE * f + NAME] = names[f];
+}
+
+/** Numbers in ascending order, each once; written over. */
+function inOrderOnce(list: Uint32Array): Uint32Array {
+  list.sort();
+  let count = 0;
+  for (let i = 0; i < list.length; i++) if (!i || list[i] !== list[i - 1]) list[count++] = list[i];
+  return list.subarray(0, count);
+}
+
+function largestFace(mesh: PolyMesh): number {
+  let most = 0;
+  for (let f = 0; f < faceCount(mesh); f++)
+    most = Math.max(most, mesh.faceStart[f + 1] - mesh.faceStart[f]);
+  return most;
 }
 
 /** Groups of faces of one name. @param among only these are looked at */

@@ -2,7 +2,7 @@
  * A mesh flattened for drawing hardware: triangles over vertices that are split wherever a normal, a UV or another number
  * kept at corners differs between corners of one point.
  */
-import type { Layer, LayerArray } from '../mesh/layers';
+import type { Layer } from '../mesh/layers';
 import type { PolyMesh } from '../mesh/PolyMesh';
 import { triangulate } from '../planar/triangulate';
 import { shadingNormals } from '../shading/cornerNormals';
@@ -27,7 +27,7 @@ export interface Drawable {
 export function drawableOf(mesh: PolyMesh): Drawable {
   const normals = shadingNormals(mesh);
   const { uv, bent, openness } = mesh.layers.corner;
-  const kept = [{ size: 3, data: normals as LayerArray }, uv, bent, openness].filter((l) => l !== undefined);
+  const kept = [uv, bent, openness].filter((l) => l !== undefined);
   const t = topologyOf(mesh);
   const vertexOfCorner = new Uint32Array(mesh.corners.length);
   // Corner standing for each split vertex; there are at most as many as corners.
@@ -35,6 +35,9 @@ export function drawableOf(mesh: PolyMesh): Drawable {
   let n = 0;
   const V = t.vertexStart.length - 1;
   const same = (a: number, b: number): boolean => {
+    const [i, j] = [3 * a, 3 * b];
+    if (normals[i] !== normals[j] || normals[i + 1] !== normals[j + 1] || normals[i + 2] !== normals[j + 2])
+      return false;
     for (const { size, data } of kept)
       for (let k = 0; k < size; k++) if (data[size * a + k] !== data[size * b + k]) return false;
     return true;

@@ -68,6 +68,8 @@ export function cornerNormals(
   only?: Uint32Array,
 ): Float32Array {
   const o = { ...NORMAL_DEFAULTS, ...options };
+  const held = o.keepHeld ? mesh.layers.corner.normal?.data : undefined;
+  if (held && allHeld(held)) return Float32Array.from(held);
   const t = topologyOf(mesh);
   const n = mesh.corners.length;
   const out = new Float32Array(3 * n);
@@ -109,12 +111,10 @@ export function cornerNormals(
     }
     const weighed = byHand !== undefined && someWeighed(fan, size, faceOf, byHand);
     const at = weighed ? asWeighed(fan, size, faceOf, byHand, weights, angles!, o.weight) : null;
-    sumFan(out, fan, size, faceOf, faces.normals, at ?? weights, at ? null : angles, surface, {
-      ...o,
-      standing: at ? null : o.standing,
-    });
+    if (at) sumFan(out, fan, size, faceOf, faces.normals, at, null, surface, o, null);
+    else sumFan(out, fan, size, faceOf, faces.normals, weights, angles, surface, o, o.standing);
   }
-  if (o.keepHeld) overlayHeld(mesh, out);
+  if (held) overlayHeld(held, out);
   return out;
 }
 
@@ -161,7 +161,8 @@ function sumFan(
   chosen: Float64Array,
   angles: Float64Array | null,
   surface: ArrayLike<number> | undefined,
-  { standing, cutOff, alike }: Pick<NormalOptions, 'standing' | 'cutOff' | 'alike'>,
+  { cutOff, alike }: Pick<NormalOptions, 'cutOff' | 'alike'>,
+  standing: FaceStanding | null,
 ): void {
   const place = standing?.place;
   let best = 255;
@@ -338,9 +339,13 @@ function addBorders(
 /** UVs nearer to each other are one. */
 const SAME_UV = 1e-6;
 
-function overlayHeld(mesh: PolyMesh, out: Float32Array): void {
-  const held = mesh.layers.corner.normal?.data;
-  if (!held) return;
+function allHeld(held: ArrayLike<number>): boolean {
+  for (let c = 0; c < held.length; c += 3)
+    if (held[c] === 0 && held[c + 1] === 0 && held[c + 2] === 0) return false;
+  return true;
+}
+
+function overlayHeld(held: ArrayLike<number>, out: Float32Array): void {
   for (let c = 0; c < held.length; c += 3)
     if (held[c] !== 0 || held[c + 1] !== 0 || held[c + 2] !== 0) {
       out[c] = held[c];

@@ -67,8 +67,7 @@ export class FaceRoles {
   }
 
   areaOf(f: number): number {
-    const n = this.normals;
-    return Math.hypot(n[3 * f], n[3 * f + 1], n[3 * f + 2]) / 2;
+    return this.doubleArea(3 * f) / 2;
   }
 
   /**
@@ -78,42 +77,58 @@ export class FaceRoles {
    */
   allowed(f: number, c: number, shown: Float32Array, roles: Uint8Array): number {
     const { mesh, t, normals: n } = this;
-    const around = this.sharing(c, shown);
-    for (const g of around) {
-      if (roles[g / 3] !== FLAT_FACE) continue;
+    const count = this.sharing(c, shown);
+    for (let i = 0; i < count; i++) {
+      const g = 3 * this.around[i];
+      if (roles[this.around[i]] !== FLAT_FACE) continue;
       const cos = n[g] * shown[3 * c] + n[g + 1] * shown[3 * c + 1] + n[g + 2] * shown[3 * c + 2];
-      if (cos > SHARED * Math.hypot(n[g], n[g + 1], n[g + 2])) return 180;
+      if (cos > SHARED * this.doubleArea(g)) return 180;
     }
-    let turn = this.spread(around);
+    let turn = this.spread(count);
     for (let k = mesh.faceStart[f]; k < mesh.faceStart[f + 1]; k++)
       if (t.twin[k] >= 0) turn = Math.max(turn, Math.abs(this.turn[k]));
     return (turn * 180) / Math.PI;
   }
 
-  /** Three times the faces around the vertex of a corner that are shaded there as it is. */
-  private sharing(c: number, shown: Float32Array): number[] {
+  /** Faces around a vertex that are shaded alike there; the first so many count. */
+  private readonly around: number[] = [];
+
+  /** Sets `around` to the faces at the vertex of a corner that are shaded there as it is. @returns how many */
+  private sharing(c: number, shown: Float32Array): number {
     const { mesh, t } = this;
     const v = mesh.corners[c];
-    const out: number[] = [];
+    let count = 0;
     for (let i = t.vertexStart[v]; i < t.vertexStart[v + 1]; i++)
-      if (alike(shown, c, t.vertexCorners[i])) out.push(3 * t.faceOfCorner[t.vertexCorners[i]]);
-    return out;
+      if (alike(shown, c, t.vertexCorners[i])) this.around[count++] = t.faceOfCorner[t.vertexCorners[i]];
+    return count;
   }
 
-  /** The widest angle between the mean of faces' normals and one of them, radians. @param faces three times each */
-  private spread(faces: number[]): number {
-    const { normals: n } = this;
-    const sum = [0, 0, 0];
-    for (const f of faces) {
-      const l = Math.hypot(n[f], n[f + 1], n[f + 2]) || 1;
-      for (let k = 0; k < 3; k++) sum[k] += n[f + k] / l;
+  /** The widest angle between the mean of the normals of the first faces `around` and one of them, radians. */
+  private spread(count: number): number {
+    const { normals: n, around } = this;
+    let x = 0;
+    let y = 0;
+    let z = 0;
+    for (let i = 0; i < count; i++) {
+      const f = 3 * around[i];
+      const l = this.doubleArea(f) || 1;
+      x += n[f] / l;
+      y += n[f + 1] / l;
+      z += n[f + 2] / l;
     }
+    const long = Math.sqrt(x * x + y * y + z * z);
     let least = 1;
-    for (const f of faces) {
-      const l = Math.hypot(n[f], n[f + 1], n[f + 2]) * Math.hypot(sum[0], sum[1], sum[2]) || 1;
-      least = Math.min(least, (n[f] * sum[0] + n[f + 1] * sum[1] + n[f + 2] * sum[2]) / l);
+    for (let i = 0; i < count; i++) {
+      const f = 3 * around[i];
+      least = Math.min(least, (n[f] * x + n[f + 1] * y + n[f + 2] * z) / (this.doubleArea(f) * long || 1));
     }
     return Math.acos(Math.max(-1, least));
+  }
+
+  /** @param f three times the face */
+  private doubleArea(f: number): number {
+    const { normals: n } = this;
+    return Math.sqrt(n[f] * n[f] + n[f + 1] * n[f + 1] + n[f + 2] * n[f + 2]);
   }
 
   /** What each face is. Linear in corners, but for faces with many soft edges. */
