@@ -105,6 +105,9 @@ describe('extrude', () => {
     }
     // All of a side pushed to the other leaves nothing, which is refused.
     expect(refusal(() => act(cube, 'extrude', top, { distance: -10 }))).toBe('nothing-left');
+    // Nor does it where other faces would be pulled outward at the same time.
+    const far = { distance: -1e6, by: 'each', along: 'axis', axis: [-1, 1, -1] };
+    expect(refusal(() => act(cube, 'extrude', { rule: 'all', of: 'faces' }, far))).toBe('nothing-left');
   });
   it('joins what it is pushed against', () => {
     const base = buildPrimitive({ primitive: 'box', width: 30, height: 10, depth: 10, segments: [3, 1, 1] });
@@ -393,6 +396,17 @@ describe('plane slice', () => {
     const half = act(tube, 'planeSlice', all, { keep: 'front', cap: true, point: [0, 3, 0] });
     expect(closed(half.mesh)).toBe(true);
     expect(volume(half.mesh)).toBeCloseTo((volume(tube) * 7) / 20, 6);
+  });
+  it('closes rims that cross each other, each for itself', () => {
+    // Edges all over it collapsed, this goes through itself and touches itself.
+    const tube = buildPrimitive({ primitive: 'tube', outerRadius: 10, innerRadius: 7.265612115385011, height: 6.401978596113622, sides: 12 }); // prettier-ignore
+    const edges = [12, 13, 19, 20, 21, 27, 28, 44, 45, 46, 47, 51, 52, 54, 60, 61, 65, 66, 67, 68, 74];
+    const twisted = act(tube, 'collapse', { edges }).mesh;
+    const plane = { point: [-2.8948, 0.4062, -1.375], normal: [1, 1, 0.9258], cap: true };
+    for (const keep of ['front', 'back', 'apart']) {
+      const cut = act(twisted, 'planeSlice', all, { keep, ...plane });
+      expect(checkMesh(cut.mesh).findings).toEqual([]);
+    }
   });
   it('slices apart into two closed bodies', () => {
     const apart = act(cube, 'planeSlice', all, { keep: 'apart', cap: true, normal: [1, 1, 0] });

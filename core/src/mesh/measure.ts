@@ -52,10 +52,9 @@ export function areaVectors(mesh: PolyMesh): Float64Array {
   return out;
 }
 
-/** Faces with no area worth the name beside the size of the mesh, ascending. */
-export function facesWithoutArea(mesh: PolyMesh): number[] {
+/** Faces with no area worth the name beside the size of the mesh or of what it is a part of, mm; ascending. */
+export function facesWithoutArea(mesh: PolyMesh, size = sizeOf(mesh)): number[] {
   const areas = areaVectors(mesh);
-  const size = sizeOf(mesh);
   const tiny = (2 * TOLERANCE.area * size * size) ** 2;
   const out: number[] = [];
   for (let f = 0; f < faceCount(mesh); f++) {

@@ -238,7 +238,7 @@ function sweepAway(mesh: PolyMesh, groups: number[][], p: Params): OperationResu
     [takes, 'subtract'],
     [adds, 'union'],
   ] as const)
-    if (bodies.length)
+    if (bodies.length && faceCount(out))
       out = cut(
         { mesh: out, name: 'piece' },
         bodies.map((b, i) => ({ mesh: b, name: 'swept body', id: `swept ${i}` })),

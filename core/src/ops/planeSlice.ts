@@ -193,13 +193,25 @@ function addLids(
   const outlines = openRuns(mesh, edges)
     .filter((r) => r.closed)
     .map((r) => [...r.points].reverse());
-  const draft = new MeshDraft(mesh);
-  const loops = outlines.length ? dividePolygon(outlines, mesh.positions, facing) : [];
-  // A rim that touches itself in a point has a lid on each side of it.
-  const lids = loops.flatMap((loop) => withoutTouching(loop, (v) => v));
-  for (const loop of lids) draft.addFace({ loop, face: -1 });
-  const out = draft.finish();
-  return { mesh: out.mesh, lids: lids.map((_, i) => out.firstNewFace + i) };
+  if (!outlines.length) return { mesh, lids: [] };
+  // Rims that cross each other, of a piece that goes through itself, are closed each for itself.
+  for (const loops of [dividePolygon(outlines, mesh.positions, facing), outlines]) {
+    const draft = new MeshDraft(mesh);
+    // A rim that touches itself in a point has a lid on each side of it.
+    const lids = loops.flatMap((loop) => withoutTouching(loop, (v) => v));
+    for (const loop of lids) draft.addFace({ loop, face: -1 });
+    const out = draft.finish();
+    if (closes(out.mesh, out.firstNewFace))
+      return { mesh: out.mesh, lids: lids.map((_, i) => out.firstNewFace + i) };
+  }
+  return { mesh, lids: [] };
+}
+
+/** All edges of the faces from one on have two faces. */
+function closes(mesh: PolyMesh, first: number): boolean {
+  const { twin } = topologyOf(mesh);
+  for (let c = mesh.faceStart[first]; c < mesh.corners.length; c++) if (twin[c] < 0) return false;
+  return true;
 }
 
 function apart(

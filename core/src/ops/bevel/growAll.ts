@@ -65,11 +65,11 @@ export function growAll(mesh: PolyMesh, rounded: Uint8Array, o: BevelOptions, wh
     let stuck = made.limits.map(({ edge }) => divided.edgeOf[edge]);
     if (made.assembled) {
       let result = made.assembled(shapes.of(divided));
-      let knots = knotsOf(result, wasOpen);
+      let knots = knotsOf(result, whole.size, wasOpen);
       // Where a flatter profile will do, nothing has to grow again.
       while (!knots.open && knots.crossing.length && shapes.flatten(divided, knots.crossing)) {
         result = made.assembled(shapes.of(divided));
-        knots = knotsOf(result, wasOpen);
+        knots = knotsOf(result, whole.size, wasOpen);
       }
       if (!knots.open && !knots.crossing.length) {
         const hair = (TOLERANCE.weld * whole.size) / demand.width;

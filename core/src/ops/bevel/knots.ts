@@ -1,8 +1,9 @@
 /**
- * Places where a rounding goes through itself: its profile is flattened there, and where that does not help, its width is
- * taken back.
+ * Places where a rounding goes through itself, or where its faces fold to nothing: its profile is flattened there, and
+ * where that does not help, its width is taken back.
  */
 import { eachCrossing } from '../../inspect/selfCross';
+import { facesWithoutArea } from '../../mesh/measure';
 import { topologyOf, type Topology } from '../../mesh/Topology';
 import { pointOf } from '../../mesh/vec3';
 import type { Assembled } from './assemble';
@@ -10,7 +11,7 @@ import type { Grown } from './grown';
 import type { Divided, Widths } from './widths';
 
 export interface Knots {
-  /** Vertices of the divided mesh whose corners and strips cross something. */
+  /** Vertices of the divided mesh whose corners and strips cross something, or have faces without area. */
   crossing: number[];
   /** Whether the mesh has come open somewhere. */
   open: boolean;
@@ -18,9 +19,13 @@ export interface Knots {
   torn: number[];
 }
 
-/** @param wasOpen whether an edge between two points of the divided mesh was open; null where that does not matter */
+/**
+ * @param size that areas are measured by, mm
+ * @param wasOpen whether an edge between two points of the divided mesh was open; null where that does not matter
+ */
 export function knotsOf(
   { mesh, shapedBy, own, made }: Assembled,
+  size: number,
   wasOpen: ((a: number, b: number) => boolean) | null,
 ): Knots {
   const t = topologyOf(mesh);
@@ -47,6 +52,7 @@ export function knotsOf(
     },
     made,
   );
+  for (const f of facesWithoutArea(mesh, size)) if (made[f]) for (const v of shapedBy[f]) out.add(v);
   return { crossing: [...out], open, torn: [...torn] };
 }
 
