@@ -133,8 +133,7 @@ function inOrderOnce(list: Uint32Array): Uint32Array {
 
 function largestFace(mesh: PolyMesh): number {
   let most = 0;
-  for (let f = 0; f < faceCount(mesh); f++)
-    most = Math.max(most, mesh.faceStart[f + 1] - mesh.faceStart[f]);
+  for (let f = 0; f < faceCount(mesh); f++) most = Math.max(most, mesh.faceStart[f + 1] - mesh.faceStart[f]);
   return most;
 }
 
