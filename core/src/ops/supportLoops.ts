@@ -68,7 +68,7 @@ function loopsBeside(
   meshOf: MeshOf,
   limits: Limits,
 ): OperationResult {
-  const square = { width: p.distance, segments: 2, profile: 2, clamp: true, follow };
+  const square = { width: p.distance, segments: 2, profile: 2, clamp: true, follow, mayFold: true };
   const both = withClosedEnds(rounded(mesh, selection.indices, square));
   if (p.sides === 'both') return both;
   // Which side is left needs runs with a direction, so picks that branch are refused here.

@@ -53,6 +53,7 @@ export function growAll(mesh: PolyMesh, rounded: Uint8Array, o: BevelOptions, wh
   const demand = demandOf(mesh, t, rounded, o);
   const widths = new Widths(mesh, t, rounded, demand.width, demand.wanted);
   const shapes = new Shapes();
+  const folded = o.mayFold ? null : whole.size;
   const runs = groupVertices(mesh, t, rounded);
   const runOf = (e: number): number => runs.ofVertex[t.edges[2 * e]];
   const edgesOfRun: number[][] = Array.from({ length: runs.count }, () => []);
@@ -65,11 +66,11 @@ export function growAll(mesh: PolyMesh, rounded: Uint8Array, o: BevelOptions, wh
     let stuck = made.limits.map(({ edge }) => divided.edgeOf[edge]);
     if (made.assembled) {
       let result = made.assembled(shapes.of(divided));
-      let knots = knotsOf(result, whole.size, wasOpen);
+      let knots = knotsOf(result, folded, wasOpen);
       // Where a flatter profile will do, nothing has to grow again.
       while (!knots.open && knots.crossing.length && shapes.flatten(divided, knots.crossing)) {
         result = made.assembled(shapes.of(divided));
-        knots = knotsOf(result, whole.size, wasOpen);
+        knots = knotsOf(result, folded, wasOpen);
       }
       if (!knots.open && !knots.crossing.length) {
         const hair = (TOLERANCE.weld * whole.size) / demand.width;

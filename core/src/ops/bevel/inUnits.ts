@@ -105,7 +105,8 @@ function withWhole(c: Cluster, outlines: Outlines, kept: ReadonlySet<number>): C
 }
 
 function keyOf(unit: Unit, o: BevelOptions): Float64Array {
-  const asked = [o.width, Number(o.by === 'radius'), o.segments, o.profile, Number(o.follow === 'edges')];
+  const flags = [o.by === 'radius', o.follow === 'edges', o.mayFold].map(Number);
+  const asked = [o.width, o.segments, o.profile, ...flags];
   const around = unit.key();
   const out = new Float64Array(asked.length + around.length);
   out.set(asked);

@@ -20,12 +20,12 @@ export interface Knots {
 }
 
 /**
- * @param size that areas are measured by, mm
+ * @param folded size of the piece, mm, that faces without area are told by; null where there may be some
  * @param wasOpen whether an edge between two points of the divided mesh was open; null where that does not matter
  */
 export function knotsOf(
   { mesh, shapedBy, own, made }: Assembled,
-  size: number,
+  folded: number | null,
   wasOpen: ((a: number, b: number) => boolean) | null,
 ): Knots {
   const t = topologyOf(mesh);
@@ -52,7 +52,8 @@ export function knotsOf(
     },
     made,
   );
-  for (const f of facesWithoutArea(mesh, size)) if (made[f]) for (const v of shapedBy[f]) out.add(v);
+  if (folded !== null)
+    for (const f of facesWithoutArea(mesh, folded)) if (made[f]) for (const v of shapedBy[f]) out.add(v);
   return { crossing: [...out], open, torn: [...torn] };
 }
 

@@ -13,6 +13,8 @@ export interface BevelOptions {
   clamp: boolean;
   /** Sides run over edges that only approximate a surface, or their corners keep to those edges. */
   follow: 'surface' | 'edges';
+  /** Faces may fold to nothing where a square profile ends at a point that stays: who asks for that closes them. */
+  mayFold: boolean;
 }
 export const BEVEL_DEFAULTS: BevelOptions = {
   width: 2,
@@ -21,4 +23,5 @@ export const BEVEL_DEFAULTS: BevelOptions = {
   profile: 1,
   clamp: true,
   follow: 'surface',
+  mayFold: false,
 };
