@@ -16,6 +16,8 @@ await server.start();
 const browser = await openBrowser();
 try {
   const { driver } = browser;
+  // All moves are one script, and a slow machine takes its time.
+  await driver.manage().setTimeouts({ script: 180_000 });
   const tasks = await PageTasks.of(driver);
   const on = new OnBench(server, browser);
   await on.open('Grille', grille().pieces, '?measure');
