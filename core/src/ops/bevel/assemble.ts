@@ -273,11 +273,10 @@ class Assembly {
       if (!merges) return;
       this.faces = this.faces.flatMap((f) => {
         if (!f.loop.some((p) => merges.has(p))) return [f];
-        const merged = f.loop.map((p) => merges.get(p) ?? p);
-        const once = merged.flatMap((p, i) => (p === merged[(i + 1) % merged.length] ? [] : [i]));
-        const kept = withoutSpikes(once.map((i) => merged[i])).map((k) => once[k]);
-        if (kept.length < 3) return [];
-        return [{ ...f, loop: kept.map((i) => merged[i]), sources: kept.map((i) => f.sources[i]) }];
+        const loop = f.loop.map((p) => merges.get(p) ?? p);
+        const kept = loop.map((p, i) => p !== loop[(i + 1) % loop.length]);
+        const left = loop.filter((_, i) => kept[i]);
+        return left.length < 3 ? [] : [{ ...f, loop: left, sources: f.sources.filter((_, i) => kept[i]) }];
       });
     }
   }
