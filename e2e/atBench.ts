@@ -1,9 +1,10 @@
 /** For a file of tests: a server, a browser and a person at the Bench. The console must have stayed quiet at the end. */
 import { afterAll, expect } from 'vitest';
-import { consoleProblems, openBrowser, type Browser } from './browser';
+import { consoleProblems, type Browser } from './browser';
 import type { HandsOn } from './hands';
 import { OnBench } from './onBench';
 import { TestServer } from './server';
+import { workerBrowser, type FileSetting } from './workerBrowser';
 
 export interface AtBench {
   server: TestServer;
@@ -12,21 +13,24 @@ export interface AtBench {
   h: HandsOn;
 }
 
-interface Setting {
-  /** Folder of the sources the server is run from. */
+interface Setting extends FileSetting {
+  /** Folder of the checkout the server is run from. */
   root?: string;
-  /** Width and height of the window; small ones are drawn faster. */
-  window?: [number, number];
+  /** Whether the library begins with the demo scenes. */
+  demo?: boolean;
 }
 
-/** At the top of a file, not in a hook: what is set up here is taken down by a hook of its own. */
-export async function atBench({ root, window }: Setting = {}): Promise<AtBench> {
-  const server = new TestServer(root);
+/**
+ * At the top of a file, not in a hook: what is set up here is taken down by a hook of its own. The browser is the one
+ * of the test worker; the server is the file's own, so its address has no storage of other files.
+ */
+export async function atBench({ root, demo = false, ...setting }: Setting = {}): Promise<AtBench> {
+  const server = new TestServer({ root, demo });
   await server.start();
-  const browser = await openBrowser(...(window ?? []));
+  const browser = await workerBrowser(setting);
   afterAll(async () => {
     const said = await consoleProblems(browser.driver);
-    await browser.close();
+    await browser.driver.get('about:blank');
     await server.close();
     expect(said).toEqual([]);
   });

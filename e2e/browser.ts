@@ -2,12 +2,16 @@
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { Builder, logging, type WebDriver } from 'selenium-webdriver';
+import { logging, type WebDriver } from 'selenium-webdriver';
 import chrome from 'selenium-webdriver/chrome.js';
 
 export interface Browser {
   driver: WebDriver;
   downloads: string;
+  /** Of its profile and its downloads. */
+  folder: string;
+  /** Address of its ChromeDriver. */
+  url: string;
   close(): Promise<void>;
 }
 
@@ -46,12 +50,9 @@ export async function openBrowser(width = 1280, height = 800, smooth = false): P
   const prefs = new logging.Preferences();
   prefs.setLevel(logging.Type.BROWSER, logging.Level.WARNING);
   options.setLoggingPrefs(prefs);
-  const service = new chrome.ServiceBuilder('/usr/bin/chromedriver');
-  const driver = await new Builder()
-    .forBrowser('chrome')
-    .setChromeOptions(options)
-    .setChromeService(service)
-    .build();
+  const service = new chrome.ServiceBuilder('/usr/bin/chromedriver').build();
+  const url = await service.start();
+  const driver = chrome.Driver.createSession(options, service);
   // The window's frame takes part of its size: ask for the page to be exactly this large.
   await tell(driver, 'Emulation.setDeviceMetricsOverride', {
     width,
@@ -59,6 +60,7 @@ export async function openBrowser(width = 1280, height = 800, smooth = false): P
     deviceScaleFactor: 1,
     mobile: false,
   });
+  await driver.manage().setTimeouts({ script: 120_000 });
   seeingFirst(driver);
   // On a machine of that many times less speed, to find what depends on it.
   const slower = Number(process.env.URNSMITH_TESTS_SLOWER ?? 1);
@@ -68,6 +70,8 @@ export async function openBrowser(width = 1280, height = 800, smooth = false): P
   return {
     driver,
     downloads,
+    folder,
+    url,
     close: async () => {
       await driver.quit();
       rmSync(folder, { recursive: true, force: true, maxRetries: 5 });

@@ -2,10 +2,11 @@
  * Every tool in the tray, at every level, pressed on picks a person would make: on one of them it acts, under the name
  * it is known by, and one undo takes it back; on the others it says why not, in a sentence, and changes nothing.
  */
-import { By, Key } from 'selenium-webdriver';
+import { Key } from 'selenium-webdriver';
 import { describe, expect, it } from 'vitest';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { atBench } from './atBench';
+import { answered, asked } from './inPage';
 
 const { browser, on, h } = await atBench();
 const { driver } = browser;
@@ -108,7 +109,7 @@ async function open(piece: Piece, level: keyof typeof KEY): Promise<void> {
   await on.key('5');
   await on.key('p');
   await on.key('n');
-  await driver.sleep(300);
+  await h.rest();
   s = await on.scaleFrom(30);
   if (piece === slab) {
     await on.key(KEY[level]);
@@ -122,7 +123,7 @@ async function open(piece: Piece, level: keyof typeof KEY): Promise<void> {
   await on.key('5');
   await on.key('p');
   await on.key('n');
-  await driver.sleep(300);
+  await h.rest();
   await on.key(KEY[level]);
   await on.untilCounts('0 of');
 }
@@ -141,30 +142,32 @@ async function pick(places: Place[]): Promise<void> {
 async function nothingPicked(level: keyof typeof KEY): Promise<void> {
   await on.key(KEY[level]);
   await h.until(`${level} level`, async () => (await on.counts()).endsWith(` ${level}s`));
-  await driver.sleep(60);
+  await h.rest();
   // Escape with nothing picked would leave the level.
   if (!(await on.counts()).startsWith('0 of')) await on.key(Key.ESCAPE);
   await on.untilCounts('0 of');
 }
 
-const textOf = async (css: string): Promise<string> => {
-  const [e] = await driver.findElements(By.css(css));
-  return e ? e.getText().catch(() => '') : '';
-};
+/** The words of the first element that matches; none where there is none. */
+const textOf = async (css: string): Promise<string> => (await h.texts(css))[0] ?? '';
+
 /** What came of pressing a tool: an action on the Card, a tool in hand, a piece more, or a sentence. */
-async function outcome(before: number): Promise<{ did?: string; refused?: string }> {
-  return h.until('something', async () => {
-    const refused = await textOf('.notice.problem span');
-    if (refused) return { refused };
-    const held = await textOf('.toolline b');
-    if (held !== 'Select') return { did: held };
-    const rows = (await driver.findElements(By.css('.rows .row'))).length;
-    if (rows > 1) return { did: 'a new piece' };
-    return (await actions()) > before && { did: await textOf('.lastAction .head b') };
-  });
-}
-const actions = async (): Promise<number> =>
-  Number(await driver.executeScript("return document.querySelector('.lastAction')?.dataset.actions ?? '0'"));
+const outcome = (before: number): Promise<{ did?: string; refused?: string }> =>
+  answered(
+    driver,
+    `const text = (css) => all(css).map(says)[0] ?? '';
+     const refused = text('.notice.problem span');
+     if (refused) return { refused };
+     const held = text('.toolline b');
+     if (held !== 'Select') return { did: held };
+     if (all('.rows .row').length > 1) return { did: 'a new piece' };
+     return Number(all('.lastAction')[0]?.dataset.actions ?? 0) > args[0] && { did: text('.lastAction .head b') };`,
+    [before],
+    45_000,
+    'nothing came of it',
+  );
+const actions = (): Promise<number> =>
+  asked(driver, "return Number(all('.lastAction')[0]?.dataset.actions ?? 0)");
 
 async function takeBack(did: string, before: number): Promise<void> {
   if (Object.values(HELD).includes(did)) {
@@ -174,7 +177,7 @@ async function takeBack(did: string, before: number): Promise<void> {
   }
   await on.key(Key.CONTROL, 'z');
   await h.until('taken back', async () => (await actions()) === before);
-  await h.until('one piece', async () => (await driver.findElements(By.css('.rows .row'))).length === 1);
+  await h.until('one piece', async () => (await h.count('.rows .row')) === 1);
 }
 
 for (const level of ['face', 'edge', 'point'] as const)

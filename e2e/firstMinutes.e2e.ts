@@ -7,7 +7,7 @@ import type { Piece } from '@urnsmith/core/document/schema';
 import { atBench } from './atBench';
 import { glbMeasures } from './readGlb';
 
-const at = await atBench();
+const at = await atBench({ demo: true });
 const { on, h, browser } = at;
 const { driver } = browser;
 

@@ -1,17 +1,21 @@
 /** What a person does at the interface: clicking, typing, dragging, by the names they see. */
-import { By, error, Key, Origin, until, type WebDriver, type WebElement } from 'selenium-webdriver';
+import { error, Key, Origin, type Actions, type WebDriver, type WebElement } from 'selenium-webdriver';
+import { answered, asked, quiet, shownElement } from './inPage';
 
 /** A person waits; a busy machine may stand still for many seconds. */
 const PATIENCE = 45_000;
+/** Between two looks, ms. */
+const AGAIN = 30;
+/** A drag's moves, and how long each takes, ms. */
+const MOVES = 6;
+const MOVE_MS = 25;
 
 export class HandsOn {
   constructor(readonly driver: WebDriver) {}
 
-  /** The first shown element with an accessible name or text, by CSS. */
-  async see(css: string, ms = PATIENCE): Promise<WebElement> {
-    const e = await this.driver.wait(until.elementLocated(By.css(css)), ms, `nothing matches ${css}`);
-    await this.driver.wait(until.elementIsVisible(e), ms, `${css} stays hidden`);
-    return e;
+  /** The first shown element, by CSS. */
+  see(css: string, ms = PATIENCE): Promise<WebElement> {
+    return shownElement(this.driver, css, ms);
   }
 
   /** A picture of an element, or of the page; asked for again where the browser was too busy to answer. */
@@ -24,8 +28,25 @@ export class HandsOn {
       }
   }
 
-  async text(css: string): Promise<string> {
-    return (await this.see(css)).getText();
+  /** Text of the first shown element, by CSS. */
+  text(css: string): Promise<string> {
+    return answered(
+      this.driver,
+      'const e = all(args[0]).find(shown); return e && [says(e)]',
+      [css],
+      PATIENCE,
+      `nothing that matches ${css} is shown`,
+    ).then((found) => (found as [string])[0]);
+  }
+
+  /** Texts of all elements that match, shown or not; none is an answer too. */
+  texts(css: string): Promise<string[]> {
+    return asked(this.driver, 'return all(args[0]).map(says)', css);
+  }
+
+  /** How many elements match. */
+  count(css: string): Promise<number> {
+    return asked(this.driver, 'return all(args[0]).length', css);
   }
 
   async click(css: string): Promise<void> {
@@ -34,17 +55,14 @@ export class HandsOn {
 
   /** A button by its visible text. */
   async press(text: string, within = 'body'): Promise<void> {
-    const xpath = `//button[normalize-space(.)=${quote(text)} or @aria-label=${quote(text)}]`;
-    const e = await this.driver.wait(
-      async () => {
-        for (const box of await this.driver.findElements(By.css(within)))
-          for (const b of await box.findElements(By.xpath('.' + xpath))) if (await b.isDisplayed()) return b;
-        return null;
-      },
+    const button = await answered<WebElement>(
+      this.driver,
+      `return all(args[1]).flatMap((box) => all('button', box)).find((b) => named(b, args[0]) && shown(b))`,
+      [text, within],
       PATIENCE,
       `no button “${text}”`,
     );
-    await e!.click();
+    await button.click();
   }
 
   /** A command by what is typed into the search. */
@@ -55,30 +73,33 @@ export class HandsOn {
   }
 
   async menuItem(text: string): Promise<void> {
-    const e = await this.driver.wait(
-      until.elementLocated(By.xpath(`//*[@role='menuitem'][normalize-space(.)=${quote(text)}]`)),
+    const item = await answered<WebElement>(
+      this.driver,
+      `return all('[role="menuitem"]').find((e) => named(e, args[0]))`,
+      [text],
       PATIENCE,
+      `no menu item “${text}”`,
     );
-    await e.click();
+    await item.click();
   }
 
   /** Types into the field with that label. */
   async type(label: string, value: string, within = '.card'): Promise<void> {
-    const input = await this.driver.wait(
-      async () => {
-        for (const f of await this.driver.findElements(By.css(`${within} :is(.field, [data-field])`))) {
-          const l = await f.findElements(By.css('label'));
-          if (l.length && (await l[0].getText()) === label) return f.findElement(By.css('input'));
-        }
-        return null;
-      },
+    const input = await answered<WebElement>(
+      this.driver,
+      `const field = all(args[1] + ' :is(.field, [data-field])').find((f) => {
+         const label = f.querySelector('label');
+         return label && says(label) === args[0];
+       });
+       return field && field.querySelector('input')`,
+      [label, within],
       PATIENCE,
       `no field “${label}”`,
     );
-    await input!.click();
-    await input!.sendKeys(Key.chord(Key.CONTROL, 'a'), value, Key.ENTER);
+    await input.click();
+    await input.sendKeys(Key.chord(Key.CONTROL, 'a'), value, Key.ENTER);
     // A refused number stays as it was typed, with the reason; Escape would let go of it.
-    if ((await input!.getAttribute('aria-invalid')) !== 'true')
+    if ((await input.getAttribute('aria-invalid')) !== 'true')
       await this.driver.actions().sendKeys(Key.ESCAPE).perform();
   }
 
@@ -104,23 +125,21 @@ export class HandsOn {
     by: [number, number],
     during?: () => Promise<void>,
   ): Promise<void> {
-    const start = this.driver
-      .actions({ async: true })
-      .move({ origin: e, x: Math.round(from[0]), y: Math.round(from[1]) })
-      .press();
-    await start.perform();
-    for (let k = 1; k <= 6; k++)
-      await this.driver
-        .actions({ async: true })
-        .move({
-          origin: e,
-          x: Math.round(from[0] + (by[0] * k) / 6),
-          y: Math.round(from[1] + (by[1] * k) / 6),
-          duration: 40,
-        })
-        .perform();
-    await during?.();
-    await this.driver.actions({ async: true }).release().perform();
+    const gesture = (): Actions => this.driver.actions({ async: true });
+    const at = (k: number): { origin: WebElement; x: number; y: number; duration: number } => ({
+      origin: e,
+      x: Math.round(from[0] + (by[0] * k) / MOVES),
+      y: Math.round(from[1] + (by[1] * k) / MOVES),
+      duration: k ? MOVE_MS : 0,
+    });
+    // What is pressed on may take a frame to be in hand.
+    await gesture().move(at(0)).press().perform();
+    const moves = gesture();
+    for (let k = 1; k <= MOVES; k++) moves.move(at(k));
+    await (during ? moves : moves.release()).perform();
+    if (!during) return;
+    await during();
+    await gesture().release().perform();
   }
 
   /** A key goes down, in the midst of a drag too, and stays down. */
@@ -134,12 +153,15 @@ export class HandsOn {
   /** Drags a thing that moves along while it is dragged. */
   async pull(e: WebElement, by: [number, number]): Promise<void> {
     await this.driver.actions({ async: true }).move({ origin: e }).press().perform();
-    for (let k = 0; k < 6; k++)
-      await this.driver
-        .actions({ async: true })
-        .move({ origin: Origin.POINTER, x: Math.round(by[0] / 6), y: Math.round(by[1] / 6), duration: 40 })
-        .perform();
-    await this.driver.actions({ async: true }).release().perform();
+    const moves = this.driver.actions({ async: true });
+    for (let k = 0; k < MOVES; k++)
+      moves.move({
+        origin: Origin.POINTER,
+        x: Math.round(by[0] / MOVES),
+        y: Math.round(by[1] / MOVES),
+        duration: MOVE_MS,
+      });
+    await moves.release().perform();
   }
 
   /** Turns the wheel over an element. */
@@ -153,7 +175,7 @@ export class HandsOn {
 
   async until<T>(what: string, f: () => Promise<T | null | undefined | false>, ms = PATIENCE): Promise<T> {
     let why = 'the last answer was no';
-    const asked = async (): Promise<T | null | undefined | false> => {
+    const ask = async (): Promise<T | null | undefined | false> => {
       try {
         return await f();
       } catch (e) {
@@ -162,7 +184,7 @@ export class HandsOn {
       }
     };
     try {
-      return (await this.driver.wait(asked, ms)) as T;
+      return (await this.driver.wait(ask, ms, undefined, AGAIN)) as T;
     } catch (e) {
       throw new Error(`${what} did not happen: ${why}`, { cause: e });
     }
@@ -185,12 +207,19 @@ export class HandsOn {
     await this.driver.executeScript("document.querySelector(':focus')?.blur()");
   }
 
+  /** Once all that was done is stored. */
   async saved(): Promise<void> {
-    await this.until(
-      'saving',
-      async () => (await (await this.see('.saved')).getAttribute('data-save')) === 'saved',
+    await answered(
+      this.driver,
+      `return all('.saved').some((e) => e.dataset.save === 'saved')`,
+      [],
+      PATIENCE,
+      'saving did not happen',
     );
   }
-}
 
-const quote = (s: string): string => (s.includes("'") ? `"${s}"` : `'${s}'`);
+  /** Once nothing is being built and nothing in the page changes. */
+  rest(): Promise<void> {
+    return quiet(this.driver);
+  }
+}

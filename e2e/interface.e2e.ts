@@ -6,7 +6,7 @@ import { barriers } from './accessible';
 import { atBench } from './atBench';
 import { preferring, tell } from './browser';
 
-const at = await atBench();
+const at = await atBench({ demo: true, sharp: true });
 const { driver } = at.browser;
 
 const block: Piece = {

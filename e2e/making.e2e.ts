@@ -6,7 +6,7 @@ import type { Action } from '@urnsmith/core/document/actions';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { atBench } from './atBench';
 
-const at = await atBench();
+const at = await atBench({ sharp: true });
 
 const bored: Piece[] = [
   {

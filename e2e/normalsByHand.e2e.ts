@@ -11,7 +11,7 @@ import { shadingNormals } from '@urnsmith/core/shading/cornerNormals';
 import { Evaluator } from '@urnsmith/core/steps/evaluate';
 import { atBench } from './atBench';
 
-const { browser, on, h } = await atBench();
+const { browser, on, h } = await atBench({ sharp: true });
 const { driver } = browser;
 await loadKernel();
 

@@ -9,8 +9,11 @@ import { readObj } from '@urnsmith/core/formats/readObj';
 import type { PolyMesh } from '@urnsmith/core/mesh/PolyMesh';
 import { drawn, type Browser } from './browser';
 import { HandsOn } from './hands';
+import { answered, asked } from './inPage';
 import type { TestServer } from './server';
 
+/** Buttons of the tray. */
+const TOOLS = '.tray [role="group"] button';
 const LAYERS = ['Keys', 'Shift', 'Alt', 'More'];
 
 export class OnBench {
@@ -69,9 +72,12 @@ export class OnBench {
   }
 
   untilCounts(text: string): Promise<unknown> {
-    return this.h.until(
-      `“${text}”`,
-      async () => (await this.counts()).includes(text) || Promise.reject(new Error(await this.counts())),
+    return answered(
+      this.browser.driver,
+      `return all('.count b').some((e) => shown(e) && says(e).includes(args[0]))`,
+      [text],
+      45_000,
+      `the counts do not say “${text}”`,
     );
   }
 
@@ -89,24 +95,19 @@ export class OnBench {
    * off the side.
    */
   async scaleFrom(halfWidth: number, dimension = 'width'): Promise<number> {
-    const measured = async (): Promise<number> => {
-      // Handles follow the view when it is drawn.
-      await drawn(this.browser.driver);
-      const handle = (await (await this.h.see(`.handle[aria-label^="${dimension}"] i`)).getRect()) as {
-        x: number;
-        width: number;
-      };
-      const stage = (await this.middle.getRect()) as { x: number; width: number };
-      return (handle.x + handle.width / 2 - stage.x - stage.width / 2 - 16) / halfWidth;
-    };
-    let last = await measured();
-    return this.h.until('the view at rest', async () => {
-      await this.browser.driver.sleep(250);
-      const now = await measured();
-      const rests = now > 0 && now === last;
-      last = now;
-      return rests && now;
-    });
+    // Handles follow the view when it is drawn.
+    await drawn(this.browser.driver);
+    await this.h.rest();
+    return answered(
+      this.browser.driver,
+      `const middle = (e) => { const box = e.getBoundingClientRect(); return box.x + box.width / 2; };
+       const handle = all('.handle[aria-label^="' + args[0] + '"] i').find(shown);
+       const pixels = handle && middle(handle) - middle(all('.turnsAbout')[0]) - 16;
+       return pixels > 0 && pixels / args[1];`,
+      [dimension, halfWidth],
+      45_000,
+      `no handle of the ${dimension} is seen`,
+    );
   }
 
   /** Brings what is selected, or everything, into view as if no bar lay over the stage, for tests that go by pixels. */
@@ -133,19 +134,18 @@ export class OnBench {
     const out: string[] = [];
     for (const layer of LAYERS) {
       await this.h.press(layer, '.tray');
-      const buttons = await this.browser.driver.findElements(By.css('.tray [role="group"] button'));
-      out.push(...(await Promise.all(buttons.map(async (b) => (await b.getAttribute('title'))!))));
+      out.push(...(await asked<string[]>(this.browser.driver, `return all('${TOOLS}').map((b) => b.title)`)));
     }
     return out;
   }
 
   /** Presses a tool in the tray, by its title. */
   async tool(title: string): Promise<void> {
-    const find = () =>
-      this.browser.driver.findElements(By.css(`.tray [role="group"] button[title="${title}"]`));
+    const find = (): Promise<WebElement | null> =>
+      asked(this.browser.driver, `return all('${TOOLS}').find((b) => b.title === args[0]) ?? null`, title);
     for (const layer of ['', ...LAYERS]) {
       if (layer) await this.h.press(layer, '.tray');
-      const [button] = await find();
+      const button = await find();
       if (button) return button.click();
     }
     throw new Error(`There is no tool “${title}”.`);
@@ -153,8 +153,7 @@ export class OnBench {
 
   /** Opens the ways to pick at the level. */
   async picks(): Promise<void> {
-    const open = await this.browser.driver.findElements(By.css('.pickMenu'));
-    if (!open.length) await this.h.click('.picks');
+    if (!(await this.h.count('.pickMenu'))) await this.h.click('.picks');
     await this.h.see('.pickMenu');
   }
 

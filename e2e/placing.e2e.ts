@@ -6,7 +6,7 @@ import { faceKinds } from '@urnsmith/core/mesh/measure';
 import { checkMesh } from '@urnsmith/core/mesh/checkMesh';
 import { atBench } from './atBench';
 
-const { browser, on, h } = await atBench();
+const { browser, on, h } = await atBench({ sharp: true });
 /** Pixels per millimetre from above, and where the world's origin is drawn, from the middle of the stage. */
 let s = 1;
 let middle: [number, number] = [0, 0];

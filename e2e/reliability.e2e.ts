@@ -15,7 +15,7 @@ import { TestServer } from './server';
 const LONG = process.env.URNSMITH_SOAK !== undefined;
 const times = (short: number, long: number): number => (LONG ? long : short);
 
-const server = new TestServer();
+const server = new TestServer({ demo: false });
 const proxy = new Proxy(() => server.url);
 let browser: Browser;
 let h: HandsOn;

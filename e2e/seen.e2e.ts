@@ -9,7 +9,7 @@ import { buildPrimitive } from '@urnsmith/core/primitives/index';
 import { shadingNormals } from '@urnsmith/core/shading/cornerNormals';
 import { atBench } from './atBench';
 
-const at = await atBench();
+const at = await atBench({ sharp: true });
 
 const block = (id: string, name: string, more: Partial<Piece> = {}): Piece => ({
   id,

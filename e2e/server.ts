@@ -3,8 +3,16 @@ import { spawn, type ChildProcess } from 'node:child_process';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { bundleServer } from '../server/bundle.mjs';
 
 const HERE = join(import.meta.dirname, '..');
+
+interface ServerSetting {
+  /** Folder of the checkout it is run from. */
+  root?: string;
+  /** Whether an empty library begins with the demo scenes. */
+  demo?: boolean;
+}
 
 export class TestServer {
   private child: ChildProcess | null = null;
@@ -12,17 +20,27 @@ export class TestServer {
   readonly database = join(this.folder, 'urnsmith.sqlite');
   private port = 0;
 
-  /** @param root folder of the sources it is run from */
-  constructor(private readonly root = HERE) {}
+  private readonly root: string;
+  private readonly demo: boolean;
+
+  constructor({ root = HERE, demo = true }: ServerSetting = {}) {
+    this.root = root;
+    this.demo = demo;
+  }
 
   get url(): string {
     return `http://127.0.0.1:${this.port}`;
   }
 
   async start(): Promise<void> {
-    const child = spawn(process.execPath, ['--import', 'tsx', 'demo/start.ts'], {
-      cwd: this.root,
-      env: { ...process.env, URNSMITH_PORT: String(this.port), URNSMITH_DATA: this.database },
+    const folder = await bundleServer(this.root);
+    const child = spawn(process.execPath, [join(folder, 'start.mjs')], {
+      env: {
+        ...process.env,
+        URNSMITH_PORT: String(this.port),
+        URNSMITH_DATA: this.database,
+        URNSMITH_DEMO: this.demo ? 'yes' : 'no',
+      },
       stdio: ['ignore', 'pipe', 'inherit'],
     });
     this.child = child;

@@ -6,8 +6,10 @@ export default defineConfig({
     include: ['*.e2e.ts'],
     testTimeout: 240_000,
     hookTimeout: 120_000,
-    // A test waits for the page more than it computes; each file has a server and a browser of its own.
+    // A worker keeps its modules and its browser from file to file; each file has a server of its own.
+    isolate: false,
     maxWorkers: 2,
+    globalSetup: ['globalSetup.ts'],
     sequence: { concurrent: false },
     bail: 0,
   },

@@ -1,9 +1,8 @@
-// npm run demo: installs, builds, seeds, serves.
-import { spawn } from 'node:child_process';
-import { buildInterface, ensurePackages, root } from './ensure.mjs';
+// npm run demo: installs, builds, seeds, serves. What is built already is not built again.
+import { pathToFileURL } from 'node:url';
+import { bundleServer } from '../server/bundle.mjs';
+import { buildInterface, ensurePackages } from './ensure.mjs';
 
 ensurePackages();
 buildInterface();
-const server = spawn(process.execPath, ['--import', 'tsx', 'demo/start.ts'], { cwd: root, stdio: 'inherit' });
-for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => server.kill(signal));
-server.on('exit', (code) => process.exit(code ?? 0));
+await import(pathToFileURL(`${await bundleServer()}/start.mjs`).href);

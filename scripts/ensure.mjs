@@ -3,6 +3,7 @@ import { execFileSync, spawnSync } from 'node:child_process';
 import { existsSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { isFresh } from '../server/bundle.mjs';
 
 export const root = join(dirname(fileURLToPath(import.meta.url)), '..');
 
@@ -31,4 +32,11 @@ export function ensureBrowser() {
 }
 
 export const bin = (name) => join(root, 'node_modules/.bin', name);
-export const buildInterface = () => run(bin('vite'), ['build', 'web', '--logLevel', 'warn']);
+
+const INTERFACE = ['core/src', 'web/src', 'web/public', 'web/index.html', 'web/vite.config.ts', 'package-lock.json'];
+
+/** Builds the interface into web/dist, unless nothing changed since it was built. */
+export function buildInterface() {
+  const sources = INTERFACE.map((s) => join(root, s));
+  if (!isFresh(join(root, 'web/dist/index.html'), sources)) run(bin('vite'), ['build', 'web', '--logLevel', 'warn']);
+}

@@ -1,9 +1,12 @@
+import { join } from 'node:path';
 import tailwind from '@tailwindcss/vite';
 import react from '@vitejs/plugin-react';
 import { defineConfig } from 'vite';
 
 export default defineConfig({
   root: import.meta.dirname,
+  // The boolean kernel asks for it in Node only; the page gets an empty module.
+  resolve: { alias: { 'node:module': join(import.meta.dirname, 'src/workers/noNodeModule.ts') } },
   // Colours of both themes stay as they are written: where they are used tells which one is meant.
   plugins: [react(), tailwind({ optimize: false })],
   // Workers are single scripts: in a module worker, Chromium now and then ends the whole tab over `import.meta`.

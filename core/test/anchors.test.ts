@@ -12,6 +12,7 @@ import { loadKernel } from '../src/solid/kernel';
 import { Evaluator } from '../src/steps/evaluate';
 import type { StepReport } from '../src/steps/report';
 import './seed';
+import { runs } from './effort';
 
 beforeAll(() => loadKernel());
 
@@ -95,7 +96,7 @@ describe('an anchored cutter', () => {
           expect(x).toBeCloseTo(bore.transform.move[k], 9),
         );
       }),
-      { numRuns: 100 },
+      { numRuns: runs(30, 100) },
     );
   });
 

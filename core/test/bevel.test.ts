@@ -15,6 +15,7 @@ import { topologyOf } from '../src/mesh/Topology';
 import { transformMatrix, transformMesh } from '../src/mesh/transform';
 import { sharpEdges } from '../src/select/edges';
 import { selfCrossings } from '../src/inspect/selfCross';
+import { runs } from './effort';
 
 const all = (m: PolyMesh): number[] => Array.from({ length: topologyOf(m).edgeCount }, (_, e) => e);
 const box = (w: number, h: number, d: number): Primitive => ({
@@ -278,7 +279,7 @@ describe('bevel on other shapes', () => {
           expect(sizeOf(out)).toBeLessThan(sizeOf(r) * 1.5);
         },
       ),
-      { numRuns: 120, seed: 11 },
+      { numRuns: runs(40, 120), seed: 11 },
     );
   });
 });

@@ -10,6 +10,7 @@ import { faceCount, faceLoop, vertexCount, type PolyMesh } from '../src/mesh/Pol
 import { topologyOf } from '../src/mesh/Topology';
 import { transformMesh, transformMatrix } from '../src/mesh/transform';
 import { shadingNormals } from '../src/shading/cornerNormals';
+import { runs } from './effort';
 
 const host = (p: Primitive, id = 'host') => ({ mesh: buildPrimitive(p), name: id, id });
 const cutter = (
@@ -178,7 +179,7 @@ describe('cut', () => {
           expect(vertexCount(r.mesh)).toBeLessThan(5000);
         },
       ),
-      { numRuns: 150, seed: 7 },
+      { numRuns: runs(60, 150), seed: 7 },
     );
   });
 });

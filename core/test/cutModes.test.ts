@@ -26,6 +26,7 @@ import { UNWATCHED } from '../src/watch';
 import { deepestCrossing } from './crossings';
 import { number, triple } from './anySolid';
 import { refusal } from './refusal';
+import { runs } from './effort';
 
 beforeAll(async () => {
   await loadKernel();
@@ -132,7 +133,7 @@ describe('a split', () => {
         expect(faceCount(both)).toBe(faceCount(inside) + faceCount(outside));
         expect(volume(inside)).toBeCloseTo(volume(plain(a, [b], 'intersect')), 6);
       }),
-      { numRuns: 25, seed: 1 },
+      { numRuns: runs(12, 25), seed: 1 },
     );
   });
 
@@ -199,7 +200,7 @@ describe('recess and raise', () => {
           expect(volume(raise) - volume(a)).toBeCloseTo(over, 5);
         },
       ),
-      { numRuns: 25, seed: 2 },
+      { numRuns: runs(12, 25), seed: 2 },
     );
   });
 
@@ -220,7 +221,7 @@ describe('recess and raise', () => {
         expectSound(recess);
         expect(volume(a) - volume(recess)).toBeCloseTo(inCutter(a) - inCutter(block(-t)), 5);
       }),
-      { numRuns: 60, seed: 4 },
+      { numRuns: runs(25, 60), seed: 4 },
     );
   }); // prettier-ignore
 
@@ -386,7 +387,7 @@ describe('an imprint', () => {
         expect(marked(m)).toBe(marked(plain(a, [b], 'subtract')));
         if (marked(m)) expect(faceCount(m)).toBeGreaterThan(faceCount(a));
       }),
-      { numRuns: 25, seed: 4 },
+      { numRuns: runs(12, 25), seed: 4 },
     );
   });
 
@@ -449,7 +450,7 @@ describe('an open sheet', () => {
         expect(surfaceArea(both)).toBeCloseTo(surfaceArea(sheet), 6);
         expect(faceCount(both)).toBe(faceCount(outside) + faceCount(inside));
       }),
-      { numRuns: 20, seed: 5 },
+      { numRuns: runs(10, 20), seed: 5 },
     ); // prettier-ignore
   });
 

@@ -9,6 +9,7 @@ import { surfaceArea, volume } from '../src/mesh/measure';
 import { faceCount, type PolyMesh } from '../src/mesh/PolyMesh';
 import { loadKernel } from '../src/solid/kernel';
 import { Evaluator } from '../src/steps/evaluate';
+import { runs } from './effort';
 
 beforeAll(async () => {
   await loadKernel();
@@ -97,7 +98,7 @@ describe('a draft', () => {
           expect(bytes(released.mesh).equals(bytes(last.build('a').mesh))).toBe(true);
         },
       ),
-      { numRuns: 20, seed: 4 },
+      { numRuns: runs(8, 20), seed: 4 },
     );
     expect(quick).toBeGreaterThan(20);
   });
@@ -124,7 +125,7 @@ describe('a draft', () => {
         e.setPieces(twins(0, [0, 0, 0]));
         e.build('a');
       }),
-      { numRuns: 15, seed: 7 },
+      { numRuns: runs(6, 15), seed: 7 },
     );
   });
 

@@ -25,6 +25,7 @@ import {
   type Placed,
   type Turn,
 } from './assemblies';
+import { runs } from './effort';
 
 beforeAll(async () => {
   await loadKernel();
@@ -32,11 +33,11 @@ beforeAll(async () => {
 
 describe('operands in each other’s faces', () => {
   it('give what counting cells gives, for boxes on a grid in any frame', () => {
-    fc.assert(boxesOnGrid(), { numRuns: 150 });
+    fc.assert(boxesOnGrid(), { numRuns: runs(75, 150) });
   });
 
   it('give what reckoning with rings gives, for cylinders and tubes on one axis in any frame', () => {
-    fc.assert(ringsOnAxis(), { numRuns: 80 });
+    fc.assert(ringsOnAxis(), { numRuns: runs(40, 80) });
   });
 
   it('leave nothing but one body where a body meets itself', () => {
@@ -182,7 +183,7 @@ describe('flat neighbours', () => {
 
 describe('assemblies of anything', () => {
   it('turned, uneven or mirrored, have no edge that passes through a face', () => {
-    fc.assert(anyAssembly(), { numRuns: 60 });
+    fc.assert(anyAssembly(), { numRuns: runs(30, 60) });
   });
 });
 

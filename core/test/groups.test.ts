@@ -10,6 +10,7 @@ import type { PolyMesh } from '../src/mesh/PolyMesh';
 import { loadKernel } from '../src/solid/kernel';
 import { Evaluator } from '../src/steps/evaluate';
 import './seed';
+import { runs } from './effort';
 
 beforeAll(() => loadKernel());
 
@@ -62,7 +63,7 @@ describe('a group as a cutter', () => {
         expect(volume(g)).toBeCloseTo(volume(o), 6);
         expect(g.faceStart.length).toBe(o.faceStart.length);
       }),
-      { numRuns: 20 },
+      { numRuns: runs(8, 20) },
     );
   });
 

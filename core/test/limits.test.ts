@@ -16,6 +16,7 @@ import type { Piece } from '../src/document/schema';
 import { soakOperations } from '../../soak/operations';
 import { soakRecipes } from '../../soak/recipes';
 import { refusal } from './refusal';
+import { runs } from './effort';
 
 beforeAll(async () => {
   await loadKernel();
@@ -189,15 +190,17 @@ describe('operations', () => {
   });
 
   it('never fail but by refusal, and leave sound meshes sound: thousands of random ones', () => {
-    const { ran, acted, faults, byOperation } = soakOperations(2500, 41);
+    const most = runs(900, 2500);
+    const { ran, acted, faults, byOperation } = soakOperations(most, 41);
     expect(faults).toEqual([]);
-    expect([ran, acted > 1000, byOperation.size]).toEqual([2500, true, Object.keys(OPERATIONS).length]);
+    expect([ran, acted > 0.4 * most, byOperation.size]).toEqual([most, true, Object.keys(OPERATIONS).length]);
   });
 
   it('are checked and built from random recipes, sound and spoilt', () => {
-    const { faults, sound, built } = soakRecipes(250, 3);
+    const most = runs(80, 250);
+    const { faults, sound, built } = soakRecipes(most, 3);
     expect(faults).toEqual([]);
-    expect([sound > 100, built === sound]).toEqual([true, true]);
+    expect([sound > 0.4 * most, built === sound]).toEqual([true, true]);
   });
 });
 

@@ -13,6 +13,7 @@ import { elementCount, pointsOf } from '../src/select/selection';
 import { sharpEdges } from '../src/select/edges';
 import { loadKernel } from '../src/solid/kernel';
 import { drawn, paramsFor, selectionFor, shapes, type Draw } from './anyOperation';
+import { runs } from './effort';
 
 beforeAll(async () => {
   await loadKernel();
@@ -76,7 +77,7 @@ describe('maps of every operation', () => {
         }
         expect([d.op, wrong.slice(0, 3)]).toEqual([d.op, []]);
       }),
-      { numRuns: 2400, seed: 5 },
+      { numRuns: runs(1000, 2400), seed: 5 },
     );
     expect([...acted].sort()).toEqual(Object.keys(OPERATIONS).sort());
   });
@@ -140,7 +141,7 @@ describe('maps of every operation', () => {
           }
         },
       ),
-      { numRuns: 60, seed: 3 },
+      { numRuns: runs(20, 60), seed: 3 },
     );
     expect(followed).toBeGreaterThan(1000);
   });

@@ -16,6 +16,7 @@ import { listed } from '../src/select/rules';
 import { drawn, paramsFor, selectionFor, shapes } from './anyOperation';
 import { elementCount } from '../src/select/selection';
 import { loadKernel } from '../src/solid/kernel';
+import { runs } from './effort';
 
 beforeAll(async () => {
   await loadKernel();
@@ -76,7 +77,7 @@ describe('random sequences of operations', () => {
           }
         },
       ),
-      { numRuns: 600, seed: 20261128 },
+      { numRuns: runs(250, 600), seed: 20261128 },
     );
     // The test is about all of them: none may only ever refuse.
     expect([...acted.keys()].sort()).toEqual(Object.keys(OPERATIONS).sort());
@@ -102,7 +103,7 @@ describe('random sequences of operations', () => {
             expect(encodeMesh(run.run(base, actions.slice(0, k)).mesh)).toEqual(bytes[k]);
         },
       ),
-      { numRuns: 60, seed: 7 },
+      { numRuns: runs(20, 60), seed: 7 },
     );
   });
 });

@@ -18,6 +18,7 @@ import type { ElementKind } from '../src/select/selection';
 import { listed } from '../src/select/rules';
 import { TriangleTree } from '../src/spatial/TriangleTree';
 import { drawn, paramsFor, selectionFor, shapes } from './anyOperation';
+import { runs } from './effort';
 
 const placeOf = ({ zero, along, rate }: Pull, value: number): Vec3 => addScaled(zero, along, value / rate);
 
@@ -101,7 +102,7 @@ describe('a number that is pulled', () => {
           }
         },
       ),
-      { numRuns: 1200, seed: 11 },
+      { numRuns: runs(600, 1200), seed: 11 },
     );
     for (const op of Object.keys(MEETS)) expect(met.get(op) ?? 0, op).toBeGreaterThan(10);
   });

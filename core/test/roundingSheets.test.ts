@@ -17,6 +17,7 @@ import { rimEdges, sharpEdges } from '../src/select/edges';
 import { deepestCrossing } from './crossings';
 import { number } from './anySolid';
 import { HOSTS, roundedBuilds, shareOf, tiltedHoles } from './roundedBuilds';
+import { runs } from './effort';
 
 beforeAll(async () => {
   await loadKernel();
@@ -135,7 +136,7 @@ function keptByArcs(m: PolyMesh, segments: number): number {
 
 describe('all edges of a body of bent faces', () => {
   it('keep the roundness of their profile, whatever crosses the strips beside their corners', () => {
-    for (const divisions of [3, 5, 8])
+    for (const divisions of [3, 5, 8].slice(0, runs(2, 3)))
       for (const segments of [2, 3, 4]) {
         const m = buildPrimitive({ primitive: 'quadSphere', radius: 50, divisions });
         const edges = Array.from({ length: topologyOf(m).edgeCount }, (_, e) => e);
@@ -198,7 +199,7 @@ describe('a rim that ends on a face', () => {
           expectFull(m, roundRims(m, width), width);
         },
       ),
-      { numRuns: 40, seed: 6 },
+      { numRuns: runs(20, 40), seed: 6 },
     );
   });
 });
@@ -223,7 +224,7 @@ describe('random tilted holes', () => {
 
 describe('any build of cuts', () => {
   it('comes out closed, uncrossed and without slivers', () => {
-    fc.assert(roundedBuilds(), { numRuns: 20 });
+    fc.assert(roundedBuilds(), { numRuns: runs(10, 20) });
   });
 });
 

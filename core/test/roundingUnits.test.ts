@@ -15,6 +15,7 @@ import { cut } from '../src/solid/boolean';
 import { loadKernel } from '../src/solid/kernel';
 import { Evaluator } from '../src/steps/evaluate';
 import { deepestCrossing } from './crossings';
+import { runs } from './effort';
 
 beforeAll(async () => {
   await loadKernel();
@@ -80,7 +81,7 @@ describe('roundings in units', () => {
           expect(deepestCrossing(warm)).toBeLessThan(1e-9);
         },
       ),
-      { numRuns: 40, seed: 20261128 },
+      { numRuns: runs(16, 40), seed: 20261128 },
     );
   });
 
@@ -126,7 +127,7 @@ describe('roundings in units', () => {
           expect((volume(m) - volume(mesh)) / (8 * (volume(alone) - volume(one)))).toBeCloseTo(1, 8);
         },
       ),
-      { numRuns: 12, seed: 20261129 },
+      { numRuns: runs(5, 12), seed: 20261129 },
     );
   });
 

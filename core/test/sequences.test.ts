@@ -12,6 +12,7 @@ import { loadKernel } from '../src/solid/kernel';
 import { displayOf } from '../src/steps/display';
 import { Evaluator } from '../src/steps/evaluate';
 import type { Step } from '../src/steps/steps';
+import { runs } from './effort';
 
 beforeAll(async () => {
   await loadKernel();
@@ -102,7 +103,7 @@ describe('any build', () => {
           expect(same(again.build('a').mesh, r.mesh)).toBe(true);
         },
       ),
-      { numRuns: 120, seed: 21 },
+      { numRuns: runs(36, 120), seed: 21 },
     );
   });
 
@@ -128,7 +129,7 @@ describe('any build', () => {
           expect(same(e.build('a').mesh, before)).toBe(true);
         },
       ),
-      { numRuns: 40, seed: 22 },
+      { numRuns: runs(14, 40), seed: 22 },
     );
   });
 });

@@ -10,6 +10,7 @@ import type { Primitive } from '../src/primitives';
 import { loadKernel } from '../src/solid/kernel';
 import { smoothedBuilds } from './roundedBuilds';
 import { Evaluator } from '../src/steps/evaluate';
+import { runs } from './effort';
 
 beforeAll(async () => {
   await loadKernel();
@@ -105,6 +106,6 @@ describe('a smooth step that holds sharp edges', () => {
   });
 
   it('never takes a surface through itself, cut or rounded', () => {
-    fc.assert(smoothedBuilds(1500), { numRuns: 24 });
+    fc.assert(smoothedBuilds(1500), { numRuns: runs(8, 24) });
   });
 });

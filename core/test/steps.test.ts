@@ -12,6 +12,7 @@ import { loadKernel } from '../src/solid/kernel';
 import { Evaluator } from '../src/steps/evaluate';
 import { laneOf, LANES, STEPS, type Step } from '../src/steps/steps';
 import { Stopped } from '../src/watch';
+import { runs } from './effort';
 
 beforeAll(async () => {
   await loadKernel();
@@ -110,7 +111,7 @@ describe('maps of every step', () => {
           }
         });
       }),
-      { numRuns: 60, seed: 21 },
+      { numRuns: runs(25, 60), seed: 21 },
     );
     expect([...seen].sort()).toEqual(Object.keys(STEPS).sort());
     expect(stayed).toBeGreaterThan(5000);

@@ -13,6 +13,7 @@ import { worldMatrix } from '../src/document/placement';
 import { loadKernel } from '../src/solid/kernel';
 import { Evaluator } from '../src/steps/evaluate';
 import './seed';
+import { runs } from './effort';
 
 beforeAll(() => loadKernel());
 
@@ -107,7 +108,7 @@ describe('twins', () => {
           expect(apart(inWorld(after, p), before[i])).toBeLessThan(1e-9);
         });
       }),
-      { numRuns: 25 },
+      { numRuns: runs(10, 25) },
     );
   });
 

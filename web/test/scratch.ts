@@ -20,7 +20,7 @@ const tmp = join(root, '.tmp');
 /** All that the application is made of. */
 const COPIED = [
   ...['package.json', 'tsconfig.json', 'scripts', 'demo', 'core/src', 'core/package.json'],
-  ...['server/src', 'server/migrations', 'server/package.json'],
+  ...['server/src', 'server/migrations', 'server/bundle.mjs', 'server/package.json'],
   ...['web/src', 'web/public', 'web/index.html', 'web/vite.config.ts', 'web/package.json'],
 ];
 

@@ -16,6 +16,7 @@ import {
 import { isReservedWord } from './json';
 import { VersionError, versionOf } from './migrations';
 import { isOrderKey } from './order';
+import { PresetSchema, type Preset } from './presets';
 import { PieceSchema, RecipeSchema, type Piece, type Recipe } from './schema';
 import {
   DOCUMENT_VERSION,
@@ -103,6 +104,13 @@ const steps = new Map(
     return [d.kind as string, checkOf({ ...d.schema, properties })];
   }),
 );
+const presetOuter = checkOf({
+  ...PresetSchema,
+  properties: {
+    ...PresetSchema.properties,
+    steps: { ...PresetSchema.properties.steps, items: { type: 'object' } },
+  },
+});
 const things = new Map(SECTION_NAMES.map((s) => [s, checkOf(SECTIONS[s])]));
 
 /** All faults of a recipe; empty when it is sound. */
@@ -210,11 +218,16 @@ export function changeFaults(
   );
 }
 
+/** Sections whose entries hold unions: these are checked by hand, branch by branch. */
+const faultsIn: Partial<Record<Section, (value: unknown, path: string) => DocumentFault[]>> = {
+  pieces: pieceFaults,
+  presets: presetFaults,
+};
+
 /** Faults of one thing by itself. */
 function entryFaults(section: Section, id: string, value: unknown): DocumentFault[] {
   const path = `${section}/${id}`;
-  const found =
-    section === 'pieces' ? pieceFaults(value, path) : schemaFaults(things.get(section)!, value, path);
+  const found = faultsIn[section]?.(value, path) ?? schemaFaults(things.get(section)!, value, path);
   if (found.length) return found;
   return (value as Entry).id === id
     ? []
@@ -268,6 +281,13 @@ function pieceFaults(value: unknown, path: string): DocumentFault[] {
       ? [{ path: `${path}/transform/size`, message: 'A size of 0 would flatten the piece.' }]
       : []),
   ];
+}
+
+/** All faults of a preset by itself. */
+export function presetFaults(value: unknown, path: string): DocumentFault[] {
+  const outer = schemaFaults(presetOuter, value, path);
+  if (outer.length) return outer;
+  return (value as Preset).steps.flatMap((s, k) => stepFaults(s, `${path}/steps/${k}`));
 }
 
 /** A twin is what its original is: it has a place of its own and nothing else. */

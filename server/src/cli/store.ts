@@ -13,6 +13,7 @@ import { Journal } from '../store/journal';
 import { takeLock } from '../store/lock';
 import { MeshStore } from '../store/meshes';
 import { SceneStore } from '../store/scenes';
+import { ROOT } from '../root';
 import { UsageError, type Output } from './command';
 
 export const STORE_USAGE = `  urnsmith store check                    look over the library: pages, scenes, journals, meshes
@@ -27,10 +28,8 @@ interface Options {
   from?: string;
 }
 
-const root = join(import.meta.dirname, '../../..');
-
 export async function store(what: string, rest: string[], options: Options, io: Output): Promise<0 | 1> {
-  const file = resolve(options.data ?? process.env.URNSMITH_DATA ?? join(root, '.data/urnsmith.sqlite'));
+  const file = resolve(options.data ?? process.env.URNSMITH_DATA ?? join(ROOT, '.data/urnsmith.sqlite'));
   if (what === 'restore') return restore(file, options.from, io);
   if (!existsSync(file)) throw new UsageError(`There is no library at ${file}; name it with --data.`);
   if (what === 'check') return withLibrary(file, (db) => check(db, io));

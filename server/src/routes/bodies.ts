@@ -5,7 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
 import type { HttpBindings } from '@hono/node-server';
-import { Ajv } from 'ajv';
+import { Ajv, type ValidateFunction } from 'ajv';
 import type { Context } from 'hono';
 import { createMiddleware } from 'hono/factory';
 import type { Static, TSchema } from 'typebox';
@@ -113,7 +113,8 @@ export async function bodyToFile(
 
 /** Parses and checks a JSON body; refuses it with the place and the reason when it does not fit. */
 export function validated<S extends TSchema>(schema: S, limit = JSON_LIMIT) {
-  const check = ajv.compile(schema);
+  // Compiled at the first request: most starts never see one.
+  let compiled: ValidateFunction | undefined;
   return createMiddleware<{ Variables: { body: Static<S> } }>(async (c, next) => {
     const text = Buffer.from(await bytesOf(c, ['application/json'], limit)).toString('utf8');
     let body: unknown;
@@ -123,6 +124,7 @@ export function validated<S extends TSchema>(schema: S, limit = JSON_LIMIT) {
       if (!(e instanceof JsonError)) throw e;
       throw new BodyError(400, 'not-json', e.place ? `${e.place}: ${e.message}` : e.message);
     }
+    const check = (compiled ??= ajv.compile(schema));
     if (!check(body)) {
       const e = check.errors![0];
       const extra = (e.params as { additionalProperty?: string }).additionalProperty;

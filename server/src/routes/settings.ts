@@ -1,9 +1,9 @@
 /** /api/settings: what a person set for the whole workshop. */
 import { Hono } from 'hono';
 import { Type } from 'typebox';
-import { PresetSchema } from '@urnsmith/core/document/presets';
+import { presetFaults } from '@urnsmith/core/document/validate';
 import type { SettingStore } from '../store/settings';
-import { validated } from './bodies';
+import { BodyError, validated } from './bodies';
 
 /** Changed keys by command; an empty text takes a command's key away. */
 const Keys = Type.Record(
@@ -12,7 +12,7 @@ const Keys = Type.Record(
   { maxProperties: 1000, additionalProperties: false },
 );
 
-const Presets = Type.Array(PresetSchema, { maxItems: 500 });
+const Presets = Type.Array(Type.Unknown(), { maxItems: 500 });
 
 export const settingRoutes = (settings: SettingStore) =>
   new Hono()
@@ -23,6 +23,8 @@ export const settingRoutes = (settings: SettingStore) =>
     })
     .get('/presets', (c) => c.json(settings.get('presets') ?? []))
     .put('/presets', validated(Presets, 4 * 1024 * 1024), (c) => {
+      const [fault] = c.get('body').flatMap((p, k) => presetFaults(p, String(k)));
+      if (fault) throw new BodyError(400, 'bad-body', `${fault.path}: ${fault.message}`);
       settings.set('presets', c.get('body'));
       return c.json({});
     });

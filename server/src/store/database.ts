@@ -1,15 +1,15 @@
 /** Opens the database, checks it, and brings it up to date with the numbered migrations. */
 import { existsSync, mkdirSync, readdirSync, readFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
-import { fileURLToPath } from 'node:url';
 import Database from 'better-sqlite3';
+import { ROOT } from '../root';
 import type { Db } from './db';
 import { OpenError, troubleOf } from './errors';
 import { takeLock } from './lock';
 import { nestCutters } from './nestCutters';
 import { upgradeScenes } from './upgradeScenes';
 
-const MIGRATIONS = join(dirname(fileURLToPath(import.meta.url)), '../../migrations');
+const MIGRATIONS = join(ROOT, 'server/migrations');
 const migrations = readdirSync(MIGRATIONS)
   .filter((n) => n.endsWith('.sql'))
   .sort()

@@ -1,0 +1,47 @@
+/** One browser for all files a test worker runs: starting one takes longer than many tests. */
+import { mkdtempSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { consoleProblems, openBrowser, preferring, tell, type Browser } from './browser';
+
+export interface FileSetting {
+  /** Width and height of the window, CSS pixels. */
+  window?: [number, number];
+  /** Pixels are looked at: the page is drawn at its full size, not at half of it each way. */
+  sharp?: boolean;
+}
+
+let opened: Promise<Browser> | null = null;
+
+/** The worker's browser, as new: of its first window, empty, with nothing pressed and a folder of its own for downloads. */
+export async function workerBrowser({ window = [1280, 800], sharp = false }: FileSetting = {}): Promise<Browser> {
+  const first = !opened;
+  opened ??= openBrowser();
+  const browser = await opened;
+  const { driver } = browser;
+  if (first) leave(browser);
+  const [main, ...others] = await driver.getAllWindowHandles();
+  for (const other of others) {
+    await driver.switchTo().window(other);
+    await driver.close();
+  }
+  await driver.switchTo().window(main);
+  await driver.get('about:blank');
+  await driver.actions().clear();
+  await tell(driver, 'Emulation.setDeviceMetricsOverride', {
+    width: window[0],
+    height: window[1],
+    deviceScaleFactor: sharp ? 1 : 0.5,
+    mobile: false,
+  });
+  await preferring(driver, { 'prefers-color-scheme': 'dark' });
+  const downloads = mkdtempSync(join(browser.folder, 'downloads-'));
+  await tell(driver, 'Browser.setDownloadBehavior', { behavior: 'allow', downloadPath: downloads });
+  await consoleProblems(driver);
+  return { ...browser, downloads };
+}
+
+/** Tells the run's end which browser and folder to take away: a worker is ended without notice. */
+function leave({ url, folder }: Browser): void {
+  const { URNSMITH_E2E_LEFT: left } = process.env;
+  if (left) writeFileSync(join(left, String(process.pid)), JSON.stringify({ url, folder }));
+}
