@@ -10,7 +10,10 @@ export async function setup(): Promise<() => Promise<void>> {
   process.env.URNSMITH_E2E_LEFT = left;
   return async () => {
     for (const name of readdirSync(left)) {
-      const { url, folder } = JSON.parse(readFileSync(join(left, name), 'utf8')) as { url: string; folder: string };
+      const { url, folder } = JSON.parse(readFileSync(join(left, name), 'utf8')) as {
+        url: string;
+        folder: string;
+      };
       // ChromeDriver ends its browser with itself.
       await fetch(`${url}shutdown`).catch(() => {});
       rmSync(folder, { recursive: true, force: true, maxRetries: 10 });

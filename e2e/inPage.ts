@@ -42,7 +42,12 @@ export async function answered<T>(
   }
 }
 
-async function stretch<T>(driver: WebDriver, question: string, args: unknown[], ms: number): Promise<T | null> {
+async function stretch<T>(
+  driver: WebDriver,
+  question: string,
+  args: unknown[],
+  ms: number,
+): Promise<T | null> {
   try {
     return await driver.executeAsyncScript<T | null>(
       `${VOCABULARY}
@@ -71,7 +76,8 @@ async function stretch<T>(driver: WebDriver, question: string, args: unknown[], 
 const leftPage = (e: unknown): boolean =>
   e instanceof error.StaleElementReferenceError ||
   (e instanceof error.JavascriptError && /unload/.test(e.message)) ||
-  (e instanceof error.WebDriverError && /aborted by navigation|context was destroyed|Cannot read properties of null/.test(e.message));
+  (e instanceof error.WebDriverError &&
+    /aborted by navigation|context was destroyed|Cannot read properties of null/.test(e.message));
 
 /** An answer at once, whatever it is. */
 export const asked = <T>(driver: WebDriver, question: string, ...args: unknown[]): Promise<T> =>

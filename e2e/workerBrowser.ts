@@ -13,7 +13,10 @@ export interface FileSetting {
 let opened: Promise<Browser> | null = null;
 
 /** The worker's browser, as new: of its first window, empty, with nothing pressed and a folder of its own for downloads. */
-export async function workerBrowser({ window = [1280, 800], sharp = false }: FileSetting = {}): Promise<Browser> {
+export async function workerBrowser({
+  window = [1280, 800],
+  sharp = false,
+}: FileSetting = {}): Promise<Browser> {
   const first = !opened;
   opened ??= openBrowser();
   const browser = await opened;

@@ -33,10 +33,18 @@ export function ensureBrowser() {
 
 export const bin = (name) => join(root, 'node_modules/.bin', name);
 
-const INTERFACE = ['core/src', 'web/src', 'web/public', 'web/index.html', 'web/vite.config.ts', 'package-lock.json'];
+const INTERFACE = [
+  'core/src',
+  'web/src',
+  'web/public',
+  'web/index.html',
+  'web/vite.config.ts',
+  'package-lock.json',
+];
 
 /** Builds the interface into web/dist, unless nothing changed since it was built. */
 export function buildInterface() {
   const sources = INTERFACE.map((s) => join(root, s));
-  if (!isFresh(join(root, 'web/dist/index.html'), sources)) run(bin('vite'), ['build', 'web', '--logLevel', 'warn']);
+  if (!isFresh(join(root, 'web/dist/index.html'), sources))
+    run(bin('vite'), ['build', 'web', '--logLevel', 'warn']);
 }

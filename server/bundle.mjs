@@ -2,7 +2,16 @@
  * Bundles the server, the command line and the job worker into server/dist. Loaded module by module through a
  * TypeScript loader they take seconds to start; bundled they take a fraction of one.
  */
-import { existsSync, mkdirSync, readdirSync, renameSync, rmSync, statSync, utimesSync, writeFileSync } from 'node:fs';
+import {
+  existsSync,
+  mkdirSync,
+  readdirSync,
+  renameSync,
+  rmSync,
+  statSync,
+  utimesSync,
+  writeFileSync,
+} from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 
@@ -29,7 +38,8 @@ export function newestIn(paths) {
 }
 
 /** @returns whether `output` exists and nothing in `sources` changed after it was written */
-export const isFresh = (output, sources) => existsSync(output) && statSync(output).mtimeMs > newestIn(sources);
+export const isFresh = (output, sources) =>
+  existsSync(output) && statSync(output).mtimeMs > newestIn(sources);
 
 /**
  * Bundles what changed since the last time; a fresh bundle is left alone.
@@ -39,7 +49,13 @@ export const isFresh = (output, sources) => existsSync(output) && statSync(outpu
 export async function bundleServer(root = join(here, '..')) {
   const out = join(root, 'server/dist');
   const stamp = join(out, 'built');
-  if (isFresh(stamp, SOURCES.map((s) => join(root, s)))) return out;
+  if (
+    isFresh(
+      stamp,
+      SOURCES.map((s) => join(root, s)),
+    )
+  )
+    return out;
   const { build } = await import('esbuild');
   const began = Date.now() / 1000;
   const { outputFiles } = await build({
@@ -62,12 +78,14 @@ export async function bundleServer(root = join(here, '..')) {
   mkdirSync(out, { recursive: true });
   // Entries last: a process that starts meanwhile sees the old program or the new one, never half of it.
   const isEntry = ({ path }) => Object.keys(ENTRIES).some((e) => path === join(out, `${e}.mjs`));
-  for (const file of [...outputFiles].sort((a, b) => isEntry(a) - isEntry(b))) replace(file.path, file.contents);
+  for (const file of [...outputFiles].sort((a, b) => isEntry(a) - isEntry(b)))
+    replace(file.path, file.contents);
   replace(stamp, '');
   // A source that changed while it was read counts as newer than the bundle.
   utimesSync(stamp, began, began);
   const kept = new Set([stamp, ...outputFiles.map((f) => f.path)]);
-  for (const name of readdirSync(out)) if (!kept.has(join(out, name))) rmSync(join(out, name), { force: true });
+  for (const name of readdirSync(out))
+    if (!kept.has(join(out, name))) rmSync(join(out, name), { force: true });
   return out;
 }
 

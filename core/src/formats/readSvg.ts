@@ -1,9 +1,12 @@
 /**
- * Outlines of a drawing in SVG (W3C SVG 2): paths, rectangles, circles, ellipses and polygons with their transforms, in
- * millimetres. What is not an outline (text, pictures, strokes left open) is left out and told.
+ * Outlines of a drawing in SVG (W3C SVG 2): paths, rectangles, circles, ellipses and polygons, where they are used and
+ * as they are transformed, in millimetres. What is not an outline (text, pictures, open strokes) is left out and told.
  */
+import { applyToPoint, compose, translate, type Matrix } from 'transformation-matrix';
 import { OperationError } from '../mesh/errors';
 import { runsOfPath, spread, type Point, type Run } from './svgPath';
+import { refuse, refused, said, svgTree, type SvgElement, type SvgTree } from './svgTree';
+import { lengthOf, MM_PER_PX, rootSize, transformOf, viewportOf, type Viewport } from './svgUnits';
 
 export interface SvgOptions {
   /** How far a straight side may leave its curve, mm. */
@@ -22,55 +25,47 @@ export interface SvgOutlines {
   left: string[];
 }
 
-type Affine = [a: number, b: number, c: number, d: number, e: number, f: number];
-const SAME: Affine = [1, 0, 0, 1, 0, 0];
-
-/** Millimetres of a unit (CSS: 96 px an inch). */
-const MM: Record<string, number> = { mm: 1, cm: 10, in: 25.4, pt: 25.4 / 72, pc: 25.4 / 6, px: 25.4 / 96, '': 25.4 / 96, q: 0.25 }; // prettier-ignore
-/** What is within them is used elsewhere, or not drawn at all. */
-const NOT_DRAWN = new Set(['defs', 'clippath', 'mask', 'symbol', 'pattern', 'marker', 'metadata', 'style', 'script', 'title', 'desc']); // prettier-ignore
-const LEFT: Record<string, string> = {
-  text: 'text',
-  image: 'picture',
-  use: 'copy of a symbol',
-  line: 'line',
+/** Elements that are drawn with what is in them. */
+const GROUPS = new Set(['svg', 'g', 'a']);
+const SHAPES = new Set(['path', 'polygon', 'polyline', 'rect', 'circle', 'ellipse']);
+/** Left out and told: one, several. */
+const LEFT: Record<string, [string, string]> = {
+  text: ['text', 'texts'],
+  image: ['picture', 'pictures'],
+  foreignObject: ['foreign object', 'foreign objects'],
+  line: ['line', 'lines'],
+  open: ['open line', 'open lines'],
+  link: ['use of something that is not in the file', 'uses of something that is not in the file'],
+  style: ['style sheet', 'style sheets'],
 };
+/** Elements drawn, those used several times counted each time. */
+const MOST = 50_000;
+
+/** What an element has from those around it. */
+interface Inherited {
+  /** To user units of the page. */
+  matrix: Matrix;
+  viewport: Viewport;
+  filled: boolean;
+  visible: boolean;
+  /** The <use> elements it is drawn by. */
+  users: readonly SvgElement[];
+}
 
 /** @throws OperationError `bad-svg`, `no-outlines` */
 export function readSvg(text: string, { tolerance = 0.05, size }: SvgOptions = {}): SvgOutlines {
-  const contours: Point[][] = [];
-  const left = new Map<string, number>();
-  let unit = MM.px;
-  let seen = false;
-  const stack: Array<{ name: string; matrix: Affine; drawn: boolean }> = [];
-  for (const tag of tagsOf(text)) {
-    if (tag.closes) {
-      const at = stack.findLastIndex((s) => s.name === tag.name);
-      if (at >= 0) stack.length = at;
-      continue;
-    }
-    const { name, attributes: a } = tag;
-    const above = stack.at(-1) ?? { matrix: SAME, drawn: true };
-    if (name === 'svg' && !seen) {
-      unit = unitOf(a);
-      seen = true;
-    }
-    const hidden = /(^|;)\s*display\s*:\s*none/.test(a.style ?? '') || a.display === 'none';
-    const drawn = above.drawn && !hidden && !NOT_DRAWN.has(name);
-    const matrix = joined(above.matrix, transformOf(a.transform ?? ''));
-    if (!tag.empty) stack.push({ name, matrix, drawn });
-    if (!drawn) continue;
-    const count = (what: string): void => void left.set(what, (left.get(what) ?? 0) + 1);
-    if (name in LEFT) count(LEFT[name]);
-    // A curve is made straight before it is scaled, so its tolerance is brought into its own units.
-    const scale = unit * Math.sqrt(Math.abs(matrix[0] * matrix[3] - matrix[1] * matrix[2])) || unit;
-    const filled = !(a.fill === 'none' || /(^|;)\s*fill\s*:\s*none/.test(a.style ?? ''));
-    for (const run of runsOf(name, a, tolerance / scale)) {
-      if (run.points.length < 3 || !(run.closed || filled)) count('open line');
-      else contours.push(run.points.map((p) => onMatrix(matrix, p).map((v) => v * unit) as Point));
-    }
-  }
-  if (!seen) throw new OperationError('bad-svg', 'This is no SVG drawing: it has no <svg>.');
+  const tree = svgTree(text);
+  const drawn = new Drawn(tree, tolerance);
+  const viewport = rootSize(tree.root);
+  const page = viewportOf(tree.root, viewport, [0, 0]);
+  drawn.children(tree.root, {
+    matrix: compose(page.matrix, transformOf(tree.root)),
+    viewport: page.inside,
+    filled: said(tree.root, 'fill') !== 'none',
+    visible: said(tree.root, 'visibility') !== 'hidden',
+    users: [],
+  });
+  const { contours, left } = drawn;
   if (!contours.length)
     throw new OperationError(
       'no-outlines',
@@ -82,7 +77,98 @@ export function readSvg(text: string, { tolerance = 0.05, size }: SvgOptions = {
 }
 
 const told = (left: ReadonlyMap<string, number>): string[] =>
-  [...left].map(([what, n]) => `${n} ${n === 1 ? what : what.replace(/^(copy|picture|open line|text|line)/, (w) => (w === 'copy' ? 'copies' : `${w}s`))}`); // prettier-ignore
+  [...left].map(([what, n]) => `${n} ${LEFT[what][n === 1 ? 0 : 1]}`);
+
+/** Walks a tree and gathers the outlines of what it draws, mm. */
+class Drawn {
+  readonly contours: Point[][] = [];
+  readonly left = new Map<string, number>();
+  private elements = 0;
+
+  constructor(
+    private readonly tree: SvgTree,
+    private readonly tolerance: number,
+  ) {}
+
+  children(e: SvgElement, from: Inherited): void {
+    for (const child of e.children) this.element(child, from);
+  }
+
+  private element(e: SvgElement, above: Inherited): void {
+    if (++this.elements > MOST) throw refused(`it draws more than ${MOST} elements`);
+    if (e.name === 'style') return this.leave('style');
+    if (said(e, 'display') === 'none') return;
+    const fill = said(e, 'fill');
+    const visibility = said(e, 'visibility');
+    const here: Inherited = {
+      ...above,
+      matrix: compose(above.matrix, transformOf(e)),
+      filled: fill === undefined ? above.filled : fill !== 'none',
+      visible: visibility === undefined ? above.visible : visibility === 'visible',
+    };
+    if (e.name === 'use') return this.use(e, here);
+    // Of alternatives the first one that asks for nothing is drawn.
+    if (e.name === 'switch') {
+      const plain = e.children.find(
+        (c) => !Object.keys(c.attributes).some((k) => /^(required|systemLanguage)/.test(k)),
+      );
+      return plain && this.element(plain, here);
+    }
+    if (e.name === 'svg') return this.within(e, here, this.sizeOf(e, here), this.placeOf(e, here));
+    if (GROUPS.has(e.name)) return this.children(e, here);
+    if (!here.visible) return;
+    if (SHAPES.has(e.name)) return this.shape(e, here);
+    if (e.name in LEFT) this.leave(e.name);
+  }
+
+  /** What a <use> refers to, as if it stood in its place (SVG 2, §5.5). */
+  private use(e: SvgElement, here: Inherited): void {
+    const href = e.attributes.href ?? e.attributes['xlink:href'] ?? '';
+    const used = href.startsWith('#') ? this.tree.byId.get(href.slice(1)) : undefined;
+    if (!used) return this.leave('link');
+    if (here.users.includes(e)) refuse(e, 'href', `“${href}” leads back to itself`);
+    const [x, y] = this.placeOf(e, here);
+    const inside = { ...here, matrix: compose(here.matrix, translate(x, y)), users: [...here.users, e] };
+    if (used.name !== 'symbol') return this.element(used, inside);
+    const size = this.sizeOf(e, here);
+    this.within(used, { ...inside, matrix: compose(inside.matrix, transformOf(used)) }, size, [0, 0]);
+  }
+
+  private within(e: SvgElement, here: Inherited, size: Viewport, place: [number, number]): void {
+    const { matrix, inside } = viewportOf(e, size, place);
+    this.children(e, { ...here, matrix: compose(here.matrix, matrix), viewport: inside });
+  }
+
+  private sizeOf(e: SvgElement, { viewport: v }: Inherited): Viewport {
+    return {
+      width: lengthOf(e, 'width', v.width, v.width),
+      height: lengthOf(e, 'height', v.height, v.height),
+    };
+  }
+
+  private placeOf(e: SvgElement, { viewport: v }: Inherited): [number, number] {
+    return [lengthOf(e, 'x', v.width), lengthOf(e, 'y', v.height)];
+  }
+
+  private shape(e: SvgElement, { matrix: m, viewport, filled }: Inherited): void {
+    // A curve is made straight before it is scaled, so its tolerance is brought into its own units.
+    const scale = MM_PER_PX * Math.sqrt(Math.abs(m.a * m.d - m.b * m.c)) || MM_PER_PX;
+    for (const { points, closed } of runsOf(e, viewport, this.tolerance / scale)) {
+      if (points.length < 3 || !(closed || filled)) {
+        this.leave('open');
+        continue;
+      }
+      const contour = points.map((p) => applyToPoint(m, p).map((v) => v * MM_PER_PX) as Point);
+      if (!contour.flat().every(Number.isFinite))
+        refuse(e, 'transform', 'it takes the outline out of all bounds');
+      this.contours.push(contour);
+    }
+  }
+
+  private leave(what: string): void {
+    this.left.set(what, (this.left.get(what) ?? 0) + 1);
+  }
+}
 
 /** Brought to their common middle, Y turned up, and to a size. */
 function middled(contours: Point[][], size: number | undefined): Omit<SvgOutlines, 'left'> {
@@ -104,32 +190,27 @@ function middled(contours: Point[][], size: number | undefined): Omit<SvgOutline
   };
 }
 
-/** Millimetres of one unit of the drawing. */
-function unitOf(a: Record<string, string>): number {
-  const width = /^\s*([\d.]+)\s*([a-z]*)\s*$/i.exec(a.width ?? '');
-  const box = (a.viewbox ?? '').trim().split(/[\s,]+/).map(Number); // prettier-ignore
-  const mm = width ? Number(width[1]) * (MM[width[2].toLowerCase()] ?? MM.px) : 0;
-  if (box.length === 4 && box[2] > 0 && mm > 0) return mm / box[2];
-  return MM.px;
-}
-
-function runsOf(name: string, a: Record<string, string>, flat: number): Run[] {
-  const n = (key: string): number => Number.parseFloat(a[key] ?? '0') || 0;
+/** @param flat how far a straight side may leave its curve, user units */
+function runsOf(e: SvgElement, { width, height }: Viewport, flat: number): Run[] {
+  const along = (key: string, missing?: number): number => lengthOf(e, key, width, missing);
+  const down = (key: string, missing?: number): number => lengthOf(e, key, height, missing);
   const closed = (points: Point[]): Run[] => [{ points, closed: true }];
-  switch (name) {
+  switch (e.name) {
     case 'path':
-      return runsOfPath(a.d ?? '', flat);
+      return pathRuns(e, 'd', said(e, 'd') ?? '', flat);
     case 'polygon':
     case 'polyline': {
-      const v = (a.points ?? '').trim().split(/[\s,]+/).map(Number); // prettier-ignore
-      const points = Array.from({ length: v.length >> 1 }, (_, k): Point => [v[2 * k], v[2 * k + 1]]);
-      return [{ points, closed: name === 'polygon' }];
+      const points = e.attributes.points ?? '';
+      if (/[a-df-z]/i.test(points)) refuse(e, 'points', 'it is no list of numbers');
+      const runs = points.trim() ? pathRuns(e, 'points', `M${points}`, flat) : [];
+      return runs.map((run) => ({ ...run, closed: run.closed || e.name === 'polygon' }));
     }
     case 'rect': {
-      const [x, y, w, h] = ['x', 'y', 'width', 'height'].map(n);
-      const rx = Math.min(a.rx === undefined ? n('ry') : n('rx'), w / 2);
-      const ry = Math.min(a.ry === undefined ? n('rx') : n('ry'), h / 2);
-      if (!rx || !ry) return closed([[x, y], [x + w, y], [x + w, y + h], [x, y + h]]); // prettier-ignore
+      const [x, y, w, h] = [along('x'), down('y'), along('width'), down('height')];
+      if (!(w > 0) || !(h > 0)) return [];
+      const rx = Math.min(along('rx', down('ry')), w / 2);
+      const ry = Math.min(down('ry', along('rx')), h / 2);
+      if (!(rx > 0) || !(ry > 0)) return closed([[x, y], [x + w, y], [x + w, y + h], [x, y + h]]); // prettier-ignore
       const arc = `A${rx} ${ry} 0 0 1`;
       return runsOfPath(
         `M${x + rx} ${y}H${x + w - rx}${arc} ${x + w} ${y + ry}V${y + h - ry}${arc} ${x + w - rx} ${y + h}H${x + rx}${arc} ${x} ${y + h - ry}V${y + ry}${arc} ${x + rx} ${y}Z`,
@@ -138,71 +219,26 @@ function runsOf(name: string, a: Record<string, string>, flat: number): Run[] {
     }
     case 'circle':
     case 'ellipse': {
-      const [rx, ry] = name === 'circle' ? [n('r'), n('r')] : [n('rx'), n('ry')];
+      const r = lengthOf(e, 'r', Math.hypot(width, height) / Math.SQRT2);
+      const [rx, ry] = e.name === 'circle' ? [r, r] : [along('rx', down('ry')), down('ry', along('rx'))];
       if (!(rx > 0) || !(ry > 0)) return [];
-      const at = (t: number): Point => [n('cx') + rx * Math.cos(t), n('cy') + ry * Math.sin(t)];
-      return closed(spread(2 * Math.PI, Math.max(rx, ry), flat).map(at));
+      const [cx, cy] = [along('cx'), down('cy')];
+      return closed(
+        spread(2 * Math.PI, Math.max(rx, ry), flat).map((t): Point => [
+          cx + rx * Math.cos(t),
+          cy + ry * Math.sin(t),
+        ]),
+      );
     }
     default:
       return [];
   }
 }
 
-const joined = (m: Affine, n: Affine): Affine => [
-  m[0] * n[0] + m[2] * n[1],
-  m[1] * n[0] + m[3] * n[1],
-  m[0] * n[2] + m[2] * n[3],
-  m[1] * n[2] + m[3] * n[3],
-  m[0] * n[4] + m[2] * n[5] + m[4],
-  m[1] * n[4] + m[3] * n[5] + m[5],
-];
-const onMatrix = (m: Affine, [x, y]: Point): Point => [
-  m[0] * x + m[2] * y + m[4],
-  m[1] * x + m[3] * y + m[5],
-];
-
-/** A list of transforms, the first one outermost. */
-function transformOf(list: string): Affine {
-  let out = SAME;
-  for (const [, name, args] of list.matchAll(/([a-zA-Z]+)\s*\(([^)]*)\)/g)) {
-    const v = args.trim().split(/[\s,]+/).map(Number); // prettier-ignore
-    const [x = 0, y = 0] = v;
-    const angle = (x * Math.PI) / 180;
-    const turn: Affine = [Math.cos(angle), Math.sin(angle), -Math.sin(angle), Math.cos(angle), 0, 0];
-    const about = (m: Affine, px: number, py: number): Affine =>
-      joined(joined([1, 0, 0, 1, px, py], m), [1, 0, 0, 1, -px, -py]);
-    const made: Record<string, () => Affine> = {
-      matrix: () => (v.length === 6 ? (v as Affine) : SAME),
-      translate: () => [1, 0, 0, 1, x, y],
-      scale: () => [x, 0, 0, v.length > 1 ? y : x, 0, 0],
-      rotate: () => about(turn, v[1] ?? 0, v[2] ?? 0),
-      skewx: () => [1, 0, Math.tan(angle), 1, 0, 0],
-      skewy: () => [1, Math.tan(angle), 0, 1, 0, 0],
-    };
-    const m = made[name.toLowerCase()]?.();
-    if (m?.every(Number.isFinite)) out = joined(out, m);
-  }
-  return out;
-}
-
-interface Tag {
-  name: string;
-  attributes: Record<string, string>;
-  /** It ends another one. */
-  closes: boolean;
-  /** It has nothing in it. */
-  empty: boolean;
-}
-
-/** Tags of a document, in order; comments, instructions and character data are passed over. Names in lower case. */
-function* tagsOf(text: string): Iterable<Tag> {
-  const token =
-    /<!--[\s\S]*?-->|<!\[CDATA\[[\s\S]*?\]\]>|<[!?][^>]*>|<(\/?)\s*([\w:.-]+)((?:"[^"]*"|'[^']*'|[^>"'])*)>/g;
-  for (const [, slash, name, rest] of text.matchAll(token)) {
-    if (!name) continue;
-    const attributes: Record<string, string> = {};
-    for (const [, key, a, b] of rest.matchAll(/([\w:.-]+)\s*=\s*(?:"([^"]*)"|'([^']*)')/g))
-      attributes[key.toLowerCase()] = a ?? b;
-    yield { name: name.toLowerCase().replace(/^svg:/, ''), attributes, closes: slash === '/', empty: rest.trimEnd().endsWith('/') }; // prettier-ignore
+function pathRuns(e: SvgElement, attribute: string, data: string, flat: number): Run[] {
+  try {
+    return runsOfPath(data, flat);
+  } catch (cause) {
+    return refuse(e, attribute, (cause as Error).message.replace(/\.$/, ''));
   }
 }

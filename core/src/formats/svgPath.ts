@@ -1,5 +1,5 @@
 /** Path data of SVG (W3C SVG 2, §9.3) as closed or open runs of points, curves made straight within a tolerance. */
-import { OperationError } from '../mesh/errors';
+import { SVGPathData, SVGPathDataTransformer as to } from 'svg-pathdata';
 
 export type Point = [number, number];
 export interface Run {
@@ -7,84 +7,53 @@ export interface Run {
   closed: boolean;
 }
 
-interface Handle {
-  kind: 'C' | 'Q';
-  p: Point;
-}
-
-const NUMBERS: Record<string, number> = { M: 2, L: 2, H: 1, V: 1, C: 6, S: 4, Q: 4, T: 2, A: 7, Z: 0 };
 /** Most points one curve is made of. */
 const MOST = 512;
 
 /**
  * @param flat how far a straight side may leave its curve, in the units of the data
- * @throws OperationError `bad-svg` where the data is no path, with the place
+ * @throws Error in words where the data is no path, or a number in it is not finite
  */
 export function runsOfPath(data: string, flat: number): Run[] {
+  if (data.trim() && !/^\s*[mM]/.test(data)) throw new Error('it does not begin with “M”');
+  // Arcs are left as they are, with their centre: as cubics they would be off by more than fine tolerances.
+  const { commands } = new SVGPathData(data)
+    .transform(to.TO_ABS())
+    .transform(to.NORMALIZE_HVZ(false))
+    .transform(to.NORMALIZE_ST())
+    .transform(to.QT_TO_C())
+    .transform(to.ANNOTATE_ARCS());
   const runs: Run[] = [];
   let run: Run | null = null;
   let [at, start]: Point[] = [[0, 0], [0, 0]]; // prettier-ignore
-  /** The handle a smooth curve goes on from, and what kind it was of. */
-  let handle = null as Handle | null;
-  const begin = (): Run => {
+  const lineTo = (...points: Point[]): void => {
     if (!run) runs.push((run = { points: [at], closed: false }));
-    return run;
+    run.points.push(...points);
+    at = points[points.length - 1];
   };
-  const lineTo = (p: Point): void => {
-    begin().points.push(p);
-    at = p;
-  };
-  for (const { letter, numbers: n } of commands(data)) {
-    const upper = letter.toUpperCase();
-    const from: Point = letter === upper ? [0, 0] : at;
-    const point = (k: number): Point => [n[k] + from[0], n[k + 1] + from[1]];
-    let next: Handle | null = null;
-    switch (upper) {
-      case 'M':
+  for (const c of commands) {
+    for (const v of Object.values(c))
+      if (typeof v === 'number' && !Number.isFinite(v)) throw new Error('a number in it is too large');
+    switch (c.type) {
+      case SVGPathData.MOVE_TO:
         run = null;
-        at = start = point(0);
+        at = start = [c.x, c.y];
         break;
-      case 'L':
-        lineTo(point(0));
+      case SVGPathData.LINE_TO:
+        lineTo([c.x, c.y]);
         break;
-      case 'H':
-        lineTo([n[0] + from[0], at[1]]);
+      case SVGPathData.CURVE_TO:
+        lineTo(...cubic(at, [c.x1, c.y1], [c.x2, c.y2], [c.x, c.y], flat));
         break;
-      case 'V':
-        lineTo([at[0], n[0] + from[1]]);
+      case SVGPathData.ARC:
+        lineTo(...arc(c as Arc, flat));
         break;
-      case 'C':
-      case 'S': {
-        const smooth = upper === 'S';
-        const c1 = smooth ? mirrored(at, handle?.kind === 'C' ? handle.p : at) : point(0);
-        const [c2, end] = smooth ? [point(0), point(2)] : [point(2), point(4)];
-        begin();
-        for (const p of cubic(at, c1, c2, end, flat)) lineTo(p);
-        next = { kind: 'C', p: c2 };
-        break;
-      }
-      case 'Q':
-      case 'T': {
-        const smooth = upper === 'T';
-        const c = smooth ? mirrored(at, handle?.kind === 'Q' ? handle.p : at) : point(0);
-        const end = smooth ? point(0) : point(2);
-        const third = (p: Point): Point => [p[0] + (2 / 3) * (c[0] - p[0]), p[1] + (2 / 3) * (c[1] - p[1])];
-        begin();
-        for (const p of cubic(at, third(at), third(end), end, flat)) lineTo(p);
-        next = { kind: 'Q', p: c };
-        break;
-      }
-      case 'A':
-        begin();
-        for (const p of arc(at, n, point(5), flat)) lineTo(p);
-        break;
-      case 'Z':
+      case SVGPathData.CLOSE_PATH:
         if (run) (run as Run).closed = true;
         run = null;
         at = start;
         break;
     }
-    handle = next;
   }
   return runs.map(withoutLast);
 }
@@ -96,50 +65,6 @@ function withoutLast(run: Run): Run {
   const same = points.length > 1 && a[0] === b[0] && a[1] === b[1];
   return same ? { points: points.slice(0, -1), closed: true } : run;
 }
-
-function* commands(data: string): Iterable<{ letter: string; numbers: number[] }> {
-  const token = /([a-zA-Z])|([+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)|([\s,]+)|(.)/gy;
-  let letter = '';
-  let numbers: number[] = [];
-  const refuse = (what: string): never => {
-    throw new OperationError(
-      'bad-svg',
-      `A path of the drawing cannot be read: ${what}.`,
-      undefined,
-      'Save the drawing again, or leave that path out.',
-    );
-  };
-  const due = (): number => NUMBERS[letter.toUpperCase()] ?? 0;
-  for (let m = token.exec(data); m; m = token.exec(data)) {
-    const [, l, x, , other] = m;
-    if (other) refuse(`“${other}” at character ${m.index + 1}`);
-    if (l) {
-      if (numbers.length) refuse(`“${letter}” lacks numbers before character ${m.index + 1}`);
-      if (!(l.toUpperCase() in NUMBERS)) refuse(`there is no command “${l}”`);
-      if (!letter && l.toUpperCase() !== 'M') refuse('it does not begin with a place');
-      letter = l;
-      if (due() === 0) yield { letter, numbers: [] };
-    } else if (x !== undefined) {
-      if (!letter || due() === 0) refuse(`a number without a command at character ${m.index + 1}`);
-      // The flags of an arc may be written without a space after them.
-      const flag = letter.toUpperCase() === 'A' && (numbers.length === 3 || numbers.length === 4);
-      if (flag && !/^[01]$/.test(x)) {
-        if (!/^[01]/.test(x)) refuse(`an arc with a flag “${x}”`);
-        token.lastIndex = m.index + 1;
-        numbers.push(Number(x[0]));
-      } else numbers.push(Number(x));
-      if (numbers.length < due()) continue;
-      yield { letter, numbers };
-      numbers = [];
-      // Further places after the first are lines.
-      if (letter === 'M') letter = 'L';
-      if (letter === 'm') letter = 'l';
-    }
-  }
-  if (numbers.length) refuse(`“${letter}” lacks numbers at the end`);
-}
-
-const mirrored = (at: Point, p: Point): Point => [2 * at[0] - p[0], 2 * at[1] - p[1]];
 
 /** Points of a cubic after its first: evenly spaced, as many as its second differences ask for (Wang 1984). */
 function cubic(a: Point, b: Point, c: Point, d: Point, flat: number): Point[] {
@@ -159,35 +84,34 @@ function cubic(a: Point, b: Point, c: Point, d: Point, flat: number): Point[] {
   });
 }
 
-/** Points of an elliptic arc after its first (SVG 2, appendix B.2.4). @param n its seven numbers */
-function arc(from: Point, n: number[], to: Point, flat: number): Point[] {
-  let [rx, ry] = [Math.abs(n[0]), Math.abs(n[1])];
-  if (!rx || !ry || (from[0] === to[0] && from[1] === to[1])) return [to];
-  const phi = (n[2] * Math.PI) / 180;
-  const [cos, sin] = [Math.cos(phi), Math.sin(phi)];
-  const [dx, dy] = [(from[0] - to[0]) / 2, (from[1] - to[1]) / 2];
-  const [x, y] = [cos * dx + sin * dy, -sin * dx + cos * dy];
-  const grow = Math.sqrt(Math.max(1, (x / rx) ** 2 + (y / ry) ** 2));
-  [rx, ry] = [rx * grow, ry * grow];
-  const under = (rx * ry) ** 2 - (rx * y) ** 2 - (ry * x) ** 2;
-  const q = (n[3] === n[4] ? -1 : 1) * Math.sqrt(Math.max(0, under) / ((rx * y) ** 2 + (ry * x) ** 2));
-  const [cx, cy] = [(q * rx * y) / ry, (-q * ry * x) / rx];
-  const centre: Point = [
-    cos * cx - sin * cy + (from[0] + to[0]) / 2,
-    sin * cx + cos * cy + (from[1] + to[1]) / 2,
-  ];
-  const start = Math.atan2((y - cy) / ry, (x - cx) / rx);
-  let sweep = Math.atan2((-y - cy) / ry, (-x - cx) / rx) - start;
-  if (n[4] && sweep < 0) sweep += 2 * Math.PI;
-  if (!n[4] && sweep > 0) sweep -= 2 * Math.PI;
-  return spread(sweep, Math.max(rx, ry), flat).map((t, i, all): Point => {
-    if (i === all.length - 1) return to;
-    const [c, s] = [rx * Math.cos(start + t), ry * Math.sin(start + t)];
-    return [centre[0] + cos * c - sin * s, centre[1] + sin * c + cos * s];
+/** An elliptic arc with its centre and angles in degrees (SVG 2, appendix B.2.4), as annotated. */
+interface Arc {
+  x: number;
+  y: number;
+  rX: number;
+  rY: number;
+  xRot: number;
+  cX: number;
+  cY: number;
+  phi1: number;
+  phi2: number;
+}
+
+/** Points of an arc after its first; of one without a radius, its end. */
+function arc({ x, y, rX, rY, xRot, cX, cY, phi1, phi2 }: Arc, flat: number): Point[] {
+  if (!rX || !rY || phi1 === phi2) return [[x, y]];
+  const radians = (degrees: number): number => (degrees * Math.PI) / 180;
+  const [cos, sin] = [Math.cos(radians(xRot)), Math.sin(radians(xRot))];
+  const angles = spread(radians(phi2 - phi1), Math.max(rX, rY), flat);
+  return angles.map((turned, i): Point => {
+    if (i === angles.length - 1) return [x, y];
+    const angle = radians(phi1) + turned;
+    const [u, v] = [rX * Math.cos(angle), rY * Math.sin(angle)];
+    return [cX + cos * u - sin * v, cY + sin * u + cos * v];
   });
 }
 
-/** Angles along a sweep, the last one its end, so close that sides stay within a distance of the circle. */
+/** Angles after the first that divide a sweep so that no chord leaves the circle by more than `flat`, radians. */
 export function spread(sweep: number, radius: number, flat: number): number[] {
   const step = 2 * Math.acos(Math.max(0, 1 - Math.min(1, flat / radius)));
   const n = Math.min(MOST, Math.max(2, Math.ceil(Math.abs(sweep) / step)));
