@@ -7,6 +7,7 @@ import {
   firstPrimitive,
   PRIMITIVE_KINDS,
   PRIMITIVES,
+  reachBelow,
   type Primitive,
 } from '../src/primitives';
 
@@ -20,6 +21,10 @@ describe('the origin of a primitive', () => {
     const [middle, foot] = (['middle', 'foot'] as const).map((o) => buildPrimitive(first(kind, o)));
     const lift = foot.positions[1] - middle.positions[1];
     middle.positions.forEach((x, i) => expect(foot.positions[i] - x).toBeCloseTo(i % 3 === 1 ? lift : 0, 9));
+    for (const origin of ['middle', 'foot'] as const) {
+      const p = first(kind, origin);
+      expect(reachBelow(p)).toBeCloseTo(-boundsOf(buildPrimitive(p)).min[1], 9);
+    }
     const low = boundsOf(foot).min[1];
     // A ball of facets may not reach its radius.
     expect(low).toBeGreaterThanOrEqual(-1e-9);

@@ -6,26 +6,39 @@ import '@fontsource-variable/instrument-sans/index.css';
 import './app.css';
 import { App } from './scene/App';
 import { applyInterface } from './ui/interface';
-import { ScenesView } from './views/scenes/ScenesView';
-import { SceneShell } from './views/SceneShell';
-import { BenchView } from './views/bench/BenchView';
-import { CrateView } from './views/crate/CrateView';
 import { Lost } from './views/Lost';
+import { Opening } from './views/Opening';
 
 applyInterface();
 const app = new App();
 // What windows closed earlier left unsent goes on its way, whatever is opened now.
 void app.outgoing.sendLeftovers().catch(() => {});
 
+/** Every view is loaded when it is gone to: the list of scenes needs nothing of the Bench. */
 const router = createBrowserRouter([
-  { path: '/', element: <ScenesView />, errorElement: <Lost /> },
+  {
+    path: '/',
+    lazy: async () => ({ Component: (await import('./views/scenes/ScenesView')).ScenesView }),
+    hydrateFallbackElement: <Opening />,
+    errorElement: <Lost />,
+  },
   {
     path: '/scene/:id',
-    element: <SceneShell app={app} />,
+    lazy: async () => {
+      const { SceneShell } = await import('./views/SceneShell');
+      return { element: <SceneShell app={app} /> };
+    },
+    hydrateFallbackElement: <Opening />,
     errorElement: <Lost />,
     children: [
-      { path: 'bench', element: <BenchView /> },
-      { path: 'crate', element: <CrateView /> },
+      {
+        path: 'bench',
+        lazy: async () => ({ Component: (await import('./views/bench/BenchView')).BenchView }),
+      },
+      {
+        path: 'crate',
+        lazy: async () => ({ Component: (await import('./views/crate/CrateView')).CrateView }),
+      },
     ],
   },
   { path: '*', element: <Lost /> },

@@ -1,5 +1,6 @@
 /** Names that stay short and tell things apart. */
-import { NAME_LIMIT } from './schema';
+/** Characters of a name at most. */
+export const NAME_LIMIT = 120;
 
 /** The text without what is too much, ending in … where something was left out. Never cuts a character in two. */
 export function shortened(text: string, limit: number): string {

@@ -1,4 +1,5 @@
 /** The stored scene and the recipe: one JSON shape for the library, the evaluator and the command line. */
+import { NAME_LIMIT } from './names';
 import { Type, type Static } from 'typebox';
 import { StepSchema } from '../steps/steps';
 import { KeptSchema, type Kept } from './kept';
@@ -11,8 +12,6 @@ import { TransformSchema } from './transformSchema';
 const strict = { additionalProperties: false };
 export type { Kept };
 
-/** Characters of a name that are kept. */
-export const NAME_LIMIT = 120;
 export const IdSchema = Type.String({ minLength: 1, maxLength: 64, pattern: '^[A-Za-z0-9_.-]+$' });
 export const NameSchema = Type.String({ minLength: 1, maxLength: NAME_LIMIT });
 

@@ -1,4 +1,5 @@
 /** Checks recipes and scenes: the schema first, then what a schema cannot say. */
+import '../primitives/text/withFont';
 import { Ajv, type ErrorObject } from 'ajv';
 import { PRIMITIVES, primitiveFault, type Primitive, type PrimitiveKind } from '../primitives';
 import { SELECT_SCHEMAS, selectBranch } from '../select/rules';

@@ -40,6 +40,12 @@ export const buildPrimitive = (p: Primitive): PolyMesh => PRIMITIVES[p.primitive
 export const primitiveFault = (p: Primitive): string | null =>
   PRIMITIVES[p.primitive].fault?.(completePrimitive(p)) ?? null;
 
+/** How far it reaches below its origin, mm; of a round one, its true body. */
+export function reachBelow(p: Primitive): number {
+  const whole = completePrimitive(p);
+  return 'origin' in whole && whole.origin === 'foot' ? 0 : (PRIMITIVES[p.primitive].foot?.(whole) ?? 0);
+}
+
 /** The primitive with every default filled in, in the schema's field order. */
 export function completePrimitive<P extends Primitive>(p: P): Required<P> {
   const out: Record<string, unknown> = {};

@@ -2,6 +2,7 @@
  * Evaluates builds: base, then steps lane by lane, each result cached under its input mesh, parameters and
  * operands. Pieces used as cutters are evaluated first and brought into the host's frame.
  */
+import '../primitives/text/withFont';
 import { isMeshBase, type MeshBase, type TakenBase } from '../document/base';
 import type { Kept, Piece } from '../document/schema';
 import { ActionRun } from '../document/actions';

@@ -3,9 +3,9 @@ import type { OpenScene } from '../scene/OpenScene';
 import { diffDocuments } from '@urnsmith/core/document/patch';
 import { cutterCycle, namedOperands, nestedIn } from '@urnsmith/core/document/graph';
 import { worldMatrix } from '@urnsmith/core/document/placement';
-import { freeName, shortened, stemOf } from '@urnsmith/core/document/names';
+import { NAME_LIMIT, freeName, shortened, stemOf } from '@urnsmith/core/document/names';
 import { START } from '@urnsmith/core/document/scene';
-import { NAME_LIMIT, type Piece } from '@urnsmith/core/document/schema';
+import type { Piece } from '@urnsmith/core/document/schema';
 import {
   hostsByOperand,
   movedInto,

@@ -1,9 +1,8 @@
 /** Where new pieces go, and how large they are: standing on the grid or the peg, as large as suits what is seen. */
 import type { Piece } from '@urnsmith/core/document/schema';
-import { boundsOf } from '@urnsmith/core/mesh/measure';
 import { transformOf } from '@urnsmith/core/mesh/transform';
 import type { Vec3 } from '@urnsmith/core/mesh/vec3';
-import { buildPrimitive, PRIMITIVES } from '@urnsmith/core/primitives/index';
+import { PRIMITIVES, reachBelow } from '@urnsmith/core/primitives/index';
 import type { OpenScene } from '../scene/OpenScene';
 
 /** How much of the world an empty stage shows from top to bottom, for which first sizes are made, mm. */
@@ -34,8 +33,8 @@ export const standing = (base: Piece['base']): Piece['base'] =>
 export function placeOfNew(scene: OpenScene, base: Piece['base']): Piece['transform'] | null {
   const { peg, gridFrame } = scene.store.getState().bench;
   const frame = peg ?? gridFrame;
-  // Half sunk it would be hard to work on; what is made of facets reaches less deep than its measure.
-  const high = 'primitive' in base ? -boundsOf(buildPrimitive(base)).min[1] : 0;
+  // Half sunk it would be hard to work on.
+  const high = 'primitive' in base ? reachBelow(base) : 0;
   if (frame) {
     const { move, turn } = transformOf(frame);
     const up = [frame[4], frame[5], frame[6]];

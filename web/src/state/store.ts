@@ -9,20 +9,9 @@ import {
 import { useDispatch, useSelector } from 'react-redux';
 import { scenesApi } from '../api/scenesApi';
 import { settingsApi } from '../api/settingsApi';
+import { apis } from './appStore';
 import { benchReducer } from './benchSlice';
 import { documentReducer } from './documentSlice';
-
-const apis = {
-  [scenesApi.reducerPath]: scenesApi.reducer,
-  [settingsApi.reducerPath]: settingsApi.reducer,
-};
-
-/** What is not of any scene: the list of scenes and the settings. */
-export const createAppStore = () =>
-  configureStore({
-    reducer: apis,
-    middleware: (d) => d().concat(scenesApi.middleware, settingsApi.middleware),
-  });
 
 const sceneReducer = combineReducers({ document: documentReducer, bench: benchReducer, ...apis });
 export type RootState = ReturnType<typeof sceneReducer>;

@@ -1,4 +1,4 @@
-/** Command search: everything that can be done, by name, from any level. */
+/** The open command search: everything that can be done, by name, from any level. */
 import { useScene } from '../scene/useScene';
 import { useState } from 'react';
 import { Command } from 'cmdk';
@@ -6,17 +6,14 @@ import { atLevel, COMMANDS, runFromAnywhere } from '../commands/commands';
 import { found } from '../commands/find';
 import type { Command as AnyCommand } from '../commands/command';
 import { bench } from '../state/benchSlice';
-import { useAct, useApp } from '../state/store';
+import { useAct } from '../state/store';
 import { KeyCap } from '../ui/KeyCap';
 
 export function CommandSearch() {
   const scene = useScene();
-  const open = useApp((s) => s.bench.searchOpen);
   const act = useAct();
   const [typed, setTyped] = useState('');
-  if (!open) return null;
   const close = (): void => {
-    setTyped('');
     act(bench.toggled('searchOpen'));
   };
   const all = COMMANDS.filter((c) => c.id !== 'search');

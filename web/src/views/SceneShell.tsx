@@ -1,32 +1,36 @@
 /** Frame of an open scene: opens it, shows the top bar, listens to keys. */
-import { useEffect, useState } from 'react';
+import { lazy, Suspense, useEffect, useState } from 'react';
 import { Provider } from 'react-redux';
 import { Link, Outlet, useNavigate, useParams } from 'react-router';
 import { loadKeys } from '../commands/keys';
 import { noteGesture, releaseKey, runKey } from '../commands/commands';
 import { focusHome } from '../commands/regions';
 import type { App } from '../scene/App';
+import { closeScene, openScene } from '../scene/openedScene';
 import type { Scene } from '../scene/Scene';
 import { SceneContext, useScene } from '../scene/useScene';
 import { useApp } from '../state/store';
 import { Mark } from '../ui/Mark';
 import { installMeasure } from '../workers/measure';
-import { CommandSearch } from './CommandSearch';
 import { Dialogs } from './dialogs/Dialogs';
 import { Notices } from './Notices';
+import { Opening } from './Opening';
 import { Spoken } from './Spoken';
 import { TopBar } from './TopBar';
+
+const loadSearch = () => import('./CommandSearch');
+const CommandSearch = lazy(async () => ({ default: (await loadSearch()).CommandSearch }));
 
 /** Opens the scene of the address, and closes it when it is left. */
 export function SceneShell({ app }: { app: App }) {
   const { id } = useParams();
   const [scene, setScene] = useState<Scene | null>(null);
   useEffect(() => {
-    const opened = app.open(id!);
+    const opened = openScene(app, id!);
     // A scene is a resource: it is opened by the effect that closes it.
     // eslint-disable-next-line react-hooks/set-state-in-effect
     setScene(opened);
-    return () => app.close(opened);
+    return () => closeScene(app, opened);
   }, [app, id]);
   if (!scene || scene.id !== id) return <Opening />;
   return (
@@ -38,12 +42,6 @@ export function SceneShell({ app }: { app: App }) {
   );
 }
 
-const Opening = () => (
-  <main className="lost" aria-busy>
-    <p>Opening…</p>
-  </main>
-);
-
 const FIELDS = 'input:not([type=checkbox]), select, textarea, [contenteditable]';
 
 function Shell() {
@@ -52,6 +50,12 @@ function Shell() {
   const failure = useApp((s) => s.document.failure);
   const navigate = useNavigate();
   useEffect(() => installMeasure(scene), [scene]);
+  const searching = useApp((s) => s.bench.searchOpen);
+  // The search is there before it is asked for; only text needs the letters, so nothing waits for them.
+  useEffect(() => {
+    void loadSearch();
+    void import('@urnsmith/core/primitives/text/withFont');
+  }, []);
   useEffect(() => {
     const onKey = (e: KeyboardEvent): void => {
       if (e.defaultPrevented) return;
@@ -97,7 +101,11 @@ function Shell() {
     <div className="grid h-full min-h-0 grid-rows-[auto_minmax(0,1fr)]">
       <TopBar />
       {status === 'ready' ? <Outlet /> : <Opening />}
-      <CommandSearch />
+      {searching && (
+        <Suspense>
+          <CommandSearch />
+        </Suspense>
+      )}
       <Dialogs />
       <Notices />
       <Spoken />

@@ -4,7 +4,7 @@ import { turnedByNesting, withoutCrossings } from '../../planar/contours';
 import { definePrimitive } from '../define';
 import { count, length } from '../fields';
 import { bodyOver } from '../outlineBody';
-import { outlinesOf, unknownLetters } from '../text/letters';
+import { hasFont, outlinesOf, unknownLetters } from '../text/letters';
 
 const MOST_POINTS = 8000;
 
@@ -23,6 +23,7 @@ export const text = definePrimitive({
     sides: Type.Optional(count('Sides of a curve', 3, 1, 24)),
   },
   fault(p) {
+    if (!hasFont()) return 'The letters are still being loaded; try again in a moment.';
     const missing = unknownLetters(p.text);
     if (missing.length) return `The font has no “${missing[0]}”; write the text without it.`;
     const contours = outlinesOf(p.text, p);

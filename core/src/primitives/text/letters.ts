@@ -3,7 +3,6 @@
  * LICENSE.txt), without overlaps, as `npm run glyphs` wrote them.
  */
 import type { Contour } from '../../planar/contours';
-import font from './glyphs.json';
 
 export interface TextOptions {
   /** Height of capitals, mm. */
@@ -17,17 +16,33 @@ export interface TextOptions {
   align: 'left' | 'middle' | 'right';
 }
 
-const glyphs = font.glyphs as unknown as Record<string, [advance: number, path: string]>;
-const kerning = font.kerning as Record<string, number>;
+/** A font's letters as outlines, font units. */
+export interface Font {
+  capHeight: number;
+  glyphs: Readonly<Record<string, [advance: number, path: string]>>;
+  /** By how much pairs of letters stand closer. */
+  kerning: Readonly<Record<string, number>>;
+}
+
+let shipped: Font | null = null;
+/** Whoever builds text gives the font first: it is large, and a page that shows no text does without it. */
+export const provideFont = (font: unknown): void => void (shipped = font as Font);
+export const hasFont = (): boolean => shipped !== null;
+
+function theFont(): Font {
+  if (!shipped) throw new Error('The font is missing: import primitives/text/withFont.');
+  return shipped;
+}
 
 /** The letters of a text the font has no outline for, each once. */
 export const unknownLetters = (text: string): string[] => [
-  ...new Set([...text].filter((ch) => ch !== '\n' && !Object.hasOwn(glyphs, ch))),
+  ...new Set([...text].filter((ch) => ch !== '\n' && !Object.hasOwn(theFont().glyphs, ch))),
 ];
 
 /** Outlines of all letters, mm, Y up, their middle on the origin. Letters the font does not have are left out. */
 export function outlinesOf(text: string, o: TextOptions): Contour[] {
-  const scale = o.size / font.capHeight;
+  const { capHeight, glyphs, kerning } = theFont();
+  const scale = o.size / capHeight;
   const lines = text.split('\n').map((line) => {
     const contours: Contour[] = [];
     let at = 0;

@@ -1,22 +1,18 @@
-/** The box that is open over the scene, if any. */
-import { bench } from '../../state/benchSlice';
+/** The box that is open over the scene, if any; its code is loaded when it is first opened. */
+import { lazy, Suspense, type ComponentType, type LazyExoticComponent } from 'react';
+import { bench, type BenchDialog } from '../../state/benchSlice';
 import { useAct, useApp } from '../../state/store';
-import { AboutBox } from './AboutBox';
-import { OutlineBox } from './OutlineBox';
-import { AsideBox } from './AsideBox';
-import { InterfaceBox } from './InterfaceBox';
-import { HistoryBox } from './HistoryBox';
-import { KeysBox } from './KeysBox';
-import { PresetsBox } from './PresetsBox';
 
-const BOXES = {
-  history: HistoryBox,
-  aside: AsideBox,
-  about: AboutBox,
-  keys: KeysBox,
-  interface: InterfaceBox,
-  outline: OutlineBox,
-  presets: PresetsBox,
+type DialogView = ComponentType<{ onClose: () => void }>;
+
+const BOXES: Record<BenchDialog, LazyExoticComponent<DialogView>> = {
+  history: lazy(async () => ({ default: (await import('./HistoryBox')).HistoryBox })),
+  aside: lazy(async () => ({ default: (await import('./AsideBox')).AsideBox })),
+  about: lazy(async () => ({ default: (await import('./AboutBox')).AboutBox })),
+  keys: lazy(async () => ({ default: (await import('./KeysBox')).KeysBox })),
+  interface: lazy(async () => ({ default: (await import('./InterfaceBox')).InterfaceBox })),
+  outline: lazy(async () => ({ default: (await import('./OutlineBox')).OutlineBox })),
+  presets: lazy(async () => ({ default: (await import('./PresetsBox')).PresetsBox })),
 };
 
 export function Dialogs() {
@@ -24,5 +20,9 @@ export function Dialogs() {
   const act = useAct();
   if (!open) return null;
   const Open = BOXES[open];
-  return <Open onClose={() => act(bench.dialogOpened(null))} />;
+  return (
+    <Suspense>
+      <Open onClose={() => act(bench.dialogOpened(null))} />
+    </Suspense>
+  );
 }

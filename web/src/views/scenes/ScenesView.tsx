@@ -17,7 +17,6 @@ import type { SceneCard } from '@urnsmith/core/document/scene';
 import type { ApiFault } from '../../api/types';
 import { Mark } from '../../ui/Mark';
 import { NameField } from '../../ui/NameField';
-import { pictureMissing } from './pictures';
 
 interface Message {
   text: string;
@@ -36,7 +35,18 @@ export function ScenesView() {
   const [create] = useCreateSceneMutation();
   const navigate = useNavigate();
   useEffect(() => {
-    if (scenes) return pictureMissing(scenes, () => void refetch());
+    const missing = scenes?.filter((s) => !s.hasThumbnail && s.pieces > 0);
+    if (!missing?.length) return;
+    let stop = (): void => {};
+    let left = false;
+    // Drawing takes all of the stage's code, which the list itself does without.
+    void import('./pictures').then(({ pictureMissing }) => {
+      if (!left) stop = pictureMissing(missing, () => void refetch());
+    });
+    return () => {
+      left = true;
+      stop();
+    };
   }, [scenes, refetch]);
   const newScene = async (): Promise<void> => {
     const names = new Set(scenes?.map((s) => s.name));

@@ -11,10 +11,13 @@ import { BuildPool } from '../../workers/BuildPool';
 
 const tried = new Set<string>();
 
-/** Starts in the background; the result stops it. */
+/**
+ * Starts in the background; the result stops it.
+ * @param scenes those without a picture
+ */
 export function pictureMissing(scenes: SceneCard[], onMade: () => void): () => void {
   let stopped = false;
-  const todo = scenes.filter((s) => !s.hasThumbnail && s.pieces > 0 && !tried.has(s.id));
+  const todo = scenes.filter((s) => !tried.has(s.id));
   void (async () => {
     for (const { id } of todo) {
       if (stopped) return;
