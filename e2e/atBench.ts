@@ -20,14 +20,18 @@ interface Setting extends FileSetting {
   demo?: boolean;
 }
 
+/** Of this worker's servers, one after the other: the browser keeps what it has compiled for an address. */
+let port: number | undefined;
+
 /**
  * At the top of a file, not in a hook: what is set up here is taken down by a hook of its own. The browser is the one
- * of the test worker; the server is the file's own, so its address has no storage of other files.
+ * of the test worker; the server is the file's own.
  */
 export async function atBench({ root, demo = false, ...setting }: Setting = {}): Promise<AtBench> {
-  const server = new TestServer({ root, demo });
+  const server = new TestServer({ root, port, demo });
   await server.start();
-  const browser = await workerBrowser(setting);
+  port = server.port;
+  const browser = await workerBrowser({ ...setting, origin: server.url });
   afterAll(async () => {
     const said = await consoleProblems(browser.driver);
     await browser.driver.get('about:blank');

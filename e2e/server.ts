@@ -10,6 +10,8 @@ const HERE = join(import.meta.dirname, '..');
 interface ServerSetting {
   /** Folder of the checkout it is run from. */
   root?: string;
+  /** The port it listens on; a free one when left out. */
+  port?: number;
   /** Whether an empty library begins with the demo scenes. */
   demo?: boolean;
 }
@@ -18,18 +20,22 @@ export class TestServer {
   private child: ChildProcess | null = null;
   private readonly folder = mkdtempSync(join(tmpdir(), 'urnsmith-data-'));
   readonly database = join(this.folder, 'urnsmith.sqlite');
-  private port = 0;
 
   private readonly root: string;
   private readonly demo: boolean;
+  private taken: number;
 
-  constructor({ root = HERE, demo = true }: ServerSetting = {}) {
+  constructor({ root = HERE, port = 0, demo = true }: ServerSetting = {}) {
     this.root = root;
+    this.taken = port;
     this.demo = demo;
   }
 
+  get port(): number {
+    return this.taken;
+  }
   get url(): string {
-    return `http://127.0.0.1:${this.port}`;
+    return `http://127.0.0.1:${this.taken}`;
   }
 
   async start(): Promise<void> {
@@ -37,14 +43,14 @@ export class TestServer {
     const child = spawn(process.execPath, [join(folder, 'start.mjs')], {
       env: {
         ...process.env,
-        URNSMITH_PORT: String(this.port),
+        URNSMITH_PORT: String(this.taken),
         URNSMITH_DATA: this.database,
         URNSMITH_DEMO: this.demo ? 'yes' : 'no',
       },
       stdio: ['ignore', 'pipe', 'inherit'],
     });
     this.child = child;
-    this.port = await new Promise<number>((resolve, reject) => {
+    this.taken = await new Promise<number>((resolve, reject) => {
       let text = '';
       child.stdout.on('data', (d: Buffer) => {
         text += d.toString();

@@ -6,6 +6,8 @@ import { consoleProblems, openBrowser, preferring, tell, type Browser } from './
 export interface FileSetting {
   /** Width and height of the window, CSS pixels. */
   window?: [number, number];
+  /** Address of the server; nothing that other files left there is kept. */
+  origin?: string;
   /** Pixels are looked at: the page is drawn at its full size, not at half of it each way. */
   sharp?: boolean;
 }
@@ -16,6 +18,7 @@ let opened: Promise<Browser> | null = null;
 export async function workerBrowser({
   window = [1280, 800],
   sharp = false,
+  origin,
 }: FileSetting = {}): Promise<Browser> {
   const first = !opened;
   opened ??= openBrowser();
@@ -29,6 +32,7 @@ export async function workerBrowser({
   }
   await driver.switchTo().window(main);
   await driver.get('about:blank');
+  if (origin) await tell(driver, 'Storage.clearDataForOrigin', { origin, storageTypes: 'all' });
   await driver.actions().clear();
   await tell(driver, 'Emulation.setDeviceMetricsOverride', {
     width: window[0],

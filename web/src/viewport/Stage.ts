@@ -120,7 +120,7 @@ export class Stage {
     this.renderer.toneMappingExposure = 0.92;
     this.renderer.setPixelRatio(Math.min(2, window.devicePixelRatio));
     this.renderer.setClearColor(new Color('#000000'), 0);
-    this.looks = new Looks(this.renderer);
+    this.looks = new Looks();
     this.crowds = new Crowds(this.scene, this.looks);
     this.heldNormals.order = 9;
     this.freeNormals.order = 9;

@@ -1,62 +1,17 @@
 /** The looks of a surface: clay, gloss, normals, facing, drift. */
 import {
-  BackSide,
   Color,
   DoubleSide,
   FrontSide,
-  Mesh,
   MeshBasicMaterial,
   MeshStandardMaterial,
-  PlaneGeometry,
-  PMREMGenerator,
-  Scene,
   ShaderMaterial,
-  SphereGeometry,
   type Material,
-  type Texture,
-  type WebGLRenderer,
 } from 'three';
 import type { Look } from '../state/benchSlice';
+import { glossMaterial } from './gloss';
 
 export const CLAY = '#c9c8bd';
-
-/** A studio made of light panels, for judging reflections. */
-export function makeStudio(renderer: WebGLRenderer): Texture {
-  const studio = new Scene();
-  const room = new Mesh(
-    new SphereGeometry(50, 32, 16),
-    new ShaderMaterial({
-      side: BackSide,
-      vertexShader:
-        'varying vec3 p; void main(){ p = position; gl_Position = projectionMatrix * modelViewMatrix * vec4(position, 1.0); }',
-      fragmentShader:
-        'varying vec3 p; void main(){ float h = normalize(p).y; vec3 c = mix(vec3(0.10,0.115,0.115), vec3(0.62,0.66,0.65), smoothstep(-0.75, 0.95, h)); gl_FragColor = vec4(c, 1.0); }',
-    }),
-  );
-  studio.add(room);
-  const panel = (w: number, h: number, at: [number, number, number], strength: number): void => {
-    const m = new Mesh(
-      new PlaneGeometry(w, h),
-      new MeshBasicMaterial({ color: new Color(strength, strength, strength * 0.97), side: DoubleSide }),
-    );
-    m.position.set(...at);
-    m.lookAt(0, 0, 0);
-    studio.add(m);
-  };
-  panel(16, 5, [0, 22, 6], 7);
-  panel(5, 22, [-24, 6, 6], 5);
-  panel(2.5, 24, [22, 5, 12], 7);
-  panel(2.5, 24, [25, 5, 3], 4);
-  panel(20, 1.6, [0, -4, 28], 3);
-  panel(9, 9, [3, 10, -26], 2);
-  // A wide soft wall behind the viewer, so that flat faces show a gradient rather than black.
-  panel(30, 16, [10, 4, 34], 0.85);
-  panel(12, 20, [34, 2, 14], 0.6);
-  const pmrem = new PMREMGenerator(renderer);
-  const texture = pmrem.fromScene(studio, 0.01).texture;
-  pmrem.dispose();
-  return texture;
-}
 
 const NORMAL_VERTEX =
   'varying vec3 n; void main(){ n = normalize(mat3(modelMatrix) * normal); gl_Position = projectionMatrix * modelViewMatrix * vec4(position, 1.0); }';
@@ -74,9 +29,6 @@ export interface SurfaceState {
 /** Makes materials on demand and keeps them; at most a few dozen exist. */
 export class Looks {
   private readonly made = new Map<string, Material>();
-  private studio: Texture | null = null;
-
-  constructor(private readonly renderer: WebGLRenderer) {}
 
   material(s: SurfaceState): Material {
     const key = JSON.stringify(s);
@@ -87,7 +39,6 @@ export class Looks {
 
   dispose(): void {
     for (const m of this.made.values()) m.dispose();
-    this.studio?.dispose();
   }
 
   private make(s: SurfaceState): Material {
@@ -117,14 +68,7 @@ export class Looks {
         return m;
       }
       case 'gloss':
-        this.studio ??= makeStudio(this.renderer);
-        return new MeshStandardMaterial({
-          color: '#9aa5a3',
-          roughness: 0.09,
-          metalness: 1,
-          envMap: this.studio,
-          envMapIntensity: 1.15,
-        });
+        return glossMaterial();
       case 'normals':
         return new ShaderMaterial({
           vertexShader: NORMAL_VERTEX,
