@@ -7,7 +7,8 @@ import { OBJLoader } from 'three/examples/jsm/loaders/OBJLoader.js';
 import { Box3, Matrix4, Mesh, Vector3, type BufferGeometry } from 'three';
 import { writeParts } from '../src/formats';
 import { decodeMesh, encodeMesh, contentHash } from '../src/formats/meshBlob';
-import { UNITS, type Format, type Part } from '../src/formats/part';
+import { drawableOf } from '../src/formats/drawable';
+import { placedForExport, UNITS, type Format, type Part } from '../src/formats/part';
 import { readObj } from '../src/formats/readObj';
 import { checkMesh } from '../src/mesh/checkMesh';
 import { boundsOf, faceKinds, volume } from '../src/mesh/measure';
@@ -136,6 +137,29 @@ describe('written files, read by others', () => {
     expect(ply.getAttribute('normal').count).toBe(ply.getAttribute('position').count);
     const header = new TextDecoder().decode((await write('ply')).subarray(0, 400));
     expect(header).toContain(`element face ${2 * faceCount(plate)}`);
+  });
+
+  it('STL facets have the normal of their three points, outward', async () => {
+    const stl = new STLLoader().parse(buffer(await write('stl')));
+    const [p, n] = [stl.getAttribute('position'), stl.getAttribute('normal')];
+    const at = (k: number): Vector3 => new Vector3().fromBufferAttribute(p, k);
+    for (let k = 0; k < p.count; k += 3) {
+      const across = at(k + 1).sub(at(k)).cross(at(k + 2).sub(at(k))).normalize(); // prettier-ignore
+      // A facet without area has no normal of its own.
+      if (across.length() > 0.5)
+        expect(across.dot(new Vector3().fromBufferAttribute(n, k))).toBeCloseTo(1, 4);
+    }
+  });
+
+  it('every part of a PLY file is made of its own points', async () => {
+    const ply = new PLYLoader().parse(buffer(await write('ply')));
+    const index = [...ply.index!.array];
+    // The parts stand apart along x: no triangle reaches from one to the other.
+    const first = drawableOf(placedForExport(parts()[0], { unit: 'mm', up: 'y' })).positions.length / 3;
+    const ofSecond = index.filter((v) => v >= first);
+    expect(ofSecond.length).toBe(index.length / 2);
+    for (let t = 0; t < index.length; t += 3)
+      expect(new Set(index.slice(t, t + 3).map((v) => v < first)).size).toBe(1);
   });
 });
 

@@ -270,3 +270,18 @@ describe('soft selection', () => {
     }
   });
 });
+
+describe('a falloff', () => {
+  it('is a cubic, a quarter circle, a line, a square or level, and ends at the reach', () => {
+    // Hermite's cubic from 1 to 0, level at both ends; the circle x² + y² = 1.
+    for (const x of [0, 0.1, 0.25, 0.5, 0.8, 0.99]) {
+      expect(falloffAt('smooth', x)).toBeCloseTo(1 - 3 * x ** 2 + 2 * x ** 3, 12);
+      expect(x ** 2 + falloffAt('dome', x) ** 2).toBeCloseTo(1, 12);
+      expect(falloffAt('linear', x)).toBeCloseTo(1 - x, 12);
+      expect(falloffAt('sharp', x)).toBeCloseTo(1 - 2 * x + x ** 2, 12);
+      expect(falloffAt('even', x)).toBe(1);
+    }
+    for (const kind of FALLOFFS)
+      expect([falloffAt(kind, 0), falloffAt(kind, 1), falloffAt(kind, 3)]).toEqual([1, 0, 0]);
+  });
+});

@@ -157,6 +157,21 @@ describe('actions', () => {
     expect((await stored()).undo).toHaveLength(4);
   });
 
+  it('undo of what was added leaves nothing selected that is gone', async () => {
+    const kept = scene.store.getState().document.pieces.length;
+    addPrimitive(scene, 'box');
+    addPrimitive(scene, 'sphere');
+    const [box, ball] = scene.store
+      .getState()
+      .document.pieces.slice(kept)
+      .map((p) => p.id);
+    scene.store.dispatch(bench.selected({ ids: [box, ball] }));
+    undo(scene);
+    expect(scene.store.getState().bench).toMatchObject({ selected: [box], active: box });
+    undo(scene);
+    expect(scene.store.getState().bench).toMatchObject({ selected: [], active: null });
+  });
+
   it('delete: children go along, hosts lose the cutter, one undo brings all back', async () => {
     const host = addPrimitive(scene, 'box');
     const tool = addPrimitive(scene, 'cylinder');

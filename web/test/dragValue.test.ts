@@ -85,6 +85,21 @@ describe('a move', () => {
     );
   });
 
+  it('stays in a plane of turned axes, whatever it meets', () => {
+    const tilted = AXES.map((a) => a.clone().applyAxisAngle(new Vector3(1, 1, 0).normalize(), 0.7));
+    const s = start('move', [0, 2], { axes: tilted });
+    const met = { kind: 'point' as const, at: new Vector3(8, 5, -3) };
+    for (const steps of [free, stepped, { ...stepped, met }]) {
+      const { move } = dragValue(s, [0, 2], course([1, 0, 2], [9, 30, -14]), steps);
+      expect(move[1]).toBe(0);
+      expect([move[0] !== 0, move[2] !== 0]).toEqual([true, true]);
+    }
+    // In the plane it meets what is nearest to it there.
+    const { move } = dragValue(s, [0, 2], course([1, 0, 2], [9, 30, -14]), { ...stepped, met });
+    expect(move[0]).toBeCloseTo(met.at.dot(tilted[0]), 12);
+    expect(move[2]).toBeCloseTo(met.at.dot(tilted[2]), 12);
+  });
+
   it('goes by whole steps of the grid, unless it meets something: then exactly there', () => {
     const s = start('move', [0, 1, 2], { held: new Vector3(1, 1, 1) });
     const way = course([0, 0, 0], [7.6, -12.4, 2.4]);

@@ -50,6 +50,15 @@ describe('where an outline is free of bars', () => {
     ).toBe(false);
   });
 
+  it('stays in the middle for as little as a fifth of its size, and no more', () => {
+    // A bar along the top leaves the middle so much: (300 − high − 10) of 100 pixels.
+    for (const [high, middle] of [[200, true], [209, true], [211, false], [240, false]] as const) {
+      const place = freePlace(square, size, [bar(0, 0, 800, high)]);
+      expect([high, place.y === 300]).toEqual([high, middle]);
+      expect(place.scale).toBeCloseTo(middle ? (290 - high) / 100 : 1, 9);
+    }
+  }); // prettier-ignore
+
   it('gets smaller where there is no room, and is never covered', () => {
     let seed = 5;
     const random = (to: number): number => (seed = (seed * 16807) % 2147483647) % to;

@@ -4,6 +4,7 @@ import { hostsOfCutter, hiddenPieces, roleOf } from '../src/state/selectors';
 import type { RootState } from '../src/state/store';
 import type { LedgerFilter } from '../src/state/benchSlice';
 import { ledgerRows } from '../src/views/bench/ledgerRows';
+import { treeLetters, treeStep } from '../src/views/bench/treeKeys';
 import { hatch } from '../../demo/hatch';
 
 const box: Piece['base'] = { primitive: 'box', width: 1, height: 1, depth: 1 };
@@ -75,5 +76,39 @@ describe('selectors', () => {
     expect([...hostsOfCutter(state(pieces))]).toEqual([['hole', ['host']], ['slot', ['host']], ['core', ['hole']]]); // prettier-ignore
     const hidden = pieces.map((p) => (p.id === 'g' ? { ...p, hidden: true } : p));
     expect([...hiddenPieces(state(hidden))].sort()).toEqual(['core', 'g', 'hole', 'host', 'line']);
+  });
+});
+
+describe('the keys of the Ledger', () => {
+  /** group (open) › host (folded) , hole (a leaf); line (a leaf beside the group). */
+  const tree = [
+    { depth: 0, hasChildren: true, open: true },
+    { depth: 1, hasChildren: true, open: false },
+    { depth: 1, hasChildren: false, open: false },
+    { depth: 0, hasChildren: false, open: false },
+  ];
+  const step = (key: string) => tree.map((_, at) => treeStep(tree, at, key));
+
+  it('go up and down and to the ends, and no further', () => {
+    expect(step('ArrowDown')).toEqual([1, 2, 3, 3]);
+    expect(step('ArrowUp')).toEqual([0, 0, 1, 2]);
+    expect(step('Home')).toEqual([0, 0, 0, 0]);
+    expect(step('End')).toEqual([3, 3, 3, 3]);
+  });
+
+  it('unfold and go in with the right arrow, fold and go out with the left one', () => {
+    expect(step('ArrowRight')).toEqual([1, 'fold', null, null]);
+    expect(step('ArrowLeft')).toEqual(['fold', 0, 0, null]);
+    expect(step('x')).toEqual([null, null, null, null]);
+  });
+
+  it('find names by their letters, going round; one letter again leads to the next', () => {
+    const names = ['Door', 'Dish', 'Boss', 'dial'];
+    expect([0, 1, 3].map((at) => treeLetters(names, at, 'd'))).toEqual([1, 3, 0]);
+    expect(treeLetters(names, 0, 'dd')).toBe(1);
+    expect(treeLetters(names, 0, 'di')).toBe(1);
+    expect(treeLetters(names, 1, 'di')).toBe(1);
+    expect(treeLetters(names, 2, 'bo')).toBe(2);
+    expect(treeLetters(names, 0, 'x')).toBeNull();
   });
 });
