@@ -82,12 +82,17 @@ export async function openBrowser(width = 1280, height = 800, smooth = false): P
   };
 }
 
-/** Every gesture waits until what was asked for before is drawn: a person acts on what is seen. */
+/**
+ * Every gesture waits until what was asked for before is drawn: a person acts on what is seen. Its moves are jumps,
+ * unless they say how long they take.
+ */
 function seeingFirst(driver: WebDriver): void {
   const actions = driver.actions.bind(driver);
   driver.actions = (options) => {
     const gesture = actions(options);
     const perform = gesture.perform.bind(gesture);
+    const move = gesture.move.bind(gesture);
+    gesture.move = (to) => move({ duration: 0, ...to });
     gesture.perform = async () => {
       await drawn(driver);
       return perform();

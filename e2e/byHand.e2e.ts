@@ -32,7 +32,7 @@ describe('A studded cover plate', () => {
     await key('5');
     await key('p');
     await key('n');
-    await browser.driver.sleep(300);
+    await h.rest();
     s = await scaleFrom(60);
     await key('8');
     await untilCounts('0 of 6 faces');
@@ -120,7 +120,7 @@ describe('A slice of a toothed drum', () => {
     await key('5');
     await key('p');
     await key('n');
-    await browser.driver.sleep(300);
+    await h.rest();
     s = await scaleFrom(50, 'radius');
     await key('8');
     await untilCounts('0 of 1 faces');
@@ -218,7 +218,7 @@ describe('Picking, moving and placing on a gridded slab', () => {
     await key('5');
     await key('p');
     await key('n');
-    await browser.driver.sleep(300);
+    await h.rest();
     s = await scaleFrom(30);
     await key('0');
     await untilCounts('0 of 70 points');
@@ -315,7 +315,7 @@ describe('Picking, moving and placing on a gridded slab', () => {
     expect(await tool()).toBe('Select');
     await browser.driver.actions().keyDown('d').perform();
     expect(await tool()).toBe('Turn');
-    await browser.driver.sleep(400);
+    await h.rest();
     // A gesture with it, beside the piece, and it is given back.
     await clickAt(250, 150);
     await browser.driver.actions().keyUp('d').perform();

@@ -141,7 +141,7 @@ describe('one of many cutters', () => {
     await h.until('the whole cut', async () => (await faces()) === whole);
     const shown = await browser.driver.executeScript<string[]>('return [...window.facesShown]');
     expect(Math.max(...shown.map(Number).filter((n) => n > 0))).toBeGreaterThan(Number(whole));
-    await browser.driver.sleep(200);
+    await h.rest();
     expect(await faces()).toBe(whole);
   });
 });
@@ -164,7 +164,7 @@ describe('many cutters', () => {
     // The wall of the middle hole, seen from above.
     await h.pick('Plate');
     await on.key('n');
-    await h.driver.sleep(700);
+    await h.rest();
     await h.driver.actions({ async: true }).move({ origin: on.middle, x: 0, y: -45 }).perform();
     await on.key(Key.SHIFT, 'e');
     await h.until('its cutter', async () => (await h.text('.card .head b')) === 'Bore 2');

@@ -22,7 +22,7 @@ describe('a cut drawn on a face', () => {
     ]);
     await h.pick('Block');
     await on.key('n');
-    await h.driver.sleep(600);
+    await h.rest();
     await on.key(Key.ALT, 'q');
     await h.until('the tool', async () => (await h.text('.toolline b')) === 'Draw a cut');
     await h.drag(on.middle, [-60, -90], [110, 50]);
@@ -97,7 +97,7 @@ describe('a cut drawn on a face', () => {
     ]);
     await h.pick('Drum');
     await on.key('n');
-    await h.driver.sleep(600);
+    await h.rest();
     await on.key(Key.ALT, 'q');
     await h.press('round', '.card');
     await h.press('through', '.card');
@@ -122,10 +122,10 @@ describe('a cutter placed again', () => {
     ]);
     await h.pick('Vent');
     await on.key('n');
-    await h.driver.sleep(300);
+    await h.rest();
     await h.pick('Block');
     await on.key('n');
-    await h.driver.sleep(600);
+    await h.rest();
     await h.pick('Vent');
     await on.key(Key.ALT, 'e');
     await h.until('the tool', async () => (await h.text('.toolline b')) === 'Place again');

@@ -128,7 +128,7 @@ describe('the outline of picked faces', () => {
     await on.key('8');
     await on.untilCounts('0 of 32 faces');
     await on.key('n');
-    await h.driver.sleep(600);
+    await h.rest();
     await on.clickAt(-130, -30);
     await on.untilCounts('2 of 32 faces');
     await h.find('Outline of what is picked');

@@ -71,7 +71,7 @@ describe('Edges', () => {
     await on.key('1');
     await on.key('p');
     await on.key('n');
-    await browser.driver.sleep(300);
+    await h.rest();
     const s = await on.scaleFrom(10);
     await on.key('9');
     await on.untilCounts('0 of 12 edges');
@@ -145,7 +145,7 @@ describe('A pattern', () => {
     await on.key('1');
     await on.key('p');
     await on.key('n');
-    await browser.driver.sleep(300);
+    await h.rest();
     await on.key('8');
     await on.untilCounts('0 of 14 faces');
     await on.clickAt(20, 0);
@@ -239,11 +239,11 @@ describe('The view and the placement', () => {
     await on.key('5');
     await on.key('p');
     await on.key('n');
-    await browser.driver.sleep(300);
+    await h.rest();
     const s = await on.scaleFrom(10);
     // Both in view: the wheel zooms out, over the handle in the middle too.
     await h.wheel(on.middle, 500);
-    await browser.driver.sleep(400);
+    await h.rest();
     const scale = await on.scaleFrom(10);
     expect(scale).toBeLessThan(s * 0.7);
     await on.key('s');

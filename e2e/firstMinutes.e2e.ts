@@ -47,7 +47,7 @@ describe('a plate with four rounded holes', () => {
     await act(h.type('Radius', '6'));
     for (const [x, z] of [[-45, -25], [45, -25], [45, 25], [-45, 25]]) {
       await driver.actions({ async: true }).move({ origin: on.middle, x: Math.round(x * mm), y: Math.round(z * mm) }).perform(); // prettier-ignore
-      await driver.sleep(150);
+      await h.rest();
       await act(on.clickAt(x * mm, z * mm));
     } // prettier-ignore
     await h.until('four holes', async () => (await h.text('.card')).includes('4 set down'));

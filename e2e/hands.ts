@@ -1,5 +1,6 @@
 /** What a person does at the interface: clicking, typing, dragging, by the names they see. */
 import { error, Key, Origin, type Actions, type WebDriver, type WebElement } from 'selenium-webdriver';
+import { drawn } from './browser';
 import { answered, asked, quiet, shownElement } from './inPage';
 
 /** A person waits; a busy machine may stand still for many seconds. */
@@ -218,8 +219,9 @@ export class HandsOn {
     );
   }
 
-  /** Once nothing is being built and nothing in the page changes. */
-  rest(): Promise<void> {
-    return quiet(this.driver);
+  /** Once nothing is being built, nothing in the page changes, and all of it is drawn. */
+  async rest(): Promise<void> {
+    await quiet(this.driver);
+    await drawn(this.driver);
   }
 }

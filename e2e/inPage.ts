@@ -49,14 +49,19 @@ async function stretch<T>(
   ms: number,
 ): Promise<T | null> {
   try {
-    return await driver.executeAsyncScript<T | null>(
+    const found = await driver.executeAsyncScript<T | null>(
       `${VOCABULARY}
        const done = arguments[arguments.length - 1];
        const args = arguments[0];
        const until = performance.now() + arguments[1];
        const ask = () => { ${question} };
        (function look() {
-         const found = ask();
+         let found;
+         try {
+           found = ask();
+         } catch (e) {
+           return done({ wrongQuestion: String(e) });
+         }
          if (found !== null && found !== undefined && found !== false) done(found);
          else if (performance.now() >= until) done(null);
          else setTimeout(look, ${AGAIN});
@@ -64,6 +69,9 @@ async function stretch<T>(
       args,
       ms,
     );
+    const wrong = (found as { wrongQuestion?: string } | null)?.wrongQuestion;
+    if (wrong) throw new Error(`${wrong} in: ${question}`);
+    return found;
   } catch (e) {
     if (!leftPage(e)) throw e;
     // The page was left, or is not yet there; the next one is asked.

@@ -89,7 +89,7 @@ describe('with few colours', () => {
         css,
       );
     // Colours that change have come to rest.
-    await driver.sleep(300);
+    await h.rest();
     const chosen = await back('[aria-label="Level"] [aria-checked="true"]');
     expect(chosen).not.toBe(await back('[aria-label="Level"] [aria-checked="false"]'));
     expect(await back('.rows [aria-selected="true"]')).toBe(chosen);
@@ -126,7 +126,7 @@ describe('the size', () => {
     for (const [k, s] of after.entries()) expect(s / before[k]).toBeGreaterThan(1.2);
     for (const key of ['7', '8']) {
       await on.key(key);
-      await driver.sleep(400);
+      await h.rest();
       const bars = await driver.executeScript<number[][]>(
         `return [...document.querySelectorAll('.view .seg, .view .count, .view select, .view .tray')].map((e) => e.getBoundingClientRect()).filter((r) => r.width && r.height).map((r) => [r.left, r.top, r.right, r.bottom])`,
       );
@@ -148,7 +148,7 @@ describe('the size', () => {
 describe('other hands', () => {
   /** Where the compass's letters are, which tells how the view is turned; and how many pixels a handle is off the middle. */
   const view = async (): Promise<{ turn: string; reach: number }> => {
-    await driver.sleep(250);
+    await at.h.rest();
     return driver.executeScript(
       `const texts = [...document.querySelectorAll('.view svg text')].map((t) => [t.getAttribute('x'), t.getAttribute('y')].map((x) => Number(x).toFixed(2)).join());
        const s = document.querySelector('.turnsAbout').getBoundingClientRect();

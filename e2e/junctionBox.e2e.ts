@@ -30,7 +30,7 @@ async function lookFrom(key: string, piece = 'Box'): Promise<void> {
   await h.pick(piece);
   await on.key(key);
   await on.frameWhole();
-  await h.driver.sleep(700);
+  await h.rest();
 }
 
 /** Draws a cut from a place on the face, pixels from the middle of the stage, with numbers that are typed. */
@@ -201,7 +201,7 @@ describe('a junction box', () => {
     await on.untilCounts('0 of ');
     // The wall of the hole, seen a little from one side.
     await on.key(Key.SHIFT, Key.ARROW_RIGHT);
-    await h.driver.sleep(700);
+    await h.rest();
     await on.clickAt(-175, 22);
     await h.until('a facet', async () => /^[1-9]/.test(await on.counts()));
     await on.act('Extrude', 'w');
@@ -212,7 +212,7 @@ describe('a junction box', () => {
 
   it('loses nothing when an early dimension changes, and is exported as large as that', async () => {
     const told = async (): Promise<string[]> => {
-      await h.driver.sleep(500);
+      await h.rest();
       await h.until('the build', async () => !(await h.text('.strip .who')).includes('…'));
       const beads = await h.driver.findElements(By.css('.strip .bead'));
       return Promise.all(beads.map(async (b) => `${await b.getText()} ${await b.getAttribute('title')}`));

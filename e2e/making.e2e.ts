@@ -158,7 +158,7 @@ describe('many pieces of one shape', () => {
     await h.until('all drawn', async () => (await drawn()).pieces === 81);
     await h.until('few calls', async () => (await drawn()).calls < 20);
     await on.key('5');
-    await browser.driver.sleep(600);
+    await h.rest();
     await on.clickAt(0, 0);
     await h.until('the one in the middle', async () => (await h.text('.strip .who b')) === 'Box 40');
     await on.key('s');

@@ -161,7 +161,7 @@ describe('what another piece is shaded like', () => {
     await on.key('8');
     await on.untilCounts('of 4 faces here');
     await on.key('1');
-    await h.driver.sleep(300);
+    await h.rest();
     await on.clickAt(8, 8);
     await on.untilCounts('1 of 4 faces here, 0 on 1 other piece');
     await h.find('Cast the shading from another');

@@ -14,7 +14,8 @@ import type { TestServer } from './server';
 
 /** Buttons of the tray. */
 const TOOLS = '.tray [role="group"] button';
-const LAYERS = ['Keys', 'Shift', 'Alt', 'More'];
+/** Of the tray: its tools by what is held with their keys. */
+export const LAYERS = ['Keys', 'Shift', 'Alt', 'More'];
 
 export class OnBench {
   readonly h: HandsOn;
@@ -103,7 +104,8 @@ export class OnBench {
       `const middle = (e) => { const box = e.getBoundingClientRect(); return box.x + box.width / 2; };
        const handle = all('.handle[aria-label^="' + args[0] + '"] i').find(shown);
        const pixels = handle && middle(handle) - middle(all('.turnsAbout')[0]) - 16;
-       return pixels > 0 && pixels / args[1];`,
+       // Whole pixels: a place on the rim shall not be seen beside it.
+       return pixels > 0 && Math.floor(pixels) / args[1];`,
       [dimension, halfWidth],
       45_000,
       `no handle of the ${dimension} is seen`,

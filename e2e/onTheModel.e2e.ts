@@ -19,7 +19,7 @@ async function fromAbove(pieces: Piece[], key: string): Promise<void> {
   await on.key('5');
   await on.key('p');
   await on.key('n');
-  await driver.sleep(300);
+  await h.rest();
   s = await on.scaleFrom(30);
   await on.key(key);
   await on.untilCounts('0 of');
@@ -142,7 +142,7 @@ describe('Numbers of an action', () => {
     await typeOn('distance of Extrude', '2');
     await h.until('the depth', async () => (await number('distance')) === 2);
     await on.key('1');
-    await driver.sleep(600);
+    await h.rest();
     const to = async (x: number, y: number): Promise<void> =>
       driver
         .actions({ async: true })
@@ -290,7 +290,7 @@ it('In small windows no bar lies over another, and the stage keeps half of it', 
     [640, 400],
   ]) {
     await window_.setRect({ width, height });
-    await driver.sleep(600);
+    await h.rest();
     const { bars, share } = await driver.executeScript<{ bars: number[][]; share: number }>(
       `const stage = document.querySelector('#stage').getBoundingClientRect();
        const bars = [...document.querySelectorAll('.view .seg, .view .count, .view select, .view .tray')].map((e) => e.getBoundingClientRect()).filter((r) => r.width && r.height).map((r) => [r.left, r.top, r.right, r.bottom]);

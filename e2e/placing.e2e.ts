@@ -28,7 +28,7 @@ async function fromAbove(pieces: Piece[], width: number): Promise<void> {
   await on.key('5');
   await on.key('p');
   await on.key('n');
-  await on.h.driver.sleep(300);
+  await on.h.rest();
   s = await on.scaleFrom(width / 2);
   middle = [0, 0];
 }

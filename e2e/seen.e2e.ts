@@ -74,18 +74,18 @@ describe('edges in hand', () => {
     for (const look of ['Clay', 'Gloss', 'Normals', 'Facing', 'Drift']) {
       await h.press(look, '.tr');
       await away();
-      await browser.driver.sleep(700);
+      await h.rest();
       const bare = contrastIn(await picture(), spot.x, spot.y, 5);
       await browser.driver
         .actions()
         .move({ origin: Origin.VIEWPORT, ...spot })
         .perform();
-      await browser.driver.sleep(700);
+      await h.rest();
       expect([look, 'pointed', contrastIn(await picture(), spot.x, spot.y, 5) >= Math.max(3, bare)]).toEqual([look, 'pointed', true]); // prettier-ignore
       await on.clickAt(20 * mm, 0);
       await on.untilCounts('1 of');
       await away();
-      await browser.driver.sleep(700);
+      await h.rest();
       const png = await picture();
       expect([look, 'picked', contrastIn(png, spot.x, spot.y, 5) >= 3]).toEqual([look, 'picked', true]);
       // More than two pixels wide: the colour of what is picked, not of a hair.
@@ -102,10 +102,10 @@ describe('edges in hand', () => {
 
 describe('a selected smoothed piece', () => {
   it('is outlined, and its wire is not in the colour of what is selected', async () => {
-    const { on, h, browser } = at;
+    const { on, h } = at;
     await on.open('Soft', [block('a', 'Soft block', { steps: [{ kind: 'smooth', levels: 4 }] })]);
     await h.pick('Soft block');
-    await browser.driver.sleep(1500);
+    await h.rest();
     const png = await picture();
     const r = await on.canvas.getRect();
     const counts = { glaze: 0, inner: 0 };

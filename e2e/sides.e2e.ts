@@ -92,9 +92,9 @@ describe('the Build strip', () => {
     await h.until('put behind', async () => (await order()) === 's2 s1');
     await focus((await beads())[1]);
     await h.chord(Key.SHIFT, Key.SPACE);
-    await browser.driver.sleep(150);
+    await h.rest();
     await h.keys(Key.ARROW_LEFT);
-    await browser.driver.sleep(150);
+    await h.rest();
     await h.keys(Key.SPACE);
     await h.until('put back', async () => (await order()) === 's1 s2');
     await focus((await beads())[0]);

@@ -1,5 +1,5 @@
 /** One browser for all files a test worker runs: starting one takes longer than many tests. */
-import { mkdtempSync, writeFileSync } from 'node:fs';
+import { rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { consoleProblems, openBrowser, preferring, tell, type Browser } from './browser';
 
@@ -14,7 +14,7 @@ export interface FileSetting {
 
 let opened: Promise<Browser> | null = null;
 
-/** The worker's browser, as new: of its first window, empty, with nothing pressed and a folder of its own for downloads. */
+/** The worker's browser, as new: of its first window, empty, with nothing pressed and nothing downloaded. */
 export async function workerBrowser({
   window = [1280, 800],
   sharp = false,
@@ -41,10 +41,9 @@ export async function workerBrowser({
     mobile: false,
   });
   await preferring(driver, { 'prefers-color-scheme': 'dark' });
-  const downloads = mkdtempSync(join(browser.folder, 'downloads-'));
-  await tell(driver, 'Browser.setDownloadBehavior', { behavior: 'allow', downloadPath: downloads });
+  rmSync(browser.downloads, { recursive: true, force: true });
   await consoleProblems(driver);
-  return { ...browser, downloads };
+  return browser;
 }
 
 /** Tells the run's end which browser and folder to take away: a worker is ended without notice. */

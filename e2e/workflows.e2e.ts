@@ -20,12 +20,12 @@ const base = async (k: number): Promise<Record<string, number>> =>
 async function pull(title: string, x: number, y: number): Promise<void> {
   const six = (v: number): number => Math.round(v / 6) * 6;
   await h.pull(await h.see(`.handle[aria-label^="${title}"] i`), [six(x), six(y)]);
-  await driver.sleep(300);
+  await h.rest();
 }
 
 async function to(x: number, y: number): Promise<void> {
   await driver.actions({ async: true }).move({ origin: on.middle, x: Math.round(x), y: Math.round(y) }).perform(); // prettier-ignore
-  await driver.sleep(150);
+  await h.rest();
 }
 
 describe('a turned pillar', () => {
@@ -59,7 +59,7 @@ describe('a turned pillar', () => {
     await on.untilCounts('160 of');
     // Two bands of the six flare out, along their own normals.
     await on.key('8');
-    await driver.sleep(400);
+    await h.rest();
     // The upright edge beside the pointer is what a band goes across.
     for (const y of [-74, 73]) {
       await to(-231, y);
@@ -103,30 +103,30 @@ describe('a studded brick', () => {
     await h.press('Close the Card');
     await h.press('Start with a box');
     for (const key of ['5', 'p', 'n', 'm']) await on.key(key);
-    await driver.sleep(400);
+    await h.rest();
     let mm = await on.scaleFrom(50);
     await pull('depth', 0, -30 * mm);
     await h.until('the depth', async () => (await base(0)).depth === 40);
     await on.key('1');
-    await driver.sleep(300);
+    await h.rest();
     // It stands: only its top comes down.
     await pull('height', 0, 80 * mm);
     await h.until('the height', async () => (await base(0)).height === 20);
     await on.key('5');
     await h.find('cylinder');
     await h.until('the cylinder', async () => (await on.stored()).length === 2);
-    await driver.sleep(400);
+    await h.rest();
     mm = await on.scaleFrom((await base(1)).radius, 'radius');
     await pull('radius', (10 - (await base(1)).radius) * mm, 0);
     await on.key('1');
-    await driver.sleep(300);
+    await h.rest();
     // Its first size suits what is seen.
     await pull('height', 0, ((await base(1)).height - 10) * mm);
     const stud = await base(1);
     expect([stud.radius, stud.height]).toEqual([10, 10]);
     // On the grid while it is set down.
     await on.key('5');
-    await driver.sleep(300);
+    await h.rest();
     await on.key(Key.ALT, 'e');
     await h.until('in hand', async () => (await h.text('.toolline b')) === 'Place again');
     const places = [-35, -12, 12, 35].flatMap((x) => [-10, 10].map((z) => [x, z]));
@@ -178,7 +178,7 @@ describe('a plate over a template', () => {
     await on.key('w');
     await untilAction('extrude', 1);
     await on.key('1');
-    await driver.sleep(400);
+    await h.rest();
     await pull('distance of Extrude', 0, -42);
     const tall = (await actionsOf(1))[0].distance as number;
     const mesh = await on.exported();

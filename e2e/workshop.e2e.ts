@@ -84,7 +84,7 @@ describe('Scenes', () => {
     await h.press('More for Skerry Light: pressure hatch 2');
     await h.menuItem('Rename');
     const field = await h.see('.nameInput');
-    await browser.driver.sleep(150);
+    await h.rest();
     await field.sendKeys(Key.chord(Key.CONTROL, 'a'), 'Spare hatch', Key.ENTER);
     await h.see('[aria-label="Open Spare hatch"]');
     await (await h.see('[aria-label="Find a scene"]')).sendKeys('spare');
@@ -273,7 +273,7 @@ describe('Bench', () => {
     const pictures = new Set<string>();
     for (const look of ['Gloss', 'Normals', 'Facing', 'Drift', 'Clay']) {
       await h.press(look, '.tr');
-      await browser.driver.sleep(600);
+      await h.rest();
       pictures.add(await h.picture(stage));
       if (look === 'Drift') expect(await h.text('.legend')).toMatch(/0°\s*1°\s*2°\s*6°\s*12°/);
     }
@@ -345,14 +345,14 @@ describe('Bench', () => {
       .move({ origin: stage, x: 90, y: 30 })
       .release(2)
       .perform();
-    await browser.driver.sleep(500);
+    await h.rest();
     const turned = await h.picture(stage);
     expect(turned).not.toBe(before);
     await h.wheel(stage, -240);
-    await browser.driver.sleep(500);
+    await h.rest();
     expect(await h.picture(stage)).not.toBe(turned);
     await h.chord(Key.SHIFT, 'n');
-    await browser.driver.sleep(300);
+    await h.rest();
     await h.drag(stage, [-340, -230], [680, 480]);
     await h.until('the box selection', async () => (await h.text('.count')).includes('selected'));
     await h.keys(Key.ESCAPE);

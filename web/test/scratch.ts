@@ -21,7 +21,14 @@ const tmp = join(root, '.tmp');
 const COPIED = [
   ...['package.json', 'tsconfig.json', 'scripts', 'demo', 'core/src', 'core/package.json'],
   ...['server/src', 'server/migrations', 'server/bundle.mjs', 'server/package.json'],
-  ...['web/src', 'web/public', 'web/index.html', 'web/vite.config.ts', 'web/package.json'],
+  ...[
+    'web/src',
+    'web/public',
+    'web/index.html',
+    'web/vite.config.ts',
+    'web/declarationsOnly.ts',
+    'web/package.json',
+  ],
 ];
 
 const STEP = `
