@@ -328,3 +328,27 @@ describe('Faults of shading', () => {
     await h.until('none left', async () => (await h.text('.card')).includes('nothing is shaded wrong') && !(await browser.driver.findElements({ css: '[data-fault-kind]' })).length); // prettier-ignore
   });
 });
+
+describe('The card of a scene', () => {
+  it('has its picture though a piece is selected, and shows none of that', async () => {
+    const { on, h, server } = at;
+    await on.open('On a card', [block('a', 'Card block')]);
+    await h.pick('Card block');
+    const picture = async (): Promise<PNG | null> => {
+      const answer = await fetch(`${server.url}/api/scenes/${on.scene}/thumbnail`);
+      return answer.ok ? PNG.sync.read(Buffer.from(await answer.arrayBuffer())) : null;
+    };
+    const png = (await h.until('the picture', picture))!;
+    expect([png.width, png.height]).toEqual([480, 300]);
+    let [glaze, lit] = [0, 0];
+    for (let i = 0; i < png.data.length; i += 4) {
+      const [r, g, b] = png.data.subarray(i, i + 3);
+      // The colour of what is selected, and the clay of the block.
+      if (g > 150 && g > r + 50) glaze++;
+      if (r > 120 && Math.abs(r - b) < 40) lit++;
+    }
+    expect([glaze, lit > 2000]).toEqual([0, true]);
+    // On the stage it is still selected.
+    expect(await h.text('.count')).toContain('1 selected');
+  });
+});

@@ -1,4 +1,4 @@
-// npm run soak [part …] [-- --seed N]: operations, cuts, rounding, recipes, routes, readers, kills, replay, browser.
+// npm run soak [part …] [-- --seed N]: operations, cuts, rounding, recipes, routes, readers, kills, laws, replay, browser.
 import { buildInterface, bin, ensureBrowser, ensurePackages, run } from './ensure.mjs';
 
 ensurePackages();
@@ -9,6 +9,11 @@ if (browser || named.includes('kills') || !named.length) buildInterface();
 const inOneProcess = ['operations', 'cuts', 'rounding', 'recipes', 'routes', 'readers', 'kills'];
 if (!named.length || named.some((n) => inOneProcess.includes(n)))
   run(process.execPath, ['--expose-gc', '--import', 'tsx', 'soak/main.ts', ...args]);
+// The properties of `npm test`, with several times as many random runs.
+if (!named.length || named.includes('laws'))
+  run(bin('vitest'), ['run', 'core/test', 'server/test/fuzz'], {
+    env: { ...process.env, URNSMITH_SOAK: '1' },
+  });
 if (!named.length || named.includes('replay'))
   run(bin('vitest'), ['run', 'server/test/journal.test.ts', '-t', 'always replays'], {
     env: { ...process.env, URNSMITH_SOAK: '10' },

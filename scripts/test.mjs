@@ -1,9 +1,10 @@
 // npm test: types, format, lint, unit, property and API tests, then the interface in a real browser.
-import { spawnSync } from 'node:child_process';
+import { spawn, spawnSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { bin, buildInterface, ensureBrowser, ensurePackages, root } from './ensure.mjs';
+import { STATIC_CHECKS } from './staticChecks.mjs';
 
 ensurePackages();
 ensureBrowser();
@@ -12,12 +13,25 @@ const reports = mkdtempSync(join(tmpdir(), 'urnsmith-tests-'));
 let passed = 0;
 let failed = 0;
 
-/** A check that passes or fails as a whole. */
-function check(title, program, args) {
-  console.log(`\n— ${title}`);
-  const { status } = spawnSync(program, args, { cwd: root, stdio: 'inherit' });
-  if (status === 0) passed++;
-  else failed++;
+/** Checks that pass or fail as a whole, side by side. */
+async function checks(list) {
+  const runs = list.map(async ([title, program, args]) => {
+    const { code, said } = await saying(program, args);
+    console.log(`\n— ${title}\n${said}`);
+    if (code === 0) passed++;
+    else failed++;
+  });
+  await Promise.all(runs);
+}
+
+/** Runs a program to its end. @returns its exit code and all it printed */
+function saying(program, args) {
+  return new Promise((resolve) => {
+    let said = '';
+    const child = spawn(bin(program), args, { cwd: root });
+    for (const stream of [child.stdout, child.stderr]) stream.on('data', (d) => (said += d));
+    child.on('close', (code) => resolve({ code, said: said.trim() }));
+  });
 }
 
 /** A suite whose tests are counted one by one. */
@@ -39,9 +53,7 @@ function suite(title, args) {
   }
 }
 
-check('Types', bin('tsc'), ['--noEmit']);
-check('Format', bin('prettier'), ['--check', '--log-level', 'warn', '.']);
-check('Lint', bin('eslint'), ['.', '--max-warnings', '0']);
+await checks(STATIC_CHECKS);
 suite('Unit, property and API tests', []);
 buildInterface();
 suite('The interface in a browser', ['-c', 'e2e/vitest.config.ts']);

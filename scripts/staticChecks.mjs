@@ -1,0 +1,6 @@
+/** What is checked of the sources as they stand: title, program, arguments. */
+export const STATIC_CHECKS = [
+  ['Types', 'tsc', ['--noEmit']],
+  ['Format', 'prettier', ['--check', '--log-level', 'warn', '.']],
+  ['Lint', 'eslint', ['.', '--max-warnings', '0']],
+];
