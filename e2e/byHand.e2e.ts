@@ -315,7 +315,8 @@ describe('Picking, moving and placing on a gridded slab', () => {
     expect(await tool()).toBe('Select');
     await browser.driver.actions().keyDown('d').perform();
     expect(await tool()).toBe('Turn');
-    await h.rest();
+    // Longer than a key is down that is only pressed.
+    await browser.driver.sleep(400);
     // A gesture with it, beside the piece, and it is given back.
     await clickAt(250, 150);
     await browser.driver.actions().keyUp('d').perform();
