@@ -1,18 +1,38 @@
 import hooks from 'eslint-plugin-react-hooks';
 import tseslint from 'typescript-eslint';
 
-/** Imports go one way: core knows nothing of web and server, and these two know nothing of each other. */
-const forbid = (...patterns) => ({
+/** Folders from the ground up: each may import those before it, and none after it. */
+const ORDER = {
+  'web/src': ['api', 'workers', 'viewport', 'state', 'ui', 'hands', 'commands', 'app', 'views'],
+  'server/src': ['store', 'jobs', 'routes', 'cli'],
+};
+
+const restricted = (groups) => ({
   'no-restricted-imports': [
     'error',
-    {
-      patterns: patterns.map((group) => ({
-        group: [group],
-        message: 'Imports go one way: web → core ← server.',
-      })),
-    },
+    { patterns: groups.map(([group, message]) => ({ group: [group], message })) },
   ],
 });
+
+/** Core knows nothing of web and server, and these two know nothing of each other. */
+const across = (...patterns) => patterns.map((p) => [p, 'Imports go one way: web → core ← server.']);
+
+/** One rule set for a part's own files and one for each of its folders; the last that fits a file counts. */
+const oneWay = (part, outside) => [
+  { files: [`${part}/**`], rules: restricted(outside) },
+  ...(ORDER[part] ?? []).map((folder, k, order) => ({
+    files: [`${part}/${folder}/**`],
+    rules: restricted([
+      ...outside,
+      ...order
+        .slice(k + 1)
+        .map((above) => [
+          `**/${above}/**`,
+          `${folder}/ lies below ${above}/. Move what both need down, or hand it in.`,
+        ]),
+    ]),
+  })),
+];
 
 export default tseslint.config(
   { ignores: ['**/dist/**', '**/node_modules/**', '.data/**', '.tmp/**'] },
@@ -26,27 +46,15 @@ export default tseslint.config(
       '@typescript-eslint/no-explicit-any': 'error',
     },
   },
-  {
-    files: ['core/src/**'],
-    rules: forbid(
-      '@urnsmith/web*',
-      '@urnsmith/server*',
-      '**/web/**',
-      '**/server/**',
-      'react*',
-      'three*',
-      'node:*',
-      'hono*',
-      'better-sqlite3',
-    ),
-  },
+  ...oneWay(
+    'core/src',
+    across('@urnsmith/web*', '@urnsmith/server*', '**/web/**', '**/server/**', 'react*', 'three*', 'node:*', 'hono*', 'better-sqlite3'), // prettier-ignore
+  ),
+  ...oneWay('web/src', across('@urnsmith/server*', '**/server/**', 'node:*', 'hono*', 'better-sqlite3')),
+  ...oneWay('server/src', across('@urnsmith/web*', '**/web/**', 'react*', 'three*')),
   {
     files: ['web/src/**'],
-    rules: {
-      ...forbid('@urnsmith/server*', '**/server/**', 'node:*', 'hono*', 'better-sqlite3'),
-      ...hooks.configs.recommended.rules,
-    },
+    rules: hooks.configs.recommended.rules,
     plugins: { 'react-hooks': hooks },
   },
-  { files: ['server/src/**'], rules: forbid('@urnsmith/web*', '**/web/**', 'react*', 'three*') },
 );

@@ -4,7 +4,7 @@ import { Provider } from 'react-redux';
 import { createBrowserRouter, RouterProvider } from 'react-router';
 import '@fontsource-variable/instrument-sans/index.css';
 import './app.css';
-import { App } from './scene/App';
+import { App } from './app/App';
 import { applyInterface } from './ui/interface';
 import { Lost } from './views/Lost';
 import { Opening } from './views/Opening';

@@ -51,9 +51,9 @@ import { drawPoint, finishDrawing, putDrawingAway, takeDrawing, undoPoint } from
 import { joinPieces, separateShells } from '../src/state/parts';
 import { editTogether, sameBase, sameSteps } from '../src/state/together';
 import { selectTwins } from '../src/state/twins';
-import type { Scene } from '../src/scene/Scene';
+import type { Scene } from '../src/app/Scene';
 import { Outgoing } from '../src/state/outgoing';
-import { outbox } from '../src/state/outbox';
+import { outbox } from '../src/api/outbox';
 import { CanvasStage } from './canvasStage';
 import { openScene } from './openScene';
 

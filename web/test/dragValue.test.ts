@@ -3,7 +3,7 @@ import fc from 'fast-check';
 import { Ray, Vector3 } from 'three';
 import { describe, expect, it } from 'vitest';
 import { dragValue, grabbedAt, type Course, type DragStart, type Steps } from '../src/hands/dragValue';
-import type { Grip } from '../src/hands/Gizmo';
+import type { Grip } from '../src/viewport/Gizmo';
 
 const AXES = [new Vector3(1, 0, 0), new Vector3(0, 1, 0), new Vector3(0, 0, 1)];
 const start = (tool: Grip['tool'], axes: number[], more: Partial<DragStart> = {}): DragStart => ({

@@ -12,7 +12,7 @@ import { cageOf } from '@urnsmith/core/steps/cage';
 import { displayOf } from '@urnsmith/core/steps/display';
 import { bench } from '../src/state/benchSlice';
 import { acted } from '../src/state/documentSlice';
-import { elementHandle, ownFrame, pointsOfPicked } from '../src/hands/elementHandle';
+import { elementHandle, ownFrame, pointsOfPicked } from '../src/state/elementHandle';
 import type { Built, WholeCage } from '../src/workers/builds';
 import { LastSent, putBack } from '../src/workers/sameTriangles';
 import { openScene } from './openScene';

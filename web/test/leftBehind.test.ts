@@ -1,5 +1,5 @@
 /** What closed windows leave behind: the outbox with and without the browser's stores, and who sends it later. */
-import type { Scene } from '../src/scene/Scene';
+import type { Scene } from '../src/app/Scene';
 import { Outgoing } from '../src/state/outgoing';
 import 'fake-indexeddb/auto';
 import { mkdtempSync, rmSync } from 'node:fs';
@@ -12,7 +12,7 @@ import type { SceneState } from '@urnsmith/core/document/scene';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { piecesOf, withPieces, type SceneDocument } from '@urnsmith/core/document/sections';
 import { start, type Running } from '../../server/src/start';
-import { nextTurn, outbox, type Waiting } from '../src/state/outbox';
+import { nextTurn, outbox, type Waiting } from '../src/api/outbox';
 import { openScene } from './openScene';
 
 /** Local storage as a browser has it. */
@@ -301,7 +301,7 @@ it('work of an earlier version that was never sent is kept to be looked at', asy
     inverse: { pieces: {} },
   });
   old.close();
-  const { Outbox } = await import('../src/state/outbox');
+  const { Outbox } = await import('../src/api/outbox');
   const upgraded = new Outbox('urnsmith-old');
   expect(await upgraded.asides('s-old')).toMatchObject([
     { label: 'Old work', reason: expect.stringContaining('earlier version') },

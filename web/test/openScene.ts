@@ -1,5 +1,5 @@
 /** An open scene of which nothing is built, as there are no workers to build it. */
-import { Scene } from '../src/scene/Scene';
+import { Scene } from '../src/app/Scene';
 import { Outgoing } from '../src/state/outgoing';
 import { Builds, type OpenPool } from '../src/workers/builds';
 

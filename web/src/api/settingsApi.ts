@@ -1,7 +1,7 @@
 /** What a person set for the whole workshop, through RTK Query. */
 import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
 import type { Preset } from '@urnsmith/core/document/presets';
-import type { ChangedKeys } from '../commands/keymap';
+import type { ChangedKeys } from './types';
 
 export const settingsApi = createApi({
   reducerPath: 'settingsApi',

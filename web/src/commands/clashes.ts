@@ -1,5 +1,6 @@
 /** Which commands a key would stand for at once. */
-import { keyOf, type ChangedKeys } from './keymap';
+import type { ChangedKeys } from '../api/types';
+import { keyOf } from './keymap';
 import type { Command } from './command';
 
 type Named = Pick<Command, 'id' | 'when'>;

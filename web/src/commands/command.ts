@@ -1,6 +1,6 @@
 /** What a command is: its name, when it can act, where it is offered, and what it does. */
 import type { Offer } from '@urnsmith/core/offers';
-import type { OpenScene } from '../scene/OpenScene';
+import type { OpenScene } from '../state/OpenScene';
 import type { ElementLevel } from '../state/benchSlice';
 
 export interface Command extends Offer {

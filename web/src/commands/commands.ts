@@ -1,6 +1,6 @@
 /** Every command of the Bench, and the keys that stand for them. */
-import type { OpenScene } from '../scene/OpenScene';
-import { perScene } from '../scene/perScene';
+import type { OpenScene } from '../state/OpenScene';
+import { perScene } from '../state/perScene';
 import { redo, undo } from '../state/actions';
 import { inTurn } from '../state/underWay';
 import { takeLevel } from '../state/elements';

@@ -4,6 +4,8 @@
  * Piece level, shows and hides), `N` and `M` bring into view and snap. `Shift` is the nearest relative of a key's
  * command, `Alt` the next. Digits are views and levels. A person can change every one of them.
  */
+import type { ChangedKeys } from '../api/types';
+
 export const KEYMAP: Readonly<Record<string, string>> = {
   // At every level: the left home row.
   'tool-select': 'a',
@@ -154,9 +156,6 @@ export const KEYMAP: Readonly<Record<string, string>> = {
   'part-previous': 'Shift+F6',
   keys: '?',
 };
-
-/** Keys a person changed, by command; an empty text is none at all. */
-export type ChangedKeys = Readonly<Record<string, string>>;
 
 export const keyOf = (id: string, changed: ChangedKeys): string | undefined =>
   (changed[id] ?? KEYMAP[id]) || undefined;

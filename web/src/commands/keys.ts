@@ -1,8 +1,9 @@
 /** The keys in force: those the keymap gives, with what the person changed. */
-import type { OpenScene } from '../scene/OpenScene';
+import type { OpenScene } from '../state/OpenScene';
 import { settingsApi } from '../api/settingsApi';
 import { useApp, type RootState } from '../state/store';
-import { keyLabel, keyOf, type ChangedKeys } from './keymap';
+import type { ChangedKeys } from '../api/types';
+import { keyLabel, keyOf } from './keymap';
 
 const NONE: ChangedKeys = {};
 const changedKeys = (s: RootState): ChangedKeys => settingsApi.endpoints.keys.select()(s).data ?? NONE;

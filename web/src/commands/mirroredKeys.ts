@@ -1,5 +1,6 @@
 /** The keys with the hands swapped: every letter, digit and sign goes to the place opposite on the keyboard. */
-import { KEYMAP, keyOf, type ChangedKeys } from './keymap';
+import type { ChangedKeys } from '../api/types';
+import { KEYMAP, keyOf } from './keymap';
 
 /** Rows of the keyboard, plain and as Shift makes them; what stands at one end goes to the other. */
 const ROWS = ['1234567890', 'qwertyuiop', 'asdfghjkl;', 'zxcvbnm,./'];

@@ -1,5 +1,5 @@
 /** Commands on whole pieces: adding, cutting, building, arranging. */
-import type { OpenScene } from '../scene/OpenScene';
+import type { OpenScene } from '../state/OpenScene';
 import { PRIMITIVES, PRIMITIVE_KINDS } from '@urnsmith/core/primitives/index';
 import { addPrimitive, deletePieces, flagPieces, groupPieces } from '../state/actions';
 import { duplicateAndRemember, repeatDuplicate, settle } from '../state/arrange';

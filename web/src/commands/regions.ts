@@ -1,5 +1,5 @@
 /** The parts of the window, for going from one to the next by a key, and where the focus is when nothing else has it. */
-import type { OpenScene } from '../scene/OpenScene';
+import type { OpenScene } from '../state/OpenScene';
 import type { Command } from './command';
 
 /** In the order they are gone through; of each, what has the focus first. */

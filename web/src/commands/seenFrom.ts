@@ -1,5 +1,5 @@
 /** First values that suit how the model is looked at: round lengths, and directions in the frame of a piece in hand. */
-import type { OpenScene } from '../scene/OpenScene';
+import type { OpenScene } from '../state/OpenScene';
 import { worldMatrix } from '@urnsmith/core/document/placement';
 import { invert } from '@urnsmith/core/mesh/transform';
 import type { Vec3 } from '@urnsmith/core/mesh/vec3';

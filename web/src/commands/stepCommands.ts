@@ -1,5 +1,5 @@
 /** Commands that add live steps, from what the kinds of step state. */
-import type { OpenScene } from '../scene/OpenScene';
+import type { OpenScene } from '../state/OpenScene';
 import type { Adds, Seen } from '@urnsmith/core/steps/define';
 import { LANES, STEPS, type Step, type StepKind } from '@urnsmith/core/steps/steps';
 import type { Piece } from '@urnsmith/core/document/schema';

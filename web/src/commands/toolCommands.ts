@@ -1,5 +1,5 @@
 /** Commands that start operations on what is picked, from the tools the operations state. */
-import type { OpenScene } from '../scene/OpenScene';
+import type { OpenScene } from '../state/OpenScene';
 import { OPERATIONS } from '@urnsmith/core/ops/index';
 import type { AnyOperation } from '@urnsmith/core/ops/operation';
 import type { Hand, Tool } from '@urnsmith/core/ops/tool';

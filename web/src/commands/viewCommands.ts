@@ -1,6 +1,6 @@
 /** Commands on how the stage is looked at, and what the hand goes by: views, looks, grid, peg, snapping. */
 import { Box3 } from 'three';
-import type { OpenScene } from '../scene/OpenScene';
+import type { OpenScene } from '../state/OpenScene';
 import { bench, LOOKS, type Look } from '../state/benchSlice';
 import { allInHand } from '../state/inHand';
 import { levelGrid, lookSquareOn, seatGrid, seatPeg, takePegAway } from '../state/placing';

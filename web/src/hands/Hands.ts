@@ -4,7 +4,7 @@
  */
 import type { Vector3 } from 'three';
 import { dragValue, grabbedAt, type DragStart, type DragValue } from './dragValue';
-import type { Grip } from './Gizmo';
+import type { Grip } from '../viewport/Gizmo';
 import { heldAxes, holdOf, type Hold } from './heldAxes';
 import type { HandsHost, PointedIn } from './HandsHost';
 import type { Outline } from './pointing';

@@ -1,6 +1,6 @@
 /** What the hands on the stage do: selecting pieces or elements, dragging them, drawing with a tool. */
 import { interfaceNow } from '../ui/interface';
-import type { OpenScene } from '../scene/OpenScene';
+import type { OpenScene } from '../state/OpenScene';
 import { Vector3 } from 'three';
 import { preview } from '../state/actions';
 import { bench, picksOf, type ElementLevel } from '../state/benchSlice';
@@ -12,7 +12,7 @@ import { elementHost } from './elementHands';
 import { elementAmong, type Outline } from './pointing';
 import { snapAt, type SnapScene } from './snapping';
 import type { Pick, Stage } from '../viewport/Stage';
-import { beadOf } from '../views/bench/beads';
+import { beadOf } from '../state/beads';
 import { dragOfElements, dragOfPieces } from './drags';
 import { drawHost, placeOf } from './drawHost';
 

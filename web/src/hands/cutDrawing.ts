@@ -2,7 +2,7 @@
  * Drawing a cut on a face: an outline is pulled open on the plane that touches there, then its depth; the cutter that
  * comes of it is a live piece, and the step that cuts with it too. Escape goes back by one stage.
  */
-import type { OpenScene } from '../scene/OpenScene';
+import type { OpenScene } from '../state/OpenScene';
 import { Matrix4, Vector3 } from 'three';
 import { withCuttersNested } from '@urnsmith/core/document/belonging';
 import {

@@ -1,5 +1,5 @@
 /** From a wall to the cutter that made it, and from a cutter to what it cuts. */
-import type { OpenScene } from '../scene/OpenScene';
+import type { OpenScene } from '../state/OpenScene';
 import { Matrix4 } from 'three';
 import { worldMatrix } from '@urnsmith/core/document/placement';
 import { namedOperands } from '@urnsmith/core/document/graph';

@@ -1,6 +1,6 @@
 /** How far a drag of handles or of what they hold has gone, from where the pointer was and is. */
 import { Plane, Vector3, type Ray } from 'three';
-import type { Grip } from './Gizmo';
+import type { Grip } from '../viewport/Gizmo';
 import type { Snap } from './snapping';
 
 export interface DragStart {

@@ -1,5 +1,5 @@
 /** What dragging handles does to the document: to pieces, or to picked elements of those in hand. */
-import type { OpenScene } from '../scene/OpenScene';
+import type { OpenScene } from '../state/OpenScene';
 import { Vector3 } from 'three';
 import type { Action } from '@urnsmith/core/document/actions';
 import type { Surface } from '@urnsmith/core/document/base';
@@ -15,8 +15,8 @@ import { dragPieces, topOnly } from './drag';
 import { elementDrag } from './elementDrag';
 import type { DragValue } from './dragValue';
 import type { Stage } from '../viewport/Stage';
-import { elementHandle, pointsOfPicked, type Handle } from './elementHandle';
-import { handlePlace } from '../views/bench/stageContents';
+import { elementHandle, pointsOfPicked, type Handle } from '../state/elementHandle';
+import { handlePlace } from '../state/pieceHandle';
 
 export interface Drag {
   /** @returns the axes of the handles in the world; null when nothing can be dragged */

@@ -1,5 +1,5 @@
 /** The hands while a drawing tool is held: clicks set points, a stroke slices, hovering shows a ring cut. */
-import type { OpenScene } from '../scene/OpenScene';
+import type { OpenScene } from '../state/OpenScene';
 import { Matrix4, Vector3 } from 'three';
 import { worldMatrix } from '@urnsmith/core/document/placement';
 import { invert, type Matrix } from '@urnsmith/core/mesh/transform';

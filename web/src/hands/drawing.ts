@@ -1,6 +1,6 @@
 /** Tools that draw on the stage: the knife's lines, a face point by point, a slice by a stroke, a ring cut under the pointer. */
-import type { OpenScene } from '../scene/OpenScene';
-import { perScene } from '../scene/perScene';
+import type { OpenScene } from '../state/OpenScene';
+import { perScene } from '../state/perScene';
 import { Matrix4, Vector3 } from 'three';
 import { encodeMesh } from '@urnsmith/core/formats/meshBlob';
 import { OperationError } from '@urnsmith/core/mesh/errors';

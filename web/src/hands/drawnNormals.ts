@@ -3,7 +3,7 @@ import { invert, applyMatrix, type Matrix } from '@urnsmith/core/mesh/transform'
 import { unit, type Vec3 } from '@urnsmith/core/mesh/vec3';
 import type { NormalLines } from '@urnsmith/core/shading/normalLines';
 import type { Selection } from '@urnsmith/core/select/selection';
-import { perScene } from '../scene/perScene';
+import { perScene } from '../state/perScene';
 import type { Built, Builds } from '../workers/builds';
 
 interface Known {

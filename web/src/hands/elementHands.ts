@@ -1,5 +1,5 @@
 /** What the hands do to elements of the pieces in hand: pointing, picking, going over to another piece. */
-import type { OpenScene } from '../scene/OpenScene';
+import type { OpenScene } from '../state/OpenScene';
 import { bench, picksOf, type ElementLevel, type Picks } from '../state/benchSlice';
 import { pick } from '../state/elements';
 import { allInHand, isEditable, KIND } from '../state/inHand';

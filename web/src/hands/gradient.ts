@@ -1,7 +1,7 @@
 /** How much points follow a soft selection, as it is drawn: found by the worker, the last answer shown until the next. */
 import type { Soft } from '@urnsmith/core/select/soft';
 import type { Builds, WholeCage } from '../workers/builds';
-import { perScene } from '../scene/perScene';
+import { perScene } from '../state/perScene';
 
 class Gradient {
   constructor(private readonly builds: Builds) {}

@@ -3,7 +3,7 @@
  * click sets it down and the next one follows. All of them are one action of the history. New holes are placed alike,
  * sized by the face they hang on.
  */
-import type { OpenScene } from '../scene/OpenScene';
+import type { OpenScene } from '../state/OpenScene';
 import { Box3, Matrix4, Vector3 } from 'three';
 import { withCuttersNested } from '@urnsmith/core/document/belonging';
 import { placedAt } from '@urnsmith/core/document/arrangePieces';

@@ -2,8 +2,8 @@
 import { middleOf, neighbourToward, turn } from '@urnsmith/core/select/neighbour';
 import type { Outlines } from '@urnsmith/core/select/pickedSize';
 import type { ElementKind } from '@urnsmith/core/select/selection';
-import type { OpenScene } from '../scene/OpenScene';
-import { perScene } from '../scene/perScene';
+import type { OpenScene } from '../state/OpenScene';
+import { perScene } from '../state/perScene';
 import { bench, type ElementLevel } from '../state/benchSlice';
 import { inHand, KIND } from '../state/inHand';
 import { underWay } from '../state/underWay';

@@ -1,5 +1,5 @@
 /** Actions on the open scene. Each is one named step of the history, saved as it happens. */
-import type { OpenScene } from '../scene/OpenScene';
+import type { OpenScene } from './OpenScene';
 import { diffDocuments } from '@urnsmith/core/document/patch';
 import { cutterCycle, namedOperands, nestedIn } from '@urnsmith/core/document/graph';
 import { worldMatrix } from '@urnsmith/core/document/placement';

@@ -1,5 +1,5 @@
 /** Anchors of a cutter: made by clicks on its host, shown with the distances they hold, taken away. */
-import type { OpenScene } from '../scene/OpenScene';
+import type { OpenScene } from './OpenScene';
 import { hostsByOperand } from '@urnsmith/core/document/belonging';
 import { Matrix4, Vector3 } from 'three';
 import type { targetAt } from '@urnsmith/core/document/anchors';

@@ -1,6 +1,6 @@
 /** Arranging whole pieces: settle, repeat, align, space, scatter; each one named action. */
-import type { OpenScene } from '../scene/OpenScene';
-import { perScene } from '../scene/perScene';
+import type { OpenScene } from './OpenScene';
+import { perScene } from './perScene';
 import {
   aligned,
   offsetBetween,

@@ -6,17 +6,13 @@ import type { Vec3 } from '@urnsmith/core/mesh/vec3';
 import type { DrawnCut, DrawnOn, DrawnRepeat } from '@urnsmith/core/document/drawnCut';
 import type { ShadingFaultKind } from '@urnsmith/core/shading/faults';
 import type { Lane } from '@urnsmith/core/steps/steps';
+import { LEVELS, LOOKS, type ElementLevel, type Level, type Look, type Tool } from '../viewport/terms';
 import { ELEMENT_SETTINGS, type ElementSettings, type SnapKind } from './elementSettings';
 
-export type Tool = 'select' | 'move' | 'turn' | 'resize';
-export type Look = 'clay' | 'gloss' | 'normals' | 'facing' | 'drift';
-export const LOOKS: Look[] = ['clay', 'gloss', 'normals', 'facing', 'drift'];
 export type LedgerFilter = 'all' | 'solids' | 'cutters' | 'guides' | 'hidden';
 
-/** What is handled: pieces, or elements of the active piece. */
-export type Level = 'piece' | 'face' | 'edge' | 'point';
-export const LEVELS: Level[] = ['piece', 'face', 'edge', 'point'];
-export type ElementLevel = Exclude<Level, 'piece'>;
+export { LEVELS, LOOKS };
+export type { ElementLevel, Level, Look, Tool };
 
 /** What is being drawn on the stage, point by point or by a stroke, in the frame of the active piece. */
 export interface Drawing {

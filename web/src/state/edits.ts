@@ -3,7 +3,7 @@ import type { Action } from '@urnsmith/core/document/actions';
 import { withKeys } from '@urnsmith/core/document/actions';
 import type { Edits, Redone } from '@urnsmith/core/document/revise';
 import type { Piece } from '@urnsmith/core/document/schema';
-import type { OpenScene } from '../scene/OpenScene';
+import type { OpenScene } from './OpenScene';
 import { editPiece } from './actions';
 import { bench } from './benchSlice';
 

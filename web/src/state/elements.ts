@@ -7,7 +7,7 @@ import { counted, defaultsOf, sentenceOf, type Counts } from '@urnsmith/core/ops
 import type { PickName, PickOptions } from '@urnsmith/core/select/picks';
 import { listed, type Select } from '@urnsmith/core/select/rules';
 import { WORD_OF, type ElementKind, type Selection } from '@urnsmith/core/select/selection';
-import type { OpenScene } from '../scene/OpenScene';
+import type { OpenScene } from './OpenScene';
 import type { Reply } from '../workers/build.worker';
 import { commit, preview, undo } from './actions';
 import { bench, type ElementLevel, type Level } from './benchSlice';

@@ -1,6 +1,6 @@
 /** After an action, its retuning or undoing, what the last action left picked is picked. */
-import type { OpenScene } from '../scene/OpenScene';
-import { perScene } from '../scene/perScene';
+import type { OpenScene } from './OpenScene';
+import { perScene } from './perScene';
 import type { Built } from '../workers/builds';
 import { bench, picksOf, type ElementLevel, type Level, type Picks } from './benchSlice';
 import { idsInHand, KIND } from './inHand';

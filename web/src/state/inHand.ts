@@ -1,7 +1,7 @@
 /** The pieces whose elements are edited: where on them, and what is picked there. */
 import type { Piece } from '@urnsmith/core/document/schema';
 import type { ElementKind, Selection } from '@urnsmith/core/select/selection';
-import type { OpenScene } from '../scene/OpenScene';
+import type { OpenScene } from './OpenScene';
 import { picksOf, type BenchState, type ElementLevel } from './benchSlice';
 import { piecesById } from './selectors';
 import { siteOf, type Site } from './site';

@@ -3,7 +3,7 @@ import type { Kept } from '@urnsmith/core/document/schema';
 import { counted } from '@urnsmith/core/ops/operation';
 import type { BornSelect } from '@urnsmith/core/select/born';
 import { listed } from '@urnsmith/core/select/rules';
-import type { OpenScene } from '../scene/OpenScene';
+import type { OpenScene } from './OpenScene';
 import { editPiece, notice } from './actions';
 import { show } from './elements';
 import { inHand } from './inHand';

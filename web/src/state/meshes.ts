@@ -4,7 +4,7 @@
  */
 import { contentHash } from '@urnsmith/core/formats/meshBlob';
 import { HttpError, putMesh } from '../api/http';
-import { outbox, type Waiting } from './outbox';
+import { outbox, type Waiting } from '../api/outbox';
 
 const sending = new Map<string, Promise<void>>();
 

@@ -3,7 +3,7 @@ import type { Piece } from '@urnsmith/core/document/schema';
 import { transformOf } from '@urnsmith/core/mesh/transform';
 import type { Vec3 } from '@urnsmith/core/mesh/vec3';
 import { PRIMITIVES, reachBelow } from '@urnsmith/core/primitives/index';
-import type { OpenScene } from '../scene/OpenScene';
+import type { OpenScene } from './OpenScene';
 
 /** How much of the world an empty stage shows from top to bottom, for which first sizes are made, mm. */
 const SEEN_AT_FIRST = 230;

@@ -3,8 +3,8 @@ import { isMeshBase, type MeshBase, type Surface } from '@urnsmith/core/document
 import { worldMatrix } from '@urnsmith/core/document/placement';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { invert, multiply } from '@urnsmith/core/mesh/transform';
-import type { OpenScene } from '../scene/OpenScene';
-import { perScene } from '../scene/perScene';
+import type { OpenScene } from './OpenScene';
+import { perScene } from './perScene';
 import { keepMesh } from './meshes';
 import { piecesById } from './selectors';
 

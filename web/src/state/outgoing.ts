@@ -9,7 +9,7 @@ import type { SceneAction, SceneEvent } from '@urnsmith/core/document/scene';
 import { HttpError, postAction, postRecovery, postScene } from '../api/http';
 import type { DocumentState, Recovered, SaveState } from './documentSlice';
 import { sendMeshes } from './meshes';
-import { outbox, type Waiting } from './outbox';
+import { outbox, type Waiting } from '../api/outbox';
 import { hearOfScenes, isGone, showLife, thisWindow } from './windows';
 
 /** First and longest wait before something is sent again, ms. */

@@ -1,7 +1,7 @@
 /** Picks of an edit by hand made anew: the piece is shown as it is just before that edit until they are taken. */
 import type { Select } from '@urnsmith/core/select/rules';
 import { KIND_OF, type Kinds } from '@urnsmith/core/select/selection';
-import type { OpenScene } from '../scene/OpenScene';
+import type { OpenScene } from './OpenScene';
 import { preview } from './actions';
 import { bench, type ElementLevel } from './benchSlice';
 import { editsIn, redoEdits, withEdits, withOne, type EditsOf } from './edits';

@@ -2,8 +2,8 @@
  * The trail of picks: each is a step that can be taken back and brought again, as long as the mesh is the one it was made
  * on; and a change of the mesh that is taken back brings back what was picked before it.
  */
-import type { OpenScene } from '../scene/OpenScene';
-import { perScene } from '../scene/perScene';
+import type { OpenScene } from './OpenScene';
+import { perScene } from './perScene';
 import { bench, picksOf, type ElementLevel, type Picks } from './benchSlice';
 import { headOf } from './documentSlice';
 

@@ -1,11 +1,11 @@
 /** Placing: grid and peg seated on a face, a selection or three points, the view square-on to it, pivots put elsewhere. */
-import type { OpenScene } from '../scene/OpenScene';
+import type { OpenScene } from './OpenScene';
 import { Matrix4, Vector3 } from 'three';
 import { pivotMoved } from '@urnsmith/core/document/arrangePieces';
 import { worldMatrix } from '@urnsmith/core/document/placement';
 import { applyMatrix, type Matrix } from '@urnsmith/core/mesh/transform';
 import type { Vec3 } from '@urnsmith/core/mesh/vec3';
-import { elementHandle } from '../hands/elementHandle';
+import { elementHandle } from './elementHandle';
 import type { Stage } from '../viewport/Stage';
 import { commit } from './actions';
 import { bench } from './benchSlice';

@@ -15,7 +15,7 @@ import {
   type Recovered,
 } from './documentSlice';
 import { isAway, RETRY_MS, type Hearer, type Outgoing } from './outgoing';
-import { nextTurn, outbox } from './outbox';
+import { nextTurn, outbox } from '../api/outbox';
 import type { SceneStore } from './store';
 import { thisWindow } from './windows';
 

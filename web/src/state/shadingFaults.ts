@@ -1,6 +1,6 @@
 /** Faults of shading of what is built, asked for once per result. */
 import type { Display } from '@urnsmith/core/steps/display';
-import type { OpenScene } from '../scene/OpenScene';
+import type { OpenScene } from './OpenScene';
 import type { SeenFault } from '../workers/build.worker';
 
 const known = new WeakMap<Display, SeenFault[]>();

@@ -1,6 +1,6 @@
 /** Edits of several pieces at once: what is typed for one goes to all that are selected with it and are like it. */
 import { useMemo } from 'react';
-import type { OpenScene } from '../scene/OpenScene';
+import type { OpenScene } from './OpenScene';
 import { lendable, type Preset } from '@urnsmith/core/document/presets';
 import type { Piece } from '@urnsmith/core/document/schema';
 import type { Step } from '@urnsmith/core/steps/steps';

@@ -1,5 +1,5 @@
 /** Twins of pieces, and what cuts took out as pieces of its own. */
-import type { OpenScene } from '../scene/OpenScene';
+import type { OpenScene } from './OpenScene';
 import { hostsByOperand } from '@urnsmith/core/document/belonging';
 import { freeName, stemOf } from '@urnsmith/core/document/names';
 import { originalOf, takenOver, twinned, twinsOf } from '@urnsmith/core/document/twins';

@@ -1,6 +1,6 @@
 /** Work that the hand waits for: keys may come faster than answers. */
-import type { OpenScene } from '../scene/OpenScene';
-import { perScene } from '../scene/perScene';
+import type { OpenScene } from './OpenScene';
+import { perScene } from './perScene';
 
 /** Work that is under way with the worker, and when all of it is done; and what waits for its turn after it. */
 const work = perScene(() => ({

@@ -21,7 +21,7 @@ import { dots } from './marks';
 import { partsOfFace, realEdges } from './wholeFaces';
 import { endsOf, WideLines } from './WideLines';
 import { growAhead, growTree, raycastTree } from './trees';
-import type { ElementLevel } from '../state/benchSlice';
+import type { ElementLevel } from './terms';
 import type { WholeCage } from '../workers/builds';
 
 export interface CageLook {

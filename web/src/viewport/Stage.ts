@@ -22,14 +22,14 @@ import {
 } from 'three';
 import * as Comlink from 'comlink';
 import type { Matrix } from '@urnsmith/core/mesh/transform';
-import type { Tool } from '../state/benchSlice';
+import type { Tool } from './terms';
 import type { PictureWorker } from '../workers/picture.worker';
 import { Cages, type ShownCage } from './Cages';
 import type { CageView } from './CageView';
 import { CameraRig } from './CameraRig';
 import { Crowds } from './Crowds';
 import type { Rect } from './freePlace';
-import { Gizmo } from '../hands/Gizmo';
+import { Gizmo } from './Gizmo';
 import { Grid } from './Grid';
 import { Looks } from './looks';
 import { PegMark, snapMark } from './marks';

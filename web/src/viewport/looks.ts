@@ -8,7 +8,7 @@ import {
   ShaderMaterial,
   type Material,
 } from 'three';
-import type { Look } from '../state/benchSlice';
+import type { Look } from './terms';
 import { glossMaterial } from './gloss';
 
 export const CLAY = '#c9c8bd';

@@ -14,7 +14,7 @@ import {
   Vector3,
 } from 'three';
 import type { Matrix } from '@urnsmith/core/mesh/transform';
-import { AXIS_COLORS } from '../hands/Gizmo';
+import { AXIS_COLORS } from './Gizmo';
 
 /** Round dots, drawn a little in front of the surface they lie on. */
 export function dots(parameters: ConstructorParameters<typeof PointsMaterial>[0]): PointsMaterial {

@@ -1,5 +1,5 @@
 /** The open command search: everything that can be done, by name, from any level. */
-import { useScene } from '../scene/useScene';
+import { useScene } from '../state/useScene';
 import { useState } from 'react';
 import { Command } from 'cmdk';
 import { atLevel, COMMANDS, runFromAnywhere } from '../commands/commands';
@@ -7,7 +7,7 @@ import { found } from '../commands/find';
 import type { Command as AnyCommand } from '../commands/command';
 import { bench } from '../state/benchSlice';
 import { useAct } from '../state/store';
-import { KeyCap } from '../ui/KeyCap';
+import { KeyCap } from './KeyCap';
 
 export function CommandSearch() {
   const scene = useScene();

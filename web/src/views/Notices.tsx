@@ -1,5 +1,5 @@
 /** The one short message under the model: what happened, or why something could not. */
-import { useScene } from '../scene/useScene';
+import { useScene } from '../state/useScene';
 import { useEffect } from 'react';
 import { CircleAlert, Info } from 'lucide-react';
 import { undo } from '../state/actions';

@@ -1,7 +1,7 @@
 /** What a screen reader is told beside the notices: steps of the history, slow builds, and steps that cannot act. */
 import { useEffect, useRef, useState } from 'react';
 import type { RootState } from '../state/store';
-import { useBuildsVersion, useScene } from '../scene/useScene';
+import { useBuildsVersion, useScene } from '../state/useScene';
 import { useApp } from '../state/store';
 
 /** A build that takes so long is told of, ms. */

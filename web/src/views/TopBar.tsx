@@ -1,6 +1,6 @@
 /** The bar over every view of a scene. */
 import { clsx } from 'clsx';
-import { useScene } from '../scene/useScene';
+import { useScene } from '../state/useScene';
 import { useEffect, useState } from 'react';
 import { shallowEqual } from 'react-redux';
 import { NavLink, Link } from 'react-router';
@@ -11,7 +11,7 @@ import { recoveredSeen } from '../state/documentSlice';
 import { useAct, useApp, type RootState } from '../state/store';
 import { ago } from '../ui/times';
 import { Mark } from '../ui/Mark';
-import { KeyCap } from '../ui/KeyCap';
+import { KeyCap } from './KeyCap';
 
 const VIEWS = [
   ['bench', 'Bench'],

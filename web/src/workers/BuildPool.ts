@@ -6,7 +6,7 @@ import * as Comlink from 'comlink';
 import { leansOn } from '@urnsmith/core/document/graph';
 import type { Piece } from '@urnsmith/core/document/schema';
 import type { Fault } from '@urnsmith/core/mesh/errors';
-import { faceLimit } from '../state/faceLimit';
+import { faceLimit } from './faceLimit';
 import { newStopFlag, STOPPED } from './stopping';
 import { patchOf } from './piecesPatch';
 import type { Answer, BuildWorker, Job, Question, Reply, Want } from './build.worker';

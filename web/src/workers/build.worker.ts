@@ -33,7 +33,7 @@ import {
   type Selection,
 } from '@urnsmith/core/select/selection';
 import wasmUrl from 'manifold-3d/manifold.wasm?url';
-import { outbox } from '../state/outbox';
+import { outbox } from '../api/outbox';
 import { applyPatch, type PiecesPatch } from './piecesPatch';
 import { STOPPED } from './stopping';
 import { LastSent } from './sameTriangles';

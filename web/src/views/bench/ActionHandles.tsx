@@ -5,7 +5,7 @@ import type { Action, ActionReport } from '@urnsmith/core/document/actions';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { addScaled } from '@urnsmith/core/mesh/vec3';
 import { OPERATIONS } from '@urnsmith/core/ops/index';
-import { useBuilt, useScene } from '../../scene/useScene';
+import { useBuilt, useScene } from '../../state/useScene';
 import { preview } from '../../state/actions';
 import { paramsOf, previewLast, retune } from '../../state/elements';
 import { activePiece, piecesById } from '../../state/selectors';

@@ -1,5 +1,5 @@
 /** The base of a piece: a primitive's dimensions and segment counts. */
-import { useBuilt, useScene } from '../../scene/useScene';
+import { useBuilt, useScene } from '../../state/useScene';
 import { TakenBaseSchema, type TakenBase } from '@urnsmith/core/document/base';
 import type { Base, Piece } from '@urnsmith/core/document/schema';
 import { originalOf, twinsOf } from '@urnsmith/core/document/twins';

@@ -24,7 +24,7 @@ import { completePrimitive, PRIMITIVES, type Primitive } from '@urnsmith/core/pr
 import { formatNumber } from '@urnsmith/core/document/expression';
 import { LANES, laneOf, STEPS, type Lane, type Step } from '@urnsmith/core/steps/steps';
 import type { StepReport } from '@urnsmith/core/steps/report';
-import { beadOf, stepTitle } from './beads';
+import { beadOf, stepTitle } from '../../state/beads';
 import { commandById } from '../../commands/commands';
 import { addsId } from '../../commands/stepCommands';
 import { moveStep, moveToLane, shiftStep } from '../../state/actions';
@@ -32,7 +32,7 @@ import { bench } from '../../state/benchSlice';
 import { activePiece, piecesById } from '../../state/selectors';
 import { editHere, isTwin } from '../../state/twins';
 import { useAct, useApp } from '../../state/store';
-import { useScene, useBuilt, useProgress } from '../../scene/useScene';
+import { useScene, useBuilt, useProgress } from '../../state/useScene';
 
 export function BuildStrip() {
   const piece = useApp(activePiece);

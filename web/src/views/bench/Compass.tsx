@@ -1,7 +1,7 @@
 /** The compass: which way the axes point; a click looks square-on along one. */
 import { useEffect, useState } from 'react';
 import { Vector3 } from 'three';
-import { AXIS_COLORS } from '../../hands/Gizmo';
+import { AXIS_COLORS } from '../../viewport/Gizmo';
 import type { View } from '../../viewport/CameraRig';
 import type { Stage } from '../../viewport/Stage';
 

@@ -1,5 +1,5 @@
 /** The context ring: a right click puts the likeliest things around the pointer. */
-import { useScene } from '../../scene/useScene';
+import { useScene } from '../../state/useScene';
 import { useEffect, useRef } from 'react';
 import { createPortal } from 'react-dom';
 import { DropdownMenu } from 'radix-ui';

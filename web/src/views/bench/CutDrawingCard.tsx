@@ -1,5 +1,5 @@
 /** The Card while a cut is drawn: its shape, size, depth and what it does; every number can be typed at any time. */
-import { useScene } from '../../scene/useScene';
+import { useScene } from '../../state/useScene';
 import {
   boxOfDrawn,
   DRAWN_PATTERNS,

@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { clsx } from 'clsx';
 import { Eye, EyeOff } from 'lucide-react';
 import type { IdleCutter } from '@urnsmith/core/cutting/idle';
-import { useBuilt, useScene } from '../../scene/useScene';
+import { useBuilt, useScene } from '../../state/useScene';
 import type { CutStep } from '@urnsmith/core/steps/steps';
 import { withCuttersReleased } from '@urnsmith/core/document/belonging';
 import { cuttersNear } from '../../hands/cutterHere';

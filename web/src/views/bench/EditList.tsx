@@ -12,10 +12,10 @@ import { editsIn, redoEdits, revisedEdits, withEdits, withOne, type EditsOf } fr
 import { saidOf } from '../../state/elements';
 import { pickAnew } from '../../state/pickAnew';
 import { useAct, useApp } from '../../state/store';
-import { useScene } from '../../scene/useScene';
+import { useScene } from '../../state/useScene';
 import { ActionFields } from './ActionFields';
 import { ActionHandles } from './ActionHandles';
-import { beadOf } from './beads';
+import { beadOf } from '../../state/beads';
 
 /** Of more edits than this the list scrolls by itself. */
 const MANY = 8;

@@ -4,7 +4,7 @@ import { counted } from '@urnsmith/core/ops/operation';
 import { pick } from '../../state/elements';
 import { idsInHand } from '../../state/inHand';
 import { useApp } from '../../state/store';
-import { useScene, useBuilt } from '../../scene/useScene';
+import { useScene, useBuilt } from '../../state/useScene';
 import { PickMenu } from './PickMenu';
 
 const WORDS = { face: 'faces', edge: 'edges', point: 'points' } as const;

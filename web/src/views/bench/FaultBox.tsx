@@ -5,7 +5,7 @@ import type { Fault } from '@urnsmith/core/mesh/errors';
 import { editStep } from '../../state/actions';
 import { bench } from '../../state/benchSlice';
 import { useAct } from '../../state/store';
-import { useScene, useBuilt } from '../../scene/useScene';
+import { useScene, useBuilt } from '../../state/useScene';
 
 export function FaultBox({ piece }: { piece: Piece }) {
   const built = useBuilt(piece.id);

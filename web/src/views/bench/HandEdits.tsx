@@ -3,7 +3,7 @@ import type { StepOfKind } from '@urnsmith/core/steps/steps';
 import { bench } from '../../state/benchSlice';
 import { takeLevel } from '../../state/elements';
 import { useAct } from '../../state/store';
-import { useBuilt, useScene } from '../../scene/useScene';
+import { useBuilt, useScene } from '../../state/useScene';
 import { EditList } from './EditList';
 import type { StepProps } from './stepProps';
 

@@ -8,7 +8,7 @@ import { useAct, useApp } from '../../state/store';
 import { CheckField, ChoiceField, ListField } from '../../ui/fields';
 import { NumberField } from '../../ui/NumberField';
 import { SnapSettings } from './SnapSettings';
-import { KeyCap } from '../../ui/KeyCap';
+import { KeyCap } from '../KeyCap';
 
 export function HandleSettings() {
   const tool = useApp((s) => s.bench.tool);

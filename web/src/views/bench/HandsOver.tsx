@@ -1,5 +1,5 @@
 /** The hands on the stage, and what shows while they work: the box and the lasso, the line of help, the ring. */
-import { useScene } from '../../scene/useScene';
+import { useScene } from '../../state/useScene';
 import { useEffect, useState } from 'react';
 import { Hands } from '../../hands/Hands';
 import type { Outline } from '../../hands/pointing';

@@ -2,7 +2,7 @@
 import type { Piece } from '@urnsmith/core/document/schema';
 import { worldMatrix } from '@urnsmith/core/document/placement';
 import { boundsIn, boundsMeet, type Bounds } from '@urnsmith/core/mesh/measure';
-import { useBuildsVersion, useScene } from '../../scene/useScene';
+import { useBuildsVersion, useScene } from '../../state/useScene';
 import { addCutting } from '../../state/actions';
 import { hostsOfCutter, piecesById, roleOf } from '../../state/selectors';
 import { useApp } from '../../state/store';

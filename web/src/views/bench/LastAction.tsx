@@ -5,7 +5,7 @@ import { OPERATIONS } from '@urnsmith/core/ops/index';
 import { previewLast, retune, saidOf } from '../../state/elements';
 import { actionsAt, siteOf } from '../../state/site';
 import { useApp } from '../../state/store';
-import { useScene, useBuilt } from '../../scene/useScene';
+import { useScene, useBuilt } from '../../state/useScene';
 import { ActionFields } from './ActionFields';
 
 export function LastAction({ piece }: { piece: Piece }) {

@@ -21,7 +21,7 @@ import { bench, type LedgerFilter } from '../../state/benchSlice';
 import { hostsOfCutter, roleOf } from '../../state/selectors';
 import { useAct, useApp } from '../../state/store';
 import { announcing, HOW_TO_DRAG, underHand, useListSensors } from '../../ui/dragging';
-import { useScene } from '../../scene/useScene';
+import { useScene } from '../../state/useScene';
 import { LedgerRowView, ROW_PX } from './LedgerRow';
 import { ledgerRows, type LedgerRow } from './ledgerRows';
 import { useTreeKeys } from './treeKeys';

@@ -1,11 +1,11 @@
 /** What is handled: pieces, or faces, edges, points of the one in hand. */
-import { useScene } from '../../scene/useScene';
+import { useScene } from '../../state/useScene';
 import { clsx } from 'clsx';
 import { LEVELS } from '../../state/benchSlice';
 import { takeLevel } from '../../state/elements';
 import { activePiece } from '../../state/selectors';
 import { useApp } from '../../state/store';
-import { KeyCap } from '../../ui/KeyCap';
+import { KeyCap } from '../KeyCap';
 
 const MARKS = {
   piece: 'size-2.25 rounded-[3px] border border-current bg-current',

@@ -5,7 +5,7 @@ import { counted } from '@urnsmith/core/ops/operation';
 import type { Display } from '@urnsmith/core/steps/display';
 import { faultsIn, type Repair } from '@urnsmith/core/steps/repair';
 import { addStep, editStep } from '../../state/actions';
-import { useScene } from '../../scene/useScene';
+import { useScene } from '../../state/useScene';
 
 /** The move that mends it, tried out and measured on what is built. */
 export function MendShading({ piece, display }: { piece: Piece; display: Display }) {

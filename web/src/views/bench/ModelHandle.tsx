@@ -11,7 +11,7 @@ import type { Vec3 } from '@urnsmith/core/mesh/vec3';
 import { nearestOnAxis } from '../../hands/dragValue';
 import { snapAt } from '../../hands/snapping';
 import { bench } from '../../state/benchSlice';
-import { useScene } from '../../scene/useScene';
+import { useScene } from '../../state/useScene';
 import { readQuantity } from '../../ui/quantity';
 import type { Stage } from '../../viewport/Stage';
 

@@ -11,7 +11,7 @@ import {
 import { IDENTITY } from '@urnsmith/core/mesh/transform';
 import { frameOfStep } from '@urnsmith/core/steps/ofPiece';
 import { STEPS, type Step } from '@urnsmith/core/steps/steps';
-import { useScene } from '../../scene/useScene';
+import { useScene } from '../../state/useScene';
 import { editPiece, preview } from '../../state/actions';
 import { activePiece, piecesById } from '../../state/selectors';
 import { useApp } from '../../state/store';

@@ -1,12 +1,12 @@
 /** Next moves: the few things most likely wanted with what is selected. */
-import type { OpenScene } from '../../scene/OpenScene';
+import type { OpenScene } from '../../state/OpenScene';
 import type { Command } from '../../commands/command';
 import { commandById, COMMANDS } from '../../commands/commands';
 import { seenNow, stepMoves } from '../../commands/stepCommands';
 import { activePiece, roleOf } from '../../state/selectors';
 import { useApp } from '../../state/store';
-import { useScene, useBuilt } from '../../scene/useScene';
-import { KeyCap } from '../../ui/KeyCap';
+import { useScene, useBuilt } from '../../state/useScene';
+import { KeyCap } from '../KeyCap';
 
 interface Move {
   command: Command;

@@ -1,7 +1,7 @@
 /** Faces of what is selected, or of all solids. */
 import { livePieces } from '../../state/selectors';
 import { useApp } from '../../state/store';
-import { useScene, useBuildsVersion } from '../../scene/useScene';
+import { useScene, useBuildsVersion } from '../../state/useScene';
 
 export function PieceCounts() {
   const scene = useScene();

@@ -1,5 +1,5 @@
 /** The Card while a piece is placed again: how it is turned, and how many were set down. */
-import { useScene } from '../../scene/useScene';
+import { useScene } from '../../state/useScene';
 import { endPlaceAgain, radiusOf, setRadius, setTurn } from '../../hands/placeAgain';
 import { piecesById } from '../../state/selectors';
 import { useApp } from '../../state/store';

@@ -1,5 +1,5 @@
 /** Where a piece stands: move, turn, size, typed with units and arithmetic. */
-import { useScene } from '../../scene/useScene';
+import { useScene } from '../../state/useScene';
 import { useState } from 'react';
 import { isUneven } from '@urnsmith/core/document/arrangePieces';
 import type { Piece } from '@urnsmith/core/document/schema';

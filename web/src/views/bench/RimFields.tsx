@@ -7,7 +7,7 @@ import { endRims, takeRims, toggleRimsOf } from '../../state/rims';
 import { bench } from '../../state/benchSlice';
 import { piecesById } from '../../state/selectors';
 import { useAct, useApp } from '../../state/store';
-import { useScene } from '../../scene/useScene';
+import { useScene } from '../../state/useScene';
 import { PieceIcon } from './PieceIcon';
 
 /** Of more cutters than this the list scrolls by itself. */

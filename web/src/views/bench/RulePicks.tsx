@@ -1,5 +1,5 @@
 /** Picking by what elements are: sharp or flat up to an angle, marked, open, meeting more than two faces. */
-import { useScene } from '../../scene/useScene';
+import { useScene } from '../../state/useScene';
 import type { Select } from '@urnsmith/core/select/rules';
 import { pick } from '../../state/elements';
 import { NumberField } from '../../ui/NumberField';

@@ -4,7 +4,7 @@ import { formatNumber } from '@urnsmith/core/document/expression';
 import { counted } from '@urnsmith/core/ops/operation';
 import { DRIFT_LIMIT } from '@urnsmith/core/shading/figures';
 import { useApp } from '../../state/store';
-import { useBuilt } from '../../scene/useScene';
+import { useBuilt } from '../../state/useScene';
 import { MendShading } from './MendShading';
 import { ShadingFaults } from './ShadingFaults';
 

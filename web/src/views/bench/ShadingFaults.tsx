@@ -7,7 +7,7 @@ import { counted } from '@urnsmith/core/ops/operation';
 import { MENDED } from '@urnsmith/core/steps/repair';
 import type { ShadingFaultKind } from '@urnsmith/core/shading/faults';
 import type { Display } from '@urnsmith/core/steps/display';
-import { useScene } from '../../scene/useScene';
+import { useScene } from '../../state/useScene';
 import { bench } from '../../state/benchSlice';
 import { findFaults } from '../../state/shadingFaults';
 import { useAct } from '../../state/store';

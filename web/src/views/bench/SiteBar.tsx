@@ -1,5 +1,5 @@
 /** Where elements are edited: at the base, on the result, or in a step of edits by hand; and picks that are made anew. */
-import { useScene } from '../../scene/useScene';
+import { useScene } from '../../state/useScene';
 import { OPERATIONS } from '@urnsmith/core/ops/index';
 import { bench } from '../../state/benchSlice';
 import { activePiece } from '../../state/selectors';

@@ -4,7 +4,7 @@ import { bench } from '../../state/benchSlice';
 import { SNAPS } from '../../state/elementSettings';
 import { useAct, useApp } from '../../state/store';
 import { CheckField } from '../../ui/fields';
-import { KeyCap } from '../../ui/KeyCap';
+import { KeyCap } from '../KeyCap';
 
 export function SnapSettings() {
   const act = useAct();

@@ -5,8 +5,8 @@ import { gradientOf } from '../../hands/gradient';
 import { livePieces } from '../../state/selectors';
 import { useApp } from '../../state/store';
 import type { Stage } from '../../viewport/Stage';
-import { useBuildsVersion, useScene } from '../../scene/useScene';
-import { stageUpdated } from '../../workers/measure';
+import { useBuildsVersion, useScene } from '../../state/useScene';
+import { stageUpdated } from '../../app/measure';
 import { stagePieces, stageSettings, type LastShown } from './stageContents';
 import { keepThumbnail } from './thumbnail';
 

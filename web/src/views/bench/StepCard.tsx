@@ -1,5 +1,5 @@
 /** One step of a build: its fields, as its kind declares them. */
-import { useScene } from '../../scene/useScene';
+import { useScene } from '../../state/useScene';
 import { BookmarkPlus, Trash2 } from 'lucide-react';
 import { lendable } from '@urnsmith/core/document/presets';
 import { laneOf, LANES, STEPS } from '@urnsmith/core/steps/steps';
@@ -7,7 +7,7 @@ import { editStep, inLane, removeStep } from '../../state/actions';
 import { bench } from '../../state/benchSlice';
 import { useAct, useApp } from '../../state/store';
 import { CheckField, ListField } from '../../ui/fields';
-import { stepTitle } from './beads';
+import { stepTitle } from '../../state/beads';
 import { StepFields } from './StepFields';
 import { StepOutcome } from './StepOutcome';
 import type { StepProps } from './stepProps';

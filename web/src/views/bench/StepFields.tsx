@@ -1,5 +1,5 @@
 /** The fields of a step's parameters, made from its kind: numbers, choices, ticks, rows, and the few with a shape of their own. */
-import { useScene } from '../../scene/useScene';
+import { useScene } from '../../state/useScene';
 import { Toggle } from 'radix-ui';
 import type { Piece } from '@urnsmith/core/document/schema';
 import type { StepField } from '@urnsmith/core/steps/define';
@@ -10,7 +10,7 @@ import { editTogether, previewTogether, sameSteps, useSelectedWith, withStep } f
 import { useApp } from '../../state/store';
 import { CheckField, ListField, RowField, SchemaField, type FieldSchema } from '../../ui/fields';
 import { Segmented } from '../../ui/Segmented';
-import { stepTitle } from './beads';
+import { stepTitle } from '../../state/beads';
 import { CutterList } from './CutterList';
 import { HandEdits } from './HandEdits';
 import { RimFields } from './RimFields';

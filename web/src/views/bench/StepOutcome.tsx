@@ -8,7 +8,7 @@ import { formatNumber } from '@urnsmith/core/document/expression';
 import type { EdgeGroup } from '@urnsmith/core/steps/define';
 import { laneOf, type Step } from '@urnsmith/core/steps/steps';
 import { editStep, shiftStep } from '../../state/actions';
-import { useBuilt, useScene } from '../../scene/useScene';
+import { useBuilt, useScene } from '../../state/useScene';
 import { bench } from '../../state/benchSlice';
 import { useAct } from '../../state/store';
 import { bringIntoView } from './bringIntoView';

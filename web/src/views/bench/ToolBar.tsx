@@ -2,7 +2,7 @@
 import { clsx } from 'clsx';
 import { bench, type Tool } from '../../state/benchSlice';
 import { useAct, useApp } from '../../state/store';
-import { KeyCap } from '../../ui/KeyCap';
+import { KeyCap } from '../KeyCap';
 import { ToolIcon } from './ToolIcon';
 
 const TOOLS: Array<[Tool, string]> = [

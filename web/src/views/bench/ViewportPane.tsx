@@ -1,10 +1,10 @@
 /** The stage with everything that lies over the model. */
 import { memo, useEffect, useRef, useState } from 'react';
-import { useScene } from '../../scene/useScene';
+import { useScene } from '../../state/useScene';
 import { useApp } from '../../state/store';
 import { Stage } from '../../viewport/Stage';
 import type { Rect } from '../../viewport/freePlace';
-import { drawnBy, frameDrawn } from '../../workers/measure';
+import { drawnBy, frameDrawn } from '../../app/measure';
 import { Compass } from './Compass';
 import { LastActionHandles } from './ActionHandles';
 import { ModelHandles } from './ModelHandles';

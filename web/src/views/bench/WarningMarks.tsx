@@ -8,7 +8,7 @@ import { applyMatrix, type Matrix } from '@urnsmith/core/mesh/transform';
 import { activePiece, piecesById } from '../../state/selectors';
 import { bench } from '../../state/benchSlice';
 import { useAct, useApp } from '../../state/store';
-import { useBuilt } from '../../scene/useScene';
+import { useBuilt } from '../../state/useScene';
 import type { Stage } from '../../viewport/Stage';
 
 /** More than these would hide the model. */

@@ -3,7 +3,7 @@ import { Box3, Vector3 } from 'three';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { worldMatrix } from '@urnsmith/core/document/placement';
 import { applyMatrix } from '@urnsmith/core/mesh/transform';
-import type { OpenScene } from '../../scene/OpenScene';
+import type { OpenScene } from '../../state/OpenScene';
 import { piecesById } from '../../state/selectors';
 
 /** Brings lines of a piece into view, with as much around them as they are long. */

@@ -1,7 +1,7 @@
 /** What the stage shows of the store: which pieces, in which look, and where the handles stand. */
 import type { Piece } from '@urnsmith/core/document/schema';
 import { completeTransform, worldMatrix } from '@urnsmith/core/document/placement';
-import { applyMatrix, multiply, transformMatrix, type Matrix } from '@urnsmith/core/mesh/transform';
+import { multiply, transformMatrix, type Matrix } from '@urnsmith/core/mesh/transform';
 import type { Gradients } from '../../hands/gradient';
 import { picksOf, type ElementLevel } from '../../state/benchSlice';
 import type { DrawnNormalsOf } from '../../hands/drawnNormals';
@@ -20,7 +20,8 @@ import type { RootState } from '../../state/store';
 import { CLAY } from '../../viewport/looks';
 import type { StagePiece, StageSettings } from '../../viewport/Stage';
 import type { Built, WholeCage } from '../../workers/builds';
-import { elementHandle, IDENTITY, pointsOfPicked } from '../../hands/elementHandle';
+import { elementHandle, IDENTITY, pointsOfPicked } from '../../state/elementHandle';
+import { handlePlace } from '../../state/pieceHandle';
 import { cutDrawingLines } from './cutDrawingLines';
 import { badLines, drawnPairs, guideLines, takenLines } from './stageLines';
 
@@ -153,21 +154,6 @@ function isNear(
   return [...chosen].some((id) => hosts.get(id)?.includes(p.id));
 }
 
-export function handlePlace(s: RootState): { at: [number, number, number]; matrix: Matrix } | null {
-  const byId = piecesById(s);
-  const ids = s.bench.selected.filter((id) => byId.has(id) && !byId.get(id)!.locked);
-  const last = ids.at(-1);
-  if (!last) return null;
-  const sum = [0, 0, 0];
-  for (const id of ids)
-    applyMatrix(worldMatrix(byId, id), [0, 0, 0]).forEach((x, k) => (sum[k] += x / ids.length));
-  // One piece is resized along its own axes; moving and turning go by the grid, level or seated.
-  const own = s.bench.tool === 'resize';
-  return {
-    at: sum as [number, number, number],
-    matrix: own ? worldMatrix(byId, last) : (s.bench.gridFrame ?? IDENTITY),
-  };
-}
 export function stageSettings(
   s: RootState,
   builds: BuildSource,

@@ -7,7 +7,7 @@ import { applyMatrix, type Matrix } from '@urnsmith/core/mesh/transform';
 import { frameOfStep } from '@urnsmith/core/steps/ofPiece';
 import type { StepReport } from '@urnsmith/core/steps/report';
 import { STEPS } from '@urnsmith/core/steps/steps';
-import { IDENTITY } from '../../hands/elementHandle';
+import { IDENTITY } from '../../state/elementHandle';
 import type { Drawing } from '../../state/benchSlice';
 import { activePiece, piecesById } from '../../state/selectors';
 import { knownFaults } from '../../state/shadingFaults';

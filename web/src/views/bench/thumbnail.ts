@@ -1,8 +1,8 @@
 /** Keeps the scene's card picture up to date: a while after the last change, when nothing is being built. */
 import { drawnNormals } from '../../hands/drawnNormals';
 import { gradientOf } from '../../hands/gradient';
-import type { OpenScene } from '../../scene/OpenScene';
-import { perScene } from '../../scene/perScene';
+import type { OpenScene } from '../../state/OpenScene';
+import { perScene } from '../../state/perScene';
 import { putThumbnail } from '../../api/http';
 import { scenesApi } from '../../api/scenesApi';
 import type { BenchState } from '../../state/benchSlice';

@@ -3,7 +3,7 @@ import { useRef, useState } from 'react';
 import { useDndContext } from '@dnd-kit/core';
 import { bench } from '../../state/benchSlice';
 import { useApp } from '../../state/store';
-import { useScene } from '../../scene/useScene';
+import { useScene } from '../../state/useScene';
 import type { LedgerRow } from './ledgerRows';
 
 type Row = Pick<LedgerRow, 'depth' | 'hasChildren' | 'open'>;

@@ -2,11 +2,11 @@
 import type { Piece } from '@urnsmith/core/document/schema';
 import { counted } from '@urnsmith/core/ops/operation';
 import type { Display } from '@urnsmith/core/steps/display';
-import { stepTitle } from '../bench/beads';
+import { stepTitle } from '../../state/beads';
 import { MendShading } from '../bench/MendShading';
 import { bench } from '../../state/benchSlice';
 import { useAct, useApp } from '../../state/store';
-import { useScene } from '../../scene/useScene';
+import { useScene } from '../../state/useScene';
 
 interface Left {
   key: string;

@@ -4,7 +4,7 @@ import { stagePieces } from '../bench/stageContents';
 import { livePieces } from '../../state/selectors';
 import { useApp } from '../../state/store';
 import { Stage } from '../../viewport/Stage';
-import { useScene, useBuildsVersion } from '../../scene/useScene';
+import { useScene, useBuildsVersion } from '../../state/useScene';
 
 export function CrateStage({ ids }: { ids: string[] }) {
   const scene = useScene();

@@ -6,7 +6,7 @@ import { exportFile, HttpError } from '../../api/http';
 import { livePieces, roleOf } from '../../state/selectors';
 import { useApp } from '../../state/store';
 import { Segmented } from '../../ui/Segmented';
-import { useScene, useBuildsVersion } from '../../scene/useScene';
+import { useScene, useBuildsVersion } from '../../state/useScene';
 import { CrateCheck } from './CrateCheck';
 import { CrateStage } from './CrateStage';
 

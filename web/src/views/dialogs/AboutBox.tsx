@@ -1,9 +1,9 @@
 /** About this workshop: version, and what it keeps in memory with its bounds. */
-import { useScene } from '../../scene/useScene';
+import { useScene } from '../../state/useScene';
 import { useEffect, useState } from 'react';
 import { fetchHealth, type Health } from '../../api/http';
 import { Box } from '../../ui/Box';
-import { FACE_LIMIT_RANGE, faceLimit, setFaceLimit } from '../../state/faceLimit';
+import { FACE_LIMIT_RANGE, faceLimit, setFaceLimit } from '../../workers/faceLimit';
 
 /** The person's own limit on results. */
 function FaceLimit() {

@@ -1,6 +1,6 @@
 /** Every action of the scene, newest first; a click goes there. */
 import { clsx } from 'clsx';
-import { useScene } from '../../scene/useScene';
+import { useScene } from '../../state/useScene';
 import { useDeferredValue, useCallback, useEffect, useState } from 'react';
 import { Search } from 'lucide-react';
 import { START, type Revision } from '@urnsmith/core/document/scene';

@@ -1,6 +1,6 @@
 /** Actions the server refused: what they were, why, and the choice to discard them. */
 import { useCallback, useEffect, useState } from 'react';
-import { outbox, type Aside } from '../../state/outbox';
+import { outbox, type Aside } from '../../api/outbox';
 import { asideCounted } from '../../state/documentSlice';
 import { useAct, useApp } from '../../state/store';
 import { Box } from '../../ui/Box';

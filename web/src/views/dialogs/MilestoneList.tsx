@@ -1,6 +1,6 @@
 /** Named states of the scene: set one, see what changed since, go back to it. */
 import { clsx } from 'clsx';
-import { useScene } from '../../scene/useScene';
+import { useScene } from '../../state/useScene';
 import { useCallback, useEffect, useState } from 'react';
 import { Flag } from 'lucide-react';
 import type { Comparison, Milestone } from '@urnsmith/core/document/scene';

@@ -9,7 +9,7 @@ import { addPiece } from '../../state/actions';
 import { Box } from '../../ui/Box';
 import { NumberField } from '../../ui/NumberField';
 import { Segmented } from '../../ui/Segmented';
-import { useScene } from '../../scene/useScene';
+import { useScene } from '../../state/useScene';
 
 interface Drawing {
   name: string;

@@ -5,7 +5,7 @@ import { lendable, type Preset } from '@urnsmith/core/document/presets';
 import { counted } from '@urnsmith/core/ops/operation';
 import { STEPS } from '@urnsmith/core/steps/steps';
 import { usePresetsQuery, useSavePresetsMutation } from '../../api/settingsApi';
-import { useScene } from '../../scene/useScene';
+import { useScene } from '../../state/useScene';
 import { forgetPreset, keepPreset, presetOf } from '../../state/presets';
 import { activePiece } from '../../state/selectors';
 import { useApp } from '../../state/store';

@@ -1,5 +1,5 @@
 /** For `npm run bench`: tells, on an address with `?measure`, when a piece's next picture is up and what it took. */
-import type { OpenScene } from '../scene/OpenScene';
+import type { OpenScene } from '../state/OpenScene';
 
 export interface Picture {
   /** When the build's result was on the main thread, by performance.now(). */

@@ -3,9 +3,9 @@ import { worldMatrix } from '@urnsmith/core/document/placement';
 import { applyMatrix, determinant, type Matrix } from '@urnsmith/core/mesh/transform';
 import { addScaled, cross, pointOf, sub, unit, type Vec3 } from '@urnsmith/core/mesh/vec3';
 import type { CageShape } from '@urnsmith/core/steps/cage';
-import { picksOf, type ElementLevel } from '../state/benchSlice';
-import { piecesById } from '../state/selectors';
-import type { RootState } from '../state/store';
+import { picksOf, type ElementLevel } from './benchSlice';
+import { piecesById } from './selectors';
+import type { RootState } from './store';
 import type { Built, WholeCage } from '../workers/builds';
 
 export const IDENTITY: Matrix = [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1];

@@ -5,7 +5,7 @@ import { createSceneStore, type SceneStore } from '../state/store';
 import type { Stage } from '../viewport/Stage';
 import { Builds } from '../workers/builds';
 import { startEffects } from './effects';
-import type { OpenScene } from './OpenScene';
+import type { OpenScene } from '../state/OpenScene';
 
 export class Scene implements OpenScene {
   readonly store: SceneStore;

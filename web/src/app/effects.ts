@@ -10,7 +10,7 @@ import { idsInHand, siteInHand } from '../state/inHand';
 import { isTwin } from '../state/twins';
 import type { RootState, SceneListeners } from '../state/store';
 import type { Caged } from '../workers/builds';
-import type { OpenScene } from './OpenScene';
+import type { OpenScene } from '../state/OpenScene';
 
 /** The meshes whose elements are in hand. */
 function cagedIn(s: RootState): Caged[] {

@@ -15,7 +15,7 @@ import {
   type Object3D,
   type Raycaster,
 } from 'three';
-import type { Tool } from '../state/benchSlice';
+import type { Tool } from './terms';
 
 export const AXIS_COLORS = ['#e0736b', '#8fce7a', '#7b9cf2'];
 const AXES = [new Vector3(1, 0, 0), new Vector3(0, 1, 0), new Vector3(0, 0, 1)];

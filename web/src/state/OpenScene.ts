@@ -2,8 +2,8 @@
  * Everything that belongs to one open scene: its store, what is built of it, how it is saved, the stage it is shown on.
  * It is made when the scene is opened and gone when it is left; nothing of it is kept anywhere else.
  */
-import type { Saver } from '../state/saving';
-import type { SceneStore } from '../state/store';
+import type { Saver } from './saving';
+import type { SceneStore } from './store';
 import type { Stage } from '../viewport/Stage';
 import type { Builds } from '../workers/builds';
 

@@ -1,0 +1,12 @@
+/** The words in which the stage is told what to show. */
+
+export type Tool = 'select' | 'move' | 'turn' | 'resize';
+
+/** Looks of a surface. */
+export const LOOKS = ['clay', 'gloss', 'normals', 'facing', 'drift'] as const;
+export type Look = (typeof LOOKS)[number];
+
+/** What is handled: pieces, or elements of the active piece. */
+export const LEVELS = ['piece', 'face', 'edge', 'point'] as const;
+export type Level = (typeof LEVELS)[number];
+export type ElementLevel = Exclude<Level, 'piece'>;
