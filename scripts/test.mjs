@@ -3,6 +3,7 @@ import { spawn, spawnSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { bundleServer } from '../server/bundle.mjs';
 import { bin, buildInterface, ensureBrowser, ensurePackages, root } from './ensure.mjs';
 import { STATIC_CHECKS } from './staticChecks.mjs';
 
@@ -54,6 +55,8 @@ function suite(title, args) {
 }
 
 await checks(STATIC_CHECKS);
+// Once, before tests that start the server side by side would each make it.
+await bundleServer();
 suite('Unit, property and API tests', []);
 buildInterface();
 suite('The interface in a browser', ['-c', 'e2e/vitest.config.ts']);

@@ -83,9 +83,10 @@ export async function bundleServer(root = join(here, '..')) {
   replace(stamp, '');
   // A source that changed while it was read counts as newer than the bundle.
   utimesSync(stamp, began, began);
-  const kept = new Set([stamp, ...outputFiles.map((f) => f.path)]);
+  // Files of an older bundle; those another process is just writing end otherwise.
+  const kept = new Set(outputFiles.map((f) => f.path));
   for (const name of readdirSync(out))
-    if (!kept.has(join(out, name))) rmSync(join(out, name), { force: true });
+    if (name.endsWith('.mjs') && !kept.has(join(out, name))) rmSync(join(out, name), { force: true });
   return out;
 }
 
