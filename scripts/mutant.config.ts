@@ -18,5 +18,5 @@ export default mergeConfig(base, {
         id === path ? `${code.slice(0, start)}${by}${code.slice(end)}` : null,
     },
   ],
-  test: { root: new URL('..', import.meta.url).pathname, maxWorkers: 1, isolate: false },
+  test: { root: new URL('..', import.meta.url).pathname, maxWorkers: 1 },
 });
