@@ -133,7 +133,7 @@ export class HandsOn {
       y: Math.round(from[1] + (by[1] * k) / MOVES),
       duration: k ? MOVE_MS : 0,
     });
-    // What is pressed on may take a frame to be in hand.
+    // The app may need a frame to take hold of the element.
     await gesture().move(at(0)).press().perform();
     const moves = gesture();
     for (let k = 1; k <= MOVES; k++) moves.move(at(k));

@@ -9,7 +9,7 @@ const AGAIN = 30;
 /** Longest wait of one script; a page that is left meanwhile takes its script along, so longer waits are made of several. */
 const STRETCH = 4_000;
 
-/** What the questions below are written in: `all`, `shown`, `says` and `named` are theirs. */
+/** Helpers that the questions below can call in the page: `all`, `shown`, `says` and `named`. */
 const VOCABULARY = `
   const all = (css, within = document) => [...within.querySelectorAll(css)];
   const shown = (e) => {

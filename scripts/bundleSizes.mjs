@@ -1,4 +1,4 @@
-/** What each view loads, gzipped: the entry, the view's own chunks, and all they import statically. */
+/** Measures the script each view loads, gzipped: the entry, the view's own chunks, and all they import statically. */
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { gzipSync } from 'node:zlib';

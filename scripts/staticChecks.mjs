@@ -1,4 +1,4 @@
-/** What is checked of the sources as they stand: title, program, arguments. */
+/** Checks that read the sources without running them: title, program, arguments. */
 export const STATIC_CHECKS = [
   ['Types', 'tsc', ['--noEmit']],
   ['Format', 'prettier', ['--check', '--log-level', 'warn', '.']],

@@ -5,7 +5,7 @@
  */
 import type { Plugin } from 'vite';
 
-/** What each declaration has that only workers call. */
+/** Members of each declaration that only workers call. */
 const WORK: Record<string, readonly string[]> = {
   defineOperation: ['run', 'pulls', 'faces'],
   defineStep: ['run', 'taken'],

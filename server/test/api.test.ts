@@ -207,7 +207,7 @@ describe('files', () => {
     expect(meshes.collect(Date.now() + 1000)).toBe(0);
     const lone = encodeMesh(buildPrimitive({ primitive: 'sphere', radius: 6 }));
     await putMesh(await contentHash(lone), lone);
-    // What was just sent may be for an action that is still on its way.
+    // A fresh mesh may belong to an action that has not arrived yet.
     expect(meshes.collect(Date.now() - 60_000)).toBe(0);
     expect(meshes.has(await contentHash(lone))).toBe(true);
     expect(meshes.collect(Date.now() + 1000)).toBe(1);

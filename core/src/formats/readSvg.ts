@@ -41,7 +41,7 @@ const LEFT: Record<string, [string, string]> = {
 /** Elements drawn, those used several times counted each time. */
 const MOST = 50_000;
 
-/** What an element has from those around it. */
+/** Properties an element inherits from those around it. */
 interface Inherited {
   /** To user units of the page. */
   matrix: Matrix;
@@ -121,7 +121,7 @@ class Drawn {
     if (e.name in LEFT) this.leave(e.name);
   }
 
-  /** What a <use> refers to, as if it stood in its place (SVG 2, §5.5). */
+  /** Draws the element a <use> refers to, in place of the <use> (SVG 2, §5.5). */
   private use(e: SvgElement, here: Inherited): void {
     const href = e.attributes.href ?? e.attributes['xlink:href'] ?? '';
     const used = href.startsWith('#') ? this.tree.byId.get(href.slice(1)) : undefined;

@@ -9,7 +9,7 @@ export interface SvgElement {
   /** Declarations of its style attribute. */
   style: Readonly<Record<string, string>>;
   children: SvgElement[];
-  /** Where its tag begins, from 1. */
+  /** Line its tag begins on, from 1. */
   line: number;
 }
 
@@ -58,7 +58,7 @@ export function svgTree(text: string): SvgTree {
   return { root, byId };
 }
 
-/** What a style attribute declares, by property. */
+/** The declarations of a style attribute, by property. */
 function declarations(style = ''): Record<string, string> {
   const out: Record<string, string> = {};
   for (const part of style.split(';')) {
@@ -68,7 +68,7 @@ function declarations(style = ''): Record<string, string> {
   return out;
 }
 
-/** What an element says of a property: its style counts more than its attribute. */
+/** An element's own value of a property; its style overrides its attribute. */
 export const said = (e: SvgElement, property: string): string | undefined => {
   const value = e.style[property] ?? e.attributes[property];
   return value === 'inherit' ? undefined : value;

@@ -72,7 +72,7 @@ export function transformOf(e: SvgElement): Matrix {
 }
 
 /**
- * What an <svg> or a used <symbol> makes of its viewBox: the transform of its content, and the viewport in there.
+ * Resolves the viewBox of an <svg> or a used <symbol>: the transform of its content, and the viewport inside it.
  * @param size its own size where it is drawn, user units
  * @param place of its top left corner there
  */

@@ -1,4 +1,4 @@
-/** What outlives open scenes: what is on its way to the server, and how the person likes to look at things. */
+/** State that outlives open scenes: unsent actions, and how the person likes to look at scenes. */
 import { createAppStore } from '../state/appStore';
 import type { BenchState } from '../state/benchSlice';
 import { Outgoing } from '../state/outgoing';

@@ -1,4 +1,4 @@
-/** Where the handles of selected pieces stand: in the middle of their origins. */
+/** Places the handles of selected pieces in the middle of their origins. */
 import { worldMatrix } from '@urnsmith/core/document/placement';
 import { applyMatrix } from '@urnsmith/core/mesh/transform';
 import { IDENTITY, type Handle } from './elementHandle';

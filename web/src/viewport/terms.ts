@@ -6,7 +6,7 @@ export type Tool = 'select' | 'move' | 'turn' | 'resize';
 export const LOOKS = ['clay', 'gloss', 'normals', 'facing', 'drift'] as const;
 export type Look = (typeof LOOKS)[number];
 
-/** What is handled: pieces, or elements of the active piece. */
+/** The level a person works at: pieces, or elements of the active piece. */
 export const LEVELS = ['piece', 'face', 'edge', 'point'] as const;
 export type Level = (typeof LEVELS)[number];
 export type ElementLevel = Exclude<Level, 'piece'>;

@@ -25,7 +25,7 @@ export interface Font {
 }
 
 let shipped: Font | null = null;
-/** Whoever builds text gives the font first: it is large, and a page that shows no text does without it. */
+/** Sets the font. It is large, so a page without text never loads it. */
 export const provideFont = (font: unknown): void => void (shipped = font as Font);
 export const hasFont = (): boolean => shipped !== null;
 

@@ -26,7 +26,7 @@ export function keepThumbnail(scene: OpenScene, stage: Stage): void {
 async function take(scene: OpenScene, stage: Stage): Promise<void> {
   const { document, bench } = scene.store.getState();
   if (!scene.builds.idle || document.status !== 'ready' || !stage.canvas.isConnected) return;
-  // What is built for edits, or up to a lane, is not the scene as it is.
+  // Builds for edits, or up to a lane, do not show the finished scene.
   if (document.pieces === pictures(scene).of || bench.stage || bench.level !== 'piece') return;
   pictures(scene).of = document.pieces;
   let faces = 0;
