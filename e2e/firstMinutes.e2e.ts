@@ -1,10 +1,10 @@
 /** A newcomer: from the list of scenes to a file, with only what the screen says. */
-import { existsSync, readdirSync, readFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { readFileSync } from 'node:fs';
 import { By, Key } from 'selenium-webdriver';
 import { describe, expect, it } from 'vitest';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { atBench } from './atBench';
+import { downloadBy } from './downloads';
 import { glbMeasures } from './readGlb';
 
 const at = await atBench({ demo: true });
@@ -28,9 +28,9 @@ const nextMove = (text: string): Promise<unknown> =>
 describe('a plate with four rounded holes', () => {
   it('is in a file after at most 20 actions', async () => {
     let actions = 0;
-    const act = async (what: Promise<unknown>): Promise<void> => {
+    const act = <T>(what: Promise<T>): Promise<T> => {
       actions++;
-      await what;
+      return what;
     };
     await driver.get(`${at.server.url}/`);
     await act(h.press('New scene'));
@@ -58,13 +58,9 @@ describe('a plate with four rounded holes', () => {
     // Rounding has bent the shading of the flat faces; the remedy is beside that.
     await act(h.press('Repair'));
     await h.until('nothing left', async () => (await h.text('.card')).includes('Left to mend\n✓ nothing'));
-    await act(h.press('Export GLB'));
-    const file = await h.until('the file', () => {
-      const found = existsSync(browser.downloads) ? readdirSync(browser.downloads).find((f) => f.endsWith('.glb')) : null; // prettier-ignore
-      return Promise.resolve(found ?? null);
-    });
+    const file = await act(downloadBy(h, browser, 'Export GLB', '.glb'));
     expect(actions).toBeLessThanOrEqual(20);
-    const { volume, size } = glbMeasures(readFileSync(join(browser.downloads, file)));
+    const { volume, size } = glbMeasures(readFileSync(file));
     // Metres. Holes of 6 mm whose rims, above and below, are rounded by 2 mm.
     expect(size.map((s) => Math.round(1000 * s))).toEqual([120, 8, 80]);
     // Of a fillet: its section is (1 − π/4) r², and the middle of that 0.223 r off the edge.

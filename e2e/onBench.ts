@@ -1,6 +1,5 @@
 /** A person at the Bench: opens a scene, clicks on the stage, presses keys, and looks at what was stored. */
-import { existsSync, readdirSync, readFileSync, statSync } from 'node:fs';
-import { join } from 'node:path';
+import { readFileSync } from 'node:fs';
 import { By, type WebElement } from 'selenium-webdriver';
 import type { SceneState } from '@urnsmith/core/document/scene';
 import { piecesOf } from '@urnsmith/core/document/sections';
@@ -8,6 +7,7 @@ import type { Piece } from '@urnsmith/core/document/schema';
 import { readObj } from '@urnsmith/core/formats/readObj';
 import type { PolyMesh } from '@urnsmith/core/mesh/PolyMesh';
 import { drawn, type Browser } from './browser';
+import { downloadBy } from './downloads';
 import { HandsOn } from './hands';
 import { answered, asked } from './inPage';
 import type { TestServer } from './server';
@@ -172,21 +172,7 @@ export class OnBench {
     await h.click('a[href$="/crate"]');
     await h.until('the counts', async () => Number(await h.text('[data-sum="faces"]')) > 0);
     await h.press('OBJ', '.card');
-    // What is not all there yet has another ending.
-    const files = (): string[] =>
-      (existsSync(browser.downloads) ? readdirSync(browser.downloads) : []).filter((f) => f.endsWith('.obj'));
-    const before = files().length;
-    await h.press('Export OBJ');
-    const newest = await h.until(
-      'the download',
-      async () => {
-        const all = files()
-          .map((f) => join(browser.downloads, f))
-          .sort((a, b) => statSync(a).mtimeMs - statSync(b).mtimeMs);
-        return all.length > before ? all.at(-1) : null;
-      },
-      60_000,
-    );
-    return readObj(readFileSync(newest, 'utf8'))[0].mesh;
+    const file = await downloadBy(h, browser, 'Export OBJ', '.obj');
+    return readObj(readFileSync(file, 'utf8'))[0].mesh;
   }
 }

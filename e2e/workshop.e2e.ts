@@ -1,7 +1,7 @@
 /** A practitioner's job, start to end, in the real interface. */
-import { readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { readFileSync, writeFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
-import { join } from 'node:path';
+import { basename, join } from 'node:path';
 import { NodeIO } from '@gltf-transform/core';
 import { By, Key } from 'selenium-webdriver';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -18,6 +18,7 @@ import { loadKernel } from '@urnsmith/core/solid/kernel';
 import { Evaluator } from '@urnsmith/core/steps/evaluate';
 import { barriers } from './accessible';
 import { consoleProblems, openBrowser, type Browser } from './browser';
+import { downloadBy } from './downloads';
 import { HandsOn } from './hands';
 import { TestServer } from './server';
 
@@ -467,11 +468,8 @@ describe('Crate', () => {
       triangles: drawableOf(mesh).indices.length / 3,
     });
     await expectAccessible();
-    await h.press('Export GLB');
-    const file = await h.until('the download', async () =>
-      readdirSync(browser.downloads).find((f) => f.endsWith('.glb')),
-    );
-    const bytes = new Uint8Array(readFileSync(join(browser.downloads, file)));
+    const file = await downloadBy(h, browser, 'Export GLB', '.glb');
+    const bytes = new Uint8Array(readFileSync(file));
     const { issues } = await validator.validateBytes(bytes);
     expect([issues.numErrors, issues.numWarnings, issues.messages.slice(0, 5)]).toEqual([
       0,
@@ -496,14 +494,11 @@ describe('Crate', () => {
 
   it('exports polygons as OBJ, and prints the format it wrote', async () => {
     await h.press('OBJ', '.card');
-    await h.press('Export OBJ');
-    const file = await h.until('the download', async () =>
-      readdirSync(browser.downloads).find((f) => f.endsWith('.obj')),
-    );
-    const text = readFileSync(join(browser.downloads, file), 'utf8');
+    const file = await downloadBy(h, browser, 'Export OBJ', '.obj');
+    const text = readFileSync(file, 'utf8');
     const mesh = await built('Box');
     expect(text.split('\n').filter((l) => l.startsWith('f ')).length).toBe(mesh.faceStart.length - 1);
-    expect(await h.text('.packed')).toContain(file);
+    expect(await h.text('.packed')).toContain(basename(file));
   });
 
   it('left no severe message in the console', async () => {

@@ -27,20 +27,16 @@ const { values: options } = parseArgs({
 });
 ensurePackages();
 
-const SWAPS = {
-  [ts.SyntaxKind.PlusToken]: '-',
-  [ts.SyntaxKind.MinusToken]: '+',
-  [ts.SyntaxKind.AsteriskToken]: '/',
-  [ts.SyntaxKind.SlashToken]: '*',
-  [ts.SyntaxKind.LessThanToken]: '>=',
-  [ts.SyntaxKind.LessThanEqualsToken]: '>',
-  [ts.SyntaxKind.GreaterThanToken]: '<=',
-  [ts.SyntaxKind.GreaterThanEqualsToken]: '<',
-  [ts.SyntaxKind.EqualsEqualsEqualsToken]: '!==',
-  [ts.SyntaxKind.ExclamationEqualsEqualsToken]: '===',
-  [ts.SyntaxKind.AmpersandAmpersandToken]: '||',
-  [ts.SyntaxKind.BarBarToken]: '&&',
-};
+/** Operators, each with the one it is swapped for. */
+const SWAPS = Object.fromEntries(
+  ['+ -', '* /', '< >=', '> <=', '=== !==', '&& ||'].flatMap((pair) => {
+    const [a, b] = pair.split(' ');
+    return [
+      [a, b],
+      [b, a],
+    ];
+  }),
+);
 
 /** Every place of a file that can be changed, with what it becomes. */
 function mutantsOf(path) {
@@ -51,7 +47,8 @@ function mutantsOf(path) {
   const visit = (node) => {
     // Types, messages and imports do nothing at run time that a test could notice.
     if (ts.isTypeNode(node) || ts.isImportDeclaration(node) || ts.isInterfaceDeclaration(node)) return;
-    if (ts.isBinaryExpression(node) && SWAPS[node.operatorToken.kind]) add(node.operatorToken, SWAPS[node.operatorToken.kind]); // prettier-ignore
+    const swap = ts.isBinaryExpression(node) && SWAPS[node.operatorToken.getText()];
+    if (swap) add(node.operatorToken, swap);
     if (ts.isPrefixUnaryExpression(node) && node.operator === ts.SyntaxKind.ExclamationToken) add(node, node.operand.getText()); // prettier-ignore
     if (ts.isNumericLiteral(node)) add(node, node.text === '0' ? '1' : `(${node.text} * 2)`);
     if (ts.isIfStatement(node)) add(node.expression, 'true');

@@ -13,16 +13,38 @@ export const testFiles = () =>
       .map((f) => `${folder}/${f}`),
   );
 
-/** Import graphs are no help here: through the evaluator nearly every test imports nearly all of the core. */
+/**
+ * Tests about a source, or, where there are none, tests about the sources that import it. Whole import graphs are no
+ * help here: through the evaluator nearly every test imports nearly all of the core.
+ */
 export function relatedTests(sources) {
-  const tests = testFiles().map((path) => ({ path, text: readFileSync(join(root, path), 'utf8') }));
+  const tests = textsOf(testFiles());
   const about = (source) => {
-    const name = nameOf(source);
-    // Folders are imported by the name of what they hold.
-    const imported = new RegExp(
-      `from '[^']*/${name === 'index' ? basename(join(source, '..')) : name}(/index)?'`,
-    );
-    return tests.filter((t) => t.path === source || nameOf(t.path) === name || imported.test(t.text));
+    const imported = importing(source);
+    return tests.filter((t) => t.path === source || nameOf(t.path) === nameOf(source) || imported.test(t.text));
   };
-  return [...new Set(sources.flatMap(about).map((t) => t.path))];
+  const around = (source) => {
+    const near = about(source);
+    if (near.length || !source.includes('/src/')) return near;
+    const imported = importing(source);
+    return textsOf(sourceFiles())
+      .filter((f) => imported.test(f.text))
+      .flatMap((f) => about(f.path));
+  };
+  return [...new Set(sources.flatMap(around).map((t) => t.path))];
 }
+
+const textsOf = (paths) => paths.map((path) => ({ path, text: readFileSync(join(root, path), 'utf8') }));
+
+/** An import of a file, from its own folder or from elsewhere. A folder is imported by its own name. */
+function importing(source) {
+  const [folder, name] = source.replace(/(\/index)?\.(tsx?|mjs)$/, '').split('/').slice(-2);
+  return new RegExp(`from '([^']*/${folder}|\\.)/${name}(\\.ts|/index)?'`);
+}
+
+const sourceFiles = () =>
+  ['core/src', 'server/src', 'web/src'].flatMap((folder) =>
+    readdirSync(join(root, folder), { recursive: true })
+      .filter((f) => /\.tsx?$/.test(f))
+      .map((f) => `${folder}/${f}`),
+  );
