@@ -21,7 +21,9 @@ export function relatedTests(sources) {
   const tests = textsOf(testFiles());
   const about = (source) => {
     const imported = importing(source);
-    return tests.filter((t) => t.path === source || nameOf(t.path) === nameOf(source) || imported.test(t.text));
+    return tests.filter(
+      (t) => t.path === source || nameOf(t.path) === nameOf(source) || imported.test(t.text),
+    );
   };
   const around = (source) => {
     const near = about(source);
@@ -38,7 +40,10 @@ const textsOf = (paths) => paths.map((path) => ({ path, text: readFileSync(join(
 
 /** An import of a file, from its own folder or from elsewhere. A folder is imported by its own name. */
 function importing(source) {
-  const [folder, name] = source.replace(/(\/index)?\.(tsx?|mjs)$/, '').split('/').slice(-2);
+  const [folder, name] = source
+    .replace(/(\/index)?\.(tsx?|mjs)$/, '')
+    .split('/')
+    .slice(-2);
   return new RegExp(`from '([^']*/${folder}|\\.)/${name}(\\.ts|/index)?'`);
 }
 

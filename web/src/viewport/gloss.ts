@@ -25,8 +25,17 @@ const PANELS: ReadonlyArray<Panel> = [
   { width: 12, height: 20, at: [34, 2, 14], strength: 0.6 },
 ];
 
-/** How far the edge of a panel is blurred, as a share of its distance. */
+/** How far the edge of a panel is blurred at least, as a share of its distance. */
 const BLUR = 0.035;
+/** Between these angles that a reflection turns over one pixel, radians, its panels melt into their average. */
+const MELT = [0.6, 2.2] as const;
+/** What all panels add on average, over all directions. */
+const AVERAGE =
+  PANELS.reduce(
+    (sum, { width, height, at, strength }) => sum + (strength * width * height) / Math.hypot(...at) ** 2,
+    0,
+  ) /
+  (4 * Math.PI);
 
 const VERTEX = `
 varying vec3 n;
@@ -48,7 +57,11 @@ void main() {
 const vec = (v: readonly number[]): string => `vec3(${v.map((x) => x.toFixed(5)).join(', ')})`;
 const scalar = (x: number): string => x.toFixed(5);
 
-/** Adds what a panel shows along the ray `r` from the origin to the light `c`. */
+/**
+ * Adds what a panel shows along the ray `r` from the origin to the light `c`. The panel is averaged over what the
+ * pixel sees of it, `dx` and `dy` being how far the ray turns to the next pixel: otherwise a rounding narrower than a
+ * pixel shows a panel in one pixel and none in the next.
+ */
 function panelCode({ width, height, at, strength }: Panel): string {
   const far = Math.hypot(...at);
   const z = at.map((x) => x / far);
@@ -58,9 +71,12 @@ function panelCode({ width, height, at, strength }: Panel): string {
   const v = [z[1] * u[2] - z[2] * u[1], z[2] * u[0] - z[0] * u[2], z[0] * u[1] - z[1] * u[0]];
   return `{
     float d = dot(r, ${vec(z)});
-    vec2 q = vec2(dot(r, ${vec(u)}), dot(r, ${vec(v)})) * (${scalar(far)} / max(d, 1e-4));
-    vec2 inside = smoothstep(vec2(-${scalar(BLUR * far)}), vec2(${scalar(BLUR * far)}), vec2(${scalar(width / 2)}, ${scalar(height / 2)}) - abs(q));
-    c = mix(c, vec3(1.0, 1.0, 0.97) * ${scalar(strength)}, inside.x * inside.y * step(0.0, d));
+    mat2x3 uv = mat2x3(${vec(u)}, ${vec(v)});
+    vec2 q = (r * uv) / max(d, 1e-3);
+    vec2 blur = max(vec2(${scalar(BLUR)}), (abs(dx * uv) + abs(dy * uv)) / max(d, 0.3));
+    vec2 reach = vec2(${scalar(width / 2 / far)}, ${scalar(height / 2 / far)});
+    vec2 seen = smoothstep(-blur, blur, q + reach) - smoothstep(-blur, blur, q - reach);
+    c = mix(c, vec3(1.0, 1.0, 0.97) * ${scalar(strength)}, seen.x * seen.y * step(0.0, d));
   }`;
 }
 
@@ -69,9 +85,13 @@ uniform vec3 metal;
 varying vec3 n;
 varying vec3 p;
 vec3 studio(vec3 r) {
-  vec3 c = mix(vec3(0.10, 0.115, 0.115), vec3(0.62, 0.66, 0.65), smoothstep(-0.75, 0.95, r.y));
+  vec3 dx = dFdx(r);
+  vec3 dy = dFdy(r);
+  vec3 wall = mix(vec3(0.10, 0.115, 0.115), vec3(0.62, 0.66, 0.65), smoothstep(-0.75, 0.95, r.y));
+  vec3 c = wall;
   ${PANELS.map(panelCode).join('\n  ')}
-  return c;
+  float turn = sqrt(dot(dx, dx) + dot(dy, dy));
+  return mix(c, wall + vec3(${scalar(AVERAGE)}), smoothstep(${MELT.map(scalar).join(', ')}, turn));
 }
 void main() {
   vec3 look = isOrthographic ? -vec3(viewMatrix[0][2], viewMatrix[1][2], viewMatrix[2][2]) : normalize(p - cameraPosition);
