@@ -3,6 +3,7 @@ import tseslint from 'typescript-eslint';
 
 /** Folders from the ground up: each may import those before it, and none after it. */
 const ORDER = {
+  'core/src': ['mesh', 'births', 'planar', 'spatial', 'schema', 'select', 'inspect', 'shading', 'solid', 'subdivide', 'primitives', 'ops', 'actions', 'cutting', 'steps', 'document', 'formats', 'build'], // prettier-ignore
   'web/src': ['api', 'workers', 'viewport', 'state', 'ui', 'hands', 'commands', 'app', 'views'],
   'server/src': ['store', 'jobs', 'routes', 'cli'],
 };
@@ -10,7 +11,7 @@ const ORDER = {
 const restricted = (groups) => ({
   'no-restricted-imports': [
     'error',
-    { patterns: groups.map(([group, message]) => ({ group: [group], message })) },
+    { patterns: groups.map(([group, message]) => ({ group: [group].flat(), message })) },
   ],
 });
 
@@ -24,12 +25,11 @@ const oneWay = (part, outside) => [
     files: [`${part}/${folder}/**`],
     rules: restricted([
       ...outside,
-      ...order
-        .slice(k + 1)
-        .map((above) => [
-          `**/${above}/**`,
-          `${folder}/ lies below ${above}/. Move what both need down, or hand it in.`,
-        ]),
+      ...order.slice(k + 1).map((above) => [
+        // The folder by its index too.
+        [`**/${above}`, `**/${above}/**`],
+        `${folder}/ lies below ${above}/. Move what both need down, or hand it in.`,
+      ]),
     ]),
   })),
 ];

@@ -8,7 +8,7 @@ import { triangulate } from '@urnsmith/core/planar/triangulate';
 import { buildPrimitive, type Primitive } from '@urnsmith/core/primitives/index';
 import { rimEdges } from '@urnsmith/core/select/edges';
 import { kernel } from '@urnsmith/core/solid/kernel';
-import { Evaluator } from '@urnsmith/core/steps/evaluate';
+import { Evaluator } from '@urnsmith/core/build/evaluate';
 import { ms, ratio, row } from './report';
 
 /** A plate with bores in a square; the one in the middle stands a little aside. */

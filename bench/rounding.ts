@@ -9,7 +9,7 @@ import { bevel } from '@urnsmith/core/ops/bevel/bevel';
 import { buildPrimitive, type Primitive } from '@urnsmith/core/primitives/index';
 import { rimEdges } from '@urnsmith/core/select/edges';
 import { cut } from '@urnsmith/core/solid/boolean';
-import { Evaluator } from '@urnsmith/core/steps/evaluate';
+import { Evaluator } from '@urnsmith/core/build/evaluate';
 import { hatch } from '../demo/hatch';
 import { compare, fresh, ms, ratio, row } from './report';
 

@@ -1,10 +1,10 @@
 /** Anchors as a click would make them: to the faces a base has where it is pointed at. */
 import { targetAt } from '@urnsmith/core/document/anchors';
-import type { Anchor } from '@urnsmith/core/document/anchorSchema';
+import type { Anchor } from '@urnsmith/core/select/anchor';
 import type { Piece } from '@urnsmith/core/document/schema';
 import type { PolyMesh } from '@urnsmith/core/mesh/PolyMesh';
 import type { Vec3 } from '@urnsmith/core/mesh/vec3';
-import { Evaluator } from '@urnsmith/core/steps/evaluate';
+import { Evaluator } from '@urnsmith/core/build/evaluate';
 
 const none = (): never => {
   throw new Error('no file is used');

@@ -1,5 +1,5 @@
 /** Editing a base as a hand would: every action is applied at once, so the next can pick from what is there. */
-import { applyAction, type Action } from '@urnsmith/core/document/actions';
+import { applyAction, type Action } from '@urnsmith/core/actions/actions';
 import type { PolyMesh } from '@urnsmith/core/mesh/PolyMesh';
 import { faceCount } from '@urnsmith/core/mesh/PolyMesh';
 import { faceNormal } from '@urnsmith/core/mesh/measure';

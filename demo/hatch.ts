@@ -4,8 +4,8 @@
  */
 import { withCuttersNested } from '@urnsmith/core/document/belonging';
 import type { Piece } from '@urnsmith/core/document/schema';
-import { circlePoint } from '@urnsmith/core/primitives/index';
-import type { Step } from '@urnsmith/core/steps/steps';
+import { circlePoint } from '@urnsmith/core/primitives/lathe';
+import type { Step } from '@urnsmith/core/steps/index';
 import type { Scope } from '@urnsmith/core/select/rules';
 
 type Vec = [number, number, number];

@@ -4,7 +4,7 @@
  * change a dimension of the case, and they stay where a drawing would have them.
  */
 import type { Piece } from '@urnsmith/core/document/schema';
-import type { Step } from '@urnsmith/core/steps/steps';
+import type { Step } from '@urnsmith/core/steps/index';
 import { AnchorsOn } from './anchor';
 
 type Vec = [number, number, number];

@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { By, Key, until } from 'selenium-webdriver';
 import { describe, expect, it } from 'vitest';
 import type { Piece } from '@urnsmith/core/document/schema';
-import type { CutStep } from '@urnsmith/core/steps/steps';
+import type { CutStep } from '@urnsmith/core/steps/index';
 import { atBench } from './atBench';
 
 const { on, h } = await atBench();

@@ -2,7 +2,7 @@
 import { describe, expect, it } from 'vitest';
 import { By, Key } from 'selenium-webdriver';
 import { boundsOf } from '@urnsmith/core/mesh/measure';
-import { Evaluator } from '@urnsmith/core/steps/evaluate';
+import { Evaluator } from '@urnsmith/core/build/evaluate';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { atBench } from './atBench';
 

@@ -9,7 +9,7 @@ import { join } from 'node:path';
 import { By, Key, until } from 'selenium-webdriver';
 import { describe, expect, it } from 'vitest';
 import type { Piece } from '@urnsmith/core/document/schema';
-import type { CutStep } from '@urnsmith/core/steps/steps';
+import type { CutStep } from '@urnsmith/core/steps/index';
 import { boundsOf } from '@urnsmith/core/mesh/measure';
 import type { Vec3 } from '@urnsmith/core/mesh/vec3';
 import { atBench } from './atBench';

@@ -2,7 +2,7 @@
 import { PNG } from 'pngjs';
 import { Key, Origin } from 'selenium-webdriver';
 import { describe, expect, it } from 'vitest';
-import type { Action } from '@urnsmith/core/document/actions';
+import type { Action } from '@urnsmith/core/actions/actions';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { atBench } from './atBench';
 

@@ -2,13 +2,13 @@
 import { PNG } from 'pngjs';
 import { Key } from 'selenium-webdriver';
 import { describe, expect, it } from 'vitest';
-import type { Action } from '@urnsmith/core/document/actions';
+import type { Action } from '@urnsmith/core/actions/actions';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { loadKernel } from '@urnsmith/core/solid/kernel';
 import { distance, pointOf, type Vec3 } from '@urnsmith/core/mesh/vec3';
 import type { PolyMesh } from '@urnsmith/core/mesh/PolyMesh';
 import { shadingNormals } from '@urnsmith/core/shading/cornerNormals';
-import { Evaluator } from '@urnsmith/core/steps/evaluate';
+import { Evaluator } from '@urnsmith/core/build/evaluate';
 import { atBench } from './atBench';
 
 const { browser, on, h } = await atBench({ sharp: true });

@@ -1,7 +1,7 @@
 /** Editing what is seen: picks on the result, edits by hand there, and what becomes of them when numbers change. */
 import { describe, expect, it } from 'vitest';
 import type { Piece } from '@urnsmith/core/document/schema';
-import type { StepOfKind } from '@urnsmith/core/steps/steps';
+import type { StepOfKind } from '@urnsmith/core/steps/index';
 import { atBench } from './atBench';
 
 const { on, h } = await atBench();

@@ -3,8 +3,8 @@ import { By } from 'selenium-webdriver';
 import { describe, expect, it } from 'vitest';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { loadKernel } from '@urnsmith/core/solid/kernel';
-import { Evaluator } from '@urnsmith/core/steps/evaluate';
-import type { StepReport } from '@urnsmith/core/steps/report';
+import { Evaluator } from '@urnsmith/core/build/evaluate';
+import type { StepReport } from '@urnsmith/core/build/report';
 import { atBench } from './atBench';
 
 await loadKernel();

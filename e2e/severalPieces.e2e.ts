@@ -1,7 +1,7 @@
 /** Elements of several pieces at once: picked, dragged, worked on and taken back as one. */
 import { By, Key } from 'selenium-webdriver';
 import { describe, expect, it } from 'vitest';
-import type { Action } from '@urnsmith/core/document/actions';
+import type { Action } from '@urnsmith/core/actions/actions';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { atBench } from './atBench';
 

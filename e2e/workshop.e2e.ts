@@ -15,7 +15,7 @@ import { volume } from '@urnsmith/core/mesh/measure';
 import type { PolyMesh } from '@urnsmith/core/mesh/PolyMesh';
 import { IDENTITY } from '@urnsmith/core/mesh/transform';
 import { loadKernel } from '@urnsmith/core/solid/kernel';
-import { Evaluator } from '@urnsmith/core/steps/evaluate';
+import { Evaluator } from '@urnsmith/core/build/evaluate';
 import { barriers } from './accessible';
 import { consoleProblems, openBrowser, type Browser } from './browser';
 import { downloadBy } from './downloads';

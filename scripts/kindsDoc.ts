@@ -1,6 +1,6 @@
 /** docs/kinds.md: every primitive and every kind of live step, from their definitions. */
 import { PRIMITIVES } from '@urnsmith/core/primitives/index';
-import { LANES, STEPS } from '@urnsmith/core/steps/steps';
+import { LANES, STEPS } from '@urnsmith/core/steps/index';
 import { parameterTable } from './parameterTable';
 
 /** Without what every step has, and the kind that its heading tells. */

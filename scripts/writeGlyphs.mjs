@@ -162,6 +162,6 @@ for (const a of common)
   }
 
 const text = JSON.stringify({ em: font.unitsPerEm, capHeight: font.capHeight, glyphs, kerning });
-writeFileSync(join(root, 'core/src/primitives/text/glyphs.json'), `${text}\n`);
-writeFileSync(join(root, 'core/src/primitives/text/LICENSE.txt'), readFileSync(join(folder, 'LICENSE')));
+writeFileSync(join(root, 'core/src/primitives/letters/glyphs.json'), `${text}\n`);
+writeFileSync(join(root, 'core/src/primitives/letters/LICENSE.txt'), readFileSync(join(folder, 'LICENSE')));
 console.log(`${letters.length} letters, ${Object.keys(kerning).length} pairs, ${text.length} bytes`);

@@ -2,7 +2,7 @@
 import { recipeFaults } from '../core/src/document/validate';
 import type { Recipe } from '../core/src/document/schema';
 import { OperationError } from '../core/src/mesh/errors';
-import { Evaluator } from '../core/src/steps/evaluate';
+import { Evaluator } from '../core/src/build/evaluate';
 import { Random } from './random';
 
 export interface RecipeCounts {

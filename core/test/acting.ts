@@ -1,6 +1,6 @@
 /** Runs an action on a mesh and checks that what comes out is sound, but for edges that are open. */
 import { expect } from 'vitest';
-import { applyAction, type Action } from '../src/document/actions';
+import { applyAction, type Action } from '../src/actions/actions';
 import { checkMesh } from '../src/mesh/checkMesh';
 import { vertexCount, type PolyMesh } from '../src/mesh/PolyMesh';
 import { topologyOf } from '../src/mesh/Topology';

@@ -2,15 +2,15 @@
 import fc from 'fast-check';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { targetAt } from '../src/document/anchors';
-import type { Anchor, AnchoredPiece } from '../src/document/anchorSchema';
+import type { Anchor, AnchoredPiece } from '../src/select/anchor';
 import type { Piece } from '../src/document/schema';
 import { pieceListFaults } from '../src/document/validate';
 import { boundsOf, volume } from '../src/mesh/measure';
 import type { PolyMesh } from '../src/mesh/PolyMesh';
 import type { Vec3 } from '../src/mesh/vec3';
 import { loadKernel } from '../src/solid/kernel';
-import { Evaluator } from '../src/steps/evaluate';
-import type { StepReport } from '../src/steps/report';
+import { Evaluator } from '../src/build/evaluate';
+import type { StepReport } from '../src/build/report';
 import './seed';
 import { runs } from './effort';
 

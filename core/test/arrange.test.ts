@@ -23,7 +23,7 @@ import {
   transformOf,
   type Transform,
 } from '../src/mesh/transform';
-import { Evaluator } from '../src/steps/evaluate';
+import { Evaluator } from '../src/build/evaluate';
 
 const box = (id: string, transform: Piece['transform'], extra: Partial<Piece> = {}): Piece => ({
   id,

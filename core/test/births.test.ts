@@ -7,7 +7,7 @@ import type { Piece } from '../src/document/schema';
 import { faceArea, faceNormal } from '../src/mesh/measure';
 import { faceCorners, faceCount, type PolyMesh } from '../src/mesh/PolyMesh';
 import { topologyOf } from '../src/mesh/Topology';
-import { Evaluator } from '../src/steps/evaluate';
+import { Evaluator } from '../src/build/evaluate';
 import { loadKernel } from '../src/solid/kernel';
 import { runs } from './effort';
 

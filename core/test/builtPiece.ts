@@ -2,8 +2,8 @@
 import type { Piece } from '../src/document/schema';
 import type { PolyMesh } from '../src/mesh/PolyMesh';
 import type { Primitive } from '../src/primitives';
-import { Evaluator } from '../src/steps/evaluate';
-import type { Step } from '../src/steps/steps';
+import { Evaluator } from '../src/build/evaluate';
+import type { Step } from '../src/steps';
 
 const none = (): never => {
   throw new Error('no file is used');

@@ -10,8 +10,8 @@ import { rimEdges } from '../src/select/edges';
 import { castNormals } from '../src/shading/castNormals';
 import { shadingNormals } from '../src/shading/cornerNormals';
 import { loadKernel } from '../src/solid/kernel';
-import { Evaluator } from '../src/steps/evaluate';
-import type { Step } from '../src/steps/steps';
+import { Evaluator } from '../src/build/evaluate';
+import type { Step } from '../src/steps';
 
 beforeAll(async () => {
   await loadKernel();

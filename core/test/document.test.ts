@@ -2,13 +2,13 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { cutterCycle, needed, nestedIn, operandsOf, parentCycle } from '../src/document/graph';
-import { alike, canonicalJson, JsonError, parseJson, reconciled, tidy } from '../src/document/json';
+import { alike, canonicalJson, JsonError, parseJson, reconciled, tidy } from '../src/schema/json';
 import { upgradeDocument, VersionError, versionOf } from '../src/document/migrations';
 import { freeName, shortened } from '../src/document/names';
 import { isOrderKey, orderKeysFor } from '../src/document/order';
 import { applyPatch, diffDocuments, meet, PatchError, touched } from '../src/document/patch';
 import { Type } from 'typebox';
-import { carryingList, meshReference, reference, ReferenceWalker } from '../src/document/references';
+import { carryingList, meshReference, reference, ReferenceWalker } from '../src/schema/references';
 import type { Piece } from '../src/document/schema';
 import {
   documentOf,

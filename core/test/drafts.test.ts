@@ -8,7 +8,7 @@ import { checkMesh } from '../src/mesh/checkMesh';
 import { surfaceArea, volume } from '../src/mesh/measure';
 import { faceCount, type PolyMesh } from '../src/mesh/PolyMesh';
 import { loadKernel } from '../src/solid/kernel';
-import { Evaluator } from '../src/steps/evaluate';
+import { Evaluator } from '../src/build/evaluate';
 import { runs } from './effort';
 
 beforeAll(async () => {

@@ -9,7 +9,7 @@ import { volume } from '../src/mesh/measure';
 import { multiply, transformMatrix, transformOf } from '../src/mesh/transform';
 import { primitiveFault } from '../src/primitives';
 import { loadKernel } from '../src/solid/kernel';
-import { Evaluator } from '../src/steps/evaluate';
+import { Evaluator } from '../src/build/evaluate';
 
 await loadKernel();
 const none = (): never => {

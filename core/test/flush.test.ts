@@ -11,7 +11,7 @@ import { buildPrimitive, type Primitive } from '../src/primitives';
 import { cutterCode } from '../src/births/hash';
 import { cut, type CutMode } from '../src/solid/boolean';
 import { loadKernel } from '../src/solid/kernel';
-import { Evaluator } from '../src/steps/evaluate';
+import { Evaluator } from '../src/build/evaluate';
 import type { Piece } from '../src/document/schema';
 import {
   anyAssembly,

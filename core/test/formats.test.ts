@@ -16,7 +16,7 @@ import { faceCount, triangleCount, type PolyMesh } from '../src/mesh/PolyMesh';
 import { IDENTITY, multiply, transformMatrix, transformMesh, type Matrix } from '../src/mesh/transform';
 import { loadKernel } from '../src/solid/kernel';
 import { shadingNormals } from '../src/shading/cornerNormals';
-import { Evaluator } from '../src/steps/evaluate';
+import { Evaluator } from '../src/build/evaluate';
 
 const validator = createRequire(import.meta.url)('gltf-validator') as {
   validateBytes(b: Uint8Array, o?: object): Promise<{ issues: { numErrors: number; numWarnings: number } }>;

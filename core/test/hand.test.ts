@@ -11,8 +11,8 @@ import { topologyOf } from '../src/mesh/Topology';
 import { bornOf, findBorn } from '../src/select/born';
 import { elementCount, selectionOf, type ElementKind } from '../src/select/selection';
 import { loadKernel } from '../src/solid/kernel';
-import { Evaluator } from '../src/steps/evaluate';
-import { STEPS } from '../src/steps/steps';
+import { Evaluator } from '../src/build/evaluate';
+import { STEPS } from '../src/steps';
 import { runs } from './effort';
 
 await loadKernel();

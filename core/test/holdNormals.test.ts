@@ -1,7 +1,7 @@
 /** Normals held by hand: where they point to exactly, what stays, and that everything can be let go of again. */
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import type { Action } from '../src/document/actions';
+import type { Action } from '../src/actions/actions';
 import { faceCount, type PolyMesh } from '../src/mesh/PolyMesh';
 import { dot, pointOf, sub, unit, type Vec3 } from '../src/mesh/vec3';
 import { buildPrimitive } from '../src/primitives';

@@ -2,8 +2,8 @@
 import { beforeAll, describe, expect, it } from 'vitest';
 import type { Piece } from '../src/document/schema';
 import { loadKernel } from '../src/solid/kernel';
-import { Evaluator } from '../src/steps/evaluate';
-import type { CutStep } from '../src/steps/steps';
+import { Evaluator } from '../src/build/evaluate';
+import type { CutStep } from '../src/steps';
 
 beforeAll(() => loadKernel());
 

@@ -6,8 +6,8 @@ import { encodeMesh } from '../src/formats/meshBlob';
 import { faceCount } from '../src/mesh/PolyMesh';
 import { OPERATIONS } from '../src/ops';
 import { loadKernel } from '../src/solid/kernel';
-import { Evaluator } from '../src/steps/evaluate';
-import type { BuildResult } from '../src/steps/report';
+import { Evaluator } from '../src/build/evaluate';
+import type { BuildResult } from '../src/build/report';
 
 beforeAll(async () => {
   await loadKernel();

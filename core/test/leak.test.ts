@@ -9,9 +9,9 @@ import { shadingNormals } from '../src/shading/cornerNormals';
 import { shadingFaults } from '../src/shading/faults';
 import { shadingLeak } from '../src/shading/leak';
 import { loadKernel } from '../src/solid/kernel';
-import { Evaluator } from '../src/steps/evaluate';
-import { bestRepair } from '../src/steps/repair';
-import type { Step } from '../src/steps/steps';
+import { Evaluator } from '../src/build/evaluate';
+import { bestRepair } from '../src/build/repair';
+import type { Step } from '../src/steps';
 import { act } from './acting';
 
 beforeAll(() => loadKernel());

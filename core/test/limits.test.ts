@@ -11,7 +11,7 @@ import { buildPrimitive, type Primitive } from '../src/primitives';
 import { everything } from '../src/select/grow';
 import { selectionOf } from '../src/select/selection';
 import { loadKernel } from '../src/solid/kernel';
-import { Evaluator } from '../src/steps/evaluate';
+import { Evaluator } from '../src/build/evaluate';
 import type { Piece } from '../src/document/schema';
 import { soakOperations } from '../../soak/operations';
 import { soakRecipes } from '../../soak/recipes';

@@ -7,8 +7,8 @@ import type { PolyMesh } from '../src/mesh/PolyMesh';
 import { topologyOf } from '../src/mesh/Topology';
 import { rimEdges, sharpEdges } from '../src/select/edges';
 import { loadKernel } from '../src/solid/kernel';
-import { Evaluator } from '../src/steps/evaluate';
-import { STEPS, type Step } from '../src/steps/steps';
+import { Evaluator } from '../src/build/evaluate';
+import { STEPS, type Step } from '../src/steps';
 
 beforeAll(async () => {
   await loadKernel();

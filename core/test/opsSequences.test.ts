@@ -1,7 +1,7 @@
 /** Random sequences of all operations on random meshes keep every invariant, and come back when undone. */
 import fc from 'fast-check';
 import { beforeAll, describe, expect, it } from 'vitest';
-import { ActionRun, type Action } from '../src/document/actions';
+import { ActionRun, type Action } from '../src/actions/actions';
 import { encodeMesh } from '../src/formats/meshBlob';
 import { checkMesh } from '../src/mesh/checkMesh';
 import { LAYER_KINDS } from '../src/mesh/layerKinds';

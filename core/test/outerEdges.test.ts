@@ -7,7 +7,7 @@ import { transformMatrix, transformMesh } from '../src/mesh/transform';
 import { buildPrimitive } from '../src/primitives/index';
 import { outerEdges, rimEdges, sharpEdges } from '../src/select/edges';
 import { loadKernel } from '../src/solid/kernel';
-import { Evaluator } from '../src/steps/evaluate';
+import { Evaluator } from '../src/build/evaluate';
 import './seed';
 
 beforeAll(() => loadKernel());

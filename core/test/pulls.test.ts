@@ -1,7 +1,7 @@
 /** Numbers pulled on the model: where one is shown is where the action has put what it measures. */
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { applyAction } from '../src/document/actions';
+import { applyAction } from '../src/actions/actions';
 import { OperationError } from '../src/mesh/errors';
 import { faceNormal } from '../src/mesh/measure';
 import type { PolyMesh } from '../src/mesh/PolyMesh';

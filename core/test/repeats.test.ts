@@ -9,12 +9,11 @@ import { faceCount, vertexCount, type PolyMesh } from '../src/mesh/PolyMesh';
 import { topologyOf } from '../src/mesh/Topology';
 import { dot, type Vec3 } from '../src/mesh/vec3';
 import { loadKernel } from '../src/solid/kernel';
-import { Evaluator } from '../src/steps/evaluate';
+import { Evaluator } from '../src/build/evaluate';
 import type { Seen } from '../src/steps/define';
-import { STEP_LIST } from '../src/steps/kinds';
 import { applyMatrix, IDENTITY, transformMatrix } from '../src/mesh/transform';
-import { frameOfStep } from '../src/steps/ofPiece';
-import { STEPS, type Step } from '../src/steps/steps';
+import { frameOfStep } from '../src/build/ofPiece';
+import { STEPS, type Step } from '../src/steps';
 import { number } from './anySolid';
 
 beforeAll(async () => {
@@ -269,8 +268,8 @@ describe('handles of copies', () => {
 
 describe('kinds of step', () => {
   it('have an example that is sound, and fields that name their parameters', () => {
-    for (const d of STEP_LIST) {
-      const example = d.example as Step;
+    for (const d of Object.values(STEPS)) {
+      const { example } = d;
       const pieces: Piece[] = [
         { id: 'a', base: box, steps: [example] },
         { id: 'hole', role: 'cutter', base: { primitive: 'cylinder', radius: 2, height: 40 } },

@@ -1,8 +1,8 @@
 /** Edits done over: later ones stay on what they were on, and what is switched off and on again is as it was. */
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import type { Action } from '../src/document/actions';
-import type { Redone } from '../src/document/revise';
+import type { Action } from '../src/actions/actions';
+import type { Redone } from '../src/actions/revise';
 import type { Piece } from '../src/document/schema';
 import { pieceListFaults } from '../src/document/validate';
 import { checkMesh } from '../src/mesh/checkMesh';
@@ -10,7 +10,7 @@ import { boundsOf, faceNormal, volume } from '../src/mesh/measure';
 import { faceCount, type PolyMesh } from '../src/mesh/PolyMesh';
 import type { Vec3 } from '../src/mesh/vec3';
 import { bornOf } from '../src/select/born';
-import { Evaluator } from '../src/steps/evaluate';
+import { Evaluator } from '../src/build/evaluate';
 import './seed';
 
 const none = (): never => {

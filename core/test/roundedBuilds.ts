@@ -14,7 +14,7 @@ import type { BevelOptions } from '../src/ops/bevel/options';
 import { buildPrimitive, type Primitive } from '../src/primitives';
 import { rimEdges, sharpEdges } from '../src/select/edges';
 import { cut, type CutMode } from '../src/solid/boolean';
-import { smooth } from '../src/steps/kinds/smooth';
+import { smooth } from '../src/steps/smooth';
 import { LIMITS } from '../src/ops/operation';
 import { UNWATCHED } from '../src/watch';
 import { deepestCrossing } from './crossings';

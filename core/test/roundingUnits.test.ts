@@ -13,7 +13,7 @@ import { buildPrimitive, type Primitive } from '../src/primitives';
 import { rimEdges, sharpEdges } from '../src/select/edges';
 import { cut } from '../src/solid/boolean';
 import { loadKernel } from '../src/solid/kernel';
-import { Evaluator } from '../src/steps/evaluate';
+import { Evaluator } from '../src/build/evaluate';
 import { deepestCrossing } from './crossings';
 import { runs } from './effort';
 

@@ -3,6 +3,6 @@
  * others; a case that fails there belongs into a test of its own.
  */
 import fc from 'fast-check';
-import '../src/primitives/text/withFont';
+import '../src/primitives/letters/withFont';
 
 fc.configureGlobal({ seed: Number(process.env.URNSMITH_SEED ?? 20261126) });

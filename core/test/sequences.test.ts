@@ -9,9 +9,9 @@ import { surfaceArea, volume } from '../src/mesh/measure';
 import type { PolyMesh } from '../src/mesh/PolyMesh';
 import type { Primitive } from '../src/primitives';
 import { loadKernel } from '../src/solid/kernel';
-import { displayOf } from '../src/steps/display';
-import { Evaluator } from '../src/steps/evaluate';
-import type { Step } from '../src/steps/steps';
+import { displayOf } from '../src/build/display';
+import { Evaluator } from '../src/build/evaluate';
+import type { Step } from '../src/steps';
 import { runs } from './effort';
 
 beforeAll(async () => {

@@ -9,10 +9,10 @@ import { buildPrimitive } from '../src/primitives';
 import { shadingNormals } from '../src/shading/cornerNormals';
 import { shadingFaults, type ShadingFaultKind } from '../src/shading/faults';
 import { loadKernel } from '../src/solid/kernel';
-import { optionsOf } from '../src/steps/kinds/normals';
-import { bestRepair, faultsIn, measured } from '../src/steps/repair';
+import { optionsOf } from '../src/steps/normals';
+import { bestRepair, faultsIn, measured } from '../src/build/repair';
 import { shade } from '../src/steps/shade';
-import type { Step } from '../src/steps/steps';
+import type { Step } from '../src/steps';
 import { builtPiece as built } from './builtPiece';
 import './seed';
 

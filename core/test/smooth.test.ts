@@ -6,7 +6,7 @@ import { faceCount, meshFromLoops, vertexCount, type PolyMesh } from '../src/mes
 import { topologyOf } from '../src/mesh/Topology';
 import { buildPrimitive } from '../src/primitives';
 import { loadKernel } from '../src/solid/kernel';
-import { Evaluator } from '../src/steps/evaluate';
+import { Evaluator } from '../src/build/evaluate';
 import { subdivide, subdivideOnce } from '../src/subdivide/catmullClark';
 import { ontoLimit } from '../src/subdivide/limit';
 import type { Piece } from '../src/document/schema';

@@ -9,7 +9,7 @@ import { faceCount, type PolyMesh } from '../src/mesh/PolyMesh';
 import type { Primitive } from '../src/primitives';
 import { loadKernel } from '../src/solid/kernel';
 import { smoothedBuilds } from './roundedBuilds';
-import { Evaluator } from '../src/steps/evaluate';
+import { Evaluator } from '../src/build/evaluate';
 import { runs } from './effort';
 
 beforeAll(async () => {

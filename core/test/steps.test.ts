@@ -9,8 +9,8 @@ import type { PolyMesh } from '../src/mesh/PolyMesh';
 import { distance, dot, pointOf } from '../src/mesh/vec3';
 import { elementCount, pointsOf } from '../src/select/selection';
 import { loadKernel } from '../src/solid/kernel';
-import { Evaluator } from '../src/steps/evaluate';
-import { laneOf, LANES, STEPS, type Step } from '../src/steps/steps';
+import { Evaluator } from '../src/build/evaluate';
+import { laneOf, LANES, STEPS, type Step } from '../src/steps';
 import { Stopped } from '../src/watch';
 import { runs } from './effort';
 

@@ -6,10 +6,10 @@ import { checkMesh } from '../src/mesh/checkMesh';
 import { boundsOf, volume } from '../src/mesh/measure';
 import { signedArea, turnedByNesting, withoutCrossings } from '../src/planar/contours';
 import { buildPrimitive, primitiveFault, type Primitive } from '../src/primitives';
-import { outlinesOf, unknownLetters } from '../src/primitives/text/letters';
+import { outlinesOf, unknownLetters } from '../src/primitives/letters/letters';
 import './seed';
 
-const font = createRequire(import.meta.url)('../src/primitives/text/glyphs.json') as {
+const font = createRequire(import.meta.url)('../src/primitives/letters/glyphs.json') as {
   capHeight: number;
   glyphs: Record<string, [number, string]>;
 };

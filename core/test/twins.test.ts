@@ -11,7 +11,7 @@ import { transformMesh } from '../src/mesh/transform';
 import { distance, pointOf, type Vec3 } from '../src/mesh/vec3';
 import { worldMatrix } from '../src/document/placement';
 import { loadKernel } from '../src/solid/kernel';
-import { Evaluator } from '../src/steps/evaluate';
+import { Evaluator } from '../src/build/evaluate';
 import './seed';
 import { runs } from './effort';
 

@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, expect, it, vi } from 'vitest';
 import { NodeIO } from '@gltf-transform/core';
-import { Evaluator } from '@urnsmith/core/steps/evaluate';
+import { Evaluator } from '@urnsmith/core/build/evaluate';
 import { run } from '../src/cli/main';
 
 const folder = mkdtempSync(join(tmpdir(), 'urnsmith-cli-'));

@@ -8,8 +8,8 @@ import { applyMatrix, transformMatrix, transformMesh, type Transform } from '@ur
 import { distance, dot, pointOf, sub, unit, type Vec3 } from '@urnsmith/core/mesh/vec3';
 import { buildPrimitive, type Primitive } from '@urnsmith/core/primitives/index';
 import { pointsOf, selectionOf } from '@urnsmith/core/select/selection';
-import { cageOf } from '@urnsmith/core/steps/cage';
-import { displayOf } from '@urnsmith/core/steps/display';
+import { cageOf } from '@urnsmith/core/build/cage';
+import { displayOf } from '@urnsmith/core/build/display';
 import { bench } from '../src/state/benchSlice';
 import { acted } from '../src/state/documentSlice';
 import { elementHandle, ownFrame, pointsOfPicked } from '../src/state/elementHandle';

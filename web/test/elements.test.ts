@@ -3,7 +3,7 @@ import fc from 'fast-check';
 import { Vector3 } from 'three';
 import { beforeEach, describe, expect, it } from 'vitest';
 import type { Fault } from '@urnsmith/core/mesh/errors';
-import { applyAction } from '@urnsmith/core/document/actions';
+import { applyAction } from '@urnsmith/core/actions/actions';
 import { actionFaults } from '@urnsmith/core/document/validate';
 import {
   applyMatrix,

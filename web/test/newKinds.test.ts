@@ -18,11 +18,11 @@ let scratch = '';
 /** Asks the scratch copy, from within it. */
 const QUESTIONS = `
 import { documents } from './scripts/writeDocs';
-import { Evaluator } from './core/src/steps/evaluate';
+import { Evaluator } from './core/src/build/evaluate';
 import { recipeFaults } from './core/src/document/validate';
 import { OPERATIONS } from './core/src/ops/index';
 import { PRIMITIVES, firstPrimitive } from './core/src/primitives/index';
-import { STEPS } from './core/src/steps/steps';
+import { STEPS } from './core/src/steps/index';
 import { COMMANDS, commandById } from './web/src/commands/commands';
 import { stepMoves } from './web/src/commands/stepCommands';
 import { found } from './web/src/commands/find';

@@ -33,10 +33,10 @@ const COPIED = [
 
 const STEP = `
 import { Type } from 'typebox';
-import { reference } from '../../document/references';
-import { transformMesh } from '../../mesh/transform';
-import { joinMeshes } from '../../ops/join';
-import { defineStep } from '../define';
+import { reference } from '../schema/references';
+import { transformMesh } from '../mesh/transform';
+import { joinMeshes } from '../ops/join';
+import { defineStep } from './define';
 
 export const beside = defineStep({
   kind: 'beside',
@@ -91,8 +91,8 @@ export const sink = defineOperation({
 });
 `;
 const PRIMITIVE = `
-import { length } from '../fields';
-import { definePrimitive } from '../define';
+import { length } from './fields';
+import { definePrimitive } from './define';
 import { boxMesh } from './box';
 
 export const bar = definePrimitive({
@@ -122,20 +122,17 @@ export function scratchCopy(): string {
     const own = join(root, w, 'node_modules');
     if (existsSync(own)) symlinkSync(own, join(scratch, w, 'node_modules'));
   }
-  const add = (folder: string, name: string, text: string): void =>
+  for (const [folder, name, text] of [
+    ['steps', 'beside', STEP],
+    ['ops', 'sink', OPERATION],
+    ['primitives', 'bar', PRIMITIVE],
+  ]) {
     writeFileSync(join(scratch, 'core/src', folder, `${name}.ts`), text);
-  const line = (index: string, list: RegExp, name: string): void => {
-    const path = join(scratch, 'core/src', index);
-    const text = readFileSync(path, 'utf8');
-    const changed = text.replace(list, (start) => `${start}${name}, `);
-    if (changed === text) throw new Error(`${index} has no list to add to`);
-    writeFileSync(path, `import { ${name} } from './${name}';\n${changed}`);
-  };
-  add('steps/kinds', 'beside', STEP);
-  line('steps/kinds/index.ts', /STEP_LIST = \[/, 'beside');
-  add('ops', 'sink', OPERATION);
-  line('ops/index.ts', /const ALL = \[/, 'sink');
-  add('primitives/kinds', 'bar', PRIMITIVE);
-  line('primitives/kinds/index.ts', /KINDS = \[/, 'bar');
+    const index = join(scratch, 'core/src', folder, 'index.ts');
+    const before = readFileSync(index, 'utf8');
+    const after = before.replace('const ALL = [', (start) => `${start}${name}, `);
+    if (after === before) throw new Error(`${index} has no list to add to`);
+    writeFileSync(index, `import { ${name} } from './${name}';\n${after}`);
+  }
   return scratch;
 }

@@ -15,7 +15,7 @@ import { frameFrom } from '../planar/frame';
 import { bornOf, findBorn } from '../select/born';
 import type { Selection } from '../select/selection';
 import { treeOf } from '../spatial/TriangleTree';
-import type { Anchor, Anchored, AnchorTarget } from './anchorSchema';
+import type { Anchor, Anchored, AnchorTarget } from '../select/anchor';
 import { spotAt, type Held } from './anchorSpot';
 import { completeTransform } from './placement';
 import type { Piece } from './schema';

@@ -1,7 +1,7 @@
 /** Arranging whole pieces: settling a placement into the mesh, repeating an offset, aligning, spacing, scattering. */
 import { applyMatrix, invert, multiply, transformMatrix, transformOf, type Matrix } from '../mesh/transform';
 import type { Vec3 } from '../mesh/vec3';
-import type { Action } from './actions';
+import type { Action } from '../actions/actions';
 import { completeTransform, worldMatrix } from './placement';
 import type { Piece } from './schema';
 

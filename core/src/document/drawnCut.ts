@@ -1,7 +1,7 @@
 /** A cut as it is drawn on a face: its outline and depth in the frame of that face, and the cutter that comes of it. */
 import type { Vec3 } from '../mesh/vec3';
 import type { Primitive } from '../primitives';
-import type { CutStep, Step } from '../steps/steps';
+import type { CutStep, Step } from '../steps';
 
 export const DRAWN_SHAPES = ['rectangle', 'round', 'regular', 'slot', 'free'] as const;
 export type DrawnShape = (typeof DRAWN_SHAPES)[number];

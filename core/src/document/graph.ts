@@ -1,8 +1,8 @@
 /** Pieces as a graph: which piece needs which other's result, and which one carries which. */
 import type { Piece } from './schema';
-import { STEPS } from '../steps/steps';
+import { STEPS } from '../steps';
 import { GroupMembers } from './groupMembers';
-import type { Role } from './references';
+import type { Role } from '../schema/references';
 import { referencesOf } from './sections';
 
 /** Pieces looked up by id. */

@@ -3,7 +3,7 @@
  * documents that share what did not change; `applyPatch` applies them strictly.
  */
 import { applyPatches, enablePatches, produce, type Patch as PathPatch } from 'immer';
-import { alike, isReservedWord, tidy } from './json';
+import { alike, isReservedWord, tidy } from '../schema/json';
 import { isSection, SECTION_NAMES, type SceneDocument } from './sections';
 
 enablePatches();

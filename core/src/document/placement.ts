@@ -1,7 +1,7 @@
 /** World matrices of pieces: each piece's transform inside its parent's. */
 import { multiply, transformMatrix, type Matrix, type Transform } from '../mesh/transform';
 import type { Piece } from './schema';
-import type { PieceTransform } from './transformSchema';
+import type { PieceTransform } from '../schema/transform';
 
 /** The transform with its defaults. */
 export const completeTransform = (t: PieceTransform | undefined): Transform => ({

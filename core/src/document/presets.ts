@@ -1,7 +1,7 @@
 /** Presets: steps kept under a name, to be given to any piece; with a scene, or for all scenes of the workshop. */
 import { Type } from 'typebox';
-import { STEPS, StepSchema, type Step } from '../steps/steps';
-import { ReferenceWalker } from './references';
+import { STEPS, StepSchema, type Step } from '../steps';
+import { ReferenceWalker } from '../schema/references';
 import { IdSchema, NameSchema } from './schema';
 
 /** Steps a preset holds at most. */

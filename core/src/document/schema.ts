@@ -1,13 +1,13 @@
 /** The stored scene and the recipe: one JSON shape for the library, the evaluator and the command line. */
 import { NAME_LIMIT } from './names';
 import { Type, type Static } from 'typebox';
-import { StepSchema } from '../steps/steps';
-import { KeptSchema, type Kept } from './kept';
-import { ActionSchema } from './actions';
-import { AnchorSchema, ReachSchema } from './anchorSchema';
-import { BaseSchema } from './base';
-import { reference } from './references';
-import { TransformSchema } from './transformSchema';
+import { StepSchema } from '../steps';
+import { KeptSchema, type Kept } from '../select/kept';
+import { ActionSchema } from '../actions/actions';
+import { AnchorSchema, ReachSchema } from '../select/anchor';
+import { BaseSchema } from '../primitives/base';
+import { reference } from '../schema/references';
+import { TransformSchema } from '../schema/transform';
 
 const strict = { additionalProperties: false };
 export type { Kept };

@@ -4,7 +4,7 @@
  */
 import { Type, type TSchema } from 'typebox';
 import { orderKeysFor } from './order';
-import { ReferenceWalker, type Reference } from './references';
+import { ReferenceWalker, type Reference } from '../schema/references';
 import { PresetSchema, type Preset } from './presets';
 import { IdSchema, NameSchema, PieceSchema, type Piece } from './schema';
 

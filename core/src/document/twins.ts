@@ -2,7 +2,7 @@
  * Twins: pieces that share the base and build of another, their original, and have their own place. The original is a
  * piece like any other; which of them is the original only decides where base and build are kept.
  */
-import { worksAbout } from '../steps/steps';
+import { worksAbout } from '../steps';
 import { leansOn, namedOperands, nestedIn, type PieceLookup } from './graph';
 import type { Piece } from './schema';
 

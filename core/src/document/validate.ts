@@ -1,10 +1,10 @@
 /** Checks recipes and scenes: the schema first, then what a schema cannot say. */
-import '../primitives/text/withFont';
+import '../primitives/letters/withFont';
 import { Ajv, type ErrorObject } from 'ajv';
 import { PRIMITIVES, primitiveFault, type Primitive, type PrimitiveKind } from '../primitives';
 import { SELECT_SCHEMAS, selectBranch } from '../select/rules';
-import { STEPS } from '../steps/steps';
-import { ACTION_SCHEMAS } from './actions';
+import { STEPS } from '../steps';
+import { ACTION_SCHEMAS } from '../actions/actions';
 import {
   BlobBaseSchema,
   FileBaseSchema,
@@ -13,8 +13,8 @@ import {
   TakenBaseSchema,
   TwinBaseSchema,
   type Surface,
-} from './base';
-import { isReservedWord } from './json';
+} from '../primitives/base';
+import { isReservedWord } from '../schema/json';
 import { VersionError, versionOf } from './migrations';
 import { isOrderKey } from './order';
 import { PresetSchema, type Preset } from './presets';

@@ -3,7 +3,7 @@
  * there is one, `picture.png`. See docs/scene-file.md.
  */
 import { strFromU8, strToU8, unzip, zipSync, type UnzipFileInfo } from 'fflate';
-import { parseJson, JsonError } from '../document/json';
+import { parseJson, JsonError } from '../schema/json';
 import { upgradeDocument, VersionError } from '../document/migrations';
 import { meshesOf, type SceneDocument } from '../document/sections';
 import { documentFaults, pieceListFaults } from '../document/validate';

@@ -5,7 +5,7 @@
 import { type PolyMesh, makeMesh } from '../mesh/PolyMesh';
 import { OperationError } from '../mesh/errors';
 import { topologyOf } from '../mesh/Topology';
-import { isReservedWord } from '../document/json';
+import { isReservedWord } from '../schema/json';
 import { isPassing } from '../mesh/layerKinds';
 import type { Domain, Layer, LayerArray } from '../mesh/layers';
 

@@ -1,5 +1,5 @@
 /** The separate shells of a mesh: faces connected through shared points. */
-import { DisjointSets } from '../spatial/DisjointSets';
+import { DisjointSets } from './DisjointSets';
 import { faceCount, vertexCount, type PolyMesh } from './PolyMesh';
 
 /** @returns a number per face, counted from 0 in the order of the faces, and how many there are */

@@ -1,6 +1,6 @@
 /** Shading normals by hand: at the corners of what is picked they are held toward something, or let go of again. */
 import { Type, type Static } from 'typebox';
-import { SurfaceSchema, type Surface } from '../document/base';
+import { SurfaceSchema, type Surface } from '../primitives/base';
 import type { PolyMesh } from '../mesh/PolyMesh';
 import { areaVectors } from '../mesh/measure';
 import { nextCorner, prevCorner, topologyOf } from '../mesh/Topology';

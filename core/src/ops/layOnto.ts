@@ -1,5 +1,5 @@
 /** Drawing points onto the surface of another mesh: by the nearest way, along a direction, or toward its middle. */
-import type { Surface } from '../document/base';
+import type { Surface } from '../primitives/base';
 import { boundsOf } from '../mesh/measure';
 import type { PolyMesh } from '../mesh/PolyMesh';
 import { applyMatrix, invert, type Matrix } from '../mesh/transform';

@@ -6,7 +6,7 @@ import { faceCount, type PolyMesh } from '../mesh/PolyMesh';
 import { facesWithoutArea } from '../mesh/measure';
 import { OperationError, type Warning } from '../mesh/errors';
 import { buildPrimitive, type Primitive } from '../primitives';
-import type { MeshBase } from '../document/base';
+import type { MeshBase } from '../primitives/base';
 import type { Pull } from './pulls';
 import type { Example, Tool } from './tool';
 import { convertSelection, type ElementKind, type Selection } from '../select/selection';

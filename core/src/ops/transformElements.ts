@@ -17,7 +17,7 @@ import { layOnto, WAYS } from './layOnto';
 import { mergePoints } from './mergePoints';
 import { type CompleteParams, counted, defineOperation } from './operation';
 import { PointGrid } from '../spatial/PointGrid';
-import { SurfaceSchema, type Surface } from '../document/base';
+import { SurfaceSchema, type Surface } from '../primitives/base';
 import { onBox } from './tool';
 
 const n = Type.Number({ minimum: -1.0001, maximum: 1.0001 });

@@ -1,5 +1,5 @@
 /**
- * The contract of a primitive: everything the program knows of one stands in its file under `kinds/` and comes from
+ * The contract of a primitive: everything the program knows of one stands in its file and comes from
  * there to the schemas, the checks, the Card, the bead, the handles on the model and the commands.
  */
 import { Type, type Static, type TLiteral, type TObject, type TProperties } from 'typebox';

@@ -1,16 +1,26 @@
 /**
  * Parametric primitives, centred on their origin, Y up, millimetres. Every one is closed except plane and disc, and a
- * cylinder with caps "none".
+ * cylinder with caps "none". A new one is a file beside these and a line in this list.
  */
 import type { Static, TObject } from 'typebox';
 import type { ModelHandle } from '../handle';
 import type { PolyMesh } from '../mesh/PolyMesh';
 import type { Offer } from '../offers';
-import { KINDS } from './kinds/index';
+import { box } from './box';
+import { cone } from './cone';
+import { cylinder } from './cylinder';
+import { disc } from './disc';
+import { outline } from './outline';
+import { plane } from './plane';
+import { quadSphere } from './quadSphere';
+import { sphere } from './sphere';
+import { text } from './text';
+import { torus } from './torus';
+import { tube } from './tube';
 
-export { circlePoint } from './lathe';
+const ALL = [box, cylinder, cone, sphere, quadSphere, torus, tube, plane, disc, outline, text] as const;
 
-type Kinds = (typeof KINDS)[number];
+type Kinds = (typeof ALL)[number];
 export type PrimitiveKind = Kinds['kind'];
 export type Primitive = Static<Kinds['schema']>;
 
@@ -26,12 +36,12 @@ interface AnyPrimitive extends Offer {
   key(p: Primitive, n: (x: number) => string): string;
 }
 
-export const PRIMITIVES = Object.fromEntries(KINDS.map((k) => [k.kind, k])) as unknown as Readonly<
+export const PRIMITIVES = Object.fromEntries(ALL.map((k) => [k.kind, k])) as unknown as Readonly<
   Record<PrimitiveKind, AnyPrimitive>
 >;
-export const PRIMITIVE_KINDS: ReadonlyArray<PrimitiveKind> = KINDS.map((k) => k.kind);
+export const PRIMITIVE_KINDS: ReadonlyArray<PrimitiveKind> = ALL.map((k) => k.kind);
 type SchemasOf<T extends ReadonlyArray<{ schema: unknown }>> = { -readonly [I in keyof T]: T[I]['schema'] };
-export const PRIMITIVE_SCHEMAS = KINDS.map((k) => k.schema) as SchemasOf<typeof KINDS>;
+export const PRIMITIVE_SCHEMAS = ALL.map((k) => k.schema) as SchemasOf<typeof ALL>;
 
 /** Builds the mesh of a primitive. Assumes schema and `primitiveFault` were checked. */
 export const buildPrimitive = (p: Primitive): PolyMesh => PRIMITIVES[p.primitive].build(completePrimitive(p));

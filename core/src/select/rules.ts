@@ -1,6 +1,6 @@
 /** Selections said as a rule: what a recipe writes, what a command picks, what a count on the stage stands for. */
 import { Type, type Static, type TSchema } from 'typebox';
-import { carryingList } from '../document/references';
+import { carryingList } from '../schema/references';
 import { KEPT, MARKS, type MarkName } from '../mesh/layerKinds';
 import { faceCount, type PolyMesh } from '../mesh/PolyMesh';
 import { faceNormal } from '../mesh/measure';

@@ -5,7 +5,7 @@
 import type { PolyMesh } from '../mesh/PolyMesh';
 import { nextCorner, prevCorner, topologyOf } from '../mesh/Topology';
 import { add, dot, length, pointOf, scale, sub, unit, type Vec3 } from '../mesh/vec3';
-import { DisjointSets } from '../spatial/DisjointSets';
+import { DisjointSets } from '../mesh/DisjointSets';
 import { PointGrid } from '../spatial/PointGrid';
 import { shadingNormals } from './cornerNormals';
 

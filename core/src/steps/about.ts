@@ -1,6 +1,6 @@
 /** The parameter by which mirror and repeat say what they work about. */
 import { Type } from 'typebox';
-import { reference } from '../document/references';
+import { reference } from '../schema/references';
 import { OperationError } from '../mesh/errors';
 import { transformMatrix } from '../mesh/transform';
 import type { About } from './define';

@@ -1,10 +1,10 @@
 /**
- * The contract of a kind of live step: everything the program knows of it stands in one file under `kinds/` and comes
+ * The contract of a kind of live step: everything the program knows of it stands in one file and comes
  * from there to the schemas, the checks, the evaluator, the Card, the strip and the commands.
  */
 import { Type, type Static, type TLiteral, type TObject, type TProperties } from 'typebox';
-import type { ActionReport } from '../document/actions';
-import type { Anchored } from '../document/anchorSchema';
+import type { ActionReport } from '../actions/actions';
+import type { Anchored } from '../select/anchor';
 import type { IdleCutter } from '../cutting/idle';
 import type { ModelHandle } from '../handle';
 import type { ElementMaps } from '../mesh/lineage';

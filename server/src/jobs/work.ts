@@ -12,7 +12,7 @@ import { countsOf, type ExportOptions, type PartCounts } from '@urnsmith/core/fo
 import { readObj } from '@urnsmith/core/formats/readObj';
 import { faultOf, OperationError, type Fault } from '@urnsmith/core/mesh/errors';
 import { loadKernel } from '@urnsmith/core/solid/kernel';
-import { Evaluator } from '@urnsmith/core/steps/evaluate';
+import { Evaluator } from '@urnsmith/core/build/evaluate';
 
 export type Answer = { id: number } & ({ result: unknown } | { fault: Fault });
 

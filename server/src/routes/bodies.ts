@@ -9,7 +9,7 @@ import { Ajv, type ValidateFunction } from 'ajv';
 import type { Context } from 'hono';
 import { createMiddleware } from 'hono/factory';
 import type { Static, TSchema } from 'typebox';
-import { JsonError, parseJson } from '@urnsmith/core/document/json';
+import { JsonError, parseJson } from '@urnsmith/core/schema/json';
 
 const ajv = new Ajv({ strict: false, strictNumbers: true });
 

@@ -4,7 +4,7 @@
  * against forgery.
  */
 import { createHash } from 'node:crypto';
-import { canonicalJson } from '@urnsmith/core/document/json';
+import { canonicalJson } from '@urnsmith/core/schema/json';
 import { SECTION_NAMES, type SceneDocument } from '@urnsmith/core/document/sections';
 
 const MODULUS = 1n << 256n;

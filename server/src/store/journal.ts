@@ -1,7 +1,7 @@
 /** A scene's journal: writes that are safe to repeat, undo and redo along it, and its history. */
 import { createHash } from 'node:crypto';
 import { EventEmitter } from 'node:events';
-import { canonicalJson } from '@urnsmith/core/document/json';
+import { canonicalJson } from '@urnsmith/core/schema/json';
 import {
   applyPatch,
   diffDocuments,

@@ -2,7 +2,7 @@
 import type { Comparison, Milestone } from '@urnsmith/core/document/scene';
 import type { Piece } from '@urnsmith/core/document/schema';
 import type { SceneDocument } from '@urnsmith/core/document/sections';
-import { alike } from '@urnsmith/core/document/json';
+import { alike } from '@urnsmith/core/schema/json';
 import type { Db } from './db';
 import { StoreError } from './errors';
 

@@ -1,7 +1,7 @@
 /** Commands that add live steps, from what the kinds of step state. */
 import type { OpenScene } from '../state/OpenScene';
 import type { Adds, Seen } from '@urnsmith/core/steps/define';
-import { LANES, STEPS, type Step, type StepKind } from '@urnsmith/core/steps/steps';
+import { LANES, STEPS, type Step, type StepKind } from '@urnsmith/core/steps/index';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { originalOf } from '@urnsmith/core/document/twins';
 import { addCutting, addStep, commit, editStep, newStepId, notice } from '../state/actions';

@@ -18,7 +18,7 @@ import { worldMatrix } from '@urnsmith/core/document/placement';
 import { applyMatrix, invert, transformOf, type Matrix } from '@urnsmith/core/mesh/transform';
 import { dot, sub } from '@urnsmith/core/mesh/vec3';
 import { primitiveFault } from '@urnsmith/core/primitives/index';
-import { inLaneOrder, laneOf, type CutStep } from '@urnsmith/core/steps/steps';
+import { inLaneOrder, laneOf, type CutStep } from '@urnsmith/core/steps/index';
 import { commit, newId, newName, newStepId, notice, preview } from '../state/actions';
 import { targetOn } from '../state/anchors';
 import { bench, type CutDrawing } from '../state/benchSlice';

@@ -1,8 +1,8 @@
 /** What dragging handles does to the document: to pieces, or to picked elements of those in hand. */
 import type { OpenScene } from '../state/OpenScene';
 import { Vector3 } from 'three';
-import type { Action } from '@urnsmith/core/document/actions';
-import type { Surface } from '@urnsmith/core/document/base';
+import type { Action } from '@urnsmith/core/actions/actions';
+import type { Surface } from '@urnsmith/core/primitives/base';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { worldMatrix } from '@urnsmith/core/document/placement';
 import { invert, type Matrix } from '@urnsmith/core/mesh/transform';

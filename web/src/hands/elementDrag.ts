@@ -1,7 +1,7 @@
 /** What a drag of the handles does to picked elements, as an action in the piece's own frame. */
 import { Vector3 } from 'three';
-import type { Action } from '@urnsmith/core/document/actions';
-import type { Surface } from '@urnsmith/core/document/base';
+import type { Action } from '@urnsmith/core/actions/actions';
+import type { Surface } from '@urnsmith/core/primitives/base';
 import { applyMatrix, type Matrix } from '@urnsmith/core/mesh/transform';
 import { listed } from '@urnsmith/core/select/rules';
 import type { Selection } from '@urnsmith/core/select/selection';

@@ -11,7 +11,7 @@ import { namedOperands } from '@urnsmith/core/document/graph';
 import { worldMatrix } from '@urnsmith/core/document/placement';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { IDENTITY, transformOf, type Matrix } from '@urnsmith/core/mesh/transform';
-import type { CutStep } from '@urnsmith/core/steps/steps';
+import type { CutStep } from '@urnsmith/core/steps/index';
 import { commit, copiesOf, newId, newName, notice, preview, undo } from '../state/actions';
 import { bench, type FaceRoom, type PlacingAgain } from '../state/benchSlice';
 import { piecesById } from '../state/selectors';

@@ -18,7 +18,7 @@ import { withTwinsEdited, withTwinsKept } from '@urnsmith/core/document/twins';
 import { withPieces, withReferences, type SceneDocument } from '@urnsmith/core/document/sections';
 import { invert, multiply, type Matrix, transformOf } from '@urnsmith/core/mesh/transform';
 import { firstPrimitive, PRIMITIVES, type PrimitiveKind } from '@urnsmith/core/primitives/index';
-import { laneOf, STEPS, type Lane, type Step } from '@urnsmith/core/steps/steps';
+import { laneOf, STEPS, type Lane, type Step } from '@urnsmith/core/steps/index';
 import { bench } from './benchSlice';
 import { placeOfNew, standing, suitingScale } from './newPieces';
 import { settledPieces } from './selectors';

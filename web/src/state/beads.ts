@@ -1,6 +1,6 @@
 /** What beads are called, for the program and for people. */
 import type { Piece } from '@urnsmith/core/document/schema';
-import { stepName, STEPS, type Step } from '@urnsmith/core/steps/steps';
+import { stepName, STEPS, type Step } from '@urnsmith/core/steps/index';
 
 /** As makers of faces are called, so that both can be matched. @param index of the step in its piece's list */
 export const beadOf = (piece: string, step: { id?: string }, index: number): string =>

@@ -1,11 +1,11 @@
 /** What is in hand on the Bench: selection, tool, look of the surface. */
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
-import type { Anchor, AnchorTarget } from '@urnsmith/core/document/anchorSchema';
+import type { Anchor, AnchorTarget } from '@urnsmith/core/select/anchor';
 import type { Matrix } from '@urnsmith/core/mesh/transform';
 import type { Vec3 } from '@urnsmith/core/mesh/vec3';
 import type { DrawnCut, DrawnOn, DrawnRepeat } from '@urnsmith/core/document/drawnCut';
 import type { ShadingFaultKind } from '@urnsmith/core/shading/faults';
-import type { Lane } from '@urnsmith/core/steps/steps';
+import type { Lane } from '@urnsmith/core/steps/index';
 import { LEVELS, LOOKS, type ElementLevel, type Level, type Look, type Tool } from '../viewport/terms';
 import { ELEMENT_SETTINGS, type ElementSettings, type SnapKind } from './elementSettings';
 

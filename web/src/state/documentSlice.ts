@@ -1,9 +1,9 @@
 /** The open scene: its document, its history, and how far it is saved. */
 import { createSlice, original, type PayloadAction } from '@reduxjs/toolkit';
-import { reconciled } from '@urnsmith/core/document/json';
+import { reconciled } from '@urnsmith/core/schema/json';
 import { applyPatch, inverseOf, type Patch } from '@urnsmith/core/document/patch';
 import type { Piece } from '@urnsmith/core/document/schema';
-import type { AnchoredPiece } from '@urnsmith/core/document/anchorSchema';
+import type { AnchoredPiece } from '@urnsmith/core/select/anchor';
 import { START, type Revision, type SceneState } from '@urnsmith/core/document/scene';
 import { emptyDocument, piecesOf, type SceneDocument } from '@urnsmith/core/document/sections';
 

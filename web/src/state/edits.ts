@@ -1,7 +1,7 @@
 /** The edits by hand of a base, or of a step: numbers changed, left out, taken away, put elsewhere, whichever of them. */
-import type { Action } from '@urnsmith/core/document/actions';
-import { withKeys } from '@urnsmith/core/document/actions';
-import type { Edits, Redone } from '@urnsmith/core/document/revise';
+import type { Action } from '@urnsmith/core/actions/actions';
+import { withKeys } from '@urnsmith/core/actions/actions';
+import type { Edits, Redone } from '@urnsmith/core/actions/revise';
 import type { Piece } from '@urnsmith/core/document/schema';
 import type { OpenScene } from './OpenScene';
 import { editPiece } from './actions';

@@ -2,7 +2,7 @@
 import { worldMatrix } from '@urnsmith/core/document/placement';
 import { applyMatrix, determinant, type Matrix } from '@urnsmith/core/mesh/transform';
 import { addScaled, cross, pointOf, sub, unit, type Vec3 } from '@urnsmith/core/mesh/vec3';
-import type { CageShape } from '@urnsmith/core/steps/cage';
+import type { CageShape } from '@urnsmith/core/build/cage';
 import { picksOf, type ElementLevel } from './benchSlice';
 import { piecesById } from './selectors';
 import type { RootState } from './store';

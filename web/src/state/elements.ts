@@ -1,5 +1,5 @@
 /** Editing elements of the pieces in hand: every operation is tried by the worker first, so a refusal changes nothing. */
-import type { Action } from '@urnsmith/core/document/actions';
+import type { Action } from '@urnsmith/core/actions/actions';
 import type { Piece } from '@urnsmith/core/document/schema';
 import type { Warning } from '@urnsmith/core/mesh/errors';
 import { OPERATIONS } from '@urnsmith/core/ops/index';

@@ -1,5 +1,5 @@
 /** Shading normals of what is picked, over all pieces in hand: evened out between them, sampled and applied. */
-import type { Surface } from '@urnsmith/core/document/base';
+import type { Surface } from '@urnsmith/core/primitives/base';
 import { worldMatrix } from '@urnsmith/core/document/placement';
 import { applyMatrix, invert, multiply, type Matrix } from '@urnsmith/core/mesh/transform';
 import { add, length, scale, unit, type Vec3 } from '@urnsmith/core/mesh/vec3';

@@ -1,5 +1,5 @@
 /** The surface of another piece as it is built now, in the frame of the piece in hand. */
-import { isMeshBase, type MeshBase, type Surface } from '@urnsmith/core/document/base';
+import { isMeshBase, type MeshBase, type Surface } from '@urnsmith/core/primitives/base';
 import { worldMatrix } from '@urnsmith/core/document/placement';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { invert, multiply } from '@urnsmith/core/mesh/transform';

@@ -1,6 +1,6 @@
 /** Presets of the scene: kept from a piece's steps, and taken away; those for all scenes are a setting of the workshop. */
 import { presetSteps, type Preset } from '@urnsmith/core/document/presets';
-import type { Step } from '@urnsmith/core/steps/steps';
+import type { Step } from '@urnsmith/core/steps/index';
 import type { OpenScene } from './OpenScene';
 import { commitDocument } from './actions';
 

@@ -1,6 +1,6 @@
 /** Whose rims a step takes: those of all cuts, or of some cutters, chosen by clicks on the model or in a list. */
 import type { Scope } from '@urnsmith/core/select/rules';
-import type { Step } from '@urnsmith/core/steps/steps';
+import type { Step } from '@urnsmith/core/steps/index';
 import type { OpenScene } from './OpenScene';
 import { editStep } from './actions';
 import { bench, type RimsOf } from './benchSlice';

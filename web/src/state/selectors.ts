@@ -1,7 +1,7 @@
 /** Values derived from the store. */
 import { createSelector } from '@reduxjs/toolkit';
 import { anchorKey } from '@urnsmith/core/document/anchors';
-import type { AnchoredPiece } from '@urnsmith/core/document/anchorSchema';
+import type { AnchoredPiece } from '@urnsmith/core/select/anchor';
 import { GroupMembers } from '@urnsmith/core/document/groupMembers';
 import { hostsByOperand } from '@urnsmith/core/document/belonging';
 import type { Piece } from '@urnsmith/core/document/schema';

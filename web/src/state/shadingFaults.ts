@@ -1,5 +1,5 @@
 /** Faults of shading of what is built, asked for once per result. */
-import type { Display } from '@urnsmith/core/steps/display';
+import type { Display } from '@urnsmith/core/build/display';
 import type { OpenScene } from './OpenScene';
 import type { SeenFault } from '../workers/build.worker';
 

@@ -1,7 +1,7 @@
 /** Where elements are edited: at a piece's base, or on what its steps have made, in a step of edits by hand there. */
-import type { Action } from '@urnsmith/core/document/actions';
+import type { Action } from '@urnsmith/core/actions/actions';
 import type { Piece } from '@urnsmith/core/document/schema';
-import { inLaneOrder, LANES, laneOf, type Lane } from '@urnsmith/core/steps/steps';
+import { inLaneOrder, LANES, laneOf, type Lane } from '@urnsmith/core/steps/index';
 import { newStepId } from './actions';
 import type { BenchState } from './benchSlice';
 

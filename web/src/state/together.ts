@@ -3,7 +3,7 @@ import { useMemo } from 'react';
 import type { OpenScene } from './OpenScene';
 import { lendable, type Preset } from '@urnsmith/core/document/presets';
 import type { Piece } from '@urnsmith/core/document/schema';
-import type { Step } from '@urnsmith/core/steps/steps';
+import type { Step } from '@urnsmith/core/steps/index';
 import { commit, newStepId, notice, preview } from './actions';
 import { piecesById, settledPieces } from './selectors';
 import { useApp } from './store';

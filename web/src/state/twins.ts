@@ -4,7 +4,7 @@ import { hostsByOperand } from '@urnsmith/core/document/belonging';
 import { freeName, stemOf } from '@urnsmith/core/document/names';
 import { originalOf, takenOver, twinned, twinsOf } from '@urnsmith/core/document/twins';
 import type { Piece } from '@urnsmith/core/document/schema';
-import { stepName, STEPS, type CutStep, type Step } from '@urnsmith/core/steps/steps';
+import { stepName, STEPS, type CutStep, type Step } from '@urnsmith/core/steps/index';
 import { commit, copiesOf, newId, newName, newStepId, notice, withOperandsJoined } from './actions';
 import { bench } from './benchSlice';
 import { piecesById, settledPieces } from './selectors';

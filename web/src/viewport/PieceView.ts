@@ -16,7 +16,7 @@ import {
   Vector3,
 } from 'three';
 import type { MeshBVH } from 'three-mesh-bvh';
-import type { Display } from '@urnsmith/core/steps/display';
+import type { Display } from '@urnsmith/core/build/display';
 import { growTree, raycastTree } from './trees';
 import { GhostLines } from './GhostLines';
 import { driftColor, type Looks } from './looks';

@@ -1,6 +1,6 @@
 /** A piece as the stage is told of it. */
 import type { Matrix } from '@urnsmith/core/mesh/transform';
-import type { Display } from '@urnsmith/core/steps/display';
+import type { Display } from '@urnsmith/core/build/display';
 import type { SurfaceState } from './looks';
 
 export interface PieceLook extends Omit<SurfaceState, 'coloured'> {

@@ -1,5 +1,5 @@
 /** Faces that a cut left in several parts are picked and pointed at as one. */
-import type { CageShape } from '@urnsmith/core/steps/cage';
+import type { CageShape } from '@urnsmith/core/build/cage';
 
 const members = new WeakMap<CageShape, Map<number, number[]>>();
 

@@ -54,7 +54,7 @@ function Shell() {
   // The search is there before it is asked for; only text needs the letters, so nothing waits for them.
   useEffect(() => {
     void loadSearch();
-    void import('@urnsmith/core/primitives/text/withFont');
+    void import('@urnsmith/core/primitives/letters/withFont');
   }, []);
   useEffect(() => {
     const onKey = (e: KeyboardEvent): void => {

@@ -1,7 +1,7 @@
 /** How far a change reaches: kept up to date piece by piece, so that asking costs what the change does. */
 import { leansOn } from '@urnsmith/core/document/graph';
 import type { Piece } from '@urnsmith/core/document/schema';
-import { aboutPiece } from '@urnsmith/core/steps/steps';
+import { aboutPiece } from '@urnsmith/core/steps/index';
 import type { PiecesPatch } from './piecesPatch';
 
 /** Sets of piece ids by the piece they are reached from. */

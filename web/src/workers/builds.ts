@@ -1,14 +1,14 @@
 /** Built pieces, outside Redux: filled by the pool, read by views through hooks. */
-import type { ActionReport } from '@urnsmith/core/document/actions';
-import { keptForSteps } from '@urnsmith/core/steps/ofPiece';
-import { keptName } from '@urnsmith/core/document/kept';
-import { isMeshBase } from '@urnsmith/core/document/base';
+import type { ActionReport } from '@urnsmith/core/actions/actions';
+import { keptForSteps } from '@urnsmith/core/build/ofPiece';
+import { keptName } from '@urnsmith/core/select/kept';
+import { isMeshBase } from '@urnsmith/core/primitives/base';
 import type { Piece } from '@urnsmith/core/document/schema';
 import type { Fault } from '@urnsmith/core/mesh/errors';
-import { buffersOf, type Display } from '@urnsmith/core/steps/display';
-import { heedsPlace, inLaneOrder, LANES, laneOf, type Lane } from '@urnsmith/core/steps/steps';
+import { buffersOf, type Display } from '@urnsmith/core/build/display';
+import { heedsPlace, inLaneOrder, LANES, laneOf, type Lane } from '@urnsmith/core/steps/index';
 import type { Selection } from '@urnsmith/core/select/selection';
-import type { Cage, CageShape } from '@urnsmith/core/steps/cage';
+import type { Cage, CageShape } from '@urnsmith/core/build/cage';
 import type { Answer, Question, Reply } from './build.worker';
 import { BuildPool, type Progress } from './BuildPool';
 import { patchOf, type PiecesPatch } from './piecesPatch';

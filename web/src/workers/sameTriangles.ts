@@ -2,7 +2,7 @@
  * Triangles of a display between threads: while points only move they are what they were, and sending and drawing them
  * again would hold up the page. The worker leaves them out when they are as last sent; the page puts them back.
  */
-import type { Display } from '@urnsmith/core/steps/display';
+import type { Display } from '@urnsmith/core/build/display';
 
 export class LastSent {
   private readonly byPiece = new Map<string, Pick<Display, 'indices' | 'faceOfTriangle'>>();

@@ -6,7 +6,7 @@ import type { PolyMesh } from '../../mesh/PolyMesh';
 import { prevCorner, type Topology } from '../../mesh/Topology';
 import { areaVectors } from '../../mesh/measure';
 import { BoxTree } from '../../spatial/BoxTree';
-import type { DisjointSets } from '../../spatial/DisjointSets';
+import type { DisjointSets } from '../../mesh/DisjointSets';
 import { edgesOf } from './layOut';
 import type { Outlines } from './outlines';
 

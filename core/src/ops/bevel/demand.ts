@@ -10,7 +10,7 @@ import type { PolyMesh } from '../../mesh/PolyMesh';
 import type { Topology } from '../../mesh/Topology';
 import { areaVectors } from '../../mesh/measure';
 import { add, cross, dot, length, pointOf, scale, sub, unit, type Vec3 } from '../../mesh/vec3';
-import { DisjointSets } from '../../spatial/DisjointSets';
+import { DisjointSets } from '../../mesh/DisjointSets';
 import { edgesOf, speedOf } from './layOut';
 import type { Speed } from './sectors';
 

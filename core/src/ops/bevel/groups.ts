@@ -4,7 +4,7 @@ import type { PolyMesh } from '../../mesh/PolyMesh';
 import { topologyOf, type Topology } from '../../mesh/Topology';
 import { TOLERANCE } from '../../mesh/tolerance';
 import { distance, lerp, pointOf, type Vec3 } from '../../mesh/vec3';
-import { DisjointSets } from '../../spatial/DisjointSets';
+import { DisjointSets } from '../../mesh/DisjointSets';
 import { edgesOf, groupVertices } from './layOut';
 import type { Divided, Why, Widths } from './widths';
 

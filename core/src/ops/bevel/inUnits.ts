@@ -4,7 +4,7 @@ import { sizeOf } from '../../mesh/measure';
 import type { Topology } from '../../mesh/Topology';
 import { add } from '../../mesh/vec3';
 import { keepManifold } from '../../mesh/makeManifold';
-import { DisjointSets } from '../../spatial/DisjointSets';
+import { DisjointSets } from '../../mesh/DisjointSets';
 import { partOf as stretch, type Watch } from '../../watch';
 import { clustersOf, joinNear, joinWithin, type Cluster } from './clusters';
 import { Composition, type Conflict, type Grown } from './compose';

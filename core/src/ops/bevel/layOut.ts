@@ -1,5 +1,5 @@
 /** A rounding before it grows: which edges hang together, and the sides of every sheet's outline. */
-import { DisjointSets } from '../../spatial/DisjointSets';
+import { DisjointSets } from '../../mesh/DisjointSets';
 import type { PolyMesh } from '../../mesh/PolyMesh';
 import { nextCorner, type Topology } from '../../mesh/Topology';
 import { distance, pointOf } from '../../mesh/vec3';

@@ -18,7 +18,7 @@ import { topologyOf, type Topology } from '../../mesh/Topology';
 import { dot, pointOf, type Vec3 } from '../../mesh/vec3';
 import { faceNormal } from '../../mesh/measure';
 import { surfaceNormals } from '../../shading/surfaceNormals';
-import { FaceLocator } from '../../planar/FaceLocator';
+import { FaceLocator } from '../../spatial/FaceLocator';
 import type { Composed, Part } from './compose';
 import { PairMap } from '../../spatial/PairMap';
 import { madeAt } from './madeFaces';

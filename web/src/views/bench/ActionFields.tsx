@@ -1,7 +1,7 @@
 /** The numbers of an action as fields: those that count, made from its operation. */
 import { memo } from 'react';
 import { clsx } from 'clsx';
-import type { Action } from '@urnsmith/core/document/actions';
+import type { Action } from '@urnsmith/core/actions/actions';
 import { OPERATIONS } from '@urnsmith/core/ops/index';
 import type { AnyOperation } from '@urnsmith/core/ops/operation';
 import type { Select } from '@urnsmith/core/select/rules';

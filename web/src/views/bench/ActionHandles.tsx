@@ -1,7 +1,7 @@
 /** Numbers of an edit by hand on the model: of the last one, or of one that was opened again. */
 import { useState } from 'react';
 import { worldMatrix } from '@urnsmith/core/document/placement';
-import type { Action, ActionReport } from '@urnsmith/core/document/actions';
+import type { Action, ActionReport } from '@urnsmith/core/actions/actions';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { addScaled } from '@urnsmith/core/mesh/vec3';
 import { OPERATIONS } from '@urnsmith/core/ops/index';

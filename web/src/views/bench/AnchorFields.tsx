@@ -1,6 +1,6 @@
 /** What a cutter holds to on its host, on the Card: distances to type, and clicks that anchor it. */
 import { useScene, useBuilt } from '../../state/useScene';
-import type { Anchor } from '@urnsmith/core/document/anchorSchema';
+import type { Anchor } from '@urnsmith/core/select/anchor';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { editPiece, preview } from '../../state/actions';
 import {

@@ -1,6 +1,6 @@
 /** The base of a piece: a primitive's dimensions and segment counts. */
 import { useBuilt, useScene } from '../../state/useScene';
-import { TakenBaseSchema, type TakenBase } from '@urnsmith/core/document/base';
+import { TakenBaseSchema, type TakenBase } from '@urnsmith/core/primitives/base';
 import type { Base, Piece } from '@urnsmith/core/document/schema';
 import { originalOf, twinsOf } from '@urnsmith/core/document/twins';
 import { formatNumber } from '@urnsmith/core/document/expression';

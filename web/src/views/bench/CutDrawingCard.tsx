@@ -7,7 +7,7 @@ import {
   DRAWN_SHAPES,
   type DrawnRepeat,
 } from '@urnsmith/core/document/drawnCut';
-import type { CutStep } from '@urnsmith/core/steps/steps';
+import type { CutStep } from '@urnsmith/core/steps/index';
 import { backFromCut, composed, goOnWithCut, needsThickness, typeCut } from '../../hands/cutDrawing';
 import { bench, type CutSettings } from '../../state/benchSlice';
 import { useAct, useApp } from '../../state/store';

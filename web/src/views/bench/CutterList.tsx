@@ -4,7 +4,7 @@ import { clsx } from 'clsx';
 import { Eye, EyeOff } from 'lucide-react';
 import type { IdleCutter } from '@urnsmith/core/cutting/idle';
 import { useBuilt, useScene } from '../../state/useScene';
-import type { CutStep } from '@urnsmith/core/steps/steps';
+import type { CutStep } from '@urnsmith/core/steps/index';
 import { withCuttersReleased } from '@urnsmith/core/document/belonging';
 import { cuttersNear } from '../../hands/cutterHere';
 import { commit, editStep, notice } from '../../state/actions';

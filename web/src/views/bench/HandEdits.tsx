@@ -1,5 +1,5 @@
 /** The edits of a step by hand, and the way to more of them. */
-import type { StepOfKind } from '@urnsmith/core/steps/steps';
+import type { StepOfKind } from '@urnsmith/core/steps/index';
 import { bench } from '../../state/benchSlice';
 import { takeLevel } from '../../state/elements';
 import { useAct } from '../../state/store';

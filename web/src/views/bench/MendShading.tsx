@@ -2,8 +2,8 @@
 import { useEffect, useState } from 'react';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { counted } from '@urnsmith/core/ops/operation';
-import type { Display } from '@urnsmith/core/steps/display';
-import { faultsIn, type Repair } from '@urnsmith/core/steps/repair';
+import type { Display } from '@urnsmith/core/build/display';
+import { faultsIn, type Repair } from '@urnsmith/core/build/repair';
 import { addStep, editStep } from '../../state/actions';
 import { useScene } from '../../state/useScene';
 

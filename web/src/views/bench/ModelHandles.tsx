@@ -9,8 +9,8 @@ import {
   type Primitive,
 } from '@urnsmith/core/primitives/index';
 import { IDENTITY } from '@urnsmith/core/mesh/transform';
-import { frameOfStep } from '@urnsmith/core/steps/ofPiece';
-import { STEPS, type Step } from '@urnsmith/core/steps/steps';
+import { frameOfStep } from '@urnsmith/core/build/ofPiece';
+import { STEPS, type Step } from '@urnsmith/core/steps/index';
 import { useScene } from '../../state/useScene';
 import { editPiece, preview } from '../../state/actions';
 import { activePiece, piecesById } from '../../state/selectors';

@@ -2,7 +2,7 @@
 import { useScene } from '../../state/useScene';
 import { BookmarkPlus, Trash2 } from 'lucide-react';
 import { lendable } from '@urnsmith/core/document/presets';
-import { laneOf, LANES, STEPS } from '@urnsmith/core/steps/steps';
+import { laneOf, LANES, STEPS } from '@urnsmith/core/steps/index';
 import { editStep, inLane, removeStep } from '../../state/actions';
 import { bench } from '../../state/benchSlice';
 import { useAct, useApp } from '../../state/store';

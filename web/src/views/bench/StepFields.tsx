@@ -4,7 +4,7 @@ import { Toggle } from 'radix-ui';
 import type { Piece } from '@urnsmith/core/document/schema';
 import type { StepField } from '@urnsmith/core/steps/define';
 import type { Scope } from '@urnsmith/core/select/rules';
-import { inLaneOrder, stepName, STEPS, type CutStep, type Step } from '@urnsmith/core/steps/steps';
+import { inLaneOrder, stepName, STEPS, type CutStep, type Step } from '@urnsmith/core/steps/index';
 import { transformOf } from '@urnsmith/core/mesh/transform';
 import { editTogether, previewTogether, sameSteps, useSelectedWith, withStep } from '../../state/together';
 import { useApp } from '../../state/store';

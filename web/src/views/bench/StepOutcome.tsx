@@ -6,7 +6,7 @@ import type { Warning } from '@urnsmith/core/mesh/errors';
 import { counted } from '@urnsmith/core/ops/operation';
 import { formatNumber } from '@urnsmith/core/document/expression';
 import type { EdgeGroup } from '@urnsmith/core/steps/define';
-import { laneOf, type Step } from '@urnsmith/core/steps/steps';
+import { laneOf, type Step } from '@urnsmith/core/steps/index';
 import { editStep, shiftStep } from '../../state/actions';
 import { useBuilt, useScene } from '../../state/useScene';
 import { bench } from '../../state/benchSlice';

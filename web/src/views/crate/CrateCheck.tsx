@@ -1,7 +1,7 @@
 /** What is left to mend in the pieces that are packed, each with its remedy beside it. */
 import type { Piece } from '@urnsmith/core/document/schema';
 import { counted } from '@urnsmith/core/ops/operation';
-import type { Display } from '@urnsmith/core/steps/display';
+import type { Display } from '@urnsmith/core/build/display';
 import { stepTitle } from '../../state/beads';
 import { MendShading } from '../bench/MendShading';
 import { bench } from '../../state/benchSlice';

@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { BookmarkPlus, Trash2 } from 'lucide-react';
 import { lendable, type Preset } from '@urnsmith/core/document/presets';
 import { counted } from '@urnsmith/core/ops/operation';
-import { STEPS } from '@urnsmith/core/steps/steps';
+import { STEPS } from '@urnsmith/core/steps/index';
 import { usePresetsQuery, useSavePresetsMutation } from '../../api/settingsApi';
 import { useScene } from '../../state/useScene';
 import { forgetPreset, keepPreset, presetOf } from '../../state/presets';

@@ -2,7 +2,7 @@
 import type { Piece } from '@urnsmith/core/document/schema';
 import { piecesOf } from '@urnsmith/core/document/sections';
 import { worldMatrix } from '@urnsmith/core/document/placement';
-import type { Display } from '@urnsmith/core/steps/display';
+import type { Display } from '@urnsmith/core/build/display';
 import { openScene, putThumbnail } from '../../api/http';
 import type { SceneCard } from '@urnsmith/core/document/scene';
 import { CLAY } from '../../viewport/looks';

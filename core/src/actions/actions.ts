@@ -1,0 +1,184 @@
+/** Actions: direct operations on a piece's base, one after the other, each with what it was applied to. */
+import { Type } from 'typebox';
+import type { ElementMaps } from '../mesh/lineage';
+import type { PolyMesh } from '../mesh/PolyMesh';
+import { faultOf, OperationError, type Fault, type Warning } from '../mesh/errors';
+import type { Action } from '../ops/action';
+import { OPERATIONS } from '../ops/index';
+import {
+  followed,
+  pullsOf,
+  runOperation,
+  type Counts,
+  type OperationContext,
+  type TrackedResult,
+} from '../ops/operation';
+import type { Pull } from '../ops/pulls';
+import { picksBorn } from '../select/born';
+import type { Given } from '../select/rule';
+import { keptIn, noKept, resolveSelect, SELECT_SCHEMAS } from '../select/rules';
+import type { Selection } from '../select/selection';
+import { keptName, recalled, type Kept, type Recalled } from '../select/kept';
+
+export type { Action };
+
+/** By operation: its name, its selection, its own parameters. */
+export const ACTION_SCHEMAS = Object.fromEntries(
+  Object.values(OPERATIONS).map((o) => [
+    o.kind,
+    Type.Object(
+      {
+        op: Type.Literal(o.kind),
+        select: Type.Union(Object.values(SELECT_SCHEMAS)),
+        off: Type.Optional(Type.Boolean()),
+        key: Type.Optional(Type.String({ pattern: '^[a-zA-Z]+[0-9]+$', maxLength: 40 })),
+        ...o.params.properties,
+      },
+      { additionalProperties: false, title: o.title },
+    ),
+  ]),
+);
+
+export const ActionSchema = Type.Unsafe<Action>(Type.Union(Object.values(ACTION_SCHEMAS), { action: true }));
+
+/** What became of an action. */
+export interface ActionReport {
+  op: string;
+  counts: Counts;
+  warnings?: Warning[];
+  fault?: Fault;
+  /** It was left out. */
+  off?: boolean;
+  /** Where its numbers are pulled on the model. */
+  pulls?: Pull[];
+}
+
+/** @throws OperationError when it cannot act */
+export function applyAction(
+  mesh: PolyMesh,
+  action: Action,
+  given: Partial<Given> = {},
+  context?: Partial<OperationContext>,
+): TrackedResult & { pulls: Pull[] } {
+  const { op, select, off: _, key: _key, ...params } = action;
+  const operation = Object.hasOwn(OPERATIONS, op) ? OPERATIONS[op] : null;
+  if (!operation) throw new OperationError('no-operation', `There is no operation “${op}”.`);
+  const born = 'rule' in select && select.rule === 'picked' ? picksBorn(mesh, select) : null;
+  const selection = born?.selection ?? resolveSelect(mesh, select, given);
+  const result = runOperation(operation, mesh, selection, params, context);
+  const pulls = pullsOf(operation, mesh, selection, params);
+  const told = (born?.warnings ?? []).map((w) => followed(w, result.maps));
+  return { ...result, pulls, ...(told.length && { warnings: [...(result.warnings ?? []), ...told] }) };
+}
+
+/** A mesh with actions applied, kept so that the next evaluation goes on from what did not change. */
+export class ActionRun {
+  private base: PolyMesh | null = null;
+  private readonly done: Array<{
+    key: string;
+    mesh: PolyMesh;
+    last: Selection | null;
+    report: ActionReport;
+    /** What became of the elements before; null when it could not act. */
+    maps: ElementMaps | null;
+  }> = [];
+
+  /** @param name names the faces an action made, by the key it has among all */
+  constructor(
+    private readonly context: Partial<OperationContext> = {},
+    private readonly name?: (made: PolyMesh, key: string) => PolyMesh,
+  ) {}
+
+  run(
+    base: PolyMesh,
+    actions: ReadonlyArray<Action>,
+    selections: Readonly<Record<string, Kept>> = {},
+  ): { mesh: PolyMesh; last: Selection | null; reports: ActionReport[]; maps: ElementMaps[] } {
+    if (base !== this.base) this.done.length = 0;
+    this.base = base;
+    let mesh = base;
+    let last: Selection | null = null;
+    const keys = keysOf(actions);
+    actions.forEach((action, i) => {
+      const name = keptName(action.select);
+      const key = JSON.stringify(name === null ? action : [action, selections[name]]);
+      if (this.done[i]?.key !== key) {
+        this.done.length = i;
+        const here = mesh;
+        const kept = (of: string): Selection => {
+          if (!Object.hasOwn(selections, of)) return keptIn(here)(of);
+          const s = selections[of];
+          if (!('picks' in s) && (s.after ?? 0) > i) throw noKept(of);
+          return this.recall(s, here).selection;
+        };
+        this.done.push({ key, ...this.attempt(mesh, action, { last, kept }, keys[i]) });
+      }
+      ({ mesh, last } = this.done[i]);
+    });
+    this.done.length = actions.length;
+    return {
+      mesh,
+      last,
+      reports: this.done.map((d) => d.report),
+      maps: this.done.flatMap((d) => d.maps ?? []),
+    };
+  }
+
+  /** What a kept selection is in the mesh of the actions done so far. */
+  recall(kept: Kept, mesh: PolyMesh): Recalled {
+    const since = 'picks' in kept ? [] : this.done.slice(kept.after ?? Infinity);
+    return recalled(
+      kept,
+      mesh,
+      since.flatMap((d) => d.maps ?? []),
+    );
+  }
+
+  /** An action that cannot act passes the mesh on and says why. */
+  private attempt(mesh: PolyMesh, action: Action, given: Given, key: string) {
+    if (action.off)
+      return { mesh, last: given.last, maps: null, report: { op: action.op, counts: {}, off: true } };
+    const { name } = this;
+    const context = name ? { ...this.context, name: (m: PolyMesh) => name(m, key) } : this.context;
+    try {
+      const r = applyAction(mesh, action, given, context);
+      return {
+        mesh: r.mesh,
+        last: r.selection,
+        maps: r.maps,
+        report: {
+          op: action.op,
+          counts: r.counts,
+          warnings: r.warnings,
+          ...(r.pulls.length && { pulls: r.pulls }),
+        },
+      };
+    } catch (e) {
+      if (!(e instanceof OperationError)) throw e;
+      return { mesh, last: given.last, maps: null, report: { op: action.op, counts: {}, fault: faultOf(e) } };
+    }
+  }
+}
+
+/**
+ * What actions are called among those of their piece: their kind and its how-manieth, so the second bevel stays that when
+ * something else comes before it; or what they were called before others of their kind went.
+ */
+export function keysOf(actions: ReadonlyArray<Action>): string[] {
+  const taken = new Set(actions.flatMap((a) => a.key ?? []));
+  const count = new Map<string, number>();
+  return actions.map(({ op, key }) => {
+    if (key !== undefined) return key;
+    let n = count.get(op) ?? 0;
+    do n++;
+    while (taken.has(`${op}${n}`));
+    count.set(op, n);
+    return `${op}${n}`;
+  });
+}
+
+/** Actions that keep what they are called when some of them go or change places. */
+export function withKeys(actions: ReadonlyArray<Action>): Action[] {
+  const keys = keysOf(actions);
+  return actions.map((a, i) => (a.key === keys[i] ? a : { ...a, key: keys[i] }));
+}

@@ -1,0 +1,413 @@
+/**
+ * Evaluates builds: base, then steps lane by lane, each result cached under its input mesh, parameters and
+ * operands. Pieces used as cutters are evaluated first and brought into the host's frame.
+ */
+import '../primitives/letters/withFont';
+import { isMeshBase, type MeshBase, type TakenBase } from '../primitives/base';
+import type { Kept, Piece } from '../document/schema';
+import { ActionRun } from '../actions/actions';
+import { revised, type Edits, type Redone } from '../actions/revise';
+import { cutterCycle, needed, operandsOf } from '../document/graph';
+import { GroupMembers } from '../document/groupMembers';
+import { recalled, withBornScopes, withKept, type Recalled } from '../select/kept';
+import { mapsOf, tracked, type ElementMaps } from '../mesh/lineage';
+import { type PolyMesh, EMPTY_MESH, faceCount } from '../mesh/PolyMesh';
+import { faultOf, OperationError } from '../mesh/errors';
+import { IDENTITY } from '../mesh/transform';
+import { LIMITS, refuseTooMany, type Limits } from '../ops/operation';
+import { buildPrimitive, type Primitive } from '../primitives';
+import { baseBirths, expecting, giveBirths } from '../births/births';
+import { Makers } from '../births/Makers';
+import { isSound, markSound } from '../solid/Solid';
+import type { Selection } from '../select/selection';
+import { UNWATCHED, type Watch } from '../watch';
+import { frameAbout, keptForSteps } from './ofPiece';
+import type { StepContext } from '../steps/define';
+import { Operands } from './Operands';
+import type { BuildResult, StepReport } from './report';
+import { isAskedFor, withMadeEdges } from './madeBy';
+import { inLaneOrder, laneOf, stepName, STEPS, type Step } from '../steps';
+
+/** Where meshes that are not primitives come from. */
+export interface MeshSource {
+  blob(hash: string): PolyMesh;
+  file(path: string): PolyMesh;
+}
+
+export interface Progress {
+  /**
+   * Called before every step and inside long ones, with how many steps are done, a share of one included. What it
+   * throws ends the build; what was built before stays kept.
+   */
+  (done: number, total: number, label: string): void;
+}
+
+interface Cached {
+  input: PolyMesh;
+  key: string;
+  operands: PolyMesh[];
+  matrices: string;
+  mesh: PolyMesh;
+  report: Omit<StepReport, 'index' | 'ms'>;
+  draft: boolean;
+}
+
+/** Holds the caches of one document; survives edits, recomputing what changed. */
+export class Evaluator {
+  private readonly bases = new Map<string, { key: string; from: PolyMesh[]; mesh: PolyMesh }>();
+  private readonly surfaces = new Map<string, PolyMesh>();
+  private readonly runs = new Map<string, ActionRun>();
+  private readonly keptMarks = new Map<string, { base: PolyMesh; key: string; mesh: PolyMesh }>();
+  private readonly steps = new Map<string, Cached>();
+  private readonly results = new Map<string, BuildResult>();
+  private readonly memories = new Map<string, { kept?: unknown }>();
+  /** Pieces before their Cut lane. */
+  private readonly formed = new Map<string, PolyMesh>();
+  private draft = false;
+  private pieces = new Map<string, Piece>();
+  private members = new GroupMembers(this.pieces);
+  private operands = new Operands(this.pieces, this.members, this.results);
+  /** What the makers in the layer `birth` of any result stand for. */
+  readonly makers = new Makers();
+
+  constructor(
+    private readonly source: MeshSource,
+    /** Build as for export: smooth steps with their export levels. */
+    private readonly final = false,
+    /** What a step or an action may make. */
+    private readonly limits: Limits = LIMITS,
+  ) {}
+
+  /** Takes the document to evaluate next. Caches of pieces that are gone are dropped. */
+  setPieces(pieces: ReadonlyArray<Piece>): void {
+    this.pieces = new Map(pieces.map((p) => [p.id, p]));
+    this.members = new GroupMembers(this.pieces);
+    this.results.clear();
+    this.operands = new Operands(this.pieces, this.members, this.results);
+    for (const cache of [this.bases, this.runs, this.keptMarks, this.formed])
+      for (const id of cache.keys()) if (!this.pieces.has(id)) cache.delete(id);
+    for (const cache of [this.steps, this.memories])
+      for (const key of cache.keys()) if (!this.pieces.has(key.split('/')[0])) cache.delete(key);
+  }
+
+  /**
+   * The built mesh of a piece, in the piece's own frame.
+   * @param upTo evaluate only the first so many steps in lane order (for looking at a stage)
+   * @param draft a hand is at it: what is quickly made will do
+   */
+  build(id: string, progress?: Progress, upTo = Infinity, draft = false): BuildResult {
+    const done = this.results.get(id);
+    if (done && upTo === Infinity && (draft || !done.draft)) return done;
+    this.draft = draft;
+    this.piece(id);
+    this.buildOperands(id, progress);
+    return this.buildAlone(id, progress, upTo);
+  }
+
+  private buildAlone(id: string, progress: Progress | undefined, upTo: number): BuildResult {
+    const piece = this.pieces.get(id)!;
+    const { mesh: base, reports: actions, last: picked } = this.edited(piece);
+    const ordered = inLaneOrder((piece.steps ?? []).map((step, index) => ({ ...step, index })));
+    const active = ordered.filter((s) => !s.off).length;
+    let mesh = this.marked(piece, base);
+    const reports: StepReport[] = [];
+    let count = 0;
+    let draft = this.operands.expanded(operandsOf(piece)).some((c) => this.results.get(c)?.draft);
+    this.formed.set(id, mesh);
+    for (const step of ordered.slice(0, upTo)) {
+      if (step.off) continue;
+      const done = count++;
+      const watch: Watch = (share) => progress?.(done + share, active, piece.name ?? id);
+      watch(0);
+      const { index, ...plain } = step;
+      const before = performance.now();
+      const name = stepName(plain, index);
+      try {
+        const { mesh: next, report, draft: quick } = this.runStep(name, piece, plain as Step, mesh, watch);
+        draft ||= quick;
+        reports.push({ index, ms: performance.now() - before, ...report });
+        mesh = next;
+        if (laneOf(plain as Step) === 'Form') this.formed.set(id, mesh);
+      } catch (e) {
+        if (!(e instanceof OperationError)) throw e;
+        // A step that cannot act passes its input on, so the rest of the build stays to look at.
+        reports.push({
+          index,
+          kind: plain.kind,
+          ms: performance.now() - before,
+          key: 'fault',
+          counts: {},
+          warnings: [],
+          fault: faultOf(e),
+        });
+      }
+    }
+    const formed = this.formed.get(id)!;
+    const result = { mesh, formed, steps: reports, base, actions, picked, makers: this.makers, draft };
+    if (upTo === Infinity) this.results.set(id, result);
+    return result;
+  }
+
+  /** Builds what a piece leans on before the piece itself, so that long chains of cutters need no deep stack. */
+  private buildOperands(id: string, progress?: Progress): void {
+    const circle = cutterCycle(this.pieces, [id]);
+    if (circle)
+      throw new OperationError(
+        'cutter-cycle',
+        `Cutters run in a circle: ${circle.join(' → ')}.`,
+        undefined,
+        'Take one of these cutters away.',
+      );
+    const next = (x: string): string[] =>
+      this.operands.expanded(operandsOf(this.pieces.get(x)!)).filter((c) => this.pieces.has(c));
+    for (const operand of needed(id, next).slice(0, -1))
+      if (!this.results.has(operand) || (this.results.get(operand)!.draft && !this.draft))
+        this.buildAlone(operand, progress, Infinity);
+  }
+
+  /** The base with the piece's actions applied. */
+  private edited(piece: Piece): ReturnType<ActionRun['run']> {
+    const base = this.base(piece);
+    if (!piece.actions?.length) return { mesh: base, last: null, reports: [], maps: [] };
+    let run = this.runs.get(piece.id);
+    if (!run) this.runs.set(piece.id, (run = this.runOf(piece)));
+    return run.run(base, piece.actions, piece.selections);
+  }
+
+  private runOf({ id }: Piece): ActionRun {
+    const context = { meshOf: this.meshOf, limits: this.limits };
+    return new ActionRun(context, (made, key) => giveBirths(made, key, `${id}#${key}`, this.makers));
+  }
+
+  /**
+   * The edits of a piece's base as they would be with some of them done over; nothing is changed here.
+   * @throws OperationError `no-piece`
+   */
+  revisedEdits(id: string, order: ReadonlyArray<Redone>): Edits {
+    const piece = this.piece(id);
+    const { actions = [], selections } = piece;
+    if (!isMeshBase(piece.base)) this.buildOperands(id);
+    return revised(this.base(piece), { actions, selections }, order, this.runOf(piece));
+  }
+
+  /** @throws OperationError `no-piece` */
+  editedPiece(id: string): ReturnType<ActionRun['run']> {
+    const piece = this.piece(id);
+    if (!isMeshBase(piece.base)) this.buildOperands(id);
+    return this.edited(piece);
+  }
+
+  /** @throws OperationError `no-piece` */
+  piece(id: string): Piece {
+    const piece = this.pieces.get(id);
+    if (!piece) throw new OperationError('no-piece', `There is no piece “${id}”.`);
+    return piece;
+  }
+
+  /**
+   * What a kept selection is now, after the actions that came since.
+   * @throws OperationError `no-piece`
+   */
+  recall(id: string, kept: Kept): Recalled {
+    const { mesh } = this.editedPiece(id);
+    return this.runs.get(id)?.recall(kept, mesh) ?? recalled(kept, mesh, []);
+  }
+
+  /** The edited base with the kept selections marked that steps ask for; the same mesh as long as those are the same. */
+  private marked(piece: Piece, base: PolyMesh): PolyMesh {
+    const selections = new Map<string, Selection>();
+    for (const name of keptForSteps(piece)) {
+      const kept = piece.selections?.[name];
+      if (kept && !('picks' in kept)) selections.set(name, this.recall(piece.id, kept).selection);
+    }
+    if (!selections.size) return base;
+    const key = JSON.stringify([...selections]);
+    const known = this.keptMarks.get(piece.id);
+    if (known?.base === base && known.key === key) return known.mesh;
+    const mesh = withKept(base, selections);
+    if (isSound(base)) markSound(mesh);
+    this.keptMarks.set(piece.id, { base, key, mesh });
+    return mesh;
+  }
+
+  private base(piece: Piece): PolyMesh {
+    const { base } = piece;
+    if ('group' in base) return EMPTY_MESH;
+    if ('twin' in base) return this.results.get(base.twin)?.mesh ?? EMPTY_MESH;
+    if ('taken' in base) return this.taken(piece.id, base);
+    return this.keptBase(piece.id, JSON.stringify(base), [], () => this.named(piece.id, this.makeBase(base)));
+  }
+
+  /** @param from the meshes it is made of */
+  private keptBase(id: string, key: string, from: PolyMesh[], make: () => PolyMesh): PolyMesh {
+    const hit = this.bases.get(id);
+    if (hit?.key === key && hit.from.length === from.length && hit.from.every((m, i) => m === from[i]))
+      return hit.mesh;
+    const mesh = make();
+    this.bases.set(id, { key, from, mesh });
+    return mesh;
+  }
+
+  /**
+   * What a cut of another piece took out of it.
+   * @throws OperationError `not-cut` when there is no such cut at work, or those of the cut
+   */
+  private taken(id: string, base: TakenBase): PolyMesh {
+    const host = this.piece(base.taken);
+    const index = (host.steps ?? []).findIndex((s, i) => stepName(s, i) === base.step && !s.off);
+    const cut = this.steps.get(`${host.id}/${base.step}`);
+    const step = host.steps?.[index];
+    const take = step && STEPS[step.kind].taken;
+    const failed = this.results.get(host.id)?.steps.find((s) => s.index === index)?.fault;
+    if (!cut || !take || failed)
+      throw new OperationError(
+        'not-cut',
+        failed?.message ?? `“${host.name ?? host.id}” has no cut at work that this was taken out by.`,
+        undefined,
+        failed?.fix ?? 'Switch the cut on again, or delete this piece.',
+      );
+    const needs = this.needsOf(host, step, cut.input);
+    const matrices = needs.operands.map((o) => o.matrix.join()).join(';');
+    const key = JSON.stringify([base, step, matrices]);
+    return this.keptBase(id, key, [cut.input, ...needs.operands.map((o) => o.mesh)], () => {
+      const context = { ...needs, draft: this.draft, memory: {}, watch: UNWATCHED };
+      const naming = { ...context, name: this.naming(id, 'taken') };
+      const made = take(expecting(cut.input), step as never, naming, base.clearance ?? 0, base.cutter);
+      return markSound(giveBirths(made, 'taken', `${id}/taken`, this.makers));
+    });
+  }
+
+  private named(piece: string, base: PolyMesh): PolyMesh {
+    const mesh = baseBirths(base, piece, this.makers);
+    return isSound(base) ? markSound(mesh) : mesh;
+  }
+
+  /** A mesh an action looks to; the last few are kept, for a hand that is still at it. */
+  readonly meshOf = (base: MeshBase): PolyMesh => {
+    const key = JSON.stringify(base);
+    const mesh = this.surfaces.get(key) ?? this.makeBase(base);
+    this.surfaces.delete(key);
+    this.surfaces.set(key, mesh);
+    if (this.surfaces.size > 8) this.surfaces.delete(this.surfaces.keys().next().value!);
+    return mesh;
+  };
+
+  private makeBase(base: MeshBase): PolyMesh {
+    if ('blob' in base) return this.source.blob(base.blob);
+    if ('file' in base) return this.source.file(base.file);
+    return markSound(buildPrimitive(base as Primitive));
+  }
+
+  private runStep(
+    name: string,
+    piece: Piece,
+    step: Step,
+    input: PolyMesh,
+    watch: Watch,
+  ): Pick<Cached, 'mesh' | 'report' | 'draft'> {
+    const kind = STEPS[step.kind];
+    step = this.members.inScopes(withBornScopes(step, piece.selections), (id) => this.pieces.get(id));
+    const needs = this.needsOf(piece, step, input);
+    const { operands, frame } = needs;
+    const asked = isAskedFor(piece, name);
+    const key = JSON.stringify({ ...step, id: undefined, name: undefined, asked });
+    const matrices = [...operands.map((o) => o.matrix), frame].map((m) => m.join()).join(';');
+    const slot = `${piece.id}/${name}`;
+    const hit = this.steps.get(slot);
+    if (
+      hit &&
+      (this.draft || !hit.draft) &&
+      hit.input === input &&
+      hit.key === key &&
+      hit.matrices === matrices &&
+      hit.operands.length === operands.length &&
+      hit.operands.every((m, i) => m === operands[i].mesh)
+    )
+      return { ...hit, report: { ...hit.report, anchored: this.operands.anchored(operands) } };
+    const given = expecting(input);
+    if (isSound(input)) markSound(given);
+    let memory = this.memories.get(slot);
+    if (!memory) this.memories.set(slot, (memory = {}));
+    const {
+      mesh: made,
+      draft = false,
+      maps: _,
+      ...report
+    } = kind.run(given, step as never, {
+      ...needs,
+      draft: this.draft,
+      memory,
+      watch,
+      name: this.naming(piece.id, name),
+    });
+    refuseTooMany({ title: kind.title }, faceCount(made), this.limits.faces);
+    const by = `${piece.id}/${name}`;
+    const named = made === given ? input : giveBirths(made, name, by, this.makers);
+    const mesh = asked ? withMadeEdges(named, name, by, this.makers) : named;
+    if (isSound(made)) markSound(mesh);
+    const cached: Cached = {
+      input,
+      key,
+      operands: operands.map((o) => o.mesh),
+      matrices,
+      mesh,
+      report: {
+        kind: step.kind,
+        ...report,
+        counts: report.counts ?? {},
+        warnings: [...operands.flatMap((o) => o.anchor?.warnings ?? []), ...(report.warnings ?? [])],
+        anchored: this.operands.anchored(operands),
+      },
+      draft,
+    };
+    this.steps.set(slot, cached);
+    return cached;
+  }
+
+  /** How a step of several actions has the faces named that each of them made. */
+  private naming(piece: string, step: string): StepContext['name'] {
+    return (made, key) => giveBirths(made, `${step}#${key}`, `${piece}/${step}#${key}`, this.makers);
+  }
+
+  /** What a step works with beside its own numbers. @param input the mesh it works on */
+  private needsOf(
+    piece: Piece,
+    step: Step,
+    input: PolyMesh,
+  ): Omit<StepContext, 'draft' | 'memory' | 'watch' | 'name'> {
+    const kind = STEPS[step.kind];
+    return {
+      piece,
+      operands: kind.operands ? this.operands.of(piece, step, kind.operands(step as never), input) : [],
+      formed: this.formed.get(piece.id) ?? input,
+      frame: kind.about ? frameAbout(this.pieces, piece.id, kind.about(step as never)) : IDENTITY,
+      final: this.final,
+      limits: this.limits,
+      meshOf: this.meshOf,
+    };
+  }
+
+  /**
+   * What became of what in a step: maps from the elements of its result to those of the mesh it was given. They are
+   * made when they are asked for, by running the step once more with its elements tracked; builds do not wait for it.
+   * @param index of the step in the piece's list
+   * @throws OperationError of the step itself, or `no-step`
+   */
+  stepMaps(id: string, index: number): ElementMaps {
+    this.build(id);
+    const piece = this.piece(id);
+    const step = piece.steps?.[index];
+    const name = step && stepName(step, index);
+    const cached = name && this.steps.get(`${id}/${name}`);
+    if (!cached || step.off) throw new OperationError('no-step', `Step ${index} of “${id}” has no result.`);
+    const { input } = cached;
+    const given = tracked(expecting(input));
+    if (isSound(input)) markSound(given);
+    const context = { ...this.needsOf(piece, step, input), draft: false, memory: {}, watch: UNWATCHED };
+    const { mesh, maps } = STEPS[step.kind].run(given, step as never, {
+      ...context,
+      name: this.naming(id, name),
+    });
+    return maps?.() ?? mapsOf(mesh, input);
+  }
+}

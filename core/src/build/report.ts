@@ -1,0 +1,53 @@
+/** What a build tells of itself and of each of its steps. */
+import type { ActionReport } from '../actions/actions';
+import type { AnchoredPiece } from '../select/anchor';
+import type { Makers } from '../births/Makers';
+import type { IdleCutter } from '../cutting/idle';
+import type { Fault, Warning } from '../mesh/errors';
+import type { PolyMesh } from '../mesh/PolyMesh';
+import type { Counts } from '../ops/operation';
+import type { Selection } from '../select/selection';
+import type { EdgeGroup } from '../steps/define';
+import type { Step } from '../steps';
+
+export interface StepReport {
+  /** The step's place in the piece's own list. */
+  index: number;
+  kind: Step['kind'];
+  /** Time this evaluation spent on it, ms; 0 when its cached result served. */
+  ms: number;
+  /** The key number for its bead, e.g. `−12` or `2 mm`. */
+  key: string;
+  counts: Counts;
+  /** Things a person should look at; the result still stands. */
+  warnings: Warning[];
+  /** What came of it, in a sentence, where its key is not enough. */
+  says?: string;
+  /** Of rounding: what became of each run of connected edges. */
+  groups?: EdgeGroup[];
+  /** The edges it takes, for lighting them up: 6 numbers each, in the piece's frame. */
+  lines?: Float64Array;
+  /** Of a step of actions: what became of each, and what the last one left picked. */
+  actions?: ActionReport[];
+  picked?: Selection | null;
+  idle?: IdleCutter[];
+  /** Where pieces stand that it works with and that are anchored. */
+  anchored?: AnchoredPiece[];
+  fault?: Fault;
+}
+
+export interface BuildResult {
+  mesh: PolyMesh;
+  /** As it was before its cuts and roundings. */
+  formed: PolyMesh;
+  steps: StepReport[];
+  /** The base with its actions, before any step. */
+  base: PolyMesh;
+  actions: ActionReport[];
+  /** What the last action left picked. */
+  picked: Selection | null;
+  /** What the makers of its faces stand for. */
+  makers: Makers;
+  /** Made quickly for a hand that is at it, and not yet whole. */
+  draft: boolean;
+}

@@ -1,0 +1,201 @@
+/** Round: the edges in scope take a profile. */
+import { Type } from 'typebox';
+import { bevel as bevelMesh } from '../ops/bevel/bevel';
+import { edgeLines } from '../inspect/edgeLines';
+import { warn } from '../mesh/errors';
+import { UnitCache } from '../ops/bevel/UnitCache';
+import { stoppedEarly } from '../ops/bevelEdges';
+import { facesBevelled } from '../ops/bounds';
+import { refuseTooMany } from '../ops/operation';
+import { defineStep, type Seen } from './define';
+import { isFacetEdge } from '../select/edges';
+import { edgesInScope, ScopeSchema } from '../select/rules';
+import { topologyOf } from '../mesh/Topology';
+
+/** A rounding that takes longer while something before it is dragged waits until the hand rests, ms. */
+const SLOW = 50;
+/** One that took so many times as long is not tried at the next drag. */
+const HOPELESS = 4;
+
+/** What a rounding remembers of its last run. */
+interface Before {
+  asked: string;
+  /** What it took while something before it was dragged, ms; null before the first time. */
+  dragged: number | null;
+  /** What clusters of edges came to. */
+  cache: UnitCache;
+}
+
+/** Rims where there are some that no rounding takes yet; else what is still sharp. */
+const takesRims = ({ hasRims, steps }: Pick<Seen, 'hasRims' | 'steps'>): boolean =>
+  hasRims && !steps.some((s) => s.kind === 'bevel');
+const scopeFor = (seen: Seen) =>
+  takesRims(seen) ? ({ rule: 'rims' } as const) : ({ rule: 'sharp', angle: 30 } as const);
+/** Sharp edges that no cut made. */
+const OUTER = { rule: 'sharp', angle: 30, rims: 'without' } as const;
+const CHAMFER = { segments: 1, profile: 0 };
+/** A square profile keeps the edge, with a loop on either side. */
+const LOOPS = { segments: 2, profile: 2 };
+
+export const bevel = defineStep({
+  kind: 'bevel',
+  title: 'Round',
+  lane: 'Edge',
+  example: { kind: 'bevel', scope: { rule: 'rims' }, width: 2, segments: 3 },
+  params: {
+    scope: Type.Optional(ScopeSchema),
+    width: Type.Number({ title: 'Width', unit: 'mm', minimum: 0.001, maximum: 10000, default: 2 }),
+    by: Type.Optional(
+      Type.Union([Type.Literal('offset'), Type.Literal('radius')], { title: 'Width is', default: 'offset' }),
+    ),
+    segments: Type.Optional(
+      Type.Integer({ title: 'Segments', unit: '', minimum: 1, maximum: 32, default: 3 }),
+    ),
+    profile: Type.Optional(Type.Number({ title: 'Profile', unit: '', minimum: -1, maximum: 2, default: 1 })),
+    clamp: Type.Optional(Type.Boolean({ title: 'Stop where strips meet', default: true })),
+  },
+  fields: [
+    { key: 'scope' },
+    { key: 'width', perPixel: 0.1 },
+    {
+      key: 'by',
+      wide: true,
+      hints: {
+        offset: 'The way the sides move into their faces',
+        radius: 'The radius of the ball that would roll along the edges',
+      },
+    },
+    { key: 'segments' },
+    { key: 'profile', perPixel: 0.02, captions: ['−1 scoop', '0 flat', '1 round', '2 square'] },
+    { key: 'clamp' },
+  ],
+  adds: [
+    {
+      id: 'round',
+      title: 'Round edges',
+      short: 'Round',
+      words: 'bevel fillet chamfer soften',
+      label: (seen) => (takesRims(seen) ? 'Round the rims' : 'Round sharp edges'),
+      step: (seen) => ({
+        kind: 'bevel',
+        scope: scopeFor(seen),
+        width: 2,
+        segments: 3,
+        profile: 1,
+        clamp: true,
+      }),
+      ring: { piece: 1 },
+      offers: ({ steps, hasRims }) =>
+        steps.some((s) => s.kind === 'bevel')
+          ? null
+          : { text: hasRims ? 'Round the rims' : 'Round sharp edges', value: '2 mm' },
+    },
+    {
+      id: 'round-outer',
+      title: 'Round outer edges, not the rims',
+      short: 'Outer edges',
+      words: 'bevel fillet outside border silhouette',
+      scoped: true,
+      step: { kind: 'bevel', scope: OUTER, width: 2, segments: 3, profile: 1, clamp: true },
+      offers: ({ steps, hasRims }) =>
+        hasRims && !steps.some((s) => s.kind === 'bevel' && s.scope?.rule !== 'rims')
+          ? { text: 'Round outer edges', value: '2 mm' }
+          : null,
+    },
+    {
+      id: 'round-both',
+      title: 'Round rims and outer edges together',
+      short: 'Rims and outer',
+      words: 'bevel fillet all everything',
+      scoped: true,
+      step: {
+        kind: 'bevel',
+        scope: { rule: 'sharp', angle: 30 },
+        width: 2,
+        segments: 3,
+        profile: 1,
+        clamp: true,
+      },
+      offers: ({ steps, hasRims }) =>
+        hasRims && !steps.some((s) => s.kind === 'bevel') ? { text: 'Round both', value: '2 mm' } : null,
+    },
+    {
+      id: 'chamfer-live',
+      title: 'Chamfer, live',
+      words: 'bevel flat cut corner edges',
+      label: (seen) => (takesRims(seen) ? 'Chamfer the rims' : 'Chamfer sharp edges'),
+      step: (seen) => ({ kind: 'bevel', scope: scopeFor(seen), width: 1, ...CHAMFER }),
+    },
+    {
+      id: 'loops-live',
+      title: 'Support loops, live',
+      words: 'holding edges control bevel subdivision',
+      label: (seen) => (takesRims(seen) ? 'Loops beside the rims' : 'Loops beside sharp edges'),
+      step: (seen) => ({ kind: 'bevel', scope: scopeFor(seen), width: 1, ...LOOPS }),
+    },
+  ],
+  label({ scope, segments, profile }) {
+    const rule = scope?.rule ?? 'sharp';
+    const words: Record<string, string> = {
+      rims: 'rims',
+      all: 'all edges',
+      picked: 'picked edges',
+      made: 'made edges',
+    };
+    const on =
+      scope?.rule === 'sharp' && scope.rims === 'without' ? 'outer edges' : (words[rule] ?? 'sharp edges');
+    const is = (like: { segments: number; profile: number }): boolean =>
+      segments === like.segments && profile === like.profile;
+    if (is(CHAMFER)) return `Chamfer, ${on}`;
+    if (is(LOOPS)) return `Loops, ${on}`;
+    return on[0].toUpperCase() + on.slice(1);
+  },
+  scopes: ({ scope }) => (scope ? [scope] : []),
+  run(mesh, step, { limits, draft, memory, watch }) {
+    const segments = step.segments ?? 3;
+    const by = step.by ?? 'offset';
+    const key = `${by === 'radius' ? 'r ' : ''}${Number(step.width.toPrecision(4))} mm · ${segments} seg`;
+    const asked = JSON.stringify(step);
+    const before = memory.kept as Before | undefined;
+    const known = before?.asked === asked ? before.dragged : null;
+    if (draft && known !== null && known > SLOW) return { mesh, key, draft: true };
+    const start = performance.now();
+    const scope = step.scope ?? { rule: 'sharp', angle: 30 };
+    const t = topologyOf(mesh);
+    const inScope = edgesInScope(mesh, scope);
+    // Every edge that a person would call one.
+    const edges = scope.rule === 'all' ? inScope.filter((e) => !isFacetEdge(mesh, t, e)) : inScope;
+    refuseTooMany({ title: bevel.title }, facesBevelled(mesh, edges, segments), limits.faces);
+    const options = {
+      width: step.width,
+      by,
+      segments,
+      profile: step.profile ?? 1,
+      clamp: step.clamp ?? true,
+    };
+    const cache = before?.cache ?? new UnitCache();
+    const { mesh: out, report } = bevelMesh(mesh, edges, options, watch, cache);
+    const hopeless = known !== null && known > HOPELESS * SLOW ? known : null;
+    const dragged = draft ? performance.now() - start : hopeless;
+    memory.kept = { asked, dragged, cache } satisfies Before;
+    const counts = { edges: report.roundedEdges, groups: report.groups.length };
+    if (!report.roundedEdges) {
+      const why = edges.length
+        ? 'No edge in scope can be rounded: open and flat ones stay.'
+        : 'No edge is in scope.';
+      return { mesh: out, key, counts, warnings: [warn('none-in-scope', why)] };
+    }
+    const groups = report.groups.map((g) => ({
+      edges: g.edges.length,
+      asked: step.width,
+      least: g.reached,
+      full: g.full,
+      stops: g.stops.map(({ edges, at, width, why }) => ({ edges: edges.length, at, width, why })),
+    }));
+    const lines = edgeLines(
+      mesh,
+      report.groups.flatMap((g) => g.edges),
+    );
+    return { mesh: out, key, counts, groups, lines, warnings: stoppedEarly(report.groups, step.width) };
+  },
+});
