@@ -46,7 +46,8 @@ import {
   settle,
 } from '../src/state/arrange';
 import { commandById } from '../src/commands/commands';
-import { bench } from '../src/state/benchSlice';
+import { handActions } from '../src/state/handSlice';
+import { viewActions } from '../src/state/viewSlice';
 import { drawPoint, finishDrawing, putDrawingAway, takeDrawing, undoPoint } from '../src/hands/drawing';
 import { joinPieces, separateShells } from '../src/state/parts';
 import { editTogether, sameBase, sameSteps } from '../src/state/together';
@@ -56,6 +57,7 @@ import { Outgoing } from '../src/state/outgoing';
 import { outbox } from '../src/api/outbox';
 import { CanvasStage } from './canvasStage';
 import { openScene } from './openScene';
+import { modeIn } from '../src/state/mode';
 
 const folder = mkdtempSync(join(tmpdir(), 'urnsmith-actions-'));
 let server: Running;
@@ -131,7 +133,7 @@ describe('actions', () => {
       origin: 'foot',
     });
     expect(piece('Box 2').transform).toEqual({ move: [1, 2, 3] });
-    expect(scene.store.getState().bench.selected).toEqual([piece('Box 2').id]);
+    expect(scene.store.getState().hand.selected).toEqual([piece('Box 2').id]);
     expect((await stored()).pieces).toEqual(pieces());
   });
 
@@ -144,14 +146,14 @@ describe('actions', () => {
       { kind: 'cut', mode: 'subtract', cutters: [tool] },
     ]);
     expect(last()).toBe('Cut with Cylinder');
-    expect([scene.store.getState().bench.active, scene.store.getState().bench.step]).toEqual([host, 0]);
+    expect([scene.store.getState().hand.active, scene.store.getState().hand.step]).toEqual([host, 0]);
     cutWith(tool, [host], 'union');
-    expect(scene.store.getState().bench.notice).toMatchObject({
+    expect(scene.store.getState().panels.notice).toMatchObject({
       tone: 'problem',
       text: 'That would cut in a circle: Box → Cylinder → Box.',
     });
     cutWith(host, [], 'subtract');
-    expect(scene.store.getState().bench.notice!.text).toMatch(/Select the cutters first/);
+    expect(scene.store.getState().panels.notice!.text).toMatch(/Select the cutters first/);
     removeStep(scene, host, 0, 'Remove the cut');
     expect([piece('Cylinder').role, piece('Box').steps]).toEqual(['solid', []]);
     expect((await stored()).undo).toHaveLength(4);
@@ -165,11 +167,11 @@ describe('actions', () => {
       .getState()
       .document.pieces.slice(kept)
       .map((p) => p.id);
-    scene.store.dispatch(bench.selected({ ids: [box, ball] }));
+    scene.store.dispatch(handActions.selected({ ids: [box, ball] }));
     undo(scene);
-    expect(scene.store.getState().bench).toMatchObject({ selected: [box], active: box });
+    expect(scene.store.getState().hand).toMatchObject({ selected: [box], active: box });
     undo(scene);
-    expect(scene.store.getState().bench).toMatchObject({ selected: [], active: null });
+    expect(scene.store.getState().hand).toMatchObject({ selected: [], active: null });
   });
 
   it('delete: children go along, hosts lose the cutter, one undo brings all back', async () => {
@@ -181,7 +183,7 @@ describe('actions', () => {
     const before = pieces();
     deletePieces(scene, [tool]);
     expect(pieces().map((p) => [p.name, p.steps])).toEqual([['Box', []]]);
-    expect(scene.store.getState().bench.notice).toMatchObject({ undo: true });
+    expect(scene.store.getState().panels.notice).toMatchObject({ undo: true });
     undo(scene);
     expect(pieces()).toEqual(before);
     redo(scene);
@@ -200,7 +202,7 @@ describe('actions', () => {
     expect(of(a, b).map((p) => (p.base as { radius: number }).radius)).toEqual([51, 10]);
     const before = pieces();
     const refused = editTogether(scene, of(a, b), 'Radius', radius((x) => x - 20), (p) => ((p.base as { radius: number }).radius > 0 ? null : 'Radius would be below 0.'));
-    expect([refused, pieces(), scene.store.getState().bench.notice!.text]).toEqual([false, before, 'Cylinder 2: Radius would be below 0.']);
+    expect([refused, pieces(), scene.store.getState().panels.notice!.text]).toEqual([false, before, 'Cylinder 2: Radius would be below 0.']);
     // Steps that are like one another: the second rounding of each.
     const round = (width: number) => ({ kind: 'bevel' as const, width });
     for (const [id, widths] of [[a, [1, 2]], [b, [3]], [box, [4, 5]]] as const) for (const w of widths) addStep(scene, id, round(w), 'Round');
@@ -208,15 +210,15 @@ describe('actions', () => {
     // Steps that are given; the cut stays where it is.
     const tool = addPrimitive(scene, 'torus');
     cutWith(box, [tool], 'subtract');
-    scene.store.dispatch(bench.selected({ ids: [b, tool, box] }));
-    scene.store.dispatch(bench.stepChosen(null));
+    scene.store.dispatch(handActions.selected({ ids: [b, tool, box] }));
+    scene.store.dispatch(handActions.stepChosen(null));
     commandById('give-steps').run(scene);
     expect(of(b, tool).map((p) => p.steps!.map((x) => [x.kind, (x as { width: number }).width]))).toEqual([[['bevel', 3], ['bevel', 4], ['bevel', 5]], [['bevel', 4], ['bevel', 5]]]);
-    expect(scene.store.getState().bench.notice!.text).toMatch(/2 pieces have the 2 steps of Box; 1 that look/);
+    expect(scene.store.getState().panels.notice!.text).toMatch(/2 pieces have the 2 steps of Box; 1 that look/);
     commandById('select-host').run(scene);
-    scene.store.dispatch(bench.selected({ ids: [tool] }));
+    scene.store.dispatch(handActions.selected({ ids: [tool] }));
     commandById('select-host').run(scene);
-    expect(scene.store.getState().bench.selected).toEqual([box]);
+    expect(scene.store.getState().hand.selected).toEqual([box]);
     expect((await stored()).pieces).toEqual(pieces());
   }); // prettier-ignore
 
@@ -232,7 +234,7 @@ describe('actions', () => {
       expect(move[1] + low(base)).toBeCloseTo(0, 6);
     }
     // A peg in a wall, its axis along X.
-    scene.store.dispatch(bench.pegSet([0, -1, 0, 0, 1, 0, 0, 0, 0, 0, 1, 0, 7, 8, 9, 1]));
+    scene.store.dispatch(viewActions.pegSet([0, -1, 0, 0, 1, 0, 0, 0, 0, 0, 1, 0, 7, 8, 9, 1]));
     const { base, move } = added('cone');
     expect(move).toEqual([7 - low(base), 8, 9]);
   });
@@ -241,7 +243,7 @@ describe('actions', () => {
     const host = addPrimitive(scene, 'box');
     const tool = addPrimitive(scene, 'cylinder');
     cutWith(host, [tool], 'subtract');
-    scene.store.dispatch(bench.selected({ ids: [host] }));
+    scene.store.dispatch(handActions.selected({ ids: [host] }));
     commandById('twin').run(scene);
     expect(piece('Box 2')).toEqual({
       ...piece('Box'),
@@ -266,7 +268,7 @@ describe('actions', () => {
     undo(scene);
     undo(scene);
     expect(pieces()).toEqual(before);
-    scene.store.dispatch(bench.selected({ ids: [piece('Box 2').id] }));
+    scene.store.dispatch(handActions.selected({ ids: [piece('Box 2').id] }));
     commandById('make-own').run(scene);
     const [step] = piece('Box 2').steps as Array<{ cutters: string[] }>;
     expect(step.cutters).toEqual([piece('Cylinder 2').id]);
@@ -281,17 +283,19 @@ describe('actions', () => {
 
   it('twins: what would change the others with it is refused; edits that come by any way go to what is shared', async () => {
     const host = addPrimitive(scene, 'box');
-    scene.store.dispatch(bench.selected({ ids: [host] }));
+    scene.store.dispatch(handActions.selected({ ids: [host] }));
     commandById('twin').run(scene);
     const twin = piece('Box 2').id;
     settle(scene, host, ['size']);
-    expect(scene.store.getState().bench.notice!.text).toMatch(/Box has twins, and they would change with it/);
+    expect(scene.store.getState().panels.notice!.text).toMatch(
+      /Box has twins, and they would change with it/,
+    );
     commit(scene, 'A step', pieces().map((p) => (p.id === twin ? { ...p, steps: [{ kind: 'normals' }] } : p))); // prettier-ignore
     expect([piece('Box').base, piece('Box 2').steps]).toEqual([{ twin }, [{ id: 's1', kind: 'normals' }]]);
     // Work about the world cannot go over to another place.
     editStep(scene, twin, 0, 'About', () => ({ kind: 'mirror', axes: ['x'], about: 'world' }) as never);
     addStep(scene, host, { kind: 'normals' }, 'Normals');
-    expect(scene.store.getState().bench.notice!.text).toMatch(/Make Box its own first/);
+    expect(scene.store.getState().panels.notice!.text).toMatch(/Make Box its own first/);
     expect(piece('Box').steps).toBeUndefined();
     selectTwins(scene);
     expect((await stored()).pieces).toEqual(pieces());
@@ -301,9 +305,9 @@ describe('actions', () => {
     const host = addPrimitive(scene, 'box');
     const tool = addPrimitive(scene, 'cylinder');
     commandById('take-out').run(scene);
-    expect(scene.store.getState().bench.notice!.text).toMatch(/Select a cutter/);
+    expect(scene.store.getState().panels.notice!.text).toMatch(/Select a cutter/);
     cutWith(host, [tool], 'subtract');
-    scene.store.dispatch(bench.selected({ ids: [tool] }));
+    scene.store.dispatch(handActions.selected({ ids: [tool] }));
     commandById('take-out').run(scene);
     expect(piece('Cylinder taken out')).toMatchObject({
       parent: host,
@@ -311,7 +315,7 @@ describe('actions', () => {
     });
     // Of a split both halves are pieces, with the gap there was.
     editStep(scene, host, 0, 'Split', (s) => ({ ...s, mode: 'split', gap: 3 }) as never);
-    scene.store.dispatch(bench.selected({ ids: [tool] }));
+    scene.store.dispatch(handActions.selected({ ids: [tool] }));
     commandById('take-out').run(scene);
     expect(piece('Box').steps![0]).toMatchObject({ keep: 'outside', gap: 3, mode: 'split' });
     expect(piece('Box inner half').base).toEqual({
@@ -324,7 +328,7 @@ describe('actions', () => {
     expect((await stored()).pieces).toEqual(pieces());
     deletePieces(scene, [host]);
     expect(pieces()).toEqual([]);
-    expect(scene.store.getState().bench.notice!.text).toBe('Deleted Box with 2 nested in it.');
+    expect(scene.store.getState().panels.notice!.text).toBe('Deleted Box with 2 nested in it.');
   });
 
   it('duplicate: copies of host and cutter cut one another', async () => {
@@ -336,7 +340,7 @@ describe('actions', () => {
     expect(cuttersOf('Box 2')).toEqual([piece('Cylinder 2').id]);
     // The cutter is nested in its host, so a copy of the host alone has its own.
     duplicatePieces(scene, [host]);
-    expect(scene.store.getState().bench.selected).toEqual([piece('Box 3').id]);
+    expect(scene.store.getState().hand.selected).toEqual([piece('Box 3').id]);
     expect(cuttersOf('Box 3')).toEqual([piece('Cylinder 3').id]);
     expect(piece('Cylinder 3').parent).toBe(piece('Box 3').id);
     // A copy of the cutter alone cuts in the same step.
@@ -371,7 +375,7 @@ describe('actions', () => {
     undo(scene);
     deletePieces(scene, [other]);
     expect(pieces()).toEqual([]);
-    expect(scene.store.getState().bench.notice!.text).toBe('Deleted Box 2 with 1 nested in it.');
+    expect(scene.store.getState().panels.notice!.text).toBe('Deleted Box 2 with 1 nested in it.');
   });
 
   it('nest and group without moving anything in the world', async () => {
@@ -380,7 +384,7 @@ describe('actions', () => {
     nest(scene, b, a);
     expect([piece('Torus').parent, piece('Torus').transform!.move]).toEqual([a, [-10, 5, 0]]);
     nest(scene, a, b);
-    expect(scene.store.getState().bench.notice!.text).toBe('Box cannot be nested inside itself.');
+    expect(scene.store.getState().panels.notice!.text).toBe('Box cannot be nested inside itself.');
     nest(scene, b, null);
     expect([piece('Torus').parent, piece('Torus').transform!.move]).toEqual([undefined, [0, 5, 0]]);
     groupPieces(scene, [a, b]);
@@ -394,7 +398,7 @@ describe('actions', () => {
 
   it('add a step to every selected piece at once, and one undo takes them all', () => {
     const [a, b] = [addPrimitive(scene, 'box'), addPrimitive(scene, 'cylinder')];
-    scene.store.dispatch(bench.selected({ ids: [a, b] }));
+    scene.store.dispatch(handActions.selected({ ids: [a, b] }));
     commandById('round')!.run(scene);
     const roundings = (): number[] =>
       ['Box', 'Cylinder'].map((name) => piece(name).steps?.filter((s) => s.kind === 'bevel').length ?? 0);
@@ -433,7 +437,7 @@ describe('actions', () => {
     expect(piece('Box').steps!.map((s) => [s.id, s.pin])).toEqual(
       ['s1', 's2', 's3'].map((s) => [s, undefined]),
     );
-    expect(scene.store.getState().bench.step).toBe(2);
+    expect(scene.store.getState().hand.step).toBe(2);
     undo(scene);
     undo(scene);
     undo(scene);
@@ -570,14 +574,14 @@ describe('actions', () => {
     commit(scene, 'Move', pieces().map((p) => (p.id === copy.id ? { ...p, transform: { move: [9, 0, 0] } } : p))); // prettier-ignore
     resetPlacement(scene, copy.id);
     expect(canRestore(scene, copy.id)).toBe(true);
-    scene.store.dispatch(bench.selected({ ids: [copy.id] }));
+    scene.store.dispatch(handActions.selected({ ids: [copy.id] }));
     await stored();
     await open();
     // The same scene, opened again: what was in hand is gone, and so is what is remembered of it.
-    expect([canRestore(scene, copy.id), scene.store.getState().bench.selected]).toEqual([false, []]);
+    expect([canRestore(scene, copy.id), scene.store.getState().hand.selected]).toEqual([false, []]);
     const before = pieces().length;
     repeatDuplicate(scene);
-    expect([pieces().length, scene.store.getState().bench.notice?.tone]).toEqual([before, 'problem']);
+    expect([pieces().length, scene.store.getState().panels.notice?.tone]).toEqual([before, 'problem']);
   });
 
   it('tell the truth about where work is while the server cannot store it', async () => {
@@ -606,9 +610,9 @@ describe('pieces arranged', () => {
   });
 
   it('repeat an offset as one entry of the history, again and again', async () => {
-    scene.store.dispatch(bench.selected({ ids: ['a'] }));
+    scene.store.dispatch(handActions.selected({ ids: ['a'] }));
     duplicateAndRemember(scene);
-    const copy = scene.store.getState().bench.selected[0];
+    const copy = scene.store.getState().hand.selected[0];
     commit(scene, 'Move it', pieces().map((p) => (p.id === copy ? { ...p, transform: { move: [12, 0, 3] } } : p))); // prettier-ignore
     const before = scene.store.getState().document.undo.length;
     repeatDuplicate(scene);
@@ -625,11 +629,11 @@ describe('pieces arranged', () => {
   });
 
   it('have nothing to repeat before something was duplicated and is still there', () => {
-    scene.store.dispatch(bench.selected({ ids: ['a'] }));
+    scene.store.dispatch(handActions.selected({ ids: ['a'] }));
     duplicateAndRemember(scene);
     undo(scene);
     repeatDuplicate(scene);
-    expect(scene.store.getState().bench.notice!.text).toContain('Duplicate a piece');
+    expect(scene.store.getState().panels.notice!.text).toContain('Duplicate a piece');
     expect(pieces()).toHaveLength(2);
   });
 
@@ -643,20 +647,20 @@ describe('pieces arranged', () => {
   });
 
   it('say why they cannot be joined or separated', async () => {
-    const told = (): string => scene.store.getState().bench.notice!.text;
-    scene.store.dispatch(bench.selected({ ids: ['a'] }));
+    const told = (): string => scene.store.getState().panels.notice!.text;
+    scene.store.dispatch(handActions.selected({ ids: ['a'] }));
     await joinPieces(scene);
     expect(told()).toContain('at least two');
     commit(scene, 'Lock one', pieces().map((p) => (p.id === 'b' ? { ...p, locked: true } : p))); // prettier-ignore
-    scene.store.dispatch(bench.selected({ ids: ['a', 'b'] }));
+    scene.store.dispatch(handActions.selected({ ids: ['a', 'b'] }));
     await joinPieces(scene);
     expect(told()).toContain('unlocked');
     cutWith('b', ['a'], 'subtract');
     commit(scene, 'A third', [...pieces().map((p) => ({ ...p, locked: undefined })), { id: 'c', name: 'C', base: pieces()[0].base }]); // prettier-ignore
-    scene.store.dispatch(bench.selected({ ids: ['a', 'c'] }));
+    scene.store.dispatch(handActions.selected({ ids: ['a', 'c'] }));
     await joinPieces(scene);
     expect(told()).toContain('B is cut by a piece that would be gone');
-    scene.store.dispatch(bench.selected({ ids: [] }));
+    scene.store.dispatch(handActions.selected({ ids: [] }));
     await separateShells(scene);
     expect(told()).toBe('Select a piece with faces first.');
     expect(pieces()).toHaveLength(3);
@@ -665,10 +669,10 @@ describe('pieces arranged', () => {
 
 describe('drawing on the stage', () => {
   const stage = new CanvasStage();
-  const lines = () => scene.store.getState().bench.drawing?.lines;
+  const lines = () => modeIn(scene.store.getState(), 'draw')?.lines;
 
   it('sets points, takes them back, begins further lines and closes them', () => {
-    scene.store.dispatch(bench.drawn({ tool: 'knife', lines: [] }));
+    scene.store.dispatch(handActions.modeTaken({ is: 'draw', tool: 'knife', lines: [] }));
     drawPoint(scene, stage.asStage, [0, 0, 0]);
     drawPoint(scene, stage.asStage, [1, 0, 0]);
     drawPoint(scene, stage.asStage, [1, 1, 0]);
@@ -687,11 +691,11 @@ describe('drawing on the stage', () => {
     expect(lines()).toBeUndefined();
     undoPoint(scene);
     drawPoint(scene, stage.asStage, [0, 0, 0]);
-    expect(scene.store.getState().bench.drawing).toBeNull();
+    expect(scene.store.getState().hand.mode).toBeNull();
   });
 
   it('makes a piece of a face drawn with nothing in hand, in the frame of the grid', async () => {
-    scene.store.dispatch(bench.gridSeated([1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 20, 0, 1]));
+    scene.store.dispatch(viewActions.gridSeated([1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 20, 0, 1]));
     await takeDrawing(scene, 'face');
     for (const p of [[0, 20, 0], [10, 20, 0], [10, 20, 8]] as const) drawPoint(scene, stage.asStage, [...p]); // prettier-ignore
     stage.rig.look('top');
@@ -704,7 +708,7 @@ describe('drawing on the stage', () => {
     expect([faceCount(mesh), surfaceArea(mesh)]).toEqual([1, 40]);
     // It looks up at who drew it from above.
     expect(faceNormal(mesh, 0)).toEqual([0, 1, 0]);
-    expect(scene.store.getState().bench.selected).toEqual([sheet.id]);
+    expect(scene.store.getState().hand.selected).toEqual([sheet.id]);
   });
 
   it('keeps what was drawn when it is no face, and says why', async () => {
@@ -713,7 +717,7 @@ describe('drawing on the stage', () => {
     drawPoint(scene, stage.asStage, [10, 0, 0]);
     const before = pieces().length;
     await finishDrawing(scene, stage.asStage);
-    expect(scene.store.getState().bench.notice!.text).toContain('at least three points');
+    expect(scene.store.getState().panels.notice!.text).toContain('at least three points');
     expect([pieces().length, lines()![0].length]).toEqual([before, 2]);
     // Taken again, the tool is put away.
     await takeDrawing(scene, 'face');

@@ -7,8 +7,11 @@ import { atLevel, commandById, COMMANDS, noteGesture, releaseKey, runKey } from 
 import { holdersOf } from '../src/commands/clashes';
 import { KEYMAP, keyLabel, keyName, keyOf } from '../src/commands/keymap';
 import { settingsApi } from '../src/api/settingsApi';
-import { bench } from '../src/state/benchSlice';
+import { handActions } from '../src/state/handSlice';
+import { viewActions } from '../src/state/viewSlice';
+import { settingActions } from '../src/state/settingSlice';
 import { openScene } from './openScene';
+import { modeIn } from '../src/state/mode';
 
 let scene = openScene();
 
@@ -55,26 +58,26 @@ describe('keys', () => {
   beforeEach(() => {
     scene = openScene();
   });
-  const state = () => scene.store.getState().bench;
+  const state = () => scene.store.getState().hand;
 
   it('take a point back and put the tool away while something is drawn, and mean their commands after', () => {
-    scene.store.dispatch(bench.drawn({ tool: 'face', lines: [[[0, 0, 0], [1, 0, 0]]] })); // prettier-ignore
+    scene.store.dispatch(handActions.modeTaken({ is: 'draw', tool: 'face', lines: [[[0, 0, 0], [1, 0, 0]]] })); // prettier-ignore
     expect(runKey(scene, key('Backspace'))).toBe(true);
-    expect(state().drawing!.lines[0]).toHaveLength(1);
+    expect(modeIn(scene.store.getState(), 'draw')!.lines[0]).toHaveLength(1);
     runKey(scene, key('Delete'));
     runKey(scene, key('Delete'));
-    expect(state().drawing!.lines.flat()).toEqual([]);
+    expect(modeIn(scene.store.getState(), 'draw')!.lines.flat()).toEqual([]);
     runKey(scene, key('Escape'));
-    expect(state().drawing).toBeNull();
-    scene.store.dispatch(bench.selected({ ids: ['x'] }));
+    expect(state().mode).toBeNull();
+    scene.store.dispatch(handActions.selected({ ids: ['x'] }));
     runKey(scene, key('Escape'));
     expect(state().selected).toEqual([]);
   });
 
   it('of a tool leave other keys alone, and unknown ones to the page', () => {
-    scene.store.dispatch(bench.drawn({ tool: 'knife', lines: [[[0, 0, 0]]] }));
+    scene.store.dispatch(handActions.modeTaken({ is: 'draw', tool: 'knife', lines: [[[0, 0, 0]]] }));
     runKey(scene, key('s'));
-    expect([state().tool, state().drawing!.tool]).toEqual(['move', 'knife']);
+    expect([state().tool, modeIn(scene.store.getState(), 'draw')!.tool]).toEqual(['move', 'knife']);
     expect(runKey(scene, key('F9'))).toBe(false);
   });
 
@@ -106,7 +109,7 @@ describe('keys', () => {
       down(0);
       up(2500);
       expect(state().tool).toBe('turn');
-      scene.store.dispatch(bench.toolTaken('select'));
+      scene.store.dispatch(handActions.toolTaken('select'));
       down(3000);
       noteGesture(scene);
       up(3120);
@@ -140,10 +143,10 @@ describe('keys', () => {
   it('act only where their command can', () => {
     // No peg stands, so it cannot be taken away; nothing is selected, so nothing is duplicated.
     expect(commandById('take-peg').enabled!(scene)).toBe(false);
-    scene.store.dispatch(bench.pegSet([1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 5, 6, 7, 1]));
+    scene.store.dispatch(viewActions.pegSet([1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 5, 6, 7, 1]));
     expect(commandById('take-peg').enabled!(scene)).toBe(true);
     runKey(scene, key('p', { altKey: true }));
-    expect(state().peg).toBeNull();
+    expect(scene.store.getState().view.peg).toBeNull();
     expect(commandById('pivot-peg').enabled!(scene)).toBe(false);
     expect(atLevel(scene, commandById('edit-knife'))).toBe(false);
     expect(atLevel(scene, commandById('edit-drawFace'))).toBe(true);
@@ -152,10 +155,10 @@ describe('keys', () => {
   it('put new pieces on the peg, or on the grid where no peg stands', () => {
     const add = commandById('add-box');
     const placed = (): Piece['transform'] => scene.store.getState().document.pieces.at(-1)!.transform;
-    scene.store.dispatch(bench.gridSeated([1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 3, 0, 1]));
+    scene.store.dispatch(viewActions.gridSeated([1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 3, 0, 1]));
     add.run(scene);
     expect(placed()!.move).toEqual([0, 3, 0]);
-    scene.store.dispatch(bench.pegSet([0, 0, -1, 0, 0, 1, 0, 0, 1, 0, 0, 0, 5, 6, 7, 1]));
+    scene.store.dispatch(viewActions.pegSet([0, 0, -1, 0, 0, 1, 0, 0, 1, 0, 0, 0, 5, 6, 7, 1]));
     add.run(scene);
     expect(placed()!.move).toEqual([5, 6, 7]);
     expect(placed()!.turn!.map(Math.round)).toEqual([0, 90, 0]);
@@ -165,8 +168,9 @@ describe('keys', () => {
 describe('what drags snap to', () => {
   it('is any set of things, each switched by itself', () => {
     scene = openScene();
-    expect(scene.store.getState().bench.snapTo).toEqual(['grid']);
-    for (const k of ['point', 'face', 'grid', 'point'] as const) scene.store.dispatch(bench.snapToggled(k));
-    expect(scene.store.getState().bench.snapTo).toEqual(['face']);
+    expect(scene.store.getState().settings.snapTo).toEqual(['grid']);
+    for (const k of ['point', 'face', 'grid', 'point'] as const)
+      scene.store.dispatch(settingActions.snapToggled(k));
+    expect(scene.store.getState().settings.snapTo).toEqual(['face']);
   });
 });

@@ -10,7 +10,9 @@ import { buildPrimitive, type Primitive } from '@urnsmith/core/primitives/index'
 import { pointsOf, selectionOf } from '@urnsmith/core/select/selection';
 import { cageOf } from '@urnsmith/core/build/cage';
 import { displayOf } from '@urnsmith/core/build/display';
-import { bench } from '../src/state/benchSlice';
+import { handActions } from '../src/state/handSlice';
+import { viewActions } from '../src/state/viewSlice';
+import { settingActions } from '../src/state/settingSlice';
 import { acted } from '../src/state/documentSlice';
 import { elementHandle, ownFrame, pointsOfPicked } from '../src/state/elementHandle';
 import type { Built, WholeCage } from '../src/workers/builds';
@@ -59,9 +61,9 @@ function hold(transform: Transform | undefined, level: 'face' | 'edge' | 'point'
       inverse: [],
     }),
   );
-  scene.store.dispatch(bench.selected({ ids: ['a'] }));
-  scene.store.dispatch(bench.levelTaken(level));
-  scene.store.dispatch(bench.elementsPicked(picked));
+  scene.store.dispatch(handActions.selected({ ids: ['a'] }));
+  scene.store.dispatch(handActions.levelTaken(level));
+  scene.store.dispatch(handActions.elementsPicked(picked));
 }
 
 beforeEach(() => {
@@ -117,9 +119,9 @@ describe('the handle', () => {
   it('is none at Piece level, with nothing picked, or when what was picked is gone', () => {
     hold(undefined, 'face', []);
     expect(elementHandle(scene.store.getState(), { get: () => built(cage) })).toBeNull();
-    scene.store.dispatch(bench.elementsPicked([12345]));
+    scene.store.dispatch(handActions.elementsPicked([12345]));
     expect(elementHandle(scene.store.getState(), { get: () => built(cage) })).toBeNull();
-    scene.store.dispatch(bench.levelTaken('piece'));
+    scene.store.dispatch(handActions.levelTaken('piece'));
     expect(elementHandle(scene.store.getState(), { get: () => built(cage) })).toBeNull();
   });
 
@@ -127,11 +129,11 @@ describe('the handle', () => {
     const t: Transform = { move: [1, 2, 3], turn: [0, 90, 0], size: [1, 1, 1] };
     hold(t, 'face', [0]);
     const along = (frame: 'world' | 'piece' | 'grid' | 'view'): number[] | null => {
-      scene.store.dispatch(bench.elementSettings({ frame }));
+      scene.store.dispatch(settingActions.elementSettings({ frame }));
       return elementHandle(scene.store.getState(), { get: () => built(cage) })!.matrix;
     };
     const grid = transformMatrix({ move: [0, 0, 0], turn: [0, 0, 45], size: [1, 1, 1] });
-    scene.store.dispatch(bench.gridSeated(grid));
+    scene.store.dispatch(viewActions.gridSeated(grid));
     expect(along('world')!.slice(0, 3)).toEqual([1, 0, 0]);
     expect(along('piece')).toEqual(transformMatrix(t));
     expect(along('grid')).toEqual(grid);
@@ -140,16 +142,16 @@ describe('the handle', () => {
 
   it('turns about the pivot or the peg when that is chosen, and moves from the middle all the same', () => {
     hold({ move: [7, 0, 0], turn: [0, 0, 0], size: [1, 1, 1] }, 'face', [0]);
-    scene.store.dispatch(bench.toolTaken('turn'));
-    scene.store.dispatch(bench.elementSettings({ about: 'pivot' }));
+    scene.store.dispatch(handActions.toolTaken('turn'));
+    scene.store.dispatch(settingActions.elementSettings({ about: 'pivot' }));
     const at = (): Vec3 => elementHandle(scene.store.getState(), { get: () => built(cage) })!.at;
     expect(at()).toEqual([7, 0, 0]);
-    scene.store.dispatch(bench.elementSettings({ about: 'peg' }));
+    scene.store.dispatch(settingActions.elementSettings({ about: 'peg' }));
     scene.store.dispatch(
-      bench.pegSet(transformMatrix({ move: [1, 2, 3], turn: [0, 0, 0], size: [1, 1, 1] })),
+      viewActions.pegSet(transformMatrix({ move: [1, 2, 3], turn: [0, 0, 0], size: [1, 1, 1] })),
     );
     expect(at()).toEqual([1, 2, 3]);
-    scene.store.dispatch(bench.toolTaken('move'));
+    scene.store.dispatch(handActions.toolTaken('move'));
     expect(at()).not.toEqual([1, 2, 3]);
   });
 });

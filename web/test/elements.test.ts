@@ -15,7 +15,7 @@ import {
 import { buildPrimitive } from '@urnsmith/core/primitives/index';
 import { pointsOf, selectionOf } from '@urnsmith/core/select/selection';
 import { middleOfPoints } from '@urnsmith/core/ops/transformElements';
-import { bench, benchReducer, type BenchState } from '../src/state/benchSlice';
+import { handActions, handReducer, type HandState } from '../src/state/handSlice';
 import type { ElementSettings } from '../src/state/elementSettings';
 import { inHand } from '../src/state/inHand';
 import { inTurn } from '../src/state/underWay';
@@ -28,7 +28,7 @@ import { openScene } from './openScene';
 
 let scene = openScene();
 
-const settings: ElementSettings = scene.store.getState().bench.elements;
+const settings: ElementSettings = scene.store.getState().settings.elements;
 const box = buildPrimitive({ primitive: 'box', width: 10, height: 8, depth: 6 });
 const drag = (v: Partial<DragValue>): DragValue => ({
   tool: 'move',
@@ -173,42 +173,53 @@ describe('levels and selection', () => {
   beforeEach(() => {
     scene = openScene();
   });
-  const run = (...actions: Parameters<typeof benchReducer>[1][]): BenchState =>
-    actions.reduce<BenchState>(benchReducer, scene.store.getState().bench);
+  const run = (...actions: Parameters<typeof handReducer>[1][]): HandState =>
+    actions.reduce<HandState>(handReducer, scene.store.getState().hand);
 
   it('choosing another piece empties the selection, none goes back to pieces', () => {
-    const at = run(bench.selected({ ids: ['b'] }), bench.levelTaken('face'), bench.elementsPicked([3, 5]));
+    const at = run(
+      handActions.selected({ ids: ['b'] }),
+      handActions.levelTaken('face'),
+      handActions.elementsPicked([3, 5]),
+    );
     expect([at.level, at.selected, at.picked]).toEqual(['face', ['b'], [3, 5]]);
-    const other = benchReducer(at, bench.selected({ ids: ['c'] }));
+    const other = handReducer(at, handActions.selected({ ids: ['c'] }));
     expect([other.level, other.picked]).toEqual(['face', []]);
-    expect(benchReducer(at, bench.selected({ ids: [] })).level).toBe('piece');
+    expect(handReducer(at, handActions.selected({ ids: [] })).level).toBe('piece');
   });
 
   it('several pieces have picks at once; the one picked last leads, and one without picks gives the lead away', () => {
     const both = run(
-      bench.selected({ ids: ['a', 'b'] }),
-      bench.levelTaken('edge'),
-      bench.piecesPicked({ picks: { a: [1, 2], b: [4] }, lead: 'a' }),
+      handActions.selected({ ids: ['a', 'b'] }),
+      handActions.levelTaken('edge'),
+      handActions.piecesPicked({ picks: { a: [1, 2], b: [4] }, lead: 'a' }),
     );
     expect(both).toMatchObject({ active: 'a', selected: ['b', 'a'], picked: [1, 2], beside: { b: [4] } });
-    const other = benchReducer(both, bench.piecesPicked({ picks: { a: [], b: [4] } }));
+    const other = handReducer(both, handActions.piecesPicked({ picks: { a: [], b: [4] } }));
     expect(other).toMatchObject({ active: 'b', selected: ['a', 'b'], picked: [4], beside: {} });
     // Another one comes along with its picks still to be made, and one that goes takes its own with it.
-    const more = benchReducer(both, bench.selected({ ids: ['c'], mode: 'add' }));
+    const more = handReducer(both, handActions.selected({ ids: ['c'], mode: 'add' }));
     expect(more).toMatchObject({ active: 'c', picked: [], beside: { a: [1, 2], b: [4] } });
-    const less = benchReducer(more, bench.selected({ ids: ['c', 'b'], mode: 'toggle' }));
+    const less = handReducer(more, handActions.selected({ ids: ['c', 'b'], mode: 'toggle' }));
     expect(less).toMatchObject({ active: 'a', selected: ['a'], picked: [1, 2], beside: {} });
-    expect(benchReducer(both, bench.elementsPicked([7]))).toMatchObject({ picked: [7], beside: {} });
-    expect(benchReducer(both, bench.levelTaken('face'))).toMatchObject({ picked: [], beside: {} });
+    expect(handReducer(both, handActions.elementsPicked([7]))).toMatchObject({ picked: [7], beside: {} });
+    expect(handReducer(both, handActions.levelTaken('face'))).toMatchObject({ picked: [], beside: {} });
   });
 
   it('follows what an action left until something else is picked', () => {
-    const following = run(bench.selected({ ids: ['a'] }), bench.levelTaken('edge'), bench.following());
-    const followed = benchReducer(following, bench.selectionFollowed({ level: 'face', picks: { a: [7] } }));
+    const following = run(
+      handActions.selected({ ids: ['a'] }),
+      handActions.levelTaken('edge'),
+      handActions.following(),
+    );
+    const followed = handReducer(
+      following,
+      handActions.selectionFollowed({ level: 'face', picks: { a: [7] } }),
+    );
     expect([followed.level, followed.picked, followed.following]).toEqual(['face', [7], true]);
-    expect(benchReducer(followed, bench.elementsPicked([1])).following).toBe(false);
+    expect(handReducer(followed, handActions.elementsPicked([1])).following).toBe(false);
     // Nor does it lead back from a level that was taken since.
-    expect(benchReducer(followed, bench.levelTaken('edge'))).toMatchObject({
+    expect(handReducer(followed, handActions.levelTaken('edge'))).toMatchObject({
       level: 'edge',
       following: false,
     });
@@ -216,11 +227,11 @@ describe('levels and selection', () => {
 
   it('a tool drawn with is put away with its level', () => {
     const drawing = run(
-      bench.selected({ ids: ['a'] }),
-      bench.levelTaken('face'),
-      bench.drawn({ tool: 'knife', lines: [[[0, 0, 0]]] }),
+      handActions.selected({ ids: ['a'] }),
+      handActions.levelTaken('face'),
+      handActions.modeTaken({ is: 'draw', tool: 'knife', lines: [[[0, 0, 0]]] }),
     );
-    expect(benchReducer(drawing, bench.levelTaken('edge')).drawing).toBeNull();
+    expect(handReducer(drawing, handActions.levelTaken('edge')).mode).toBeNull();
   });
 
   it('elements are in hand only of a piece with faces', async () => {
@@ -240,14 +251,14 @@ describe('levels and selection', () => {
         inverse: [],
       }),
     );
-    scene.store.dispatch(bench.selected({ ids: ['g'] }));
+    scene.store.dispatch(handActions.selected({ ids: ['g'] }));
     await takeLevel(scene, 'face');
-    expect([scene.store.getState().bench.level, scene.store.getState().bench.notice?.tone]).toEqual([
+    expect([scene.store.getState().hand.level, scene.store.getState().panels.notice?.tone]).toEqual([
       'piece',
       'problem',
     ]);
-    scene.store.dispatch(bench.selected({ ids: ['b'] }));
-    scene.store.dispatch(bench.levelTaken('point'));
+    scene.store.dispatch(handActions.selected({ ids: ['b'] }));
+    scene.store.dispatch(handActions.levelTaken('point'));
     expect(inHand(scene)).toMatchObject({ piece: { id: 'b' }, selection: { kind: 'vertex', indices: [] } });
   });
 });
@@ -276,9 +287,9 @@ describe('an action on several pieces', () => {
       }),
     );
     scene.builds.show(scene.store.getState().document.pieces);
-    scene.store.dispatch(bench.selected({ ids: ['a', 'b'] }));
-    scene.store.dispatch(bench.levelTaken('face'));
-    scene.store.dispatch(bench.piecesPicked({ picks: { a: [1], b: [2, 3] } }));
+    scene.store.dispatch(handActions.selected({ ids: ['a', 'b'] }));
+    scene.store.dispatch(handActions.levelTaken('face'));
+    scene.store.dispatch(handActions.piecesPicked({ picks: { a: [1], b: [2, 3] } }));
   });
 
   it('is one step, says all that was done, and picks what it left on each', async () => {
@@ -289,10 +300,10 @@ describe('an action on several pieces', () => {
       ['a', 1],
       ['b', 1],
     ]);
-    const { document, bench: b } = scene.store.getState();
+    const { document, hand: b, panels } = scene.store.getState();
     expect(document.undo.map((u) => u.label)).toEqual(['Add', 'Extrude: 2 pieces']);
     expect([b.active, b.picked, b.beside]).toEqual(['b', [7, 8], { a: [6] }]);
-    expect(b.notice?.text).toContain('3 faces');
+    expect(panels.notice?.text).toContain('3 faces');
     // Its number stays one number, and one step.
     retune(scene, { distance: 5 });
     const now = scene.store.getState().document;
@@ -308,7 +319,8 @@ describe('an action on several pieces', () => {
       ['a', 0],
       ['b', 0],
     ]);
-    const { notice, picked, beside } = scene.store.getState().bench;
+    const { notice } = scene.store.getState().panels;
+    const { picked, beside } = scene.store.getState().hand;
     expect(notice).toMatchObject({ text: 'a: It is too deep.', tone: 'problem' });
     expect([picked, beside]).toEqual([[2, 3], { a: [1] }]);
   });

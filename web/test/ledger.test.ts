@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { hostsOfCutter, hiddenPieces, roleOf } from '../src/state/selectors';
 import type { RootState } from '../src/state/store';
-import type { LedgerFilter } from '../src/state/benchSlice';
+import type { LedgerFilter } from '../src/state/panelSlice';
 import { ledgerRows } from '../src/views/bench/ledgerRows';
 import { treeLetters, treeStep } from '../src/views/bench/treeKeys';
 import { hatch } from '../../demo/hatch';

@@ -1,6 +1,6 @@
 /** What follows from changes of the store, apart from what is drawn of it. */
-import { showCut } from '../hands/cutDrawing';
-import { bench } from '../state/benchSlice';
+import { followMode } from '../modes';
+import { handActions } from '../state/handSlice';
 import { keepSelectionReal } from '../state/actions';
 import { documentChanged, followSelection } from '../state/followedSelection';
 import { anchorsFound, headOf, synced } from '../state/documentSlice';
@@ -17,11 +17,11 @@ function cagedIn(s: RootState): Caged[] {
   const byId = piecesById(s);
   return idsInHand(s).flatMap((id) => {
     const piece = byId.get(id);
-    return piece ? [{ id, upTo: siteInHand(s.bench, piece)?.upTo ?? null }] : [];
+    return piece ? [{ id, upTo: siteInHand(s.hand, piece)?.upTo ?? null }] : [];
   });
 }
 const twinInHand = (s: RootState): boolean =>
-  s.bench.active !== null && isTwin(piecesById(s).get(s.bench.active));
+  s.hand.active !== null && isTwin(piecesById(s).get(s.hand.active));
 const sameSites = (a: Caged[], b: Caged[]): boolean =>
   a.length === b.length && a.every((x) => b.some((y) => x.id === y.id && x.upTo === y.upTo));
 
@@ -50,9 +50,10 @@ export function startEffects(scene: OpenScene, listeners: SceneListeners): () =>
   });
   // A stage that is held shows the piece before a lane; at element level the base is sent along.
   listeners.startListening({
-    predicate: (_, { bench: a }, { bench: b }) => a.stage !== b.stage || a.active !== b.active,
+    predicate: (_, a, b) => a.view.stage !== b.view.stage || a.hand.active !== b.hand.active,
     effect(_, { getState }) {
-      const { stage, active } = getState().bench;
+      const { stage } = getState().view;
+      const { active } = getState().hand;
       builds.showStage(stage && active ? { id: active, lane: stage } : null);
     },
   });
@@ -63,15 +64,13 @@ export function startEffects(scene: OpenScene, listeners: SceneListeners): () =>
   });
   // What came under the hands as a twin is not edited unasked.
   listeners.startListening({
-    predicate: (_, now) => now.bench.level !== 'piece' && twinInHand(now),
-    effect: () => void scene.store.dispatch(bench.levelTaken('piece')),
+    predicate: (_, now) => now.hand.level !== 'piece' && twinInHand(now),
+    effect: () => void scene.store.dispatch(handActions.levelTaken('piece')),
   });
-  // A cut that is being drawn shows what it would do, while its depth is pulled or a number typed.
+  // What the mode that is on shows, and whether it goes on.
   listeners.startListening({
-    predicate: (_, { bench: a }, { bench: b }) =>
-      (a.cutDrawing !== b.cutDrawing || a.cutSettings !== b.cutSettings) &&
-      (a.cutDrawing?.stage === 'depth' || b.cutDrawing?.stage === 'depth'),
-    effect: () => showCut(scene),
+    predicate: (_, now, before) => now.hand !== before.hand || now.settings !== before.settings,
+    effect: (_, { getState, getOriginalState }) => followMode(scene, getState(), getOriginalState()),
   });
   listeners.startListening({
     predicate: (_, { document: a }, { document: b }) => headOf(a) !== headOf(b),
@@ -79,20 +78,20 @@ export function startEffects(scene: OpenScene, listeners: SceneListeners): () =>
   });
   // Each pick is a step that can be taken back.
   listeners.startListening({
-    predicate: (_, { bench: a }, { bench: b }) =>
+    predicate: (_, { hand: a }, { hand: b }) =>
       (a.picked !== b.picked || a.beside !== b.beside) && a.level !== 'piece',
     effect: () => notePicks(scene),
   });
   // Picks are made anew on a preview; what else is done to the piece ends that.
   listeners.startListening({
     predicate: (_, now, before) =>
-      now.bench.anew !== null && before.document.preview !== null && !now.document.preview,
-    effect: () => void scene.store.dispatch(bench.pickingAnew(null)),
+      now.hand.anew !== null && before.document.preview !== null && !now.document.preview,
+    effect: () => void scene.store.dispatch(handActions.pickingAnew(null)),
   });
   // Another window, or a step of the history, exchanged the document under the hands.
   listeners.startListening({ actionCreator: synced, effect: () => keepSelectionReal(scene) });
   listeners.startListening({
-    predicate: (_, { bench: a }, { bench: b }) => a.following !== b.following || a.level !== b.level,
+    predicate: (_, { hand: a }, { hand: b }) => a.following !== b.following || a.level !== b.level,
     effect: () => followSelection(scene),
   });
   const endFollowing = builds.subscribe(() => followSelection(scene));

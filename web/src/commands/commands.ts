@@ -4,13 +4,10 @@ import { perScene } from '../state/perScene';
 import { redo, undo } from '../state/actions';
 import { inTurn } from '../state/underWay';
 import { takeLevel } from '../state/elements';
-import { bench, type Tool } from '../state/benchSlice';
+import { handActions, type Tool } from '../state/handSlice';
+import { panelActions } from '../state/panelSlice';
 import { ELEMENT_COMMANDS } from './elementCommands';
-import { backFromCut, goOnWithCut, undoCorner } from '../hands/cutDrawing';
-import { endAnchoring } from '../state/anchors';
-import { endRims } from '../state/rims';
-import { endPlaceAgain, turnPlaced } from '../hands/placeAgain';
-import { finishDrawing, putDrawingAway, undoPoint } from '../hands/drawing';
+import { runModeKey } from '../modes';
 import type { Command } from './command';
 import { keyName } from './keymap';
 import { keyInForce } from './keys';
@@ -20,7 +17,7 @@ import { STEP_COMMANDS, STEPS_ON_PICKED } from './stepCommands';
 import { TOOL_COMMANDS } from './toolCommands';
 import { VIEW_COMMANDS } from './viewCommands';
 
-const s = (scene: OpenScene) => scene.store.getState().bench;
+const s = (scene: OpenScene) => scene.store.getState().hand;
 
 const COMMON_COMMANDS: Command[] = [
   {
@@ -44,7 +41,7 @@ const COMMON_COMMANDS: Command[] = [
     title: 'History and milestones',
     words: 'versions milestones actions log restore snapshot',
     group: 'History',
-    run: (scene) => scene.store.dispatch(bench.dialogOpened('history')),
+    run: (scene) => scene.store.dispatch(panelActions.dialogOpened('history')),
   },
   {
     id: 'go-crate',
@@ -64,26 +61,26 @@ const COMMON_COMMANDS: Command[] = [
     id: 'about',
     title: 'About Urnsmith and its memory',
     group: 'History',
-    run: (scene) => scene.store.dispatch(bench.dialogOpened('about')),
+    run: (scene) => scene.store.dispatch(panelActions.dialogOpened('about')),
   },
   {
     id: 'keys',
     title: 'Keys: see and change them',
     group: 'Tool',
-    run: (scene) => scene.store.dispatch(bench.dialogOpened('keys')),
+    run: (scene) => scene.store.dispatch(panelActions.dialogOpened('keys')),
   },
   {
     id: 'interface',
     title: 'Interface: theme, size, scrolling',
     words: 'settings preferences options dark light zoom scale font trackpad touch',
     group: 'Tool',
-    run: (scene) => scene.store.dispatch(bench.dialogOpened('interface')),
+    run: (scene) => scene.store.dispatch(panelActions.dialogOpened('interface')),
   },
   {
     id: 'search',
     title: 'Find a command',
     group: 'Tool',
-    run: (scene) => scene.store.dispatch(bench.toggled('searchOpen')),
+    run: (scene) => scene.store.dispatch(panelActions.searchToggled()),
   },
 ];
 
@@ -108,7 +105,9 @@ export function runFromAnywhere(scene: OpenScene, c: Command): void {
   const act = (): void => {
     if (c.enabled?.(scene) ?? true) c.run(scene);
     else
-      scene.store.dispatch(bench.noticed({ text: `${c.title}: ${NEEDS[c.when ?? 'pieces']}`, tone: 'info' }));
+      scene.store.dispatch(
+        panelActions.noticed({ text: `${c.title}: ${NEEDS[c.when ?? 'pieces']}`, tone: 'info' }),
+      );
   };
   if (atLevel(scene, c)) return act();
   void takeLevel(scene, c.when === 'pieces' ? 'piece' : 'face').then(() => {
@@ -149,52 +148,14 @@ export function releaseKey(scene: OpenScene, e: KeyboardEvent): void {
   if (own.borrowed?.key !== e.key.toLowerCase()) return;
   const { from, since, held, used } = own.borrowed;
   own.borrowed = null;
-  if (held || (used && e.timeStamp - since > HOLD_MS)) scene.store.dispatch(bench.toolTaken(from));
+  if (held || (used && e.timeStamp - since > HOLD_MS)) scene.store.dispatch(handActions.toolTaken(from));
 }
-
-/** What keys mean while a drawing tool is in hand. */
-const DRAWING_KEYS: Record<string, (scene: OpenScene) => void> = {
-  Enter: (scene) => void (scene.stage && finishDrawing(scene, scene.stage)),
-  Escape: putDrawingAway,
-  Delete: undoPoint,
-};
-
-/** And while a cut is drawn. */
-const CUT_KEYS: Record<string, (scene: OpenScene) => void> = {
-  Enter: goOnWithCut,
-  Escape: backFromCut,
-  Delete: undoCorner,
-};
-
-/** And while a piece is placed again. */
-const PLACING_KEYS: Record<string, (scene: OpenScene) => void> = {
-  r: (scene) => turnPlaced(scene, 1),
-  'Shift+r': (scene) => turnPlaced(scene, -1),
-  Enter: endPlaceAgain,
-  Escape: endPlaceAgain,
-};
 
 /** Runs the command a key stands for; true when there was one. */
 export function runKey(scene: OpenScene, e: KeyboardEvent): boolean {
   const name = keyName(e);
   if (name === null) return false;
-  if (s(scene).drawing && name in DRAWING_KEYS) {
-    DRAWING_KEYS[name](scene);
-    return true;
-  }
-  if (s(scene).cutDrawing && name in CUT_KEYS) {
-    CUT_KEYS[name](scene);
-    return true;
-  }
-  if (s(scene).placing && name in PLACING_KEYS) {
-    PLACING_KEYS[name](scene);
-    return true;
-  }
-  if ((s(scene).anchoring || s(scene).rimsOf) && name === 'Escape') {
-    endAnchoring(scene);
-    endRims(scene);
-    return true;
-  }
+  if (runModeKey(scene, name)) return true;
   const own = hand(scene);
   const c = COMMANDS.find((x) => keyInForce(scene, x.id) === name && atLevel(scene, x));
   if (!c) return false;

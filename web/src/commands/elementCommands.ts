@@ -1,7 +1,8 @@
 /** Commands at Face, Edge and Point level. Their keys mean something else at Piece level. */
 import type { PickName } from '@urnsmith/core/select/picks';
 import type { Offer } from '@urnsmith/core/offers';
-import { bench, type Level } from '../state/benchSlice';
+import { handActions, type Level } from '../state/handSlice';
+import { settingActions } from '../state/settingSlice';
 import { pick, takeLevel } from '../state/elements';
 import { applyNormal, hasSample, sampleNormal } from '../state/normalsInHand';
 import { canStepPicks, stepPicks } from '../state/pickTrail';
@@ -83,7 +84,7 @@ export const ELEMENT_COMMANDS: Command[] = [
     when: 'elements',
     run: (scene) =>
       scene.store.dispatch(
-        bench.elementSettings({ through: !scene.store.getState().bench.elements.through }),
+        settingActions.elementSettings({ through: !scene.store.getState().settings.elements.through }),
       ),
   },
   {
@@ -93,7 +94,9 @@ export const ELEMENT_COMMANDS: Command[] = [
     group: 'Pick',
     when: 'elements',
     run: (scene) =>
-      scene.store.dispatch(bench.elementSettings({ soft: !scene.store.getState().bench.elements.soft })),
+      scene.store.dispatch(
+        settingActions.elementSettings({ soft: !scene.store.getState().settings.elements.soft }),
+      ),
   },
   {
     id: 'show-normals',
@@ -104,7 +107,7 @@ export const ELEMENT_COMMANDS: Command[] = [
     when: 'elements',
     run: (scene) =>
       scene.store.dispatch(
-        bench.elementSettings({ normals: !scene.store.getState().bench.elements.normals }),
+        settingActions.elementSettings({ normals: !scene.store.getState().settings.elements.normals }),
       ),
   },
   {
@@ -115,7 +118,9 @@ export const ELEMENT_COMMANDS: Command[] = [
     group: 'View',
     when: 'elements',
     run: (scene) =>
-      scene.store.dispatch(bench.elementSettings({ ranks: !scene.store.getState().bench.elements.ranks })),
+      scene.store.dispatch(
+        settingActions.elementSettings({ ranks: !scene.store.getState().settings.elements.ranks }),
+      ),
   },
   {
     id: 'edit-detach',
@@ -198,8 +203,7 @@ export const ELEMENT_COMMANDS: Command[] = [
     group: 'Edit',
     when: 'elements',
     run: (scene) => {
-      const b = scene.store.getState().bench;
-      if (b.picked.length) scene.store.dispatch(bench.elementsPicked([]));
+      if (scene.store.getState().hand.picked.length) scene.store.dispatch(handActions.elementsPicked([]));
       else void takeLevel(scene, 'piece');
     },
   },

@@ -5,7 +5,9 @@ import { addPrimitive, deletePieces, flagPieces, groupPieces } from '../state/ac
 import { duplicateAndRemember, repeatDuplicate, settle } from '../state/arrange';
 import { takeHole, takePlaceAgain } from '../hands/placeAgain';
 import { takeCutDrawing } from '../hands/cutDrawing';
-import { bench } from '../state/benchSlice';
+import { handActions } from '../state/handSlice';
+import { viewActions } from '../state/viewSlice';
+import { panelActions } from '../state/panelSlice';
 import { hostsOfCutter, piecesById } from '../state/selectors';
 import { joinPieces, separateShells } from '../state/parts';
 import { pivotsTo } from '../state/placing';
@@ -15,14 +17,14 @@ import { giveSteps } from '../state/together';
 import { canTakeOut, isTwin, makeOwn, selectTwins, takeOut, twinSelected } from '../state/twins';
 import type { Command } from './command';
 
-const s = (scene: OpenScene) => scene.store.getState().bench;
+const s = (scene: OpenScene) => scene.store.getState().hand;
 const some = (scene: OpenScene): boolean => s(scene).selected.length > 0;
 
 const pivot = (where: 'middle' | 'foot' | 'peg', title: string): Command => ({
   id: `pivot-${where}`,
   title,
   group: 'Piece',
-  enabled: (scene) => some(scene) && (where !== 'peg' || s(scene).peg !== null),
+  enabled: (scene) => some(scene) && (where !== 'peg' || scene.store.getState().view.peg !== null),
   run: (scene) => pivotsTo(scene, where),
 });
 
@@ -59,7 +61,7 @@ export const PIECE_COMMANDS: Command[] = [
     title: 'Outline from an SVG file',
     words: 'import vector logo path drawing engrave',
     group: 'Add',
-    run: (scene) => scene.store.dispatch(bench.dialogOpened('outline')),
+    run: (scene) => scene.store.dispatch(panelActions.dialogOpened('outline')),
   },
   {
     id: 'place-again',
@@ -74,25 +76,25 @@ export const PIECE_COMMANDS: Command[] = [
     id: 'tool-select',
     title: 'Select',
     group: 'Tool',
-    run: (scene) => scene.store.dispatch(bench.toolTaken('select')),
+    run: (scene) => scene.store.dispatch(handActions.toolTaken('select')),
   },
   {
     id: 'tool-move',
     title: 'Move',
     group: 'Tool',
-    run: (scene) => scene.store.dispatch(bench.toolTaken('move')),
+    run: (scene) => scene.store.dispatch(handActions.toolTaken('move')),
   },
   {
     id: 'tool-turn',
     title: 'Turn',
     group: 'Tool',
-    run: (scene) => scene.store.dispatch(bench.toolTaken('turn')),
+    run: (scene) => scene.store.dispatch(handActions.toolTaken('turn')),
   },
   {
     id: 'tool-resize',
     title: 'Resize',
     group: 'Tool',
-    run: (scene) => scene.store.dispatch(bench.toolTaken('resize')),
+    run: (scene) => scene.store.dispatch(handActions.toolTaken('resize')),
   },
   {
     id: 'before-after',
@@ -100,7 +102,10 @@ export const PIECE_COMMANDS: Command[] = [
     short: 'Before / after',
     group: 'Look',
     enabled: some,
-    run: (scene) => scene.store.dispatch(bench.stageShown(s(scene).stage === 'Shade' ? null : 'Shade')),
+    run: (scene) =>
+      scene.store.dispatch(
+        viewActions.stageShown(scene.store.getState().view.stage === 'Shade' ? null : 'Shade'),
+      ),
   },
   {
     id: 'duplicate',
@@ -261,7 +266,7 @@ export const PIECE_COMMANDS: Command[] = [
     ring: { piece: 6 },
     words: 'solo focus only',
     group: 'View',
-    run: (scene) => scene.store.dispatch(bench.toggled('isolated')),
+    run: (scene) => scene.store.dispatch(viewActions.switched('isolated')),
   },
   {
     id: 'select-all',
@@ -269,7 +274,7 @@ export const PIECE_COMMANDS: Command[] = [
     group: 'Piece',
     run: (scene) =>
       scene.store.dispatch(
-        bench.selected({
+        handActions.selected({
           ids: scene.store
             .getState()
             .document.pieces.filter((p) => !p.hidden)
@@ -281,7 +286,7 @@ export const PIECE_COMMANDS: Command[] = [
     id: 'select-none',
     title: 'Select nothing',
     group: 'Piece',
-    run: (scene) => scene.store.dispatch(bench.selected({ ids: [] })),
+    run: (scene) => scene.store.dispatch(handActions.selected({ ids: [] })),
   },
   {
     id: 'type-number',
@@ -296,7 +301,7 @@ export const PIECE_COMMANDS: Command[] = [
     group: 'History',
     run: (scene) =>
       scene.store.dispatch(
-        bench.noticed({ text: 'Nothing to do: every action is saved as it happens.', tone: 'info' }),
+        panelActions.noticed({ text: 'Nothing to do: every action is saved as it happens.', tone: 'info' }),
       ),
   },
   {
@@ -332,7 +337,7 @@ export const PIECE_COMMANDS: Command[] = [
     short: 'Presets',
     words: 'save reuse library template stack favourite',
     group: 'Build',
-    run: (scene) => scene.store.dispatch(bench.dialogOpened('presets')),
+    run: (scene) => scene.store.dispatch(panelActions.dialogOpened('presets')),
   },
   {
     id: 'select-cutters',
@@ -343,7 +348,7 @@ export const PIECE_COMMANDS: Command[] = [
     run: (scene) => {
       const hosts = hostsOfCutter(scene.store.getState());
       const ids = [...hosts].filter(([, h]) => h.includes(s(scene).active ?? '')).map(([c]) => c);
-      if (ids.length) scene.store.dispatch(bench.selected({ ids }));
+      if (ids.length) scene.store.dispatch(handActions.selected({ ids }));
     },
   },
   {

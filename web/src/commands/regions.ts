@@ -40,7 +40,7 @@ export function leaveLedger(): void {
 /** Where the keys go on when what had the focus is gone: the row of the piece in hand, or the stage. */
 export function focusHome(scene: OpenScene): void {
   if (focused()) return;
-  const { level, active } = scene.store.getState().bench;
+  const { level, active } = scene.store.getState().hand;
   const row = level === 'piece' && active ? firstOf(PARTS[1]) : null;
   (row ?? document.getElementById('stage'))?.focus();
 }

@@ -37,7 +37,7 @@ function inPiece(scene: OpenScene, id: string, x: number, y: number, z: number):
 
 /** The peg's axis; straight up without a peg. */
 export const pegAxis = (scene: OpenScene, id: string): Vec3 => {
-  const m = scene.store.getState().bench.peg;
+  const m = scene.store.getState().view.peg;
   return m ? inPiece(scene, id, m[4], m[5], m[6]) : inPiece(scene, id, 0, 1, 0);
 };
 

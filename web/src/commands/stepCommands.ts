@@ -5,7 +5,7 @@ import { LANES, STEPS, type Step, type StepKind } from '@urnsmith/core/steps/ind
 import type { Piece } from '@urnsmith/core/document/schema';
 import { originalOf } from '@urnsmith/core/document/twins';
 import { addCutting, addStep, commit, editStep, newStepId, notice } from '../state/actions';
-import { bench } from '../state/benchSlice';
+import { handActions } from '../state/handSlice';
 import { inHand } from '../state/inHand';
 import { pickedByBirth } from '../state/keptSelections';
 import { editHere, isTwin } from '../state/twins';
@@ -14,7 +14,7 @@ import type { Command } from './command';
 
 /** The chosen piece, as far as that decides what is added. */
 export function seenNow(scene: OpenScene): { piece: Piece; seen: Seen } | null {
-  const { active } = scene.store.getState().bench;
+  const { active } = scene.store.getState().hand;
   return active === null ? null : seenOf(scene, active);
 }
 
@@ -30,7 +30,7 @@ function seenOf(scene: OpenScene, id: string): { piece: Piece; seen: Seen } | nu
       name: piece.name ?? piece.id,
       steps,
       hasRims: steps.some((x) => STEPS[x.kind].makesRims),
-      others: s.bench.selected.filter((id) => id !== piece.id),
+      others: s.hand.selected.filter((id) => id !== piece.id),
       nameOf: (id) => s.document.pieces.find((p) => p.id === id)?.name ?? id,
       drift: { faces: shading?.facesOver ?? 0, worst: shading?.worst ?? 0 },
     },
@@ -73,12 +73,12 @@ function run(scene: OpenScene, kind: StepKind, adds: Adds<Step>): void {
     );
   }
   // At element level the hands stay on the cage.
-  if (scene.store.getState().bench.level !== 'piece') scene.store.dispatch(bench.stepChosen(null));
+  if (scene.store.getState().hand.level !== 'piece') scene.store.dispatch(handActions.stepChosen(null));
 }
 
 /** Several pieces that are selected get a step each that works with no other, as one action; false for only one. */
 function addToAll(scene: OpenScene, adds: Adds<Step>): boolean {
-  const { selected } = scene.store.getState().bench;
+  const { selected } = scene.store.getState().hand;
   const seen = new Map(
     selected.flatMap((id) => {
       const s = seenOf(scene, id);
@@ -97,9 +97,9 @@ function addToAll(scene: OpenScene, adds: Adds<Step>): boolean {
         seen.has(p.id) ? { ...p, steps: [...(p.steps ?? []), { ...stepFor(p.id), id: newStepId(p) }] } : p,
       ),
   );
-  const { active } = scene.store.getState().bench;
+  const { active } = scene.store.getState().hand;
   const piece = scene.store.getState().document.pieces.find((p) => p.id === active);
-  scene.store.dispatch(bench.stepChosen((piece?.steps?.length ?? 1) - 1));
+  scene.store.dispatch(handActions.stepChosen((piece?.steps?.length ?? 1) - 1));
   return true;
 }
 
@@ -115,7 +115,7 @@ async function addOnPicked(scene: OpenScene, adds: Adds<Step>): Promise<void> {
   const later = site && LANES.indexOf(site.lane) > LANES.indexOf(STEPS[step.kind].lane);
   const scoped = { ...step, scope: { rule: 'picked', ...born }, ...(later && { pin: site.lane }) } as Step;
   addStep(scene, piece.id, scoped, `${adds.title}, where picked`);
-  scene.store.dispatch(bench.stepChosen(null));
+  scene.store.dispatch(handActions.stepChosen(null));
 }
 
 export const addsId = (kind: string, adds: { id?: string }): string => adds.id ?? `add-step-${kind}`;
@@ -129,7 +129,7 @@ export const STEP_COMMANDS: Command[] = Object.values(STEPS).flatMap(({ kind, ad
     ring: a.ring,
     // A preview is switched at any level.
     group: a.switches ? 'Look' : 'Build',
-    enabled: (scene) => scene.store.getState().bench.selected.length > 0,
+    enabled: (scene) => scene.store.getState().hand.selected.length > 0,
     run: (scene) => run(scene, kind, a),
   })),
 );
@@ -145,7 +145,7 @@ export const STEPS_ON_PICKED: Command[] = Object.values(STEPS).flatMap(({ kind, 
           words: a.words,
           group: 'Edit',
           when: 'elements',
-          enabled: (scene) => scene.store.getState().bench.picked.length > 0,
+          enabled: (scene) => scene.store.getState().hand.picked.length > 0,
           run: (scene) => void addOnPicked(scene, a),
         }))
     : [],

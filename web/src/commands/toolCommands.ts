@@ -4,10 +4,12 @@ import { OPERATIONS } from '@urnsmith/core/ops/index';
 import type { AnyOperation } from '@urnsmith/core/ops/operation';
 import type { Hand, Tool } from '@urnsmith/core/ops/tool';
 import type { ElementKind } from '@urnsmith/core/select/selection';
-import { bench, type ElementLevel } from '../state/benchSlice';
+import type { ElementLevel } from '../state/handSlice';
+import { settingActions } from '../state/settingSlice';
 import { act } from '../state/elements';
 import { actBeside, actOnto } from '../state/normalsInHand';
 import { inHand } from '../state/inHand';
+import { modeIn } from '../state/mode';
 import { finishDrawing, putDrawingAway, takeDrawing } from '../hands/drawing';
 import type { Command } from './command';
 import { pegAxis, rightOfView, roundShare, towardEye } from './seenFrom';
@@ -41,7 +43,7 @@ function run(scene: OpenScene, starts: Start[]): void {
   const kind = inHand(scene)?.selection.kind ?? 'face';
   const start = starts.find((s) => kindsOf(s).includes(kind)) ?? starts[0];
   const { op, tool } = start;
-  const { drawing } = scene.store.getState().bench;
+  const drawing = modeIn(scene.store.getState(), 'draw');
   // In hand already, it takes what is picked: never what happens to be picked when it is taken in hand.
   const onPicks =
     tool.actsOnPicks && drawing?.tool === tool.draws && picked(scene) && kindsOf(start).includes(kind);
@@ -54,7 +56,7 @@ function run(scene: OpenScene, starts: Start[]): void {
   }
   if (onPicks) putDrawingAway(scene);
   // What is ranked is seen, until that is switched off.
-  if (op.kind === 'rank') scene.store.dispatch(bench.elementSettings({ ranks: true }));
+  if (op.kind === 'rank') scene.store.dispatch(settingActions.elementSettings({ ranks: true }));
   const first = (id: string) => tool.start?.(hand(scene, kind, id)) ?? {};
   if (tool.beside) void actBeside(scene, op.kind, first);
   else if (tool.surface) void actOnto(scene, op.kind, first);

@@ -1,15 +1,16 @@
 /** Commands on how the stage is looked at, and what the hand goes by: views, looks, grid, peg, snapping. */
 import { Box3 } from 'three';
 import type { OpenScene } from '../state/OpenScene';
-import { bench, LOOKS, type Look } from '../state/benchSlice';
+import { viewActions, LOOKS, type Look } from '../state/viewSlice';
+import { settingActions } from '../state/settingSlice';
 import { allInHand } from '../state/inHand';
 import { levelGrid, lookSquareOn, seatGrid, seatPeg, takePegAway } from '../state/placing';
 import type { Stage } from '../viewport/Stage';
 import type { View } from '../viewport/CameraRig';
 import type { Command } from './command';
 
-const s = (scene: OpenScene) => scene.store.getState().bench;
-const some = (scene: OpenScene): boolean => s(scene).selected.length > 0;
+const s = (scene: OpenScene) => scene.store.getState();
+const some = (scene: OpenScene): boolean => s(scene).hand.selected.length > 0;
 
 const LOOK_WORDS: Partial<Record<Look, string>> = {
   normals: 'face orientation direction',
@@ -23,7 +24,7 @@ const look = (value: Look): Command => ({
   title: `Look: ${value}`,
   words: LOOK_WORDS[value],
   group: 'Look',
-  run: (scene) => scene.store.dispatch(bench.lookChosen(value)),
+  run: (scene) => scene.store.dispatch(viewActions.lookChosen(value)),
 });
 
 const view = (v: View): Command => ({
@@ -70,7 +71,7 @@ export const VIEW_COMMANDS: Command[] = [
       if (!stage) return;
       const picked = boundsOfPicks(scene, stage);
       if (picked) stage.bringIntoView(picked, AROUND);
-      else stage.bringIntoView(stage.bounds(some(scene) ? s(scene).selected : undefined));
+      else stage.bringIntoView(stage.bounds(some(scene) ? s(scene).hand.selected : undefined));
     },
   },
   {
@@ -96,27 +97,27 @@ export const VIEW_COMMANDS: Command[] = [
     short: 'Parallel',
     words: 'orthographic ortho perspective camera',
     group: 'View',
-    run: (scene) => scene.store.dispatch(bench.toggled('parallel')),
+    run: (scene) => scene.store.dispatch(viewActions.switched('parallel')),
   },
   {
     id: 'wire',
     title: 'Wire on or off',
     words: 'wireframe edges mesh',
     group: 'Look',
-    run: (scene) => scene.store.dispatch(bench.toggled('wire')),
+    run: (scene) => scene.store.dispatch(viewActions.switched('wire')),
   },
   {
     id: 'xray',
     title: 'X-ray on or off',
     words: 'see transparent',
     group: 'Look',
-    run: (scene) => scene.store.dispatch(bench.toggled('xray')),
+    run: (scene) => scene.store.dispatch(viewActions.switched('xray')),
   },
   {
     id: 'grid',
     title: 'Grid on or off',
     group: 'Look',
-    run: (scene) => scene.store.dispatch(bench.toggled('grid')),
+    run: (scene) => scene.store.dispatch(viewActions.switched('grid')),
   },
   {
     id: 'seat-grid',
@@ -138,7 +139,7 @@ export const VIEW_COMMANDS: Command[] = [
     title: 'Take the peg away',
     short: 'Peg away',
     group: 'View',
-    enabled: (scene) => s(scene).peg !== null,
+    enabled: (scene) => s(scene).view.peg !== null,
     run: takePegAway,
   },
   { id: 'level-grid', title: 'Level the grid', group: 'View', run: levelGrid },
@@ -164,14 +165,16 @@ export const VIEW_COMMANDS: Command[] = [
     title: 'Snapping on or off',
     words: 'magnet grid',
     group: 'Tool',
-    run: (scene) => scene.store.dispatch(bench.toggled('snap')),
+    run: (scene) => scene.store.dispatch(settingActions.snapSwitched()),
   },
   {
     id: 'next-look',
     title: 'Next look',
     group: 'Look',
     run: (scene) =>
-      scene.store.dispatch(bench.lookChosen(LOOKS[(LOOKS.indexOf(s(scene).look) + 1) % LOOKS.length])),
+      scene.store.dispatch(
+        viewActions.lookChosen(LOOKS[(LOOKS.indexOf(s(scene).view.look) + 1) % LOOKS.length]),
+      ),
   },
   ...LOOKS.map(look),
 ];

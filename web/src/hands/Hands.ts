@@ -108,9 +108,9 @@ export class Hands {
 
   private press(x: number, y: number, e: PointerEvent): void {
     const { elements } = this.host;
-    const drawing = this.host.drawPress(x, y, e);
-    if (drawing === 'stroke') this.mode = { kind: 'stroke', x, y };
-    if (drawing) return;
+    const taken = this.host.modePress(x, y, e);
+    if (taken === 'stroke') this.mode = { kind: 'stroke', x, y };
+    if (taken) return;
     const hit = this.stage.gizmo.hit(this.stage.aim(x, y));
     if (hit && this.beginDrag(hit.grip, x, y)) return;
     const add = e.shiftKey || e.ctrlKey || e.metaKey;
@@ -197,7 +197,7 @@ export class Hands {
         return;
       }
       case 'stroke':
-        this.host.drawStroke({ x: m.x, y: m.y }, { x, y }, false);
+        this.host.modeStroke({ x: m.x, y: m.y }, { x, y }, false);
         return;
       case 'drag':
         m.at = { x, y };
@@ -262,7 +262,7 @@ export class Hands {
       this.host.rubber(null);
       this.host.box(this.stage.inBox(m.x, m.y, e.clientX, e.clientY), m.add);
     } else if (m.kind === 'stroke') {
-      this.host.drawStroke({ x: m.x, y: m.y }, { x: e.clientX, y: e.clientY }, true);
+      this.host.modeStroke({ x: m.x, y: m.y }, { x: e.clientX, y: e.clientY }, true);
     } else if (m.kind === 'drag') {
       this.host.showSnap(null);
       if (m.last) this.host.dropped();
@@ -356,16 +356,13 @@ export class Hands {
     const { shiftKey, ctrlKey, metaKey } = e;
     cancelAnimationFrame(this.hoverFrame);
     this.hoverFrame = requestAnimationFrame(() => {
-      if (this.host.drawHover(x, y, { ctrlKey, metaKey })) return;
+      if (this.host.modeHover(x, y, { shiftKey, ctrlKey, metaKey })) return;
       const hit = this.stage.gizmo.hit(this.stage.aim(x, y));
       if (this.stage.gizmo.light(hit?.object ?? null)) this.stage.redraw();
       this.stage.canvas.style.cursor = hit ? 'grab' : '';
       const { elements } = this.host;
       if (!elements.active()) this.host.hover(hit ? null : this.stage.pick(x, y));
-      else {
-        elements.point(hit ? null : elements.at(x, y));
-        elements.toolMove(x, y, { shiftKey });
-      }
+      else elements.point(hit ? null : elements.at(x, y));
     });
   }
 }

@@ -1,12 +1,27 @@
 /** What the hands on the stage need of the program around it. */
 import type { Vector3 } from 'three';
 import type { DragStart, DragValue } from './dragValue';
-import type { Outline, PointedAt } from './pointing';
+import type { OpenScene } from '../state/OpenScene';
+import type { Outline, PointedAt, Pointing } from './pointing';
 import type { Snap } from './snapping';
 import type { Pick } from '../viewport/Stage';
 
 /** An element of one of the pieces in hand. */
 export type PointedIn = PointedAt & { piece: string };
+
+/** What the mode that is on does with the pointer. */
+export interface ModeDoing {
+  /** A press on the stage: it was a click, or begins a stroke; null leaves it to selecting. */
+  press?(scene: OpenScene, at: Pointing): 'click' | 'stroke' | null;
+  /** The pointer goes on with a stroke, or ends it. @param from where it began, client pixels */
+  stroke?(scene: OpenScene, at: Pointing, from: { x: number; y: number }, done: boolean): void;
+  /** The pointer with nothing pressed; true where what is under it is not to light up. */
+  hover?(scene: OpenScene, at: Pointing): boolean;
+  /** The wheel; true where it meant something. */
+  wheel?(scene: OpenScene, steps: number): boolean;
+}
+
+export type Modifiers = { shiftKey: boolean; ctrlKey: boolean; metaKey: boolean };
 
 export interface HandsHost {
   tool(): 'select' | 'move' | 'turn' | 'resize';
@@ -17,14 +32,14 @@ export interface HandsHost {
   /** The place of what is held that is to meet what is snapped to; the handles' own without. */
   heldAt(x: number, y: number): Vector3 | null;
   showSnap(s: Snap | null): void;
-  /** A drawing tool takes a press: as a click, or as the beginning of a stroke; null when none is in hand. */
-  drawPress(x: number, y: number, e: PointerEvent): 'click' | 'stroke' | null;
-  drawStroke(from: { x: number; y: number }, to: { x: number; y: number }, done: boolean): void;
-  /** The pointer with nothing pressed; true when a drawing tool follows it. */
-  drawHover(x: number, y: number, e: { ctrlKey: boolean; metaKey: boolean }): boolean;
+  /** The mode that is on takes a press: as a click, or as the beginning of a stroke; null leaves it to selecting. */
+  modePress(x: number, y: number, e: Modifiers): 'click' | 'stroke' | null;
+  modeStroke(from: { x: number; y: number }, to: { x: number; y: number }, done: boolean): void;
+  /** The pointer with nothing pressed; true where what is under it is not to light up. */
+  modeHover(x: number, y: number, e: Modifiers): boolean;
   /** What scrolling does to the view. */
   scrolls(): 'zoom' | 'turn';
-  /** The wheel while dragging or drawing; true when it meant something. */
+  /** The wheel while dragging or in a mode; true where it meant something. */
   dragWheel(steps: number, drags: boolean): boolean;
   selected(): string[];
   click(piece: string | null, add: boolean): void;
@@ -54,5 +69,4 @@ export interface ElementHost {
   inside(outline: Outline, add: boolean): Promise<void>;
   paint(at: PointedIn): void;
   lasso(outline: Outline | null): void;
-  toolMove(x: number, y: number, e: { shiftKey: boolean }): void;
 }

@@ -3,18 +3,18 @@ import { interfaceNow } from '../ui/interface';
 import type { OpenScene } from '../state/OpenScene';
 import { Vector3 } from 'three';
 import { preview } from '../state/actions';
-import { bench, picksOf, type ElementLevel } from '../state/benchSlice';
-import { wheelCut } from './cutDrawing';
+import { handActions, picksOf, type ElementLevel } from '../state/handSlice';
+import { hintActions } from '../state/hintSlice';
+import { settingActions } from '../state/settingSlice';
 import { cutterOf } from './cutterHere';
 import { describeDrag } from './drag';
-import type { HandsHost } from './HandsHost';
+import type { HandsHost, ModeDoing, Modifiers } from './HandsHost';
 import { elementHost } from './elementHands';
-import { elementAmong, type Outline } from './pointing';
+import { elementAmong, type Outline, type Pointing } from './pointing';
 import { snapAt, type SnapScene } from './snapping';
 import type { Pick, Stage } from '../viewport/Stage';
 import { beadOf } from '../state/beads';
 import { dragOfElements, dragOfPieces } from './drags';
-import { drawHost, placeOf } from './drawHost';
 
 export interface Rect {
   x: number;
@@ -31,29 +31,46 @@ export interface Voices {
 }
 
 const state = (scene: OpenScene) => scene.store.getState();
-const atElements = (scene: OpenScene): boolean => state(scene).bench.level !== 'piece';
+const atElements = (scene: OpenScene): boolean => state(scene).hand.level !== 'piece';
 
-export function handsHost(scene: OpenScene, stage: Stage, voices: Voices): HandsHost {
+const PLAIN: Modifiers = { shiftKey: false, ctrlKey: false, metaKey: false };
+
+/** @param mode what the mode that is on does; null while none is */
+export function handsHost(
+  scene: OpenScene,
+  stage: Stage,
+  voices: Voices,
+  mode: () => ModeDoing | null,
+): HandsHost {
   const pieces = dragOfPieces(scene, stage);
   const elements = dragOfElements(scene, stage);
   const drag = () => (atElements(scene) ? elements : pieces);
   const snapScene = (): SnapScene => {
-    const b = state(scene).bench;
+    const { hand, settings, view } = state(scene);
     return {
-      kinds: b.snapTo,
-      radius: b.elements.pickRadius,
+      kinds: settings.snapTo,
+      radius: settings.elements.pickRadius,
       // The piece in hand is looked at by its cage; pieces that are dragged cannot snap to themselves.
-      without: new Set(b.selected),
+      without: new Set(hand.selected),
       moving: drag().moving(),
-      peg: placeOf(b.peg),
+      peg: view.peg && new Vector3(view.peg[12], view.peg[13], view.peg[14]),
     };
   };
-  const draw = drawHost(scene, stage, snapScene);
+  const pointing = (x: number, y: number, e: Modifiers): Pointing => ({
+    stage,
+    snaps: snapScene(),
+    x,
+    y,
+    free: e.ctrlKey || e.metaKey,
+    shift: e.shiftKey,
+  });
   return {
-    ...draw,
-    tool: () => state(scene).bench.tool,
+    modePress: (x, y, e) => mode()?.press?.(scene, pointing(x, y, e)) ?? null,
+    modeStroke: (from, to, done) => mode()?.stroke?.(scene, pointing(to.x, to.y, PLAIN), from, done),
+    modeHover: (x, y, e) => mode()?.hover?.(scene, pointing(x, y, e)) ?? false,
+    tool: () => state(scene).hand.tool,
     snap() {
-      const { snap, snapTo, gridStep, angleStep } = state(scene).bench;
+      const { snap, snapTo, gridStep, angleStep } = state(scene).settings;
       return { on: snap, grid: snapTo.includes('grid') ? gridStep : 0, angle: angleStep };
     },
     snapAt: (x, y) => snapAt(stage, x, y, snapScene()),
@@ -61,35 +78,38 @@ export function handsHost(scene: OpenScene, stage: Stage, voices: Voices): Hands
     showSnap: (s) => stage.showSnap(s?.at ?? null),
     scrolls: () => interfaceNow().scroll,
     dragWheel(steps, drags) {
-      if (!drags) return wheelCut(scene, steps);
-      const e = state(scene).bench.elements;
+      if (!drags) return mode()?.wheel?.(scene, steps) ?? false;
+      const e = state(scene).settings.elements;
       if (!atElements(scene) || !e.soft) return false;
       const grown = (x: number): number => Number((x * Math.exp(-steps * 0.12)).toPrecision(4));
-      scene.store.dispatch(bench.elementSettings({ reach: grown(e.reach), brushSize: grown(e.brushSize) }));
+      scene.store.dispatch(
+        settingActions.elementSettings({ reach: grown(e.reach), brushSize: grown(e.brushSize) }),
+      );
       return true;
     },
-    selected: () => state(scene).bench.selected,
+    selected: () => state(scene).hand.selected,
     click(piece, add) {
       scene.store.dispatch(
         piece
-          ? bench.selected({ ids: [piece], mode: add ? 'toggle' : 'set' })
-          : bench.selected({ ids: add ? state(scene).bench.selected : [] }),
+          ? handActions.selected({ ids: [piece], mode: add ? 'toggle' : 'set' })
+          : handActions.selected({ ids: add ? state(scene).hand.selected : [] }),
       );
     },
     box(ids, add) {
-      scene.store.dispatch(bench.selected({ ids, mode: add ? 'add' : 'set' }));
+      scene.store.dispatch(handActions.selected({ ids, mode: add ? 'add' : 'set' }));
     },
     hover(at) {
-      const { hovered, active, story } = state(scene).bench;
+      const { hovered, story } = state(scene).hints;
+      const { active } = state(scene).hand;
       const piece = at?.piece ?? null;
-      if (hovered !== piece) scene.store.dispatch(bench.hovered(piece));
+      if (hovered !== piece) scene.store.dispatch(hintActions.hovered(piece));
       const told = at && piece === active ? at.story : [];
-      if (told.join() !== story.join()) scene.store.dispatch(bench.storyTold(told));
+      if (told.join() !== story.join()) scene.store.dispatch(hintActions.storyTold(told));
     },
     twice: (at) => at && chooseMaker(scene, at),
     rubber: voices.rubber,
     menu: voices.menu,
-    elements: elementHost(scene, stage, voices.lasso, draw),
+    elements: elementHost(scene, stage, voices.lasso),
     dragStart() {
       brushReach(scene, stage);
       return drag().start();
@@ -114,22 +134,22 @@ function chooseMaker(scene: OpenScene, hit: Pick): void {
   const { piece, story } = hit;
   const steps = state(scene).document.pieces.find((p) => p.id === piece)?.steps ?? [];
   const made = steps.findIndex((s, i) => story[0] === beadOf(piece, s, i));
-  const cutter = made >= 0 && state(scene).bench.step === made ? cutterOf(scene, hit) : null;
-  if (cutter) scene.store.dispatch(bench.selected({ ids: [cutter.id] }));
-  else scene.store.dispatch(bench.stepChosen(made < 0 ? null : made));
+  const cutter = made >= 0 && state(scene).hand.step === made ? cutterOf(scene, hit) : null;
+  if (cutter) scene.store.dispatch(handActions.selected({ ids: [cutter.id] }));
+  else scene.store.dispatch(handActions.stepChosen(made < 0 ? null : made));
 }
 
 /** A brush spans as many millimetres as its pixels do where it is used. */
 function brushReach(scene: OpenScene, stage: Stage): void {
-  const e = state(scene).bench.elements;
+  const e = state(scene).settings.elements;
   if (!atElements(scene) || !e.soft || !e.brush) return;
   const reach = e.brushSize * stage.rig.pixelSize(stage.gizmo.root.position);
-  scene.store.dispatch(bench.elementSettings({ reach: Number(reach.toPrecision(4)) }));
+  scene.store.dispatch(settingActions.elementSettings({ reach: Number(reach.toPrecision(4)) }));
 }
 
 /** The corner of what is held that is nearest to the pointer, else the place on its surface. */
 function heldAt(scene: OpenScene, stage: Stage, x: number, y: number): Vector3 | null {
-  const radius = state(scene).bench.elements.pickRadius;
+  const radius = state(scene).settings.elements.pickRadius;
   const box = stage.canvas.getBoundingClientRect();
   const near = (p: Vector3): boolean => {
     const at = stage.project(p);
@@ -139,7 +159,7 @@ function heldAt(scene: OpenScene, stage: Stage, x: number, y: number): Vector3 |
     const hit = stage.faceAt(x, y);
     return hit ? (hit.outline.flat().find(near) ?? hit.point) : null;
   }
-  const { bench: b } = state(scene);
+  const { hand: b } = state(scene);
   const level = b.level as ElementLevel;
   const hit = elementAmong(stage, level, x, y, radius);
   const view = hit && stage.cages.of(hit.piece);

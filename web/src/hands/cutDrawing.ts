@@ -11,27 +11,63 @@ import {
   drawnFault,
   withDrawnSize,
   type DrawnCut,
+  type DrawnOn,
   repeatOfDrawn,
 } from '@urnsmith/core/document/drawnCut';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { worldMatrix } from '@urnsmith/core/document/placement';
 import { applyMatrix, invert, transformOf, type Matrix } from '@urnsmith/core/mesh/transform';
-import { dot, sub } from '@urnsmith/core/mesh/vec3';
+import { dot, sub, type Vec3 } from '@urnsmith/core/mesh/vec3';
 import { primitiveFault } from '@urnsmith/core/primitives/index';
 import { inLaneOrder, laneOf, type CutStep } from '@urnsmith/core/steps/index';
 import { commit, newId, newName, newStepId, notice, preview } from '../state/actions';
 import { targetOn } from '../state/anchors';
-import { bench, type CutDrawing } from '../state/benchSlice';
+import { handActions } from '../state/handSlice';
+import { settingActions } from '../state/settingSlice';
 import { piecesById } from '../state/selectors';
 import type { Stage } from '../viewport/Stage';
-import { snapAt, type SnapScene } from './snapping';
+import { snapAt } from './snapping';
+import type { AnchorTarget } from '@urnsmith/core/select/anchor';
+import { modeIn, type ModeOf } from '../state/mode';
+import type { Pointing } from './pointing';
 
 const state = (scene: OpenScene) => scene.store.getState();
+const drawing = (scene: OpenScene) => modeIn(state(scene), 'cut');
+const take = (scene: OpenScene, d: ModeOf<'cut'> | null): void => {
+  scene.store.dispatch(handActions.modeTaken(d));
+};
 const put = (scene: OpenScene, change: Partial<CutDrawing>): void => {
-  scene.store.dispatch(bench.cutDrawn(change));
+  const d = drawing(scene);
+  if (d) take(scene, { ...d, ...change });
 };
 
-const AIM: CutDrawing = {
+/** A cut that is being drawn on a face. */
+export interface CutDrawing {
+  /** Looking for a face, pulling the outline open, pulling the depth. */
+  stage: 'aim' | 'outline' | 'depth';
+  host: string | null;
+  /** Of the face, in the world: Y out of it. */
+  frame: Matrix | null;
+  /** Where the pointer is in X and Z of the frame, mm. */
+  hover: [number, number] | null;
+  from: [number, number];
+  to: [number, number];
+  points: Array<[number, number]>;
+  /** Numbers that were typed count instead of the pointer's. */
+  typed: { width?: number; length?: number; depth?: number };
+  on: DrawnOn;
+  /** The face that is drawn on, for a cutter that follows it; null while it is not known. */
+  entry: { target: AnchorTarget; facing: Vec3 } | null;
+}
+
+declare module '../state/mode' {
+  interface ModeStates {
+    cut: CutDrawing;
+  }
+}
+
+const AIM: ModeOf<'cut'> = {
+  is: 'cut',
   stage: 'aim',
   host: null,
   frame: null,
@@ -46,18 +82,19 @@ const AIM: CutDrawing = {
 
 /** Takes the tool in hand; taken again, it is put away. */
 export function takeCutDrawing(scene: OpenScene): void {
-  if (state(scene).bench.cutDrawing) return putCutDrawingAway(scene);
-  if (state(scene).bench.level !== 'piece') scene.store.dispatch(bench.levelTaken('piece'));
-  scene.store.dispatch(bench.cutDrawingTaken(AIM));
+  if (drawing(scene)) return putCutDrawingAway(scene);
+  if (state(scene).hand.level !== 'piece') scene.store.dispatch(handActions.levelTaken('piece'));
+  take(scene, AIM);
 }
 
 export const putCutDrawingAway = (scene: OpenScene): void => {
-  scene.store.dispatch(bench.cutDrawingTaken(null));
+  take(scene, null);
 };
 
 /** The cut as it is drawn so far, with what was typed. */
 export function drawnNow(scene: OpenScene): DrawnCut | null {
-  const { cutDrawing: d, cutSettings } = state(scene).bench;
+  const { cut: cutSettings } = state(scene).settings;
+  const d = drawing(scene);
   return d && composed(d, cutSettings);
 }
 
@@ -71,41 +108,33 @@ export function composed(d: CutDrawing, settings: Omit<DrawnCut, 'from' | 'to' |
 
 /** Goes back by one stage. */
 export function backFromCut(scene: OpenScene): void {
-  const { cutDrawing: d, cutSettings } = state(scene).bench;
+  const { cut: cutSettings } = state(scene).settings;
+  const d = drawing(scene);
   if (!d || d.stage === 'aim') return putCutDrawingAway(scene);
   const free = cutSettings.shape === 'free';
   if (d.stage === 'depth' && free) return put(scene, { stage: 'outline' });
-  scene.store.dispatch(bench.cutDrawingTaken(AIM));
+  take(scene, AIM);
 }
 
 /** Takes the last corner of a free outline back. */
 export function undoCorner(scene: OpenScene): void {
-  const d = state(scene).bench.cutDrawing;
+  const d = drawing(scene);
   if (d?.stage === 'outline' && d.points.length > 1) put(scene, { points: d.points.slice(0, -1) });
 }
 
 /** Goes on to the depth, or makes the cut. */
 export function goOnWithCut(scene: OpenScene): void {
-  const { cutDrawing: d, cutSettings } = state(scene).bench;
+  const { cut: cutSettings } = state(scene).settings;
+  const d = drawing(scene);
   if (!d || d.stage === 'aim') return;
   if (d.stage === 'outline' && cutSettings.shape === 'free') return toDepth(scene);
   makeCut(scene);
 }
 
-/** The pointer over the stage, with what it may snap to. */
-export interface Pointing {
-  stage: Stage;
-  snaps: SnapScene;
-  x: number;
-  y: number;
-  /** Of the grid and of what is near. */
-  free: boolean;
-}
-
 /** The pointer moves; false when no cut is being drawn. */
 export function hoverCut(scene: OpenScene, at: Pointing): boolean {
   const { stage, x, y } = at;
-  const d = state(scene).bench.cutDrawing;
+  const d = drawing(scene);
   if (!d) return false;
   if (d.stage === 'depth') {
     if (d.typed.depth === undefined) pullDepth(scene, at);
@@ -130,7 +159,8 @@ export function hoverCut(scene: OpenScene, at: Pointing): boolean {
 /** A press: what it begins; null when no cut is being drawn. */
 export function pressCut(scene: OpenScene, pointing: Pointing): 'click' | 'stroke' | null {
   const { stage, x, y } = pointing;
-  const { cutDrawing: d, cutSettings } = state(scene).bench;
+  const { cut: cutSettings } = state(scene).settings;
+  const d = drawing(scene);
   if (!d) return null;
   if (d.stage === 'depth') {
     makeCut(scene);
@@ -153,7 +183,7 @@ export function pressCut(scene: OpenScene, pointing: Pointing): 'click' | 'strok
 
 /** The pointer while the outline is pulled open. */
 export function strokeCut(scene: OpenScene, pointing: Pointing, done: boolean): boolean {
-  const d = state(scene).bench.cutDrawing;
+  const d = drawing(scene);
   if (!d) return false;
   const at = placeOn(scene, pointing, d.frame!);
   if (at) put(scene, { to: at, hover: at });
@@ -163,29 +193,31 @@ export function strokeCut(scene: OpenScene, pointing: Pointing, done: boolean): 
 
 /** Sides of a regular outline, by the wheel; false when it means something else. */
 export function wheelCut(scene: OpenScene, steps: number): boolean {
-  const { cutDrawing: d, cutSettings: c } = state(scene).bench;
+  const { cut: c } = state(scene).settings;
+  const d = drawing(scene);
   if (!d || d.stage === 'aim' || c.shape !== 'regular') return false;
   const sides = Math.min(256, Math.max(3, c.sides - Math.sign(steps)));
-  scene.store.dispatch(bench.cutSettings({ sides }));
+  scene.store.dispatch(settingActions.cutSettings({ sides }));
   return true;
 }
 
 /** Numbers typed on the Card count instead of where the pointer is. */
 export function typeCut(scene: OpenScene, typed: CutDrawing['typed']): void {
-  const d = state(scene).bench.cutDrawing;
+  const d = drawing(scene);
   if (!d) return;
   put(scene, { typed: { ...d.typed, ...typed } });
-  if (typed.depth !== undefined) scene.store.dispatch(bench.cutSettings({ depth: typed.depth }));
+  if (typed.depth !== undefined) scene.store.dispatch(settingActions.cutSettings({ depth: typed.depth }));
 }
 
 function toDepth(scene: OpenScene): void {
-  const { cutDrawing: d, cutSettings: c } = state(scene).bench;
+  const { cut: c } = state(scene).settings;
+  const d = drawing(scene);
   const drawn = drawnNow(scene);
   if (!d || !drawn) return;
   const fault = drawnFault({ ...drawn, depth: 1 });
   if (fault) {
     notice(scene, fault, false, 'problem');
-    if (c.shape !== 'free') scene.store.dispatch(bench.cutDrawingTaken(AIM));
+    if (c.shape !== 'free') take(scene, AIM);
     return;
   }
   put(scene, { stage: 'depth', on: underFace(scene, d, drawn), entry: null });
@@ -280,7 +312,7 @@ const tidy = (v: number): number => Number(v.toFixed(6)) + 0;
 
 /** The grid's step while snapping is on; else the roundest number a few pixels can tell apart. */
 function stepAt(scene: OpenScene, stage: Stage, at: Vector3, free: boolean): number {
-  const { snap, gridStep } = state(scene).bench;
+  const { snap, gridStep } = state(scene).settings;
   if (snap !== free) return gridStep;
   const fine = 4 * stage.rig.pixelSize(at);
   const ten = 10 ** Math.floor(Math.log10(fine));
@@ -289,7 +321,7 @@ function stepAt(scene: OpenScene, stage: Stage, at: Vector3, free: boolean): num
 
 /** Depth by the pointer: where it passes nearest to the line through the middle, out of the face. */
 function pullDepth(scene: OpenScene, { stage, x, y, free }: Pointing): void {
-  const d = state(scene).bench.cutDrawing!;
+  const d = drawing(scene)!;
   const drawn = drawnNow(scene)!;
   const { middle } = boxOfDrawn(drawn);
   const back = new Matrix4().fromArray(d.frame!).invert();
@@ -302,7 +334,7 @@ function pullDepth(scene: OpenScene, { stage, x, y, free }: Pointing): void {
   const up = (b * dd - e) / under;
   const step = stepAt(scene, stage, inFrame(d.frame!, middle[0], up, middle[1]), free);
   const depth = Math.max(0, Math.round((drawn.mode === 'union' ? up : -up) / step) * step);
-  scene.store.dispatch(bench.cutSettings({ depth: tidy(depth) }));
+  scene.store.dispatch(settingActions.cutSettings({ depth: tidy(depth) }));
 }
 
 /** What keeps a cutter going through as it was drawn to: it goes in by the face it was drawn on, wherever that comes to be. */
@@ -321,17 +353,17 @@ const MAKES_HOLES = new Set<CutStep['mode']>(['subtract', 'split', 'sleeve']);
 
 /** Which face it is that is drawn on, of the host as it is before the cut. */
 async function findEntry(scene: OpenScene): Promise<void> {
-  const d = state(scene).bench.cutDrawing;
+  const d = drawing(scene);
   const byId = piecesById(state(scene));
   const host = d?.host ? byId.get(d.host) : undefined;
   if (!d?.frame || !host) return;
-  const { mode } = state(scene).bench.cutSettings;
+  const { mode } = state(scene).settings.cut;
   const steps = inLaneOrder(withCutter(host, { mode }, 'drawn').steps!);
   const upTo = steps.findIndex((s) => s.kind === 'cut' && s.cutters.includes('drawn'));
   const own = invert(worldMatrix(byId, host.id));
   const place = applyMatrix(own, inFrame(d.frame, d.from[0], 0, d.from[1]).toArray());
   const found = await targetOn(scene, host, upTo, place);
-  const now = state(scene).bench.cutDrawing;
+  const now = drawing(scene);
   if (!found || typeof found === 'string' || now?.frame !== d.frame) return;
   const up = new Vector3().setFromMatrixColumn(new Matrix4().fromArray(own).multiply(new Matrix4().fromArray(d.frame)), 1).normalize(); // prettier-ignore
   // A face that another cutter of the same step makes is not there before it.
@@ -345,7 +377,8 @@ const NAMES = { rectangle: 'Pocket', round: 'Hole', regular: 'Socket', slot: 'Sl
 function planned(
   scene: OpenScene,
 ): { after: Piece[]; cutter: Piece; host: Piece } | { fault: string } | null {
-  const { cutDrawing: d, cutSettings: c } = state(scene).bench;
+  const { cut: c } = state(scene).settings;
+  const d = drawing(scene);
   const drawn = drawnNow(scene);
   const { pieces } = state(scene).document;
   const host = pieces.find((p) => p.id === d?.host);
@@ -379,7 +412,7 @@ function planned(
 
 /** Shows the cut as it would be, while its depth is pulled. */
 export function showCut(scene: OpenScene): void {
-  const plan = state(scene).bench.cutDrawing?.stage === 'depth' ? planned(scene) : null;
+  const plan = drawing(scene)?.stage === 'depth' ? planned(scene) : null;
   if (!plan || 'fault' in plan) return preview(scene, null);
   const { after, cutter, host } = plan;
   const of = (id: string): Piece => after.find((p) => p.id === id)!;
@@ -393,8 +426,8 @@ export function makeCut(scene: OpenScene): void {
   if ('fault' in plan) return notice(scene, plan.fault, false, 'problem');
   const { after, cutter, host } = plan;
   if (!commit(scene, `Draw ${cutter.name} on ${host.name ?? host.id}`, after)) return;
-  scene.store.dispatch(bench.cutDrawingTaken(AIM));
-  scene.store.dispatch(bench.selected({ ids: [cutter.id] }));
+  take(scene, AIM);
+  scene.store.dispatch(handActions.selected({ ids: [cutter.id] }));
 }
 
 export const needsThickness = (mode: CutStep['mode']): boolean =>

@@ -6,7 +6,7 @@ import { namedOperands } from '@urnsmith/core/document/graph';
 import { originalOf } from '@urnsmith/core/document/twins';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { notice } from '../state/actions';
-import { bench } from '../state/benchSlice';
+import { handActions } from '../state/handSlice';
 import { hostsOfCutter, piecesById } from '../state/selectors';
 import type { Pick, Stage } from '../viewport/Stage';
 
@@ -74,7 +74,7 @@ export function selectCutterHere(scene: OpenScene): void {
   const { stage } = scene;
   const hit = stage?.pick(stage.pointerAt.x, stage.pointerAt.y, ghostsOf(scene));
   const cutter = hit && cutterOf(scene, hit);
-  if (cutter) scene.store.dispatch(bench.selected({ ids: [cutter.id] }));
+  if (cutter) scene.store.dispatch(handActions.selected({ ids: [cutter.id] }));
   else notice(scene, 'No cutter made the face under the pointer.');
 }
 
@@ -98,16 +98,16 @@ export function cuttersNear(scene: OpenScene, ids: ReadonlyArray<string>): strin
 
 /** Selects what the cutter in hand cuts. */
 export function selectHost(scene: OpenScene): void {
-  const { active } = state(scene).bench;
+  const { active } = state(scene).hand;
   const hosts = active === null ? undefined : hostsOfCutter(state(scene)).get(active);
-  if (hosts?.length) scene.store.dispatch(bench.selected({ ids: hosts }));
+  if (hosts?.length) scene.store.dispatch(handActions.selected({ ids: hosts }));
   else notice(scene, 'No piece is cut by this one.');
 }
 
 /** Goes from cutter to cutter of the piece in hand, or of the one its cutter in hand cuts, in the order they cut. */
 export function walkCutters(scene: OpenScene, by: 1 | -1): void {
   const byId = piecesById(state(scene));
-  const { active } = state(scene).bench;
+  const { active } = state(scene).hand;
   const own = active === null ? undefined : byId.get(active);
   const host =
     own && (namedOperands(own).length ? own : byId.get(hostsOfCutter(state(scene)).get(own.id)?.[0] ?? ''));
@@ -116,6 +116,6 @@ export function walkCutters(scene: OpenScene, by: 1 | -1): void {
     return notice(scene, 'Select a piece that is cut, or one of its cutters, first.', false, 'problem');
   const at = all.indexOf(own!.id);
   const next = at < 0 ? (by > 0 ? 0 : all.length - 1) : (at + by + all.length) % all.length;
-  scene.store.dispatch(bench.selected({ ids: [all[next]] }));
+  scene.store.dispatch(handActions.selected({ ids: [all[next]] }));
   notice(scene, `Cutter ${next + 1} of ${all.length} of ${host!.name ?? host!.id}.`);
 }

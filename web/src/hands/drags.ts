@@ -43,7 +43,7 @@ export function dragOfPieces(scene: OpenScene, stage: Stage): Drag {
   return {
     start() {
       const place = handlePlace(state(scene));
-      if (!place || !topOnly(piecesById(state(scene)), state(scene).bench.selected).length) return null;
+      if (!place || !topOnly(piecesById(state(scene)), state(scene).hand.selected).length) return null;
       axes = axesOf(place, stage);
       pivot = new Vector3(...place.at);
       before = new Map(state(scene).document.pieces.map((p) => [p.id, p]));
@@ -52,11 +52,11 @@ export function dragOfPieces(scene: OpenScene, stage: Stage): Drag {
     },
     move(v) {
       value = v;
-      preview(scene, dragPieces(before, state(scene).bench.selected, v, axes, pivot));
+      preview(scene, dragPieces(before, state(scene).hand.selected, v, axes, pivot));
     },
     drop() {
       if (!value) return;
-      const changed = dragPieces(before, state(scene).bench.selected, value, axes, pivot);
+      const changed = dragPieces(before, state(scene).hand.selected, value, axes, pivot);
       const ids = Object.keys(changed);
       const verb = { move: 'Move', turn: 'Turn', resize: 'Resize' }[value.tool];
       commit(
@@ -82,7 +82,7 @@ export function dragOfElements(scene: OpenScene, stage: Stage): Drag {
   let finding: Promise<unknown> = Promise.resolve();
   let moving: ReadonlySet<number> = new Set();
   const action = ({ hand, toPiece, surface }: Held, v: DragValue): Action =>
-    elementDrag(hand.selection, v, axes, state(scene).bench.elements, {
+    elementDrag(hand.selection, v, axes, state(scene).settings.elements, {
       toPiece,
       at,
       back: stage.rig.back,
@@ -108,12 +108,12 @@ export function dragOfElements(scene: OpenScene, stage: Stage): Drag {
         .map((hand) => ({ hand, toPiece: invert(worldMatrix(byId, hand.piece.id)), surface: null }));
       at = new Vector3(...place.at);
       axes = axesOf(place, stage);
-      const { level, picked } = state(scene).bench;
+      const { level, picked } = state(scene).hand;
       moving = new Set(level === 'piece' ? [] : pointsOfPicked(cage.shape, level, picked));
       value = null;
       finding = Promise.all(
         held.map(async (h) => {
-          h.surface = await surfaceOf(scene, h.hand.piece, scene.store.getState().bench.elements.onto);
+          h.surface = await surfaceOf(scene, h.hand.piece, scene.store.getState().settings.elements.onto);
         }),
       ).then(show);
       return axes;

@@ -11,25 +11,42 @@ import { listed, type Select } from '@urnsmith/core/select/rules';
 import { keepMesh } from '../state/meshes';
 import type { Stage } from '../viewport/Stage';
 import { commit, newId, newName } from '../state/actions';
-import { bench, type Drawing } from '../state/benchSlice';
+import { handActions } from '../state/handSlice';
+import { panelActions } from '../state/panelSlice';
 import { actionsAt } from '../state/site';
 import { act, retune, takeLevel } from '../state/elements';
 import { inHand } from '../state/inHand';
+import { modeIn } from '../state/mode';
 
 const state = (scene: OpenScene) => scene.store.getState();
-const show = (scene: OpenScene, d: Drawing | null): void => {
-  scene.store.dispatch(bench.drawn(d));
+const drawing = (scene: OpenScene) => modeIn(state(scene), 'draw');
+const show = (scene: OpenScene, d: Drawing): void => {
+  scene.store.dispatch(handActions.modeTaken({ is: 'draw', ...d }));
 };
+
+/** What is being drawn on the stage, point by point or by a stroke, in the frame of the active piece. */
+export interface Drawing {
+  tool: 'knife' | 'face' | 'slice' | 'ring';
+  lines: Vec3[][];
+}
+
+declare module '../state/mode' {
+  interface ModeStates {
+    draw: Drawing;
+  }
+}
 
 /** Takes a tool in hand; taken again, it is put away. */
 export async function takeDrawing(scene: OpenScene, tool: Drawing['tool']): Promise<void> {
-  if (state(scene).bench.drawing?.tool === tool) return show(scene, null);
+  if (drawing(scene)?.tool === tool) return putDrawingAway(scene);
   drawn(scene).sliced = null;
-  if (tool === 'ring' && state(scene).bench.level !== 'edge') await takeLevel(scene, 'edge');
+  if (tool === 'ring' && state(scene).hand.level !== 'edge') await takeLevel(scene, 'edge');
   if (tool === 'face' || inHand(scene)) show(scene, { tool, lines: [] });
 }
 
-export const putDrawingAway = (scene: OpenScene): void => show(scene, null);
+export const putDrawingAway = (scene: OpenScene): void => {
+  if (drawing(scene)) scene.store.dispatch(handActions.modeTaken(null));
+};
 
 /** The line that is being drawn. */
 export const openLine = (d: Drawing): Vec3[] => d.lines.at(-1) ?? [];
@@ -41,7 +58,7 @@ export function drawPoint(
   at: Vec3,
   { apart = false, closes = false } = {},
 ): void {
-  const d = state(scene).bench.drawing;
+  const d = drawing(scene);
   if (!d) return;
   const line = openLine(d);
   if (d.tool === 'face') {
@@ -57,7 +74,7 @@ export function drawPoint(
 
 /** Takes the last point back. */
 export function undoPoint(scene: OpenScene): void {
-  const d = state(scene).bench.drawing;
+  const d = drawing(scene);
   if (!d) return;
   const lines = d.lines.filter((l) => l.length);
   const last = lines.at(-1);
@@ -66,9 +83,9 @@ export function undoPoint(scene: OpenScene): void {
 
 /** Does what was drawn, as it is seen now. */
 export async function finishDrawing(scene: OpenScene, stage: Stage): Promise<void> {
-  const d = state(scene).bench.drawing;
+  const d = drawing(scene);
   if (!d || d.tool === 'slice' || d.tool === 'ring') {
-    show(scene, null);
+    putDrawingAway(scene);
     // With edges picked, the ring is cut across those.
     if (d?.tool === 'ring' && inHand(scene)?.selection.indices.length) await act(scene, 'ringCut');
     return;
@@ -77,11 +94,11 @@ export async function finishDrawing(scene: OpenScene, stage: Stage): Promise<voi
   if (d.tool === 'face') {
     const points = openLine(d);
     if (!inHand(scene)) return void (await newSheet(scene, points, stage));
-    if (await act(scene, 'drawFace', { points, view: view.along }, ALL_FACES)) show(scene, null);
+    if (await act(scene, 'drawFace', { points, view: view.along }, ALL_FACES)) putDrawingAway(scene);
     return;
   }
   const lines = d.lines.filter((l) => l.length > 1);
-  show(scene, null);
+  putDrawingAway(scene);
   if (lines.length)
     await act(
       scene,
@@ -90,7 +107,7 @@ export async function finishDrawing(scene: OpenScene, stage: Stage): Promise<voi
         lines,
         view: view.along,
         ...(view.eye && { eye: view.eye }),
-        ...(state(scene).bench.elements.through && { through: true }),
+        ...(state(scene).settings.elements.through && { through: true }),
       },
       ALL_FACES,
     );
@@ -109,7 +126,7 @@ function viewOf(scene: OpenScene, stage: Stage): { along: Vec3; eye: Vec3 | null
 
 /** A face drawn with no piece's elements in hand is a piece, in the frame of the grid. */
 async function newSheet(scene: OpenScene, points: Vec3[], stage: Stage): Promise<void> {
-  const frame: Matrix = state(scene).bench.gridFrame ?? new Matrix4().toArray();
+  const frame: Matrix = state(scene).view.gridFrame ?? new Matrix4().toArray();
   const { move, turn } = transformOf(frame);
   const back = invert(frame);
   const along = stage.rig.back.clone().negate().transformDirection(new Matrix4().fromArray(back));
@@ -120,13 +137,13 @@ async function newSheet(scene: OpenScene, points: Vec3[], stage: Stage): Promise
     );
     const base = { blob: await keepMesh(encodeMesh(sheet)) };
     const piece = { id: newId(scene), name: newName(scene, 'Sheet'), base, transform: { move, turn } };
-    show(scene, null);
+    putDrawingAway(scene);
     commit(scene, `Draw ${piece.name}`, [...state(scene).document.pieces, piece]);
-    scene.store.dispatch(bench.selected({ ids: [piece.id] }));
+    scene.store.dispatch(handActions.selected({ ids: [piece.id] }));
   } catch (e) {
     const text =
       e instanceof OperationError ? `${e.message} ${e.fix ?? ''}` : 'The sheet could not be stored.';
-    scene.store.dispatch(bench.noticed({ text: text.trim(), tone: 'problem' }));
+    scene.store.dispatch(panelActions.noticed({ text: text.trim(), tone: 'problem' }));
   }
 }
 
@@ -143,7 +160,7 @@ export async function strokeSlice(
   done: boolean,
 ): Promise<void> {
   const hand = inHand(scene);
-  const d = state(scene).bench.drawing;
+  const d = drawing(scene);
   if (!hand || !d) return;
   const inverse = new Matrix4().copy(stage.cage.group.matrix).invert();
   const ends = [from, to].map((p) => stage.onSight(p.x, p.y));
@@ -198,7 +215,7 @@ export async function hoverRing(scene: OpenScene, edge: number | null, slide: nu
       const { edge: e, slide: s } = own.ringWanted;
       own.ringWanted = null;
       const reply = await scene.builds.ask(hand.piece.id, { kind: 'ring', edge: e, count: 1, slide: s });
-      if (reply && 'lines' in reply && state(scene).bench.drawing?.tool === 'ring')
+      if (reply && 'lines' in reply && drawing(scene)?.tool === 'ring')
         show(scene, { tool: 'ring', lines: pairsOf(reply.lines) });
     }
   } finally {

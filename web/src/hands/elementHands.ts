@@ -1,6 +1,7 @@
 /** What the hands do to elements of the pieces in hand: pointing, picking, going over to another piece. */
 import type { OpenScene } from '../state/OpenScene';
-import { bench, picksOf, type ElementLevel, type Picks } from '../state/benchSlice';
+import { handActions, picksOf, type ElementLevel, type Picks } from '../state/handSlice';
+import { panelActions } from '../state/panelSlice';
 import { pick } from '../state/elements';
 import { allInHand, isEditable, KIND } from '../state/inHand';
 import { piecesById } from '../state/selectors';
@@ -19,15 +20,10 @@ const LONG = 120;
 const state = (scene: OpenScene) => scene.store.getState();
 const ascending = (indices: Iterable<number>): number[] => [...new Set(indices)].sort((a, b) => a - b);
 
-export function elementHost(
-  scene: OpenScene,
-  stage: Stage,
-  lasso: (o: Outline | null) => void,
-  draw: { hover(x: number, y: number, slid: boolean): boolean },
-): ElementHost {
-  const level = (): ElementLevel => state(scene).bench.level as ElementLevel;
-  const settings = () => state(scene).bench.elements;
-  const picks = (): Picks => picksOf(state(scene).bench);
+export function elementHost(scene: OpenScene, stage: Stage, lasso: (o: Outline | null) => void): ElementHost {
+  const level = (): ElementLevel => state(scene).hand.level as ElementLevel;
+  const settings = () => state(scene).settings.elements;
+  const picks = (): Picks => picksOf(state(scene).hand);
   const pickedOf = (id: string): ReadonlyArray<number> => picks()[id] ?? [];
   /** Of faces, all parts that are drawn as one. @param indices ascending, each once */
   const whole = (id: string, indices: ReadonlyArray<number>): ReadonlyArray<number> => {
@@ -39,7 +35,7 @@ export function elementHost(
     return shape && level() === 'face' ? partsOfFace(shape, element) : [element];
   };
   const put = (all: Picks, lead?: string): void => {
-    scene.store.dispatch(bench.piecesPicked({ picks: all, lead }));
+    scene.store.dispatch(handActions.piecesPicked({ picks: all, lead }));
   };
   /** @param others keeps what is picked of other pieces */
   const set = (id: string, indices: Iterable<number>, others: Picks = {}): void => {
@@ -51,7 +47,9 @@ export function elementHost(
     const many = Object.values(picks()).reduce((n, p) => n + p.length, 0);
     put({});
     if (many < MANY_PICKS) return;
-    scene.store.dispatch(bench.noticed({ text: `${many} picks were let go.`, tone: 'info', picks: true }));
+    scene.store.dispatch(
+      panelActions.noticed({ text: `${many} picks were let go.`, tone: 'info', picks: true }),
+    );
   };
   const at = (x: number, y: number): PointedIn | null =>
     elementAmong(stage, level(), x, y, settings().pickRadius);
@@ -65,10 +63,10 @@ export function elementHost(
   /** A click on another piece takes that in hand, with the element that is there. */
   const goOver = async (id: string, add: boolean, x: number, y: number): Promise<void> => {
     if (!editHere(scene, id)) return;
-    scene.store.dispatch(bench.selected({ ids: [id], mode: add ? 'add' : 'set' }));
+    scene.store.dispatch(handActions.selected({ ids: [id], mode: add ? 'add' : 'set' }));
     for (let k = 0; k < LONG && !stage.cages.of(id); k++)
       await new Promise((next) => requestAnimationFrame(next));
-    const there = state(scene).bench.active === id && stage.cages.of(id) ? at(x, y) : null;
+    const there = state(scene).hand.active === id && stage.cages.of(id) ? at(x, y) : null;
     if (there?.piece === id) pickAt(there, add);
   };
   const another = (x: number, y: number): string | null => {
@@ -76,13 +74,13 @@ export function elementHost(
     return id !== null && isEditable(piecesById(state(scene)).get(id)) ? id : null;
   };
   return {
-    active: () => state(scene).bench.level !== 'piece',
+    active: () => state(scene).hand.level !== 'piece',
     at,
     isPicked: (p) => pickedOf(p.piece).includes(p.element),
     point(p) {
-      const { pointed, pointedOn } = state(scene).bench;
+      const { pointed, pointedOn } = state(scene).hand;
       if (pointed === (p?.element ?? null) && pointedOn === (p?.piece ?? null)) return;
-      scene.store.dispatch(bench.elementPointed(p && { element: p.element, on: p.piece }));
+      scene.store.dispatch(handActions.elementPointed(p && { element: p.element, on: p.piece }));
     },
     click(p, add, x, y) {
       if (p) return pickAt(p, add);
@@ -116,7 +114,7 @@ export function elementHost(
         if (reply && 'selection' in reply) found[piece.id] = reply.selection.indices;
       });
       await Promise.all(asked);
-      if (state(scene).bench.level === 'piece' || KIND[level()] !== of) return;
+      if (state(scene).hand.level === 'piece' || KIND[level()] !== of) return;
       const every = Object.entries(found);
       const full = every.some(([, list]) => list.length);
       // A box over nothing but picked ones takes them away.
@@ -135,6 +133,5 @@ export function elementHost(
       if (!before.includes(p.element)) set(p.piece, [...before, p.element], picks());
     },
     lasso,
-    toolMove: (x, y, e) => void draw.hover(x, y, e.shiftKey),
   };
 }

@@ -13,61 +13,95 @@ import type { Piece } from '@urnsmith/core/document/schema';
 import { IDENTITY, transformOf, type Matrix } from '@urnsmith/core/mesh/transform';
 import type { CutStep } from '@urnsmith/core/steps/index';
 import { commit, copiesOf, newId, newName, notice, preview, undo } from '../state/actions';
-import { bench, type FaceRoom, type PlacingAgain } from '../state/benchSlice';
 import { piecesById } from '../state/selectors';
 import type { Stage } from '../viewport/Stage';
-import { frameAlong, frameUnder, placeOn, withCutter, type Pointing } from './cutDrawing';
+import { frameAlong, frameUnder, placeOn, withCutter } from './cutDrawing';
+import { handActions } from '../state/handSlice';
+import { modeIn } from '../state/mode';
+import type { Pointing } from './pointing';
 
 const state = (scene: OpenScene) => scene.store.getState();
+const placingIn = (scene: OpenScene) => modeIn(state(scene), 'place');
+const take = (scene: OpenScene, placing: PlacingAgain | null): void => {
+  scene.store.dispatch(handActions.modeTaken(placing && { is: 'place', ...placing }));
+};
+
+/** What there is at a place of a face: its lesser extent, and how thick the material is under it, mm. */
+export interface FaceRoom {
+  extent: number;
+  depth: number;
+}
+
+/** What is being set down again and again: copies of a piece, or new holes. */
+export interface PlacingAgain {
+  /** Null for holes. */
+  piece: string | null;
+  /** Of holes, mm; by the face they hang on while nothing was typed. */
+  radius?: number;
+  /** Degrees about the way out of the face. */
+  turn: number;
+  /** Its turn and size to the frame of the face it sits on, and how high its origin stands over that, mm. */
+  rel: Matrix;
+  up: number;
+  /** Where it hangs: the face's frame, and the place in X and Z of that. */
+  at: { host: string; frame: Matrix; place: [number, number]; room: FaceRoom } | null;
+  /** How many were set down. */
+  placed?: number;
+}
+
+declare module '../state/mode' {
+  interface ModeStates {
+    place: PlacingAgain;
+  }
+}
 
 /** Takes the chosen piece in hand to be placed again; taken again, it is let go of. */
 export function takePlaceAgain(scene: OpenScene): void {
-  const { placing, active } = state(scene).bench;
+  const { active } = state(scene).hand;
+  const placing = placingIn(scene);
   if (placing) return endPlaceAgain(scene);
   const piece = active === null ? undefined : piecesById(state(scene)).get(active);
   if (!piece || 'group' in piece.base || !scene.stage)
     return notice(scene, 'Select the piece to place again first.', false, 'problem');
-  scene.store.dispatch(
-    bench.placingTaken({ piece: piece.id, turn: 0, ...seatOf(scene, scene.stage, piece), at: null }),
-  );
+  take(scene, { piece: piece.id, turn: 0, ...seatOf(scene, scene.stage, piece), at: null });
 }
 
 /** Takes a hole in hand, to be set down on faces; taken again, it is let go of. */
 export function takeHole(scene: OpenScene): void {
-  const { placing } = state(scene).bench;
+  const placing = placingIn(scene);
   if (placing && placing.piece === null) return endPlaceAgain(scene);
-  scene.store.dispatch(bench.placingTaken({ piece: null, turn: 0, rel: IDENTITY, up: 0, at: null }));
+  take(scene, { piece: null, turn: 0, rel: IDENTITY, up: 0, at: null });
 }
 
 /** Sizes holes from now on. */
 export function setRadius(scene: OpenScene, radius: number): void {
-  const { placing } = state(scene).bench;
+  const placing = placingIn(scene);
   if (!placing) return;
-  scene.store.dispatch(bench.placingTaken({ ...placing, radius }));
+  take(scene, { ...placing, radius });
   show(scene);
 }
 
 export function endPlaceAgain(scene: OpenScene): void {
-  preview(scene, null);
-  scene.store.dispatch(bench.placingTaken(null));
+  take(scene, null);
 }
 
 /** Turns what hangs on the pointer by steps of the angle. */
 export function turnPlaced(scene: OpenScene, by: 1 | -1): void {
-  const { placing, angleStep } = state(scene).bench;
+  const { angleStep } = state(scene).settings;
+  const placing = placingIn(scene);
   if (placing) setTurn(scene, placing.turn + by * angleStep);
 }
 
 export function setTurn(scene: OpenScene, turn: number): void {
-  const { placing } = state(scene).bench;
+  const placing = placingIn(scene);
   if (!placing) return;
-  scene.store.dispatch(bench.placingTaken({ ...placing, turn: ((turn % 360) + 360) % 360 }));
+  take(scene, { ...placing, turn: ((turn % 360) + 360) % 360 });
   show(scene);
 }
 
 /** The pointer over the stage; false when nothing is being placed. */
 export function hoverPlaced(scene: OpenScene, pointing: Pointing): boolean {
-  const { placing } = state(scene).bench;
+  const placing = placingIn(scene);
   if (!placing) return false;
   const under = frameUnder(scene, pointing.stage, pointing.x, pointing.y);
   const place = under && placeOn(scene, pointing, under.frame);
@@ -75,17 +109,17 @@ export function hoverPlaced(scene: OpenScene, pointing: Pointing): boolean {
     under && place
       ? { host: under.host, frame: under.frame, place, room: roomAt(pointing, under, place) }
       : null;
-  scene.store.dispatch(bench.placingTaken({ ...placing, at }));
+  take(scene, { ...placing, at });
   show(scene);
   return true;
 }
 
-/** Sets down what hangs on the pointer; false when nothing is being placed. */
-export function pressPlaced(scene: OpenScene): boolean {
-  const { placing } = state(scene).bench;
-  if (!placing) return false;
+/** Sets down what hangs on the pointer; null when nothing is being placed. */
+export function pressPlaced(scene: OpenScene): 'click' | null {
+  const placing = placingIn(scene);
+  if (!placing) return null;
   const plan = planned(scene, placing);
-  if (!plan) return true;
+  if (!plan) return 'click';
   const { piece } = placing;
   const name = piece === null ? 'hole' : (piecesById(state(scene)).get(piece)?.name ?? piece);
   const label = (n: number): string =>
@@ -102,13 +136,13 @@ export function pressPlaced(scene: OpenScene): boolean {
   if (commit(scene, label(placed), plan.after)) {
     // The next holes are like the first.
     const radius = piece === null ? { radius: radiusOf(placing) } : {};
-    scene.store.dispatch(bench.placingTaken({ ...placing, ...radius, placed, at: null }));
+    take(scene, { ...placing, ...radius, placed, at: null });
   }
-  return true;
+  return 'click';
 }
 
 function show(scene: OpenScene): void {
-  const { placing } = state(scene).bench;
+  const placing = placingIn(scene);
   const plan = placing && planned(scene, placing);
   if (!plan) return preview(scene, null);
   // Only the copy: were the hole shown too, the pointer would fall into it.

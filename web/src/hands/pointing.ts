@@ -1,9 +1,21 @@
 /** Which element is meant: under the pointer, in a box, inside a lasso; seen only, or through the whole depth. */
 import { Line3, Vector3, type Raycaster } from 'three';
 import type { Look, ScreenOutline } from '@urnsmith/core/select/inside';
-import type { ElementLevel } from '../state/benchSlice';
+import type { ElementLevel } from '../state/handSlice';
 import type { CageView } from '../viewport/CageView';
 import type { Stage } from '../viewport/Stage';
+import type { SnapScene } from './snapping';
+
+/** The pointer over the stage, with what it may snap to. */
+export interface Pointing {
+  stage: Stage;
+  snaps: SnapScene;
+  x: number;
+  y: number;
+  /** Snapping is turned the other way. */
+  free: boolean;
+  shift: boolean;
+}
 
 export interface PointedAt {
   element: number;

@@ -4,7 +4,8 @@ import type { Outlines } from '@urnsmith/core/select/pickedSize';
 import type { ElementKind } from '@urnsmith/core/select/selection';
 import type { OpenScene } from '../state/OpenScene';
 import { perScene } from '../state/perScene';
-import { bench, type ElementLevel } from '../state/benchSlice';
+import { handActions, type ElementLevel } from '../state/handSlice';
+import { panelActions } from '../state/panelSlice';
 import { inHand, KIND } from '../state/inHand';
 import { underWay } from '../state/underWay';
 import { elementAt, projector } from './pointing';
@@ -38,12 +39,14 @@ async function walked(scene: OpenScene, way: Way, add: boolean): Promise<void> {
   const to =
     from === null ? inTheMiddle(scene, mesh, kind) : neighbourToward(mesh, kind, from, drawn, WAYS[way]);
   if (to === null) {
-    scene.store.dispatch(bench.noticed({ text: `There is nothing further ${SAID[way]}.`, tone: 'info' }));
+    scene.store.dispatch(
+      panelActions.noticed({ text: `There is nothing further ${SAID[way]}.`, tone: 'info' }),
+    );
     return;
   }
   Object.assign(own, { shape: cage.shape, kind, element: to });
   const picked = add ? [...new Set([...indices, to])].sort((a, b) => a - b) : [to];
-  scene.store.dispatch(bench.elementsPicked(picked));
+  scene.store.dispatch(handActions.elementsPicked(picked));
 }
 
 const SAID: Record<Way, string> = { left: 'to the left', right: 'to the right', up: 'up', down: 'down' };

@@ -19,7 +19,8 @@ import { withPieces, withReferences, type SceneDocument } from '@urnsmith/core/d
 import { invert, multiply, type Matrix, transformOf } from '@urnsmith/core/mesh/transform';
 import { firstPrimitive, PRIMITIVES, type PrimitiveKind } from '@urnsmith/core/primitives/index';
 import { laneOf, STEPS, type Lane, type Step } from '@urnsmith/core/steps/index';
-import { bench } from './benchSlice';
+import { handActions } from './handSlice';
+import { panelActions } from './panelSlice';
 import { placeOfNew, standing, suitingScale } from './newPieces';
 import { settledPieces } from './selectors';
 import { acted, broughtAgain, headOf, previewed, tookBack } from './documentSlice';
@@ -31,7 +32,7 @@ export const notice = (
   undo = false,
   tone: 'info' | 'problem' = 'info',
 ): void => {
-  scene.store.dispatch(bench.noticed({ text, undo, tone }));
+  scene.store.dispatch(panelActions.noticed({ text, undo, tone }));
 };
 
 /** Commits a new list of pieces under a name; does nothing when nothing differs. */
@@ -98,13 +99,13 @@ export function redo(scene: OpenScene): void {
 }
 
 export function keepSelectionReal(scene: OpenScene): void {
-  if (scene.store.getState().bench.level !== 'piece') scene.store.dispatch(bench.following());
-  const { selected, step, active } = scene.store.getState().bench;
+  if (scene.store.getState().hand.level !== 'piece') scene.store.dispatch(handActions.following());
+  const { selected, step, active } = scene.store.getState().hand;
   const byId = new Map(pieces(scene).map((p) => [p.id, p]));
   if (selected.some((id) => !byId.has(id)))
-    scene.store.dispatch(bench.selected({ ids: selected.filter((id) => byId.has(id)) }));
+    scene.store.dispatch(handActions.selected({ ids: selected.filter((id) => byId.has(id)) }));
   else if (step !== null && active && !(byId.get(active)?.steps ?? [])[step])
-    scene.store.dispatch(bench.stepChosen(null));
+    scene.store.dispatch(handActions.stepChosen(null));
 }
 
 const change = (scene: OpenScene, id: string, make: (p: Piece) => Piece): Piece[] =>
@@ -139,7 +140,7 @@ export function addPiece(
   const transform = made.transform ?? placeOfNew(scene, base);
   const piece: Piece = { ...made, base, id, name, ...(transform && { transform }) };
   if (commit(scene, `Add ${name}`, [...pieces(scene), piece]))
-    scene.store.dispatch(bench.selected({ ids: [id] }));
+    scene.store.dispatch(handActions.selected({ ids: [id] }));
   return id;
 }
 
@@ -164,7 +165,7 @@ export function deletePieces(scene: OpenScene, ids: string[]): void {
   const along = gone.size - asked.length;
   const what = asked.length === 1 ? (asked[0].name ?? asked[0].id) : `${asked.length} pieces`;
   if (!commit(scene, `Delete ${what}`, after)) return;
-  scene.store.dispatch(bench.selected({ ids: [] }));
+  scene.store.dispatch(handActions.selected({ ids: [] }));
   const them = asked.length === 1 ? 'it' : 'them';
   const how = `nested in ${them}${twins.along.length ? ` or made of ${them}` : ''}`;
   notice(scene, `Deleted ${what}${along > 0 ? ` with ${along} ${how}` : ''}.`, true);
@@ -176,7 +177,7 @@ const withoutPieces = (p: Piece, gone: ReadonlySet<string>): Piece =>
 
 export function duplicatePieces(scene: OpenScene, ids: string[]): void {
   const { copies, tops, label, hosts } = copiesOf(scene, ids);
-  if (commit(scene, label, [...hosts, ...copies])) scene.store.dispatch(bench.selected({ ids: tops }));
+  if (commit(scene, label, [...hosts, ...copies])) scene.store.dispatch(handActions.selected({ ids: tops }));
 }
 
 export interface Copies {
@@ -264,8 +265,8 @@ export function addCutting(
   }
   const index = after.find((p) => p.id === host)!.steps!.length - 1;
   if (!commit(scene, label, withCuttersNested(after, new Set(cutters)))) return;
-  scene.store.dispatch(bench.selected({ ids: [host] }));
-  scene.store.dispatch(bench.stepChosen(index));
+  scene.store.dispatch(handActions.selected({ ids: [host] }));
+  scene.store.dispatch(handActions.stepChosen(index));
 }
 
 export function newStepId(p: Piece): string {
@@ -281,7 +282,7 @@ export function addStep(scene: OpenScene, id: string, step: Step, label: string)
     return;
   }
   editPiece(scene, id, label, (x) => ({ ...x, steps: [...(x.steps ?? []), { ...step, id: newStepId(x) }] }));
-  scene.store.dispatch(bench.stepChosen(p.steps?.length ?? 0));
+  scene.store.dispatch(handActions.stepChosen(p.steps?.length ?? 0));
 }
 
 export function editStep(
@@ -305,7 +306,7 @@ export function removeStep(scene: OpenScene, id: string, index: number, label: s
     p.id === id ? { ...p, steps: p.steps!.filter((_, i) => i !== index) } : p,
   );
   commit(scene, label, withCuttersReleased(after, namedOperands(host)));
-  scene.store.dispatch(bench.stepChosen(null));
+  scene.store.dispatch(handActions.stepChosen(null));
 }
 
 /** Puts a step where another of its lane stands. Steps of other lanes are left where they are. */
@@ -321,7 +322,7 @@ export function moveStep(scene: OpenScene, id: string, from: number, to: number)
       steps: after,
     }))
   )
-    scene.store.dispatch(bench.stepChosen(to));
+    scene.store.dispatch(handActions.stepChosen(to));
 }
 
 /** A step as it is worked in a lane, its own or another. */
@@ -340,7 +341,7 @@ export function moveToLane(scene: OpenScene, id: string, index: number, lane: La
   );
   if (!moved) return;
   const { length } = pieces(scene).find((p) => p.id === id)!.steps!;
-  scene.store.dispatch(bench.stepChosen(length - 1));
+  scene.store.dispatch(handActions.stepChosen(length - 1));
 }
 
 /** Moves a step one place along its lane. */
@@ -408,7 +409,7 @@ export function groupPieces(scene: OpenScene, ids: string[]): void {
   const after = list.map((p) => (ids.includes(p.id) && p.parent === parent ? { ...p, parent: group.id } : p));
   after.splice(first, 0, parent ? { ...group, parent } : group);
   commit(scene, `Group ${ids.length} pieces`, after);
-  scene.store.dispatch(bench.selected({ ids: [group.id] }));
+  scene.store.dispatch(handActions.selected({ ids: [group.id] }));
 }
 
 /** Flips a flag on pieces: all get the opposite of what the first has. */

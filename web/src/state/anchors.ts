@@ -10,8 +10,9 @@ import { applyMatrix, transformMatrix } from '@urnsmith/core/mesh/transform';
 import { addScaled, dot, unit, type Vec3 } from '@urnsmith/core/mesh/vec3';
 import { inLaneOrder, STEPS } from '@urnsmith/core/steps/index';
 import { editPiece, notice } from './actions';
-import { bench } from './benchSlice';
 import { piecesById } from './selectors';
+import { handActions } from './handSlice';
+import { modeIn } from './mode';
 
 const state = (scene: OpenScene) => scene.store.getState();
 const nameOf = (p: Piece): string => p.name ?? p.id;
@@ -23,17 +24,30 @@ export function hostOf(byId: ReadonlyMap<string, Piece>, piece: Piece): Piece | 
   return hosts.includes(piece.parent) ? (byId.get(piece.parent) ?? null) : null;
 }
 
+/** A cutter that is being anchored, and how. */
+export interface Anchoring {
+  piece: string;
+  hold: Anchor['hold'];
+}
+
+declare module './mode' {
+  interface ModeStates {
+    anchor: Anchoring;
+  }
+}
+
 /** The next click on the host says what the cutter holds to. */
 export function takeAnchoring(scene: OpenScene, hold: Anchor['hold']): void {
-  const { active } = state(scene).bench;
+  const { active } = state(scene).hand;
   const byId = piecesById(state(scene));
   const piece = active === null ? undefined : byId.get(active);
   if (!piece || !hostOf(byId, piece))
     return notice(scene, 'Select a cutter that is nested in the piece it cuts, to anchor it there.', false, 'problem'); // prettier-ignore
-  scene.store.dispatch(bench.anchoringTaken({ piece: piece.id, hold }));
+  scene.store.dispatch(handActions.modeTaken({ is: 'anchor', piece: piece.id, hold }));
 }
 
-export const endAnchoring = (scene: OpenScene): void => void scene.store.dispatch(bench.anchoringTaken(null));
+export const endAnchoring = (scene: OpenScene): void =>
+  void scene.store.dispatch(handActions.modeTaken(null));
 
 /**
  * Anchors to what was clicked on the host: a face, or an edge or corner of it where a distance is held.
@@ -41,7 +55,7 @@ export const endAnchoring = (scene: OpenScene): void => void scene.store.dispatc
  * @param reach how near an edge or corner must be, mm
  */
 export async function anchorAt(scene: OpenScene, place: Vec3, reach: number): Promise<void> {
-  const { anchoring } = state(scene).bench;
+  const anchoring = modeIn(state(scene), 'anchor');
   const piece = anchoring && piecesById(state(scene)).get(anchoring.piece);
   if (!piece) return;
   const { hold } = anchoring;

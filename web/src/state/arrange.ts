@@ -15,12 +15,13 @@ import type { Piece } from '@urnsmith/core/document/schema';
 import { multiply, type Matrix } from '@urnsmith/core/mesh/transform';
 import { isAlone } from './twins';
 import { commit, copiesOf, duplicatePieces } from './actions';
-import { bench } from './benchSlice';
+import { handActions } from './handSlice';
+import { panelActions } from './panelSlice';
 import { settledPieces } from './selectors';
 
 const pieces = (scene: OpenScene): Piece[] => settledPieces(scene.store.getState());
 const problem = (scene: OpenScene, text: string): void => {
-  scene.store.dispatch(bench.noticed({ text, tone: 'problem' }));
+  scene.store.dispatch(panelActions.noticed({ text, tone: 'problem' }));
 };
 const replaced = (scene: OpenScene, changed: ReadonlyMap<string, Piece>): Piece[] =>
   pieces(scene).map((p) => changed.get(p.id) ?? p);
@@ -64,9 +65,9 @@ export function restorePlacement(scene: OpenScene, id: string): void {
 const last = perScene((): { copy: { from: string; to: string } | null } => ({ copy: null }));
 
 export function duplicateAndRemember(scene: OpenScene): void {
-  const from = scene.store.getState().bench.selected.at(-1);
-  duplicatePieces(scene, scene.store.getState().bench.selected);
-  const to = scene.store.getState().bench.selected.at(-1);
+  const from = scene.store.getState().hand.selected.at(-1);
+  duplicatePieces(scene, scene.store.getState().hand.selected);
+  const to = scene.store.getState().hand.selected.at(-1);
   last(scene).copy = from && to && from !== to ? { from, to } : null;
 }
 
@@ -77,7 +78,7 @@ export function repeatDuplicate(scene: OpenScene): void {
   if (!lastCopy || !byId.has(lastCopy.from) || !byId.has(lastCopy.to))
     return problem(scene, 'Duplicate a piece and move the copy first; then the offset can be repeated.');
   const offset: Matrix = offsetBetween(byId, lastCopy.from, lastCopy.to);
-  const { selected } = scene.store.getState().bench;
+  const { selected } = scene.store.getState().hand;
   const { copies, tops, hosts } = copiesOf(scene, selected);
   if (!copies.length) return problem(scene, 'Select the pieces to duplicate first.');
   const now = new Map([...hosts, ...copies].map((p) => [p.id, p]));
@@ -86,7 +87,7 @@ export function repeatDuplicate(scene: OpenScene): void {
     set.has(p.parent ?? '') ? p : placedAt(now, p, multiply(offset, worldMatrix(now, p.id))),
   );
   commit(scene, 'Place another like the last duplicate', [...hosts, ...moved]);
-  scene.store.dispatch(bench.selected({ ids: tops }));
+  scene.store.dispatch(handActions.selected({ ids: tops }));
   last(scene).copy = { from: selected.at(-1)!, to: tops.at(-1)! };
 }
 
@@ -118,7 +119,7 @@ export function scatter(scene: OpenScene, s: Scatter): void {
 function chosen(scene: OpenScene, least: number, verb: string): string[] | null {
   const ids = scene.store
     .getState()
-    .bench.selected.filter((id) => !pieces(scene).find((p) => p.id === id)?.locked);
+    .hand.selected.filter((id) => !pieces(scene).find((p) => p.id === id)?.locked);
   if (ids.length >= least) return ids;
   problem(scene, `Select at least ${least} unlocked ${least === 1 ? 'piece' : 'pieces'} to ${verb}.`);
   return null;

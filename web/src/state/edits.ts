@@ -5,7 +5,7 @@ import type { Edits, Redone } from '@urnsmith/core/actions/revise';
 import type { Piece } from '@urnsmith/core/document/schema';
 import type { OpenScene } from './OpenScene';
 import { editPiece } from './actions';
-import { bench } from './benchSlice';
+import { panelActions } from './panelSlice';
 
 /** Whose edits: of a base, or of the step of them with this place in the piece's list. */
 export interface EditsOf {
@@ -45,7 +45,7 @@ export async function revisedEdits(
   const reply = await scene.builds.ask(of.piece.id, { kind: 'revise', order });
   if (reply && 'edits' in reply) return reply.edits;
   const text = reply && 'fault' in reply ? reply.fault.message : 'The piece is still being built; try again.';
-  scene.store.dispatch(bench.noticed({ text, tone: 'problem' }));
+  scene.store.dispatch(panelActions.noticed({ text, tone: 'problem' }));
   return null;
 }
 

@@ -3,7 +3,7 @@ import { worldMatrix } from '@urnsmith/core/document/placement';
 import { applyMatrix, determinant, type Matrix } from '@urnsmith/core/mesh/transform';
 import { addScaled, cross, pointOf, sub, unit, type Vec3 } from '@urnsmith/core/mesh/vec3';
 import type { CageShape } from '@urnsmith/core/build/cage';
-import { picksOf, type ElementLevel } from './benchSlice';
+import { picksOf, type ElementLevel } from './handSlice';
 import { piecesById } from './selectors';
 import type { RootState } from './store';
 import type { Built, WholeCage } from '../workers/builds';
@@ -29,7 +29,9 @@ export interface Handle {
 
 /** Where handles stand while elements are picked: at their middle or what turns go about, along the chosen frame. */
 export function elementHandle(s: RootState, builds: { get(id: string): Built | undefined }): Handle | null {
-  const { active, picked, level, elements, peg, tool } = s.bench;
+  const { active, picked, level, tool } = s.hand;
+  const { elements } = s.settings;
+  const { peg } = s.view;
   const cage = active === null ? undefined : builds.get(active)?.cage;
   if (level === 'piece' || !active || !cage || !picked.length) return null;
   const m = worldMatrix(piecesById(s), active);
@@ -38,7 +40,7 @@ export function elementHandle(s: RootState, builds: { get(id: string): Built | u
   const frames = {
     world: () => IDENTITY,
     piece: () => m,
-    grid: () => s.bench.gridFrame ?? IDENTITY,
+    grid: () => s.view.gridFrame ?? IDENTITY,
     own: () => ownFrame(cage, level, picked, m),
     view: () => null,
   };
@@ -57,7 +59,7 @@ function middleOfAll(
 ): Vec3 | null {
   let n = 0;
   let sum: Vec3 = [0, 0, 0];
-  for (const [id, picked] of Object.entries(picksOf(s.bench))) {
+  for (const [id, picked] of Object.entries(picksOf(s.hand))) {
     const cage = builds.get(id)?.cage;
     const at = cage && middleOfPicked(cage, level, picked);
     if (!at) continue;

@@ -10,7 +10,8 @@ import { WORD_OF, type ElementKind, type Selection } from '@urnsmith/core/select
 import type { OpenScene } from './OpenScene';
 import type { Reply } from '../workers/build.worker';
 import { commit, preview, undo } from './actions';
-import { bench, type ElementLevel, type Level } from './benchSlice';
+import { handActions, type ElementLevel, type Level } from './handSlice';
+import { panelActions } from './panelSlice';
 import { allInHand, HANDS_AT_MOST, idsInHand, inHand, KIND, siteInHand, type Hand } from './inHand';
 import { keepMesh } from './meshes';
 import { piecesById, settledPieces } from './selectors';
@@ -20,7 +21,7 @@ import { underWay } from './underWay';
 
 const state = (scene: OpenScene) => scene.store.getState();
 const problem = (scene: OpenScene, text: string): void => {
-  scene.store.dispatch(bench.noticed({ text, tone: 'problem' }));
+  scene.store.dispatch(panelActions.noticed({ text, tone: 'problem' }));
 };
 const levelOf = (kind: ElementKind): ElementLevel =>
   (Object.keys(KIND) as ElementLevel[]).find((l) => KIND[l] === kind)!;
@@ -30,7 +31,7 @@ export const takeLevel = (scene: OpenScene, level: Level): Promise<void> =>
   underWay(scene, toLevel(scene, level));
 
 async function toLevel(scene: OpenScene, level: Level): Promise<void> {
-  const { bench: b, document } = state(scene);
+  const { hand: b, document } = state(scene);
   const piece = document.pieces.find((p) => p.id === b.active);
   if (level !== 'piece' && (!piece || 'group' in piece.base)) {
     problem(scene, 'Select a piece with faces first.');
@@ -38,7 +39,7 @@ async function toLevel(scene: OpenScene, level: Level): Promise<void> {
   }
   if (level !== 'piece' && !editHere(scene, piece!.id)) return;
   const before = allInHand(scene);
-  scene.store.dispatch(bench.levelTaken(level));
+  scene.store.dispatch(handActions.levelTaken(level));
   if (level === 'piece') return;
   if (b.level === 'piece') tellLeftOut(scene);
   await ask(scene, before.filter(hasPicks), (h) => ({
@@ -52,13 +53,13 @@ async function toLevel(scene: OpenScene, level: Level): Promise<void> {
 function tellLeftOut(scene: OpenScene): void {
   const byId = piecesById(state(scene));
   const inHandNow = new Set(idsInHand(state(scene)));
-  const out = state(scene).bench.selected.filter(
+  const out = state(scene).hand.selected.filter(
     (id) => !inHandNow.has(id) && byId.has(id) && !('group' in byId.get(id)!.base),
   );
   if (!out.length) return;
   const why = inHandNow.size < HANDS_AT_MOST ? 'twins and locked pieces stay as they are' : `no more than ${HANDS_AT_MOST} pieces are edited at once`; // prettier-ignore
   const text = `${counted(out.length, 'selected piece')} left out: ${why}.`;
-  scene.store.dispatch(bench.noticed({ text, tone: 'info' }));
+  scene.store.dispatch(panelActions.noticed({ text, tone: 'info' }));
 }
 
 const hasPicks = (h: Hand): boolean => h.selection.indices.length > 0;
@@ -87,7 +88,7 @@ async function picked(
     options,
   }));
   if (done && name === 'rule' && !allInHand(scene).some(hasPicks))
-    scene.store.dispatch(bench.noticed({ text: 'The piece has none of those.', tone: 'info' }));
+    scene.store.dispatch(panelActions.noticed({ text: 'The piece has none of those.', tone: 'info' }));
 }
 
 /** Asks about several pieces, and picks what is answered; nothing where one of them refuses. */
@@ -124,13 +125,13 @@ function showAll(scene: OpenScene, answered: Answered[]): boolean {
     reply && 'selection' in reply ? [{ id: piece.id, selection: reply.selection }] : [],
   );
   if (found.length < answered.length) return false;
-  if (!found.some(({ id }) => id === state(scene).bench.active)) return false;
+  if (!found.some(({ id }) => id === state(scene).hand.active)) return false;
   const full = found.filter(({ selection }) => selection.indices.length);
-  const now = KIND[state(scene).bench.level as ElementLevel];
+  const now = KIND[state(scene).hand.level as ElementLevel];
   const kind = full.some(({ selection }) => selection.kind === now) ? now : full[0]?.selection.kind;
   for (const { id, selection } of full) if (selection.kind === kind) picks[id] = selection.indices;
-  if (kind && kind !== now) scene.store.dispatch(bench.levelTaken(levelOf(kind)));
-  scene.store.dispatch(bench.piecesPicked({ picks }));
+  if (kind && kind !== now) scene.store.dispatch(handActions.levelTaken(levelOf(kind)));
+  scene.store.dispatch(handActions.piecesPicked({ picks }));
   return true;
 }
 
@@ -140,8 +141,10 @@ function refuse(scene: OpenScene, { piece, reply }: Answered, named: boolean): v
   const { message, fix, elements } = reply.fault;
   const text = [message, fix].filter(Boolean).join(' ');
   problem(scene, named ? `${piece.name ?? piece.id}: ${text}` : text);
-  if (elements && KIND[state(scene).bench.level as ElementLevel] === elements.domain)
-    scene.store.dispatch(bench.piecesPicked({ picks: { [piece.id]: elements.indices }, lead: piece.id }));
+  if (elements && KIND[state(scene).hand.level as ElementLevel] === elements.domain)
+    scene.store.dispatch(
+      handActions.piecesPicked({ picks: { [piece.id]: elements.indices }, lead: piece.id }),
+    );
 }
 
 /** A selection as an action names it: everything by its rule, anything else by its list. */
@@ -216,7 +219,7 @@ async function applied(
   );
   showAll(scene, tried);
   const text = saidOf(tried[tried.length - 1].action, { counts: summed(counts), warnings });
-  scene.store.dispatch(bench.noticed({ text, tone: 'info' }));
+  scene.store.dispatch(panelActions.noticed({ text, tone: 'info' }));
   return true;
 }
 
@@ -293,11 +296,11 @@ export function retune(scene: OpenScene, changes: Params): void {
   const lasts = new Map(hands.map((h) => [h.piece.id, actionsAt(h.piece, h.site).at(-1)!]));
   const amends = state(scene).document.undo.at(-1)?.label === label;
   if (amends) undo(scene);
-  scene.store.dispatch(bench.noticeClosed());
+  scene.store.dispatch(panelActions.noticeClosed());
   const changed = new Map<string, Piece>();
   for (const base of state(scene).document.pieces.filter((p) => ids.includes(p.id))) {
     const { id } = base;
-    const site = siteInHand(state(scene).bench, base);
+    const site = siteInHand(state(scene).hand, base);
     const others = actionsAt(base, site).slice(0, amends ? undefined : -1);
     changed.set(id, withActions(base, site, [...others, { ...lasts.get(id)!, ...changes }]));
   }

@@ -2,7 +2,7 @@
 import type { OpenScene } from './OpenScene';
 import { perScene } from './perScene';
 import type { Built } from '../workers/builds';
-import { bench, picksOf, type ElementLevel, type Level, type Picks } from './benchSlice';
+import { handActions, picksOf, type ElementLevel, type Level, type Picks } from './handSlice';
 import { idsInHand, KIND } from './inHand';
 import { picksOfMesh } from './pickTrail';
 
@@ -21,7 +21,7 @@ export function documentChanged(scene: OpenScene): void {
 
 export function followSelection(scene: OpenScene): void {
   const s = scene.store.getState();
-  const { bench: b, document } = s;
+  const { hand: b, document } = s;
   if (!b.following || b.level === 'piece' || document.preview || !b.active) return;
   const own = last(scene);
   const fresh = idsInHand(s).flatMap((id): Array<[string, Built]> => {
@@ -34,7 +34,7 @@ export function followSelection(scene: OpenScene): void {
   for (const [id, built] of fresh) own.taken.set(id, { built, level: b.level });
   // A state that has come back has what was picked in it; a new one what its last action left.
   const known = picksOfMesh(scene);
-  scene.store.dispatch(bench.selectionFollowed(known ?? left(b, new Map(fresh))));
+  scene.store.dispatch(handActions.selectionFollowed(known ?? left(b, new Map(fresh))));
 }
 
 type Followed = { level: ElementLevel; picks: Picks };

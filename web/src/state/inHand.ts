@@ -2,7 +2,7 @@
 import type { Piece } from '@urnsmith/core/document/schema';
 import type { ElementKind, Selection } from '@urnsmith/core/select/selection';
 import type { OpenScene } from './OpenScene';
-import { picksOf, type BenchState, type ElementLevel } from './benchSlice';
+import { picksOf, type HandState, type ElementLevel } from './handSlice';
 import { piecesById } from './selectors';
 import { siteOf, type Site } from './site';
 import type { RootState } from './store';
@@ -25,31 +25,31 @@ export const isEditable = (p: Piece | undefined): p is Piece =>
   p !== undefined && !('group' in p.base) && !isTwin(p);
 
 /** Where a piece is edited: the step that is chosen is one of the piece that leads. */
-export const siteInHand = (b: BenchState, piece: Piece): Site | null =>
+export const siteInHand = (b: HandState, piece: Piece): Site | null =>
   siteOf(piece.id === b.active ? b : { onResult: b.onResult, step: null }, piece);
 
 /** Ids of the pieces in hand, the one that leads last. */
 export function idsInHand(s: RootState): string[] {
-  if (s.bench.level === 'piece') return [];
+  if (s.hand.level === 'piece') return [];
   const byId = piecesById(s);
-  return s.bench.selected
-    .filter((id) => id === s.bench.active || (isEditable(byId.get(id)) && !byId.get(id)!.locked))
+  return s.hand.selected
+    .filter((id) => id === s.hand.active || (isEditable(byId.get(id)) && !byId.get(id)!.locked))
     .slice(-HANDS_AT_MOST);
 }
 
 function handOf(s: RootState, id: string): Hand | null {
-  const { level } = s.bench;
+  const { level } = s.hand;
   // As it is in the document: what a drag shows of it is not yet so.
   const piece = s.document.pieces.find((p) => p.id === id);
   if (level === 'piece' || !isEditable(piece)) return null;
-  const indices = (picksOf(s.bench)[id] ?? []) as number[];
-  return { piece, site: siteInHand(s.bench, piece), selection: { kind: KIND[level], indices } };
+  const indices = (picksOf(s.hand)[id] ?? []) as number[];
+  return { piece, site: siteInHand(s.hand, piece), selection: { kind: KIND[level], indices } };
 }
 
 /** The piece that leads. */
 export function inHand(scene: OpenScene): Hand | null {
   const s = scene.store.getState();
-  return s.bench.active === null ? null : handOf(s, s.bench.active);
+  return s.hand.active === null ? null : handOf(s, s.hand.active);
 }
 
 /** All pieces in hand, the one that leads last. */

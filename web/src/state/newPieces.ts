@@ -31,7 +31,7 @@ export const standing = (base: Piece['base']): Piece['base'] =>
 
 /** Where a new piece stands: on the peg or the seated grid, else on the ground where the view looks; null at the origin. */
 export function placeOfNew(scene: OpenScene, base: Piece['base']): Piece['transform'] | null {
-  const { peg, gridFrame } = scene.store.getState().bench;
+  const { peg, gridFrame } = scene.store.getState().view;
   const frame = peg ?? gridFrame;
   // Half sunk it would be hard to work on.
   const high = 'primitive' in base ? reachBelow(base) : 0;
@@ -51,9 +51,9 @@ const round = (x: number): number => Number(x.toFixed(6)) + 0;
 /** Where the view looks, on the grid's steps. */
 function spot(scene: OpenScene): [x: number, z: number] {
   const { stage } = scene;
-  const { document, bench } = scene.store.getState();
+  const { document, settings } = scene.store.getState();
   if (!stage || !document.pieces.length) return [0, 0];
   const { x, z } = stage.rig.target;
-  const stepped = (v: number): number => round(Math.round(v / bench.gridStep) * bench.gridStep);
+  const stepped = (v: number): number => round(Math.round(v / settings.gridStep) * settings.gridStep);
   return [stepped(x), stepped(z)];
 }

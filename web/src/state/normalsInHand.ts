@@ -67,7 +67,7 @@ async function lookingTo(scene: OpenScene, op: string, first: (id: string) => Pa
   const s = scene.store.getState();
   const hands = allInHand(scene);
   const idle = hands.filter((h) => !h.selection.indices.length).map((h) => h.piece.id);
-  const other = idle.length === 1 ? idle[0] : s.bench.elements.onto;
+  const other = idle.length === 1 ? idle[0] : s.settings.elements.onto;
   const surfaces = new Map<string, Surface | null>();
   for (const { piece, selection } of hands)
     if (selection.indices.length) surfaces.set(piece.id, await surfaceOf(scene, piece, other));

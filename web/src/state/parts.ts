@@ -9,7 +9,8 @@ import { listed, type Select } from '@urnsmith/core/select/rules';
 import { keepMesh } from './meshes';
 import { isAlone } from './twins';
 import { commit, newId, newName, notice } from './actions';
-import { bench } from './benchSlice';
+import { handActions } from './handSlice';
+import { panelActions } from './panelSlice';
 import { inHand } from './inHand';
 import { pickedByBirth } from './keptSelections';
 import { actionsAt, withActions, type Site } from './site';
@@ -17,7 +18,7 @@ import { piecesById } from './selectors';
 
 const state = (scene: OpenScene) => scene.store.getState();
 const problem = (scene: OpenScene, text: string): void => {
-  scene.store.dispatch(bench.noticed({ text, tone: 'problem' }));
+  scene.store.dispatch(panelActions.noticed({ text, tone: 'problem' }));
 };
 
 /** The same piece up to a site, keeping just some faces. */
@@ -44,7 +45,7 @@ export async function detachFaces(scene: OpenScene): Promise<void> {
   const gone = { op: 'deleteFaces', select: faces };
   const rest = withActions(piece, site, [...actionsAt(piece, site), gone]);
   const pieces = state(scene).document.pieces.flatMap((p) => (p.id === piece.id ? [rest, off] : [p]));
-  scene.store.dispatch(bench.following());
+  scene.store.dispatch(handActions.following());
   commit(scene, `Take ${selection.indices.length} faces off ${piece.name ?? piece.id}`, pieces);
 }
 
@@ -78,8 +79,8 @@ export async function outlineFromPicks(scene: OpenScene): Promise<void> {
     transform: transformOf(multiply(world, up)),
   };
   if (!commit(scene, `Add ${made.name}`, [...state(scene).document.pieces, made])) return;
-  scene.store.dispatch(bench.levelTaken('piece'));
-  scene.store.dispatch(bench.selected({ ids: [made.id] }));
+  scene.store.dispatch(handActions.levelTaken('piece'));
+  scene.store.dispatch(handActions.selected({ ids: [made.id] }));
   if (off > FLAT)
     notice(
       scene,
@@ -94,7 +95,7 @@ const MOST_SHELLS = 500;
 
 /** Makes a piece of every shell of the active piece; the first stays what the piece is. */
 export async function separateShells(scene: OpenScene): Promise<void> {
-  const id = state(scene).bench.active;
+  const id = state(scene).hand.active;
   const piece = state(scene).document.pieces.find((p) => p.id === id);
   if (!piece || 'group' in piece.base) return problem(scene, 'Select a piece with faces first.');
   if (!isAlone(scene, piece.id)) return;
@@ -121,13 +122,13 @@ export async function separateShells(scene: OpenScene): Promise<void> {
     `Separate ${shells.length} shells of ${piece.name ?? piece.id}`,
     state(scene).document.pieces.flatMap((p) => (p.id === piece.id ? parts : [p])),
   );
-  scene.store.dispatch(bench.selected({ ids: parts.map((p) => p.id) }));
+  scene.store.dispatch(handActions.selected({ ids: parts.map((p) => p.id) }));
 }
 
 /** Makes one piece of the selected ones, as they are built; shells stay shells, and the last one keeps its steps. */
 export async function joinPieces(scene: OpenScene): Promise<void> {
   const byId = piecesById(state(scene));
-  const ids = state(scene).bench.selected.filter((id) => {
+  const ids = state(scene).hand.selected.filter((id) => {
     const p = byId.get(id);
     return p && !p.locked && !('group' in p.base);
   });
@@ -179,7 +180,7 @@ export async function joinPieces(scene: OpenScene): Promise<void> {
               : p,
         ),
     );
-    scene.store.dispatch(bench.selected({ ids: [host.id] }));
+    scene.store.dispatch(handActions.selected({ ids: [host.id] }));
   } catch {
     problem(scene, 'The joined mesh could not be stored; the pieces are as they were.');
   }

@@ -3,7 +3,7 @@ import type { Select } from '@urnsmith/core/select/rules';
 import { KIND_OF, type Kinds } from '@urnsmith/core/select/selection';
 import type { OpenScene } from './OpenScene';
 import { preview } from './actions';
-import { bench, type ElementLevel } from './benchSlice';
+import { handActions, type ElementLevel } from './handSlice';
 import { editsIn, redoEdits, withEdits, withOne, type EditsOf } from './edits';
 import { KIND } from './inHand';
 import { pickedByBirth } from './keptSelections';
@@ -21,13 +21,13 @@ export async function pickAnew(scene: OpenScene, of: EditsOf, index: number): Pr
   const kind = KIND_OF[kindsOf(actions[index].select)];
   const level = (Object.keys(KIND) as ElementLevel[]).find((l) => KIND[l] === kind)!;
   await takeLevel(scene, level);
-  scene.store.dispatch(bench.siteTaken({ onResult: step !== null, step }));
+  scene.store.dispatch(handActions.siteTaken({ onResult: step !== null, step }));
   preview(scene, { [piece.id]: withEdits(of, { actions: actions.slice(0, index) }) });
-  scene.store.dispatch(bench.pickingAnew({ step, action: index }));
+  scene.store.dispatch(handActions.pickingAnew({ step, action: index }));
 }
 
 export async function takePicksAnew(scene: OpenScene): Promise<void> {
-  const { anew, active } = state(scene).bench;
+  const { anew, active } = state(scene).hand;
   const born = await pickedByBirth(scene);
   const piece = state(scene).document.pieces.find((p) => p.id === active);
   if (!anew || !piece || !born) return;
@@ -39,5 +39,5 @@ export async function takePicksAnew(scene: OpenScene): Promise<void> {
 
 export function endPickingAnew(scene: OpenScene): void {
   preview(scene, null);
-  scene.store.dispatch(bench.pickingAnew(null));
+  scene.store.dispatch(handActions.pickingAnew(null));
 }

@@ -4,7 +4,8 @@
  */
 import type { OpenScene } from './OpenScene';
 import { perScene } from './perScene';
-import { bench, picksOf, type ElementLevel, type Picks } from './benchSlice';
+import { handActions, picksOf, type ElementLevel, type Picks } from './handSlice';
+import { panelActions } from './panelSlice';
 import { headOf } from './documentSlice';
 
 interface Step {
@@ -25,7 +26,7 @@ const LARGE = 2_000_000;
 const trail = perScene((): { steps: Step[]; at: number } => ({ steps: [], at: -1 }));
 
 function now(scene: OpenScene): Step | null {
-  const { bench: b, document } = scene.store.getState();
+  const { hand: b, document } = scene.store.getState();
   if (b.level === 'piece' || !b.active || document.preview) return null;
   const of = JSON.stringify([headOf(document), [...b.selected].sort(), b.onResult, b.step]);
   return { of, level: b.level, picks: picksOf(b), active: b.active };
@@ -75,14 +76,14 @@ export function stepPicks(scene: OpenScene, by: -1 | 1): void {
   const i = next(scene, by);
   if (i < 0) {
     const text = by < 0 ? 'There is no earlier pick on this mesh.' : 'There is no later pick on this mesh.';
-    scene.store.dispatch(bench.noticed({ text, tone: 'info' }));
+    scene.store.dispatch(panelActions.noticed({ text, tone: 'info' }));
     return;
   }
   const own = trail(scene);
   own.at = i;
   const { level, picks, active } = own.steps[i];
-  if (level !== scene.store.getState().bench.level) scene.store.dispatch(bench.levelTaken(level));
-  scene.store.dispatch(bench.piecesPicked({ picks, lead: active }));
+  if (level !== scene.store.getState().hand.level) scene.store.dispatch(handActions.levelTaken(level));
+  scene.store.dispatch(handActions.piecesPicked({ picks, lead: active }));
 }
 
 /** What was last picked on the mesh that has come back; null when nothing is known. */

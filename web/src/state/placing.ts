@@ -8,7 +8,8 @@ import type { Vec3 } from '@urnsmith/core/mesh/vec3';
 import { elementHandle } from './elementHandle';
 import type { Stage } from '../viewport/Stage';
 import { commit } from './actions';
-import { bench } from './benchSlice';
+import { viewActions } from './viewSlice';
+import { panelActions } from './panelSlice';
 import { piecesById } from './selectors';
 import { isAlone } from './twins';
 import { type RootState } from './store';
@@ -25,7 +26,7 @@ function frameAt(at: Vector3, up: Vector3): Matrix {
 
 /** Three picked points: the plane through them, its X along the first two. */
 function planeOfThree(scene: OpenScene, s: RootState): Matrix | null {
-  const { level, picked, active } = s.bench;
+  const { level, picked, active } = s.hand;
   const cage = active ? scene.builds.get(active)?.cage : null;
   if (level !== 'point' || picked.length !== 3 || !cage) return null;
   const m = worldMatrix(piecesById(s), active!);
@@ -45,8 +46,9 @@ function planeOfThree(scene: OpenScene, s: RootState): Matrix | null {
 /** What is meant: the picked elements, else the face under the pointer. */
 function meant(scene: OpenScene, stage: Stage): Matrix | null {
   const s = scene.store.getState();
-  if (s.bench.level !== 'piece' && s.bench.picked.length) {
-    const own = { ...s, bench: { ...s.bench, elements: { ...s.bench.elements, frame: 'own' as const } } };
+  if (s.hand.level !== 'piece' && s.hand.picked.length) {
+    const elements = { ...s.settings.elements, frame: 'own' as const };
+    const own = { ...s, settings: { ...s.settings, elements } };
     const place = elementHandle(own, scene.builds);
     const three = planeOfThree(scene, s);
     if (three) return three;
@@ -62,16 +64,16 @@ function meant(scene: OpenScene, stage: Stage): Matrix | null {
 
 const nothing = (scene: OpenScene, what: string): void => {
   scene.store.dispatch(
-    bench.noticed({ text: `Point at a face, or pick some, to ${what}.`, tone: 'problem' }),
+    panelActions.noticed({ text: `Point at a face, or pick some, to ${what}.`, tone: 'problem' }),
   );
 };
 
 export function seatGrid(scene: OpenScene, stage: Stage): void {
   const frame = meant(scene, stage);
   if (!frame) return nothing(scene, 'seat the grid on');
-  scene.store.dispatch(bench.gridSeated(frame));
+  scene.store.dispatch(viewActions.gridSeated(frame));
   scene.store.dispatch(
-    bench.noticed({ text: 'The grid is seated: new pieces and handles follow it.', tone: 'info' }),
+    panelActions.noticed({ text: 'The grid is seated: new pieces and handles follow it.', tone: 'info' }),
   );
 }
 
@@ -79,9 +81,9 @@ export function seatGrid(scene: OpenScene, stage: Stage): void {
 export function seatPeg(scene: OpenScene, stage: Stage): void {
   const frame = meant(scene, stage);
   if (!frame) return nothing(scene, 'set the peg on');
-  scene.store.dispatch(bench.pegSet(frame));
+  scene.store.dispatch(viewActions.pegSet(frame));
   scene.store.dispatch(
-    bench.noticed({
+    panelActions.noticed({
       text: 'The peg is set: turns, snaps and new pieces go by it.',
       tone: 'info',
     }),
@@ -89,14 +91,14 @@ export function seatPeg(scene: OpenScene, stage: Stage): void {
 }
 
 export function takePegAway(scene: OpenScene): void {
-  scene.store.dispatch(bench.pegSet(null));
+  scene.store.dispatch(viewActions.pegSet(null));
 }
 
 /** Puts the pivot of the piece in hand at the middle of what is picked. */
 export function pivotToPicked(scene: OpenScene): void {
   const s = scene.store.getState();
-  const id = s.bench.active;
-  const own = { ...s, bench: { ...s.bench, tool: 'move' as const } };
+  const id = s.hand.active;
+  const own = { ...s, hand: { ...s.hand, tool: 'move' as const } };
   const place = id ? elementHandle(own, scene.builds) : null;
   if (!id || !place) return nothing(scene, 'put the pivot at');
   commit(scene, `Pivot of ${nameOf(scene, id)}`, pivotMoved(s.document.pieces, id, place.at));
@@ -104,11 +106,11 @@ export function pivotToPicked(scene: OpenScene): void {
 
 /** Puts the pivots of all selected pieces at the middle or the foot of their bounds, or at the peg. */
 export function pivotsTo(scene: OpenScene, where: 'middle' | 'foot' | 'peg'): void {
-  const { document, bench: b } = scene.store.getState();
-  const peg = b.peg;
+  const { document, hand, view } = scene.store.getState();
+  const { peg } = view;
   let pieces = document.pieces;
   let count = 0;
-  for (const id of b.selected) {
+  for (const id of hand.selected) {
     const p = pieces.find((x) => x.id === id)!;
     const bounds = scene.builds.get(id)?.display?.bounds;
     if (p.locked || (where !== 'peg' && !bounds) || !isAlone(scene, id)) continue;
@@ -124,14 +126,14 @@ export function pivotsTo(scene: OpenScene, where: 'middle' | 'foot' | 'peg'): vo
     count++;
   }
   if (count)
-    commit(scene, `Pivot of ${count === 1 ? nameOf(scene, b.selected[0]) : `${count} pieces`}`, pieces);
+    commit(scene, `Pivot of ${count === 1 ? nameOf(scene, hand.selected[0]) : `${count} pieces`}`, pieces);
 }
 
 const nameOf = (scene: OpenScene, id: string): string =>
   scene.store.getState().document.pieces.find((p) => p.id === id)?.name ?? id;
 
 export function levelGrid(scene: OpenScene): void {
-  scene.store.dispatch(bench.gridSeated(null));
+  scene.store.dispatch(viewActions.gridSeated(null));
 }
 
 /** Looks square-on at what is meant. */

@@ -3,11 +3,26 @@ import type { Scope } from '@urnsmith/core/select/rules';
 import type { Step } from '@urnsmith/core/steps/index';
 import type { OpenScene } from './OpenScene';
 import { editStep } from './actions';
-import { bench, type RimsOf } from './benchSlice';
+import { handActions } from './handSlice';
+
+/** A scope of rims that is being chosen by clicks. */
+export interface RimsOf {
+  piece: string;
+  /** Of the step in the piece's list. */
+  step: number;
+  /** Of the scope in the step. */
+  key: string;
+}
+
+declare module './mode' {
+  interface ModeStates {
+    rims: RimsOf;
+  }
+}
 
 export const takeRims = (scene: OpenScene, of: RimsOf): void =>
-  void scene.store.dispatch(bench.rimsTaken(of));
-export const endRims = (scene: OpenScene): void => void scene.store.dispatch(bench.rimsTaken(null));
+  void scene.store.dispatch(handActions.modeTaken({ is: 'rims', ...of }));
+export const endRims = (scene: OpenScene): void => void scene.store.dispatch(handActions.modeTaken(null));
 
 /** The scope with a cutter's rims taken in, or left out where they were in. */
 export function withRimsOf(scope: Scope, cutter: string): Scope {

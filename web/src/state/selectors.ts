@@ -43,7 +43,7 @@ export const piecesById = createSelector(
   (pieces, anchored) => new Map(whereAnchored(pieces, anchored).map((p) => [p.id, p])),
 );
 
-export const activePiece = createSelector([piecesById, (s: RootState) => s.bench.active], (byId, id) =>
+export const activePiece = createSelector([piecesById, (s: RootState) => s.hand.active], (byId, id) =>
   id ? (byId.get(id) ?? null) : null,
 );
 

@@ -3,7 +3,7 @@ import type { Action } from '@urnsmith/core/actions/actions';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { inLaneOrder, LANES, laneOf, type Lane } from '@urnsmith/core/steps/index';
 import { newStepId } from './actions';
-import type { BenchState } from './benchSlice';
+import type { HandState } from './handSlice';
 
 export interface Site {
   /** Steps, in lane order, whose result is edited. */
@@ -14,7 +14,7 @@ export interface Site {
   lane: Lane;
 }
 
-type Choice = Pick<BenchState, 'onResult' | 'step'>;
+type Choice = Pick<HandState, 'onResult' | 'step'>;
 
 /** The site that edits of a piece go to; null for its base. */
 export function siteOf({ onResult, step }: Choice, piece: Piece): Site | null {

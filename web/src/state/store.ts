@@ -10,10 +10,22 @@ import { useDispatch, useSelector } from 'react-redux';
 import { scenesApi } from '../api/scenesApi';
 import { settingsApi } from '../api/settingsApi';
 import { apis } from './appStore';
-import { benchReducer } from './benchSlice';
 import { documentReducer } from './documentSlice';
+import { handReducer } from './handSlice';
+import { hintReducer } from './hintSlice';
+import { panelReducer } from './panelSlice';
+import { settingReducer } from './settingSlice';
+import { viewReducer } from './viewSlice';
 
-const sceneReducer = combineReducers({ document: documentReducer, bench: benchReducer, ...apis });
+const sceneReducer = combineReducers({
+  document: documentReducer,
+  hand: handReducer,
+  hints: hintReducer,
+  view: viewReducer,
+  settings: settingReducer,
+  panels: panelReducer,
+  ...apis,
+});
 export type RootState = ReturnType<typeof sceneReducer>;
 export type AppDispatch = ThunkDispatch<RootState, undefined, UnknownAction>;
 

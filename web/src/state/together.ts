@@ -10,7 +10,7 @@ import { useApp } from './store';
 
 /** The pieces selected with a piece, itself first; locked ones are left out. */
 export function useSelectedWith(piece: Piece): Piece[] {
-  const selected = useApp((s) => s.bench.selected);
+  const selected = useApp((s) => s.hand.selected);
   const byId = useApp(piecesById);
   return useMemo(() => {
     const others = selected.flatMap((id) => (id === piece.id ? [] : (byId.get(id) ?? [])));
@@ -94,7 +94,7 @@ export function previewTogether(
  * pieces, or on what was picked by hand, stay its own.
  */
 export function giveSteps(scene: OpenScene): void {
-  const { selected, active, step: chosen } = scene.store.getState().bench;
+  const { selected, active, step: chosen } = scene.store.getState().hand;
   const byId = piecesById(scene.store.getState());
   const from = active === null ? undefined : byId.get(active);
   const others = selected.flatMap((id) => (id === active ? [] : (byId.get(id) ?? [])));
@@ -117,7 +117,7 @@ const withMoreSteps = (p: Piece, steps: ReadonlyArray<Step>): Piece =>
 /** Gives the steps of a preset to all selected pieces that can have some. */
 export function givePreset(scene: OpenScene, { name, steps }: Preset): boolean {
   const byId = piecesById(scene.store.getState());
-  const to = scene.store.getState().bench.selected.flatMap((id) => {
+  const to = scene.store.getState().hand.selected.flatMap((id) => {
     const p = byId.get(id);
     return p && !p.locked && !('group' in p.base) && !('twin' in p.base) ? [p] : [];
   });

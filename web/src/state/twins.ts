@@ -6,7 +6,7 @@ import { originalOf, takenOver, twinned, twinsOf } from '@urnsmith/core/document
 import type { Piece } from '@urnsmith/core/document/schema';
 import { stepName, STEPS, type CutStep, type Step } from '@urnsmith/core/steps/index';
 import { commit, copiesOf, newId, newName, newStepId, notice, withOperandsJoined } from './actions';
-import { bench } from './benchSlice';
+import { handActions } from './handSlice';
 import { piecesById, settledPieces } from './selectors';
 
 const pieces = (scene: OpenScene): Piece[] => settledPieces(scene.store.getState());
@@ -19,7 +19,7 @@ export const isTwin = (p: Piece | null | undefined): boolean =>
 
 /** Twins of the selected pieces, standing where they stand, and selects them. */
 export function twinSelected(scene: OpenScene): void {
-  const { selected } = scene.store.getState().bench;
+  const { selected } = scene.store.getState().hand;
   const list = pieces(scene);
   if (!selected.length) return problem(scene, 'Select the pieces to make twins of first.');
   const ids = new Set(list.map((p) => p.id));
@@ -41,7 +41,7 @@ export function twinSelected(scene: OpenScene): void {
       ? `Twin of ${nameOf(find(scene, selected[0])!)}`
       : `Twins of ${selected.length} pieces`;
   if (!commit(scene, label, [...joined, ...made])) return;
-  scene.store.dispatch(bench.selected({ ids: selected.flatMap((id) => of.get(id) ?? []) }));
+  scene.store.dispatch(handActions.selected({ ids: selected.flatMap((id) => of.get(id) ?? []) }));
 }
 
 /**
@@ -66,7 +66,7 @@ export function editHere(scene: OpenScene, id: string): boolean {
 
 /** Twins among the selected pieces get base, build and cutters of their own. */
 export function makeOwn(scene: OpenScene): void {
-  const { selected } = scene.store.getState().bench;
+  const { selected } = scene.store.getState().hand;
   const twins = selected.filter((id) => isTwin(find(scene, id)));
   if (!twins.length) return problem(scene, 'Select a twin first.');
   const names = twins.map((id) => nameOf(find(scene, id)!));
@@ -97,14 +97,14 @@ function owned(scene: OpenScene, list: Piece[], id: string): Piece[] {
 }
 
 export function selectTwins(scene: OpenScene): void {
-  const { active } = scene.store.getState().bench;
+  const { active } = scene.store.getState().hand;
   const piece = active === null ? undefined : find(scene, active);
   if (!piece) return;
   const twins = twinsOf(pieces(scene), piece);
   if (!twins.length) return problem(scene, `${nameOf(piece)} has no twins.`);
   const original = originalOf(piecesById(scene.store.getState()), piece);
   const others = [original, ...twins].filter((p) => p.id !== piece.id).map((p) => p.id);
-  scene.store.dispatch(bench.selected({ ids: [...others, piece.id] }));
+  scene.store.dispatch(handActions.selected({ ids: [...others, piece.id] }));
 }
 
 /** Whether a piece's mesh may be changed without others changing with it; when not, a notice says so. */
@@ -120,7 +120,7 @@ const CLEARANCE = 0.2;
 
 /** Where something can be taken out: the cut that is chosen, or the one the chosen cutter works in. */
 function cutInHand(scene: OpenScene): { host: Piece; index: number; cutter?: Piece } | null {
-  const { active, step } = scene.store.getState().bench;
+  const { active, step } = scene.store.getState().hand;
   const piece = active === null ? undefined : find(scene, active);
   if (!piece) return null;
   if (step !== null && piece.steps?.[step] && STEPS[piece.steps[step].kind].taken)
@@ -164,7 +164,7 @@ export function takeOut(scene: OpenScene): void {
   const changed = { ...host, steps: host.steps!.map((s, i) => (i === index ? cut : s)) };
   const list = pieces(scene).map((p) => (p.id === host.id && (halves || !step.id) ? changed : p));
   const label = halves ? `Make pieces of the halves of ${source}` : `Take out what ${source} cuts`;
-  if (commit(scene, label, [...list, piece])) scene.store.dispatch(bench.selected({ ids: [piece.id] }));
+  if (commit(scene, label, [...list, piece])) scene.store.dispatch(handActions.selected({ ids: [piece.id] }));
 }
 
 /** How far the inner half of a split stays off the cutter. */

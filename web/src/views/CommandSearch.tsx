@@ -5,7 +5,7 @@ import { Command } from 'cmdk';
 import { atLevel, COMMANDS, runFromAnywhere } from '../commands/commands';
 import { found } from '../commands/find';
 import type { Command as AnyCommand } from '../commands/command';
-import { bench } from '../state/benchSlice';
+import { panelActions } from '../state/panelSlice';
 import { useAct } from '../state/store';
 import { KeyCap } from './KeyCap';
 
@@ -14,7 +14,7 @@ export function CommandSearch() {
   const act = useAct();
   const [typed, setTyped] = useState('');
   const close = (): void => {
-    act(bench.toggled('searchOpen'));
+    act(panelActions.searchToggled());
   };
   const all = COMMANDS.filter((c) => c.id !== 'search');
   const groups = typed.trim()

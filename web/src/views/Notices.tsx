@@ -4,16 +4,16 @@ import { useEffect } from 'react';
 import { CircleAlert, Info } from 'lucide-react';
 import { undo } from '../state/actions';
 import { stepPicks } from '../state/pickTrail';
-import { bench } from '../state/benchSlice';
+import { panelActions } from '../state/panelSlice';
 import { useAct, useApp } from '../state/store';
 
 export function Notices() {
   const scene = useScene();
-  const notice = useApp((s) => s.bench.notice);
+  const notice = useApp((s) => s.panels.notice);
   const act = useAct();
   useEffect(() => {
     if (!notice) return;
-    const t = setTimeout(() => act(bench.noticeClosed()), 7000);
+    const t = setTimeout(() => act(panelActions.noticeClosed()), 7000);
     return () => clearTimeout(t);
   }, [notice, act]);
   return (
@@ -26,7 +26,7 @@ export function Notices() {
             <button
               onClick={() => {
                 undo(scene);
-                act(bench.noticeClosed());
+                act(panelActions.noticeClosed());
               }}
             >
               Undo
@@ -36,13 +36,13 @@ export function Notices() {
             <button
               onClick={() => {
                 stepPicks(scene, -1);
-                act(bench.noticeClosed());
+                act(panelActions.noticeClosed());
               }}
             >
               Pick them again
             </button>
           )}
-          <button aria-label="Close message" onClick={() => act(bench.noticeClosed())}>
+          <button aria-label="Close message" onClick={() => act(panelActions.noticeClosed())}>
             ✕
           </button>
         </div>

@@ -50,7 +50,7 @@ function Shell() {
   const failure = useApp((s) => s.document.failure);
   const navigate = useNavigate();
   useEffect(() => installMeasure(scene), [scene]);
-  const searching = useApp((s) => s.bench.searchOpen);
+  const searching = useApp((s) => s.panels.search);
   // The search is there before it is asked for; only text needs the letters, so nothing waits for them.
   useEffect(() => {
     void loadSearch();

@@ -22,7 +22,7 @@ export function Spoken() {
   const scene = useScene();
   const undo = useApp((s) => s.document.undo);
   const redo = useApp((s) => s.document.redo);
-  const active = useApp((s) => s.bench.active);
+  const active = useApp((s) => s.hand.active);
   const version = useBuildsVersion();
   const [text, setText] = useState('');
   const last = useRef<Told>({ undo, redo });

@@ -6,7 +6,7 @@ import { shallowEqual } from 'react-redux';
 import { NavLink, Link } from 'react-router';
 import { History, Redo2, Undo2 } from 'lucide-react';
 import { redo, undo } from '../state/actions';
-import { bench } from '../state/benchSlice';
+import { panelActions } from '../state/panelSlice';
 import { recoveredSeen } from '../state/documentSlice';
 import { useAct, useApp, type RootState } from '../state/store';
 import { ago } from '../ui/times';
@@ -62,12 +62,16 @@ export function TopBar() {
         >
           <Redo2 size={14} aria-hidden /> {next && <span className={DONE}>{next.label}</span>}
         </button>
-        <button aria-label="History" title="History" onClick={() => act(bench.dialogOpened('history'))}>
+        <button
+          aria-label="History"
+          title="History"
+          onClick={() => act(panelActions.dialogOpened('history'))}
+        >
           <History size={14} aria-hidden />
         </button>
         <button
           className="w-45 narrow:w-auto justify-between border-line px-2 py-1.25"
-          onClick={() => act(bench.toggled('searchOpen'))}
+          onClick={() => act(panelActions.searchToggled())}
         >
           <span className="text-ash narrow:sr-only">Find a command</span>
           <KeyCap of="search" />
@@ -127,7 +131,7 @@ function SaveStateLine() {
       {aside > 0 && (
         <button
           className="saveNote px-1.5 py-0.5 text-[11.5px] text-ember"
-          onClick={() => act(bench.dialogOpened('aside'))}
+          onClick={() => act(panelActions.dialogOpened('aside'))}
         >
           {actions(aside)} set aside
         </button>

@@ -14,6 +14,7 @@ import { useApp } from '../../state/store';
 import type { Stage } from '../../viewport/Stage';
 import { ModelHandle } from './ModelHandle';
 import type { NumberSchema } from './ModelHandles';
+import { showsHandles } from '../../modes';
 
 interface ActionHandlesProps {
   stage: Stage;
@@ -64,9 +65,9 @@ export function ActionHandles({ stage, piece, action, report, onShow, onPut }: A
 export function LastActionHandles({ stage }: { stage: Stage }) {
   const scene = useScene();
   const piece = useApp(activePiece);
-  const shown = useApp((s) => s.bench.tool === 'select' && s.bench.level !== 'piece' && !s.bench.drawing);
-  const onResult = useApp((s) => s.bench.onResult);
-  const step = useApp((s) => s.bench.step);
+  const shown = useApp((s) => s.hand.tool === 'select' && s.hand.level !== 'piece' && showsHandles(s));
+  const onResult = useApp((s) => s.hand.onResult);
+  const step = useApp((s) => s.hand.step);
   const built = useBuilt(piece?.id ?? null);
   const action = piece && actionsAt(piece, siteOf({ onResult, step }, piece)).at(-1);
   if (!shown || !action || action.off || piece.locked) return null;

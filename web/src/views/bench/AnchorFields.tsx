@@ -16,6 +16,7 @@ import { piecesById } from '../../state/selectors';
 import { useApp } from '../../state/store';
 import { NumberField } from '../../ui/NumberField';
 import { Segmented } from '../../ui/Segmented';
+import { modeIn } from '../../state/mode';
 
 const HEAD = 'flex items-center justify-between py-0.5 pr-2 pl-3 text-mist';
 const REACH = ['as drawn', 'through', 'next'] as const;
@@ -23,7 +24,7 @@ const REACH = ['as drawn', 'through', 'next'] as const;
 export function AnchorFields({ piece }: { piece: Piece }) {
   const scene = useScene();
   const host = hostOf(useApp(piecesById), piece);
-  const anchoring = useApp((s) => s.bench.anchoring);
+  const anchoring = useApp((s) => modeIn(s, 'anchor'));
   if (!host) return null;
   const reach = piece.reach ?? 'as drawn';
   return (

@@ -12,7 +12,7 @@ import {
   type Primitive,
 } from '@urnsmith/core/primitives/index';
 import { editPiece, preview } from '../../state/actions';
-import { bench } from '../../state/benchSlice';
+import { handActions } from '../../state/handSlice';
 import { piecesById, roleOf } from '../../state/selectors';
 import { useAct, useApp } from '../../state/store';
 import { editTogether, previewTogether, sameBase, useSelectedWith } from '../../state/together';
@@ -92,8 +92,8 @@ function TakenOutOf({ piece, base }: { piece: Piece; base: TakenBase }) {
           <button
             className="inline px-0.5 py-0 underline"
             onClick={() => {
-              act(bench.selected({ ids: [cut.host.id] }));
-              act(bench.stepChosen(cut.index));
+              act(handActions.selected({ ids: [cut.host.id] }));
+              act(handActions.stepChosen(cut.index));
             }}
           >
             Open the cut

@@ -8,7 +8,7 @@ import {
   usePanelRef,
   type PanelSize,
 } from 'react-resizable-panels';
-import { bench } from '../../state/benchSlice';
+import { panelActions } from '../../state/panelSlice';
 import { useAct, useApp } from '../../state/store';
 import { interfaceNow } from '../../ui/interface';
 import { remembered } from '../../ui/remembered';
@@ -61,7 +61,7 @@ interface SideProps {
 /** A side that is dragged wider and narrower, and closes by its button or when it is dragged shut. */
 function Side({ name, width, children }: SideProps) {
   const act = useAct();
-  const open = useApp((s) => s.bench.panels[name]);
+  const open = useApp((s) => s.panels.open[name]);
   const panel = usePanelRef();
   useEffect(() => {
     const p = panel.current;
@@ -70,7 +70,7 @@ function Side({ name, width, children }: SideProps) {
     else p.collapse();
   }, [panel, open]);
   const resized = ({ inPixels }: PanelSize): void => {
-    if (inPixels > CLOSED + 1 !== open) act(bench.panelToggled(name));
+    if (inPixels > CLOSED + 1 !== open) act(panelActions.panelToggled(name));
   };
   return (
     <Panel

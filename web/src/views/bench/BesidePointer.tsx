@@ -1,8 +1,6 @@
-/** What the hand is doing in numbers, beside the pointer: how far it drags, how large the cut is it draws. */
+/** What the hand is doing in numbers, beside the pointer: how far it drags, how large what it draws is. */
 import { useEffect, useRef } from 'react';
-import { boxOfDrawn } from '@urnsmith/core/document/drawnCut';
-import { formatNumber } from '@urnsmith/core/document/expression';
-import { composed } from '../../hands/cutDrawing';
+import { modeOn } from '../../modes';
 import { useApp } from '../../state/store';
 import type { RootState } from '../../state/store';
 import type { Stage } from '../../viewport/Stage';
@@ -10,19 +8,14 @@ import type { Stage } from '../../viewport/Stage';
 /** Right of and below the pointer, pixels. */
 const OFF = { x: 18, y: 16 };
 
-function ofDrawnCut({ bench: { cutDrawing: d, cutSettings: c } }: RootState): string {
-  if (!d || d.stage === 'aim') return '';
-  const n = (x: number): string => formatNumber(Number(x.toFixed(2)));
-  if (d.stage === 'depth')
-    return c.reach === 'blind' || c.reach === 'both' ? `${n(c.depth)} mm deep` : c.reach;
-  const { width, length } = boxOfDrawn(composed(d, c));
-  const whole = c.shape === 'round' || c.shape === 'regular';
-  return whole ? `${n(width)} mm across` : `${n(width)} × ${n(length)} mm`;
-}
+const saidByMode = (s: RootState): string => {
+  const on = modeOn(s);
+  return on?.does.says?.(on.mode, s) ?? '';
+};
 
 export function BesidePointer({ stage, said }: { stage: Stage; said: string }) {
   const box = useRef<HTMLOutputElement>(null);
-  const drawn = useApp(ofDrawnCut);
+  const drawn = useApp(saidByMode);
   const text = said || drawn;
   useEffect(() => {
     if (!text) return;

@@ -28,7 +28,9 @@ import { beadOf, stepTitle } from '../../state/beads';
 import { commandById } from '../../commands/commands';
 import { addsId } from '../../commands/stepCommands';
 import { moveStep, moveToLane, shiftStep } from '../../state/actions';
-import { bench } from '../../state/benchSlice';
+import { handActions } from '../../state/handSlice';
+import { hintActions } from '../../state/hintSlice';
+import { viewActions } from '../../state/viewSlice';
 import { activePiece, piecesById } from '../../state/selectors';
 import { editHere, isTwin } from '../../state/twins';
 import { useAct, useApp } from '../../state/store';
@@ -192,7 +194,7 @@ interface LaneProps {
 
 const LaneView = memo(function LaneView({ lane, piece, reports }: LaneProps) {
   const act = useAct();
-  const stage = useApp((s) => s.bench.stage);
+  const stage = useApp((s) => s.view.stage);
   const steps = (piece.steps ?? [])
     .map((step, index) => ({ step, index }))
     .filter(({ step }) => laneOf(step) === lane);
@@ -209,9 +211,9 @@ const LaneView = memo(function LaneView({ lane, piece, reports }: LaneProps) {
       <button
         className="absolute top-0.5 left-1.5 short:hidden rounded-[4px] px-1 py-0 text-[10.5px] font-semibold text-ash"
         title={`Hold to see the piece before ${lane}`}
-        onPointerDown={() => act(bench.stageShown(lane))}
-        onPointerUp={() => act(bench.stageShown(null))}
-        onPointerLeave={() => stage === lane && act(bench.stageShown(null))}
+        onPointerDown={() => act(viewActions.stageShown(lane))}
+        onPointerUp={() => act(viewActions.stageShown(null))}
+        onPointerLeave={() => stage === lane && act(viewActions.stageShown(null))}
       >
         {lane}
       </button>
@@ -238,7 +240,7 @@ const LaneView = memo(function LaneView({ lane, piece, reports }: LaneProps) {
 /** What a lane offers to add. @param named with the lane's name, where nothing else tells it */
 function Add({ lane, named }: { lane: Lane; named?: boolean }) {
   const scene = useScene();
-  const alone = useApp((s) => s.bench.selected.length < 2);
+  const alone = useApp((s) => s.hand.selected.length < 2);
   const offer = lane === 'Form' ? null : offerOf(lane, alone);
   if (!offer) return null;
   return (
@@ -261,9 +263,9 @@ function Add({ lane, named }: { lane: Lane; named?: boolean }) {
 /** While a bead is pointed at, what it made is lit; while a face is, the beads that led to it are. */
 function useMaking(bead: string) {
   const act = useAct();
-  const told = useApp((s) => s.bench.story.some((by) => by === bead || by.startsWith(`${bead}#`)));
-  const point = (): void => void act(bench.beadPointed(bead));
-  const leave = (): void => void act(bench.beadPointed(null));
+  const told = useApp((s) => s.hints.story.some((by) => by === bead || by.startsWith(`${bead}#`)));
+  const point = (): void => void act(hintActions.beadPointed(bead));
+  const leave = (): void => void act(hintActions.beadPointed(null));
   return { told, point: { onPointerEnter: point, onPointerLeave: leave, onFocus: point, onBlur: leave } };
 }
 
@@ -277,7 +279,7 @@ const TOLD = 'told shadow-[inset_0_-2px_0_var(--color-cream)]';
 
 function BaseBead({ piece }: { piece: Piece }) {
   const act = useAct();
-  const chosen = useApp((s) => s.bench.step === null);
+  const chosen = useApp((s) => s.hand.step === null);
   const making = useMaking(piece.id);
   return (
     <button
@@ -288,7 +290,7 @@ function BaseBead({ piece }: { piece: Piece }) {
         chosen ? CHOSEN : 'border-line border-t-porcelain bg-ink-2',
       )}
       {...making.point}
-      onClick={() => act(bench.stepChosen(null))}
+      onClick={() => act(handActions.stepChosen(null))}
     >
       <b className={BEAD_NAME}>{baseTitle(piece)}</b>
       <i className={BEAD_NUMBER}>{baseKey(piece)}</i>
@@ -306,7 +308,7 @@ interface BeadProps {
 function Bead({ pieceId, step, index, report }: BeadProps) {
   const scene = useScene();
   const act = useAct();
-  const chosen = useApp((s) => s.bench.step === index);
+  const chosen = useApp((s) => s.hand.step === index);
   const byId = useApp((s) => s.document.pieces);
   const warned = warningOf(report);
   const problem = report?.fault?.message ?? warned;
@@ -342,7 +344,7 @@ function Bead({ pieceId, step, index, report }: BeadProps) {
         e.preventDefault();
         shiftStep(scene, pieceId, index, e.key === 'ArrowLeft' ? -1 : 1);
       }}
-      onClick={() => act(bench.stepChosen(index))}
+      onClick={() => act(handActions.stepChosen(index))}
     >
       <b className={BEAD_NAME}>
         {stepTitle(step, byId)}

@@ -1,15 +1,15 @@
 /** The Card: numbers for whatever is in hand. */
+import { createElement } from 'react';
 import { PanelRightClose, PanelRightOpen } from 'lucide-react';
-import { bench } from '../../state/benchSlice';
+import { panelActions } from '../../state/panelSlice';
 import { activePiece } from '../../state/selectors';
 import { actionsAt, siteOf } from '../../state/site';
 import { useAct, useApp } from '../../state/store';
+import { modeOn } from '../../modes';
 import { BaseCard } from './BaseCard';
-import { CutDrawingCard } from './CutDrawingCard';
 import { ElementCard } from './ElementCard';
 import { FaultBox } from './FaultBox';
 import { LastAction } from './LastAction';
-import { PlaceAgainCard } from './PlaceAgainCard';
 import { PlacementCard } from './PlacementCard';
 import { ShadingCard } from './ShadingCard';
 import { StepCard } from './StepCard';
@@ -17,13 +17,13 @@ import { ToolCard } from './ToolCard';
 
 export function Card() {
   const act = useAct();
-  const open = useApp((s) => s.bench.panels.card);
+  const open = useApp((s) => s.panels.open.card);
   if (!open)
     return (
       <button
         className="size-full items-start rounded-none bg-ink-1 px-1.5 py-2.5 text-ash"
         aria-label="Open the Card"
-        onClick={() => act(bench.panelToggled('card'))}
+        onClick={() => act(panelActions.panelToggled('card'))}
       >
         <PanelRightOpen size={15} aria-hidden />
       </button>
@@ -36,7 +36,7 @@ export function Card() {
       <button
         className="quiet absolute top-2 right-1.5 z-1"
         aria-label="Close the Card"
-        onClick={() => act(bench.panelToggled('card'))}
+        onClick={() => act(panelActions.panelToggled('card'))}
       >
         <PanelRightClose size={14} aria-hidden />
       </button>
@@ -47,14 +47,13 @@ export function Card() {
 
 function InHand() {
   const piece = useApp(activePiece);
-  const step = useApp((s) => s.bench.step);
-  const level = useApp((s) => s.bench.level);
-  const onResult = useApp((s) => s.bench.onResult);
-  const count = useApp((s) => s.bench.selected.length);
-  const places = useApp((s) => s.bench.placing !== null);
-  const drawsCut = useApp((s) => s.bench.cutDrawing !== null);
-  if (drawsCut) return <CutDrawingCard />;
-  if (places) return <PlaceAgainCard />;
+  const step = useApp((s) => s.hand.step);
+  const level = useApp((s) => s.hand.level);
+  const onResult = useApp((s) => s.hand.onResult);
+  const count = useApp((s) => s.hand.selected.length);
+  const mode = useApp((s) => s.hand.mode);
+  const card = useApp((s) => modeOn(s)?.does.Card);
+  if (mode && card) return createElement(card, { mode });
   if (!piece) return <ToolCard />;
   if (level !== 'piece')
     return (

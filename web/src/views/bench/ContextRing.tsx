@@ -27,8 +27,8 @@ export const ringPlace = (
 
 export function ContextRing({ at, onClose }: { at: { x: number; y: number }; onClose: () => void }) {
   const scene = useScene();
-  const level = useApp((s) => s.bench.level);
-  const any = useApp((s) => (s.bench.level === 'piece' ? s.bench.selected : s.bench.picked).length > 0);
+  const level = useApp((s) => s.hand.level);
+  const any = useApp((s) => (s.hand.level === 'piece' ? s.hand.selected : s.hand.picked).length > 0);
   const offered = onPage(any ? level : level === 'piece' ? 'add' : 'bare');
   const first = useRef<HTMLButtonElement>(null);
   useEffect(() => {

@@ -8,7 +8,8 @@ import type { CutStep } from '@urnsmith/core/steps/index';
 import { withCuttersReleased } from '@urnsmith/core/document/belonging';
 import { cuttersNear } from '../../hands/cutterHere';
 import { commit, editStep, notice } from '../../state/actions';
-import { bench } from '../../state/benchSlice';
+import { handActions } from '../../state/handSlice';
+import { hintActions } from '../../state/hintSlice';
 import { piecesById, settledPieces } from '../../state/selectors';
 import { useAct, useApp } from '../../state/store';
 import type { StepProps } from './stepProps';
@@ -71,7 +72,7 @@ export function CutterList({ piece, index, step }: StepProps<CutStep>) {
   const some = step.cutters.filter((id) => chosen.has(id));
   /** A click selects; with Ctrl it chooses one more or less, with Shift all from the last one chosen. */
   const click = (id: string, e: React.MouseEvent): void => {
-    if (!e.shiftKey && !e.ctrlKey && !e.metaKey) return void act(bench.selected({ ids: [id] }));
+    if (!e.shiftKey && !e.ctrlKey && !e.metaKey) return void act(handActions.selected({ ids: [id] }));
     const from = e.shiftKey && last !== null ? shown.indexOf(last) : -1;
     const to = shown.indexOf(id);
     const range = from < 0 ? [id] : shown.slice(Math.min(from, to), Math.max(from, to) + 1);
@@ -113,7 +114,7 @@ export function CutterList({ piece, index, step }: StepProps<CutStep>) {
       )}
       {some.length > 0 && (
         <div className="tools !px-0 !pt-0" role="group" aria-label="Chosen cutters">
-          <button onClick={() => act(bench.selected({ ids: some }))}>Select {some.length}</button>
+          <button onClick={() => act(handActions.selected({ ids: some }))}>Select {some.length}</button>
           <button
             onClick={() =>
               rest(some, !some.every((c) => step.resting?.includes(c)), `${some.length} cutters`)
@@ -163,8 +164,8 @@ export function CutterList({ piece, index, step }: StepProps<CutStep>) {
                 )}
                 aria-pressed={chosen.has(id)}
                 title={why ? MEANS[why] : 'Select this cutter to edit it; Ctrl and Shift choose several'}
-                onMouseEnter={() => act(bench.hovered(id))}
-                onMouseLeave={() => act(bench.hovered(null))}
+                onMouseEnter={() => act(hintActions.hovered(id))}
+                onMouseLeave={() => act(hintActions.hovered(null))}
                 onClick={(e) => click(id, e)}
               >
                 <PieceIcon role="cutter" /> {name}

@@ -7,7 +7,7 @@ import { keysOf, type Action, type ActionReport } from '@urnsmith/core/actions/a
 import type { Edits } from '@urnsmith/core/actions/revise';
 import { OPERATIONS } from '@urnsmith/core/ops/index';
 import { editPiece, preview } from '../../state/actions';
-import { bench } from '../../state/benchSlice';
+import { hintActions } from '../../state/hintSlice';
 import { editsIn, redoEdits, revisedEdits, withEdits, withOne, type EditsOf } from '../../state/edits';
 import { saidOf } from '../../state/elements';
 import { pickAnew } from '../../state/pickAnew';
@@ -44,7 +44,7 @@ export function EditList({ piece, step, reports }: EditListProps) {
     <ol
       className={clsx('edits', actions.length > MANY && 'max-h-60 overflow-y-auto')}
       aria-label="Edits"
-      onMouseLeave={() => act(bench.beadPointed(null))}
+      onMouseLeave={() => act(hintActions.beadPointed(null))}
     >
       {actions.map((action, i) => {
         const { title } = OPERATIONS[action.op];
@@ -52,7 +52,11 @@ export function EditList({ piece, step, reports }: EditListProps) {
         const wrong = report?.fault?.message ?? report?.warnings?.[0]?.message;
         const isOpen = open === i;
         return (
-          <li key={keys[i]} data-edit={i} onMouseEnter={() => act(bench.beadPointed(`${maker}#${keys[i]}`))}>
+          <li
+            key={keys[i]}
+            data-edit={i}
+            onMouseEnter={() => act(hintActions.beadPointed(`${maker}#${keys[i]}`))}
+          >
             <div className="flex items-center gap-1 pl-2 pr-3">
               <button
                 className={clsx(

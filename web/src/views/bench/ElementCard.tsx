@@ -1,11 +1,11 @@
 /** At element level with no action yet: what the hand can do; and how the tool that moves things does it. */
-import type { ElementLevel } from '../../state/benchSlice';
+import type { ElementLevel } from '../../state/handSlice';
 import { useApp } from '../../state/store';
 import { HandleSettings } from './HandleSettings';
 
 export function ElementCard({ level, acted }: { level: ElementLevel; acted: boolean }) {
-  const tool = useApp((s) => s.bench.tool);
-  const soft = useApp((s) => s.bench.elements.soft);
+  const tool = useApp((s) => s.hand.tool);
+  const soft = useApp((s) => s.settings.elements.soft);
   if (tool !== 'select' || soft) return <HandleSettings />;
   if (acted) return null;
   return (

@@ -12,8 +12,8 @@ const n = (x: number): string => x.toLocaleString('en').replace(/,/g, ' ');
 
 export function ElementCounts() {
   const scene = useScene();
-  const active = useApp((s) => s.bench.active);
-  const level = useApp((s) => s.bench.level);
+  const active = useApp((s) => s.hand.active);
+  const level = useApp((s) => s.hand.level);
   const counts = useBuilt(active)?.cage?.shape.counts;
   if (!counts || level === 'piece') return null;
   const sorts: Array<{ text: string; select: Select; what: string }> = [];
@@ -64,9 +64,9 @@ export function ElementCounts() {
 }
 
 function Picked({ total, word }: { total: number; word: string }) {
-  const picked = useApp((s) => s.bench.picked.length);
+  const picked = useApp((s) => s.hand.picked.length);
   const pieces = useApp((s) => idsInHand(s).length);
-  const beside = useApp((s) => Object.values(s.bench.beside).reduce((sum, p) => sum + p.length, 0));
+  const beside = useApp((s) => Object.values(s.hand.beside).reduce((sum, p) => sum + p.length, 0));
   return (
     <b data-picked={picked} data-beside={beside} role="status">
       {n(picked)} of {n(total)} {word}

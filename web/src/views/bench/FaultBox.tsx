@@ -3,7 +3,7 @@ import { CircleX } from 'lucide-react';
 import type { Piece } from '@urnsmith/core/document/schema';
 import type { Fault } from '@urnsmith/core/mesh/errors';
 import { editStep } from '../../state/actions';
-import { bench } from '../../state/benchSlice';
+import { handActions } from '../../state/handSlice';
 import { useAct } from '../../state/store';
 import { useScene, useBuilt } from '../../state/useScene';
 
@@ -33,7 +33,7 @@ function Help({ piece, fault, step }: { piece: Piece; fault: Fault; step?: numbe
       {fault.code === 'stopped' && (
         <button onClick={() => scene.builds.again(piece.id)}>Build it again</button>
       )}
-      {other && <button onClick={() => act(bench.selected({ ids: [other] }))}>Go to that piece</button>}
+      {other && <button onClick={() => act(handActions.selected({ ids: [other] }))}>Go to that piece</button>}
       {fault.code === 'bevel-too-wide' && step !== undefined && (
         <button
           onClick={() =>

@@ -4,6 +4,7 @@ import { Check, X } from 'lucide-react';
 import { useApp } from '../../state/store';
 import { remembered } from '../../ui/remembered';
 import type { Stage } from '../../viewport/Stage';
+import { showsHandles } from '../../modes';
 
 const KEY = 'urnsmith-first-moves';
 
@@ -24,13 +25,13 @@ export function FirstMoves({ stage }: { stage: Stage }) {
   const [away, setAway] = useState(() => remembered.getItem(KEY) !== null);
   const [turned, setTurned] = useState(false);
   const [done, setDone] = useState({ pick: false, pull: false });
-  const picked = useApp((s) => s.bench.selected.length > 0);
+  const picked = useApp((s) => s.hand.selected.length > 0);
   const pulls = useApp((s) => s.document.preview !== null);
   // The first pick and pull count, whatever comes after.
   if ((picked && !done.pick) || (pulls && !done.pull))
     setDone({ pick: done.pick || picked, pull: done.pull || pulls });
   const pieces = useApp((s) => s.document.pieces.length > 0);
-  const idle = useApp((s) => s.bench.level === 'piece' && !s.bench.cutDrawing && !s.bench.placing);
+  const idle = useApp((s) => s.hand.level === 'piece' && showsHandles(s));
   useEffect(() => {
     if (away) return;
     const { yaw, pitch } = stage.rig;

@@ -1,6 +1,6 @@
 /** The edits of a step by hand, and the way to more of them. */
 import type { StepOfKind } from '@urnsmith/core/steps/index';
-import { bench } from '../../state/benchSlice';
+import { handActions } from '../../state/handSlice';
 import { takeLevel } from '../../state/elements';
 import { useAct } from '../../state/store';
 import { useBuilt, useScene } from '../../state/useScene';
@@ -17,7 +17,9 @@ export function HandEdits({ piece, index }: StepProps & { step: StepOfKind<'hand
       <div className="row2">
         <button
           onClick={() => {
-            void takeLevel(scene, 'face').then(() => act(bench.siteTaken({ onResult: true, step: index })));
+            void takeLevel(scene, 'face').then(() =>
+              act(handActions.siteTaken({ onResult: true, step: index })),
+            );
           }}
         >
           Edit here

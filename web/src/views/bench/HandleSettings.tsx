@@ -1,7 +1,7 @@
 /** How handles move elements: along which axes, about what, with what snapping, softness and attraction. */
 import { WAYS, type Way } from '@urnsmith/core/ops/layOnto';
 import { FALLOFFS } from '@urnsmith/core/select/soft';
-import { bench } from '../../state/benchSlice';
+import { settingActions } from '../../state/settingSlice';
 import type { ElementSettings } from '../../state/elementSettings';
 import { livePieces } from '../../state/selectors';
 import { useAct, useApp } from '../../state/store';
@@ -11,7 +11,7 @@ import { SnapSettings } from './SnapSettings';
 import { KeyCap } from '../KeyCap';
 
 export function HandleSettings() {
-  const tool = useApp((s) => s.bench.tool);
+  const tool = useApp((s) => s.hand.tool);
   return (
     <>
       <div className="head sub">
@@ -50,8 +50,8 @@ function useSetting<K extends keyof ElementSettings>(
   name: K,
 ): [ElementSettings[K], (v: ElementSettings[K]) => void] {
   const act = useAct();
-  const value = useApp((s) => s.bench.elements[name]);
-  return [value, (v) => act(bench.elementSettings({ [name]: v }))];
+  const value = useApp((s) => s.settings.elements[name]);
+  return [value, (v) => act(settingActions.elementSettings({ [name]: v }))];
 }
 
 function Choice<K extends 'turns' | 'frame' | 'about' | 'symmetry' | 'along'>(p: {
@@ -121,7 +121,7 @@ function Attraction() {
   const [onto, setOnto] = useSetting('onto');
   const [lay, setLay] = useSetting('lay');
   const pieces = useApp(livePieces);
-  const active = useApp((s) => s.bench.active);
+  const active = useApp((s) => s.hand.active);
   const others = pieces.filter((p) => p.id !== active && !('group' in p.base));
   const chosen = others.some((p) => p.id === onto) ? onto! : '';
   return (

@@ -6,6 +6,7 @@ import type { Outline } from '../../hands/pointing';
 import type { Stage } from '../../viewport/Stage';
 import { ContextRing } from './ContextRing';
 import { handsHost, type Rect } from '../../hands/benchHands';
+import { modeOn } from '../../modes';
 import { BesidePointer } from './BesidePointer';
 import { ToolLine } from './ToolLine';
 
@@ -19,7 +20,12 @@ export function HandsOver({ stage }: { stage: Stage }) {
     const menu = (x: number, y: number): void => setRing({ x, y });
     const hands = new Hands(
       stage,
-      handsHost(scene, stage, { rubber: setRubber, lasso: setLasso, say: setSaid, menu }),
+      handsHost(
+        scene,
+        stage,
+        { rubber: setRubber, lasso: setLasso, say: setSaid, menu },
+        () => modeOn(scene.store.getState())?.does ?? null,
+      ),
     );
     return () => hands.dispose();
   }, [scene, stage]);

@@ -11,7 +11,7 @@ import { ActionFields } from './ActionFields';
 export function LastAction({ piece }: { piece: Piece }) {
   const scene = useScene();
   const built = useBuilt(piece.id);
-  const choice = useApp((s) => s.bench);
+  const choice = useApp((s) => s.hand);
   const show = useCallback((change: Record<string, unknown>) => previewLast(scene, change), [scene]);
   const put = useCallback((change: Record<string, unknown>) => retune(scene, change), [scene]);
   const actions = actionsAt(piece, siteOf(choice, piece));

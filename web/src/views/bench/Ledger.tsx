@@ -17,7 +17,7 @@ import { PRIMITIVE_KINDS, PRIMITIVES } from '@urnsmith/core/primitives/index';
 import { commandById } from '../../commands/commands';
 import { useKeyLabel } from '../../commands/keys';
 import { groupPieces, nest } from '../../state/actions';
-import { bench, type LedgerFilter } from '../../state/benchSlice';
+import { panelActions, type LedgerFilter } from '../../state/panelSlice';
 import { hostsOfCutter, roleOf } from '../../state/selectors';
 import { useAct, useApp } from '../../state/store';
 import { announcing, HOW_TO_DRAG, underHand, useListSensors } from '../../ui/dragging';
@@ -31,10 +31,10 @@ const FILTERS: LedgerFilter[] = ['all', 'solids', 'cutters', 'guides', 'hidden']
 export function Ledger() {
   const act = useAct();
   const pieces = useApp((s) => s.document.pieces);
-  const ledgerFilter = useApp((s) => s.bench.ledgerFilter);
-  const ledgerSearch = useApp((s) => s.bench.ledgerSearch);
-  const collapsed = useApp((s) => s.bench.collapsed);
-  const open = useApp((s) => s.bench.panels.ledger);
+  const ledgerFilter = useApp((s) => s.panels.ledgerFilter);
+  const ledgerSearch = useApp((s) => s.panels.ledgerSearch);
+  const collapsed = useApp((s) => s.panels.collapsed);
+  const open = useApp((s) => s.panels.open.ledger);
   const hosts = useApp(hostsOfCutter);
   const rows = useMemo(
     () => ledgerRows(pieces, hosts, { filter: ledgerFilter, search: ledgerSearch, collapsed }),
@@ -46,7 +46,7 @@ export function Ledger() {
       <button
         className="size-full items-start rounded-none bg-ink-1 px-1.5 py-2.5 text-ash"
         aria-label="Open the Ledger"
-        onClick={() => act(bench.panelToggled('ledger'))}
+        onClick={() => act(panelActions.panelToggled('ledger'))}
       >
         <PanelLeftOpen size={15} aria-hidden />
       </button>
@@ -61,7 +61,7 @@ export function Ledger() {
         <button
           className="quiet"
           aria-label="Close the Ledger"
-          onClick={() => act(bench.panelToggled('ledger'))}
+          onClick={() => act(panelActions.panelToggled('ledger'))}
         >
           <PanelLeftClose size={14} aria-hidden />
         </button>
@@ -72,7 +72,7 @@ export function Ledger() {
         placeholder="Find a piece"
         aria-label="Find a piece"
         value={ledgerSearch}
-        onChange={(e) => act(bench.ledgerSearched(e.currentTarget.value))}
+        onChange={(e) => act(panelActions.ledgerSearched(e.currentTarget.value))}
       />
       <div className="flex flex-wrap gap-1 px-2.5 pb-2" role="group" aria-label="Show">
         {FILTERS.filter((f) => f === 'all' || counts[f] > 0 || f === ledgerFilter).map((f) => (
@@ -80,7 +80,7 @@ export function Ledger() {
             key={f}
             className={clsx('chip', f === ledgerFilter && 'on')}
             aria-pressed={f === ledgerFilter}
-            onClick={() => act(bench.ledgerFiltered(f))}
+            onClick={() => act(panelActions.ledgerFiltered(f))}
           >
             {f} {f !== 'all' && counts[f]}
           </button>
@@ -222,7 +222,7 @@ function AddMenu() {
 
 function GroupButton() {
   const scene = useScene();
-  const selected = useApp((s) => s.bench.selected);
+  const selected = useApp((s) => s.hand.selected);
   return (
     <button
       className="chip"

@@ -7,7 +7,9 @@ import { ChevronDown, ChevronRight, Eye, EyeOff, Ghost, Lock } from 'lucide-reac
 import type { Piece } from '@urnsmith/core/document/schema';
 import type { OpenScene } from '../../state/OpenScene';
 import { deletePieces, duplicatePieces, editPiece, flagPieces, nest } from '../../state/actions';
-import { bench } from '../../state/benchSlice';
+import { handActions } from '../../state/handSlice';
+import { hintActions } from '../../state/hintSlice';
+import { panelActions } from '../../state/panelSlice';
 import { roleOf } from '../../state/selectors';
 import { useAct, useApp } from '../../state/store';
 import { isTwin } from '../../state/twins';
@@ -41,10 +43,10 @@ export const LedgerRowView = memo(function LedgerRowView({ row, top, home, reach
   const act = useAct();
   const { piece } = row;
   const role = roleOf(piece);
-  const selected = useApp((s) => s.bench.selected.includes(piece.id));
-  const active = useApp((s) => s.bench.active === piece.id);
-  const hovered = useApp((s) => s.bench.hovered === piece.id);
-  const several = useApp((s) => s.bench.level === 'piece' && s.bench.selected.length > 1);
+  const selected = useApp((s) => s.hand.selected.includes(piece.id));
+  const active = useApp((s) => s.hand.active === piece.id);
+  const hovered = useApp((s) => s.hints.hovered === piece.id);
+  const several = useApp((s) => s.hand.level === 'piece' && s.hand.selected.length > 1);
   const [editing, setEditing] = useState(false);
   const node = useRef<HTMLDivElement | null>(null);
   useEffect(() => {
@@ -88,11 +90,11 @@ export const LedgerRowView = memo(function LedgerRowView({ row, top, home, reach
           }}
           aria-describedby={attributes['aria-describedby']}
           onPointerDown={listeners?.onPointerDown as React.PointerEventHandler}
-          onMouseEnter={() => act(bench.hovered(piece.id))}
-          onMouseLeave={() => act(bench.hovered(null))}
+          onMouseEnter={() => act(hintActions.hovered(piece.id))}
+          onMouseLeave={() => act(hintActions.hovered(null))}
           onClick={(e) =>
             act(
-              bench.selected({
+              handActions.selected({
                 ids: [piece.id],
                 mode: e.ctrlKey || e.metaKey || e.shiftKey ? 'toggle' : 'set',
               }),
@@ -111,7 +113,7 @@ export const LedgerRowView = memo(function LedgerRowView({ row, top, home, reach
               tabIndex={-1}
               onClick={(e) => {
                 e.stopPropagation();
-                act(bench.collapseToggled(piece.id));
+                act(panelActions.collapseToggled(piece.id));
               }}
             >
               {row.open ? <ChevronDown size={12} aria-hidden /> : <ChevronRight size={12} aria-hidden />}
@@ -172,7 +174,7 @@ const HostTag = () => (
 
 const TWIST = 'grid w-3.5 flex-none place-items-center p-0';
 
-const selectedNow = (scene: OpenScene): string[] => scene.store.getState().bench.selected;
+const selectedNow = (scene: OpenScene): string[] => scene.store.getState().hand.selected;
 
 const isFlagged = (p: Piece): boolean => Boolean(p.locked || p.faint || p.hidden);
 

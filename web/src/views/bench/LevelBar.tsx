@@ -1,7 +1,7 @@
 /** What is handled: pieces, or faces, edges, points of the one in hand. */
 import { useScene } from '../../state/useScene';
 import { clsx } from 'clsx';
-import { LEVELS } from '../../state/benchSlice';
+import { LEVELS } from '../../state/handSlice';
 import { takeLevel } from '../../state/elements';
 import { activePiece } from '../../state/selectors';
 import { useApp } from '../../state/store';
@@ -16,7 +16,7 @@ const MARKS = {
 
 export function LevelBar() {
   const scene = useScene();
-  const level = useApp((s) => s.bench.level);
+  const level = useApp((s) => s.hand.level);
   const piece = useApp(activePiece);
   const editable = piece !== null && !('group' in piece.base);
   return (

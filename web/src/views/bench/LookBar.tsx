@@ -1,7 +1,8 @@
 /** How the surface looks, and what is drawn over it. */
 import { clsx } from 'clsx';
 import { useKeyLabel } from '../../commands/keys';
-import { bench, LOOKS, type Look } from '../../state/benchSlice';
+import { settingActions } from '../../state/settingSlice';
+import { viewActions, LOOKS, type Look } from '../../state/viewSlice';
 import { useAct, useApp } from '../../state/store';
 import { Segmented } from '../../ui/Segmented';
 import { DRIFT_STOPS } from '../../viewport/looks';
@@ -17,8 +18,8 @@ const titled = (l: Look): string => l[0].toUpperCase() + l.slice(1);
 
 export function LookBar() {
   const act = useAct();
-  const look = useApp((s) => s.bench.look);
-  const stage = useApp((s) => s.bench.stage);
+  const look = useApp((s) => s.view.look);
+  const stage = useApp((s) => s.view.stage);
   return (
     <>
       <Segmented
@@ -26,13 +27,13 @@ export function LookBar() {
         label="Look"
         value={look}
         options={LOOKS.map((l) => ({ value: l, label: titled(l) }))}
-        onChange={(l) => act(bench.lookChosen(l))}
+        onChange={(l) => act(viewActions.lookChosen(l))}
       />
       <select
         className="rounded-[9px] bg-ink-0/84 px-2 py-1 @min-[700px]:hidden"
         aria-label="Look, as a list"
         value={look}
-        onChange={(e) => act(bench.lookChosen(e.currentTarget.value as Look))}
+        onChange={(e) => act(viewActions.lookChosen(e.currentTarget.value as Look))}
       >
         {LOOKS.map((l) => (
           <option key={l} value={l}>
@@ -57,14 +58,14 @@ export function LookBar() {
 
 function Toggle({ name, label }: { name: (typeof TOGGLES)[number][0]; label: string }) {
   const act = useAct();
-  const on = useApp((s) => s.bench[name]);
+  const on = useApp((s) => (name === 'snap' ? s.settings.snap : s.view[name]));
   const key = useKeyLabel(name);
   return (
     <button
       aria-pressed={on}
       className={clsx(on && 'on')}
       title={key ? `${label} (${key})` : label}
-      onClick={() => act(bench.toggled(name))}
+      onClick={() => act(name === 'snap' ? settingActions.snapSwitched() : viewActions.switched(name))}
     >
       {label}
     </button>

@@ -10,7 +10,7 @@ import type { Matrix } from '@urnsmith/core/mesh/transform';
 import type { Vec3 } from '@urnsmith/core/mesh/vec3';
 import { nearestOnAxis } from '../../hands/dragValue';
 import { snapAt } from '../../hands/snapping';
-import { bench } from '../../state/benchSlice';
+import { panelActions } from '../../state/panelSlice';
 import { useScene } from '../../state/useScene';
 import { readQuantity } from '../../ui/quantity';
 import type { Stage } from '../../viewport/Stage';
@@ -91,7 +91,8 @@ export function ModelHandle(p: HandleProps) {
   };
   /** How far what the pointer is snapped to lies beyond the handle, along its axis, mm in the world. */
   const met = (e: Client): number | null => {
-    const { snapTo, peg } = scene.store.getState().bench;
+    const { snapTo } = scene.store.getState().settings;
+    const { peg } = scene.store.getState().view;
     const snap = snapAt(stage, e.clientX, e.clientY, {
       kinds: snapTo.filter((k) => k !== 'grid'),
       radius: OFF,
@@ -103,7 +104,7 @@ export function ModelHandle(p: HandleProps) {
     return snap ? snap.at.clone().sub(at).dot(axis) : null;
   };
   const pulledTo = (e: PointerEvent, g: { from: number; value: number }): number => {
-    const { snap, snapTo, gridStep } = scene.store.getState().bench;
+    const { snap, snapTo, gridStep } = scene.store.getState().settings;
     const snaps = snap !== (e.ctrlKey || e.metaKey);
     const { perMm } = place();
     const to = snaps && !whole ? met(e) : null;
@@ -153,7 +154,7 @@ export function ModelHandle(p: HandleProps) {
     const { label, unit: measure, minimum, maximum, whole: integer } = p;
     const title = label.replace(/^./, (c) => c.toUpperCase());
     const read = readQuantity(typed, { label: title, measure, minimum, maximum, integer });
-    if ('error' in read) scene.store.dispatch(bench.noticed({ text: read.error, tone: 'problem' }));
+    if ('error' in read) scene.store.dispatch(panelActions.noticed({ text: read.error, tone: 'problem' }));
     else {
       setTyped(null);
       ref.current?.focus();

@@ -28,8 +28,8 @@ interface Target {
 
 export function ModelHandles({ stage }: { stage: Stage }) {
   const piece = useApp(activePiece);
-  const shown = useApp((s) => s.bench.tool === 'select' && s.bench.selected.length === 1);
-  const step = useApp((s) => s.bench.step);
+  const shown = useApp((s) => s.hand.tool === 'select' && s.hand.selected.length === 1);
+  const step = useApp((s) => s.hand.step);
   const byId = useApp(piecesById);
   if (!shown || !piece || piece.locked) return null;
   const target = step === null ? primitiveOf(piece) : stepOf(byId, piece, step);

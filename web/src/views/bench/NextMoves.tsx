@@ -41,8 +41,8 @@ export function NextMoves() {
   // What is offered follows from these.
   const piece = useApp(activePiece);
   useBuilt(piece?.id ?? null);
-  useApp((s) => s.bench.selected);
-  const level = useApp((s) => s.bench.level);
+  useApp((s) => s.hand.selected);
+  const level = useApp((s) => s.hand.level);
   const empty = useApp((s) => s.document.pieces.length === 0);
   const moves: Move[] = empty
     ? ADDS.map((command) => ({ command, text: command.title.replace('Add', 'Start with a') }))

@@ -6,7 +6,7 @@ import { ALIKE, type Trait } from '@urnsmith/core/select/traits';
 import { shortTitle } from '../../commands/command';
 import { atLevel, COMMANDS } from '../../commands/commands';
 import { useScene } from '../../state/useScene';
-import type { ElementLevel } from '../../state/benchSlice';
+import type { ElementLevel } from '../../state/handSlice';
 import { forgetSelection, nameSelection, recallSelection } from '../../state/keptSelections';
 import { KIND } from '../../state/inHand';
 import { pick } from '../../state/elements';
@@ -175,7 +175,7 @@ function PickOptions({
 function NamedSelections() {
   const scene = useScene();
   const piece = useApp(activePiece);
-  const any = useApp((s) => s.bench.picked.length > 0);
+  const any = useApp((s) => s.hand.picked.length > 0);
   const [name, setName] = useState('');
   const kept = Object.keys(piece?.selections ?? {});
   return (

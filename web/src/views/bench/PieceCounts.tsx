@@ -6,7 +6,7 @@ import { useScene, useBuildsVersion } from '../../state/useScene';
 export function PieceCounts() {
   const scene = useScene();
   useBuildsVersion();
-  const selected = useApp((s) => s.bench.selected);
+  const selected = useApp((s) => s.hand.selected);
   const pieces = useApp(livePieces);
   const ids = selected.length
     ? selected

@@ -46,7 +46,7 @@ const NO_SIZE = 'A size of 0 would leave nothing; make it small instead.';
 export function PlacementCard({ piece, count }: { piece: Piece; count: number }) {
   const scene = useScene();
   const byId = useApp(piecesById);
-  const seated = useApp((s) => s.bench.gridFrame);
+  const seated = useApp((s) => s.view.gridFrame);
   const [onGrid, setOnGrid] = useState(true);
   const grid = onGrid ? seated : null;
   const all = placedTogether(byId, useSelectedWith(piece));
@@ -138,7 +138,7 @@ export function PlacementCard({ piece, count }: { piece: Piece; count: number })
 /** Where the pivot of each selected piece goes; nothing else moves. */
 function Pivots() {
   const scene = useScene();
-  const peg = useApp((s) => s.bench.peg !== null);
+  const peg = useApp((s) => s.view.peg !== null);
   return (
     <div className="field choice">
       <span className="lab">Pivot to</span>

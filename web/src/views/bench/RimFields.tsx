@@ -4,11 +4,12 @@ import { X } from 'lucide-react';
 import type { Piece } from '@urnsmith/core/document/schema';
 import type { Scope } from '@urnsmith/core/select/rules';
 import { endRims, takeRims, toggleRimsOf } from '../../state/rims';
-import { bench } from '../../state/benchSlice';
+import { hintActions } from '../../state/hintSlice';
 import { piecesById } from '../../state/selectors';
 import { useAct, useApp } from '../../state/store';
 import { useScene } from '../../state/useScene';
 import { PieceIcon } from './PieceIcon';
+import { modeIn } from '../../state/mode';
 
 /** Of more cutters than this the list scrolls by itself. */
 const MANY = 6;
@@ -24,7 +25,7 @@ export function RimFields({ piece, step, field, scope }: RimFieldsProps) {
   const scene = useScene();
   const act = useAct();
   const byId = useApp(piecesById);
-  const choosing = useApp((s) => s.bench.rimsOf?.key === field);
+  const choosing = useApp((s) => modeIn(s, 'rims')?.key === field);
   const cutters = scope.cutters ?? [];
   const of = { piece: piece.id, step, key: field };
   const nameOf = (id: string): string => byId.get(id)?.name ?? id;
@@ -50,8 +51,8 @@ export function RimFields({ piece, step, field, scope }: RimFieldsProps) {
             <li
               key={id}
               className="mb-0.75 flex items-center gap-1.5 rounded-[6px] bg-ink-2 px-2 py-0.5"
-              onMouseEnter={() => act(bench.hovered(id))}
-              onMouseLeave={() => act(bench.hovered(null))}
+              onMouseEnter={() => act(hintActions.hovered(id))}
+              onMouseLeave={() => act(hintActions.hovered(null))}
             >
               <PieceIcon role="cutter" />
               <span className="min-w-0 flex-1 truncate">{nameOf(id)}</span>

@@ -12,7 +12,7 @@ export function ShadingCard({ piece }: { piece: Piece }) {
   const built = useBuilt(piece.id);
   const display = built?.display;
   // A stage that is looked at is mended by what comes after it.
-  const early = useApp((s) => s.bench.stage !== null);
+  const early = useApp((s) => s.view.stage !== null);
   if (!display) return null;
   const { histogram, share, facesOver, counted: flat, leftOut } = display.shading;
   const most = Math.max(1, ...histogram.map((n) => Math.sqrt(n)));

@@ -8,7 +8,7 @@ import { MENDED } from '@urnsmith/core/build/repair';
 import type { ShadingFaultKind } from '@urnsmith/core/shading/faults';
 import type { Display } from '@urnsmith/core/build/display';
 import { useScene } from '../../state/useScene';
-import { bench } from '../../state/benchSlice';
+import { hintActions } from '../../state/hintSlice';
 import { findFaults } from '../../state/shadingFaults';
 import { useAct } from '../../state/store';
 import type { SeenFault } from '../../workers/build.worker';
@@ -37,7 +37,7 @@ export function ShadingFaults({ piece, display }: { piece: Piece; display: Displ
     void findFaults(scene, piece.id, display).then((faults) => !gone && setSeen({ on: display, faults }));
     return () => {
       gone = true;
-      scene.store.dispatch(bench.faultPointed(null));
+      scene.store.dispatch(hintActions.faultPointed(null));
     };
   }, [scene, piece.id, display]);
   const faults = seen?.on === display ? seen.faults : [];
@@ -50,10 +50,10 @@ export function ShadingFaults({ piece, display }: { piece: Piece; display: Displ
           <li key={f.kind} data-fault-kind={f.kind}>
             <button
               className="quiet flex w-full items-start gap-1.5 px-1.5 py-1 text-left text-[12px] leading-[1.35] whitespace-normal"
-              onPointerEnter={() => act(bench.faultPointed(f.kind))}
-              onPointerLeave={() => act(bench.faultPointed(null))}
-              onFocus={() => act(bench.faultPointed(f.kind))}
-              onBlur={() => act(bench.faultPointed(null))}
+              onPointerEnter={() => act(hintActions.faultPointed(f.kind))}
+              onPointerLeave={() => act(hintActions.faultPointed(null))}
+              onFocus={() => act(hintActions.faultPointed(f.kind))}
+              onBlur={() => act(hintActions.faultPointed(null))}
               onClick={() => bringIntoView(scene, piece, f.lines)}
             >
               <TriangleAlert className="mt-0.5 flex-none text-ember" size={12} aria-hidden />

@@ -1,7 +1,7 @@
 /** Where elements are edited: at the base, on the result, or in a step of edits by hand; and picks that are made anew. */
 import { useScene } from '../../state/useScene';
 import { OPERATIONS } from '@urnsmith/core/ops/index';
-import { bench } from '../../state/benchSlice';
+import { handActions } from '../../state/handSlice';
 import { activePiece } from '../../state/selectors';
 import { editsIn } from '../../state/edits';
 import { endPickingAnew, takePicksAnew } from '../../state/pickAnew';
@@ -12,10 +12,10 @@ import { Segmented } from '../../ui/Segmented';
 export function SiteBar() {
   const act = useAct();
   const piece = useApp(activePiece);
-  const level = useApp((s) => s.bench.level);
-  const step = useApp((s) => s.bench.step);
-  const onResult = useApp((s) => s.bench.onResult);
-  const anew = useApp((s) => s.bench.anew);
+  const level = useApp((s) => s.hand.level);
+  const step = useApp((s) => s.hand.step);
+  const onResult = useApp((s) => s.hand.onResult);
+  const anew = useApp((s) => s.hand.anew);
   const result = piece && siteOnResult(piece);
   if (level === 'piece' || !piece) return null;
   if (anew) return <Anew />;
@@ -38,7 +38,7 @@ export function SiteBar() {
           : []),
       ]}
       onChange={(v) => {
-        if (v !== 'step') act(bench.siteTaken({ onResult: v === 'result' }));
+        if (v !== 'step') act(handActions.siteTaken({ onResult: v === 'result' }));
       }}
     />
   );
@@ -47,8 +47,8 @@ export function SiteBar() {
 function Anew() {
   const scene = useScene();
   const piece = useApp(activePiece);
-  const anew = useApp((s) => s.bench.anew)!;
-  const any = useApp((s) => s.bench.picked.length > 0);
+  const anew = useApp((s) => s.hand.anew)!;
+  const any = useApp((s) => s.hand.picked.length > 0);
   const op = piece ? editsIn({ piece, step: anew.step })[anew.action]?.op : undefined;
   return (
     <div className="seg anew" role="group" aria-label="Picking anew">

@@ -1,6 +1,6 @@
 /** What drags snap to. */
 import { clsx } from 'clsx';
-import { bench } from '../../state/benchSlice';
+import { settingActions } from '../../state/settingSlice';
 import { SNAPS } from '../../state/elementSettings';
 import { useAct, useApp } from '../../state/store';
 import { CheckField } from '../../ui/fields';
@@ -8,11 +8,11 @@ import { KeyCap } from '../KeyCap';
 
 export function SnapSettings() {
   const act = useAct();
-  const snap = useApp((s) => s.bench.snap);
-  const snapTo = useApp((s) => s.bench.snapTo);
+  const snap = useApp((s) => s.settings.snap);
+  const snapTo = useApp((s) => s.settings.snapTo);
   return (
     <>
-      <CheckField checked={snap} onChange={() => act(bench.toggled('snap'))}>
+      <CheckField checked={snap} onChange={() => act(settingActions.snapSwitched())}>
         snap while dragging <KeyCap of="snap" />
       </CheckField>
       <div className="snaps flex flex-wrap gap-1 px-3 pb-1.5" role="group" aria-label="Snap to">
@@ -24,7 +24,7 @@ export function SnapSettings() {
               'rounded-[9px] px-2 py-0.25 text-[11.5px]',
               snapTo.includes(k) ? 'border-glaze text-porcelain' : 'border-edge text-mist',
             )}
-            onClick={() => act(bench.snapToggled(k))}
+            onClick={() => act(settingActions.snapToggled(k))}
           >
             {k}
           </button>

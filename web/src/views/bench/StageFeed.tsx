@@ -1,20 +1,30 @@
 /** Keeps the stage in line with the store and the builds, and the scene's picture up to date; draws nothing itself. */
 import { useEffect, useRef } from 'react';
+import { createSelector } from '@reduxjs/toolkit';
 import { drawnNormals } from '../../hands/drawnNormals';
 import { gradientOf } from '../../hands/gradient';
 import { livePieces } from '../../state/selectors';
-import { useApp } from '../../state/store';
+import { useApp, type RootState } from '../../state/store';
 import type { Stage } from '../../viewport/Stage';
 import { useBuildsVersion, useScene } from '../../state/useScene';
 import { stageUpdated } from '../../app/measure';
 import { stagePieces, stageSettings, type LastShown } from './stageContents';
 import { keepThumbnail } from './thumbnail';
 
+/** What of the store, besides the pieces, the stage shows; the same object as long as none of it is another. */
+const shownOnStage = createSelector(
+  (s: RootState) => s.hand,
+  (s: RootState) => s.hints,
+  (s: RootState) => s.view,
+  (s: RootState) => s.settings,
+  (...all) => all,
+);
+
 export function StageFeed({ stage }: { stage: Stage }) {
   const scene = useScene();
   const version = useBuildsVersion();
   const pieces = useApp(livePieces);
-  const bench = useApp((s) => s.bench);
+  const shown = useApp(shownOnStage);
   const framed = useRef(false);
   const last = useRef<LastShown>(new Map());
   useEffect(() => {
@@ -33,6 +43,6 @@ export function StageFeed({ stage }: { stage: Stage }) {
     }
     stage.setBusy(!framed.current && drawable.length > 0);
     if (framed.current || !drawable.length) keepThumbnail(scene, stage);
-  }, [scene, stage, version, pieces, bench]);
+  }, [scene, stage, version, pieces, shown]);
   return null;
 }

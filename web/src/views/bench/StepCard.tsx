@@ -4,7 +4,7 @@ import { BookmarkPlus, Trash2 } from 'lucide-react';
 import { lendable } from '@urnsmith/core/document/presets';
 import { laneOf, LANES, STEPS } from '@urnsmith/core/steps/index';
 import { editStep, inLane, removeStep } from '../../state/actions';
-import { bench } from '../../state/benchSlice';
+import { panelActions } from '../../state/panelSlice';
 import { useAct, useApp } from '../../state/store';
 import { CheckField, ListField } from '../../ui/fields';
 import { stepTitle } from '../../state/beads';
@@ -46,7 +46,7 @@ export function StepCard({ piece, index, step }: StepProps) {
           in use
         </CheckField>
         {lendable(step) && (
-          <button className="quiet" onClick={() => act(bench.dialogOpened('presets'))}>
+          <button className="quiet" onClick={() => act(panelActions.dialogOpened('presets'))}>
             <BookmarkPlus size={13} aria-hidden /> Preset
           </button>
         )}

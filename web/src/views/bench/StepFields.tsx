@@ -257,7 +257,7 @@ function AboutField({
   value: AboutValue;
   onPut: (change: Values) => void;
 }) {
-  const peg = useApp((s) => s.bench.peg);
+  const peg = useApp((s) => s.view.peg);
   const pieces = useApp((s) => s.document.pieces);
   const others = pieces.filter((p) => p.id !== piece.id);
   const at = typeof value === 'object' ? `piece ${value.piece}` : value;

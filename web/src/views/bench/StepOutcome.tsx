@@ -9,14 +9,14 @@ import type { EdgeGroup } from '@urnsmith/core/steps/define';
 import { laneOf, type Step } from '@urnsmith/core/steps/index';
 import { editStep, shiftStep } from '../../state/actions';
 import { useBuilt, useScene } from '../../state/useScene';
-import { bench } from '../../state/benchSlice';
+import { hintActions } from '../../state/hintSlice';
 import { useAct } from '../../state/store';
 import { bringIntoView } from './bringIntoView';
 
 export function StepOutcome({ piece, index }: { piece: Piece; index: number }) {
   const act = useAct();
   const report = useBuilt(piece.id)?.display?.steps.find((r) => r.index === index);
-  useEffect(() => () => void act(bench.warningPointed(null)), [act]);
+  useEffect(() => () => void act(hintActions.warningPointed(null)), [act]);
   if (!report) return null;
   const { warnings, groups } = report;
   const edges = groups?.reduce((n, g) => n + g.edges, 0) ?? 0;
@@ -77,8 +77,8 @@ function WaysOut({ piece, index, groups }: { piece: Piece; index: number; groups
 function WarningRow({ warning, piece, at }: { warning: Warning; piece: Piece; at: number }) {
   const scene = useScene();
   const act = useAct();
-  const point = (): void => void act(bench.warningPointed(at));
-  const leave = (): void => void act(bench.warningPointed(null));
+  const point = (): void => void act(hintActions.warningPointed(at));
+  const leave = (): void => void act(hintActions.warningPointed(null));
   return (
     <button
       className="quiet flex w-full items-start gap-1.5 px-1.5 py-1 text-left text-[12px] leading-[1.35] whitespace-normal"

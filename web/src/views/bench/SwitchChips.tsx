@@ -1,19 +1,22 @@
 /** Switches that change what the hand does without being seen otherwise; a click ends one. */
 import { X } from 'lucide-react';
 import { formatNumber } from '@urnsmith/core/document/expression';
-import { bench } from '../../state/benchSlice';
+import { viewActions } from '../../state/viewSlice';
+import { settingActions } from '../../state/settingSlice';
 import type { ElementSettings } from '../../state/elementSettings';
 import { useAct, useApp } from '../../state/store';
 
 export function SwitchChips() {
   const act = useAct();
-  const { level, snap, isolated, elements, tool } = useApp((s) => s.bench);
+  const { level, tool } = useApp((s) => s.hand);
+  const { snap, elements } = useApp((s) => s.settings);
+  const isolated = useApp((s) => s.view.isolated);
   const { turns, soft, brush, brushSize, reach, through, symmetry, ranks } = elements;
   const onElements = level !== 'piece';
-  const set = (to: Partial<ElementSettings>) => (): void => void act(bench.elementSettings(to));
+  const set = (to: Partial<ElementSettings>) => (): void => void act(settingActions.elementSettings(to));
   const chips: Array<[on: boolean, text: string, end: () => void]> = [
-    [snap, 'snapping', () => act(bench.toggled('snap'))],
-    [isolated, 'others hidden', () => act(bench.toggled('isolated'))],
+    [snap, 'snapping', () => act(settingActions.snapSwitched())],
+    [isolated, 'others hidden', () => act(viewActions.switched('isolated'))],
     [
       onElements && soft,
       `soft, ${brush ? `${brushSize} px` : `${formatNumber(reach)} mm`}`,

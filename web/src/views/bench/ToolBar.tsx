@@ -1,6 +1,6 @@
 /** The tool in hand. */
 import { clsx } from 'clsx';
-import { bench, type Tool } from '../../state/benchSlice';
+import { handActions, type Tool } from '../../state/handSlice';
 import { useAct, useApp } from '../../state/store';
 import { KeyCap } from '../KeyCap';
 import { ToolIcon } from './ToolIcon';
@@ -14,9 +14,9 @@ const TOOLS: Array<[Tool, string]> = [
 
 export function ToolBar() {
   const act = useAct();
-  const tool = useApp((s) => s.bench.tool);
+  const tool = useApp((s) => s.hand.tool);
   // On elements they lie among the other tools.
-  const atPieces = useApp((s) => s.bench.level === 'piece');
+  const atPieces = useApp((s) => s.hand.level === 'piece');
   if (!atPieces) return null;
   return (
     <div className="seg" role="radiogroup" aria-label="Tool">
@@ -26,7 +26,7 @@ export function ToolBar() {
           role="radio"
           aria-checked={t === tool}
           className={clsx(t === tool && 'on')}
-          onClick={() => act(bench.toolTaken(t))}
+          onClick={() => act(handActions.toolTaken(t))}
         >
           <span className="@min-[640px]:hidden">
             <ToolIcon of={`tool-${t}`} />

@@ -1,14 +1,14 @@
 /** With nothing selected: the grid and snapping, and how to begin. */
 import { NumberField } from '../../ui/NumberField';
-import { bench } from '../../state/benchSlice';
+import { settingActions } from '../../state/settingSlice';
 import { useAct, useApp } from '../../state/store';
 import { SnapSettings } from './SnapSettings';
 
 export function ToolCard() {
   const act = useAct();
-  const gridStep = useApp((s) => s.bench.gridStep);
+  const gridStep = useApp((s) => s.settings.gridStep);
   const empty = useApp((s) => s.document.pieces.length === 0);
-  const angleStep = useApp((s) => s.bench.angleStep);
+  const angleStep = useApp((s) => s.settings.angleStep);
   return (
     <>
       <div className="head">
@@ -20,7 +20,7 @@ export function ToolCard() {
         unit="mm"
         minimum={0.01}
         maximum={1000}
-        onCommit={(v) => act(bench.gridStepSet(v))}
+        onCommit={(v) => act(settingActions.gridStepSet(v))}
       />
       <NumberField
         label="Angle step"
@@ -28,7 +28,7 @@ export function ToolCard() {
         unit="°"
         minimum={0.1}
         maximum={180}
-        onCommit={(v) => act(bench.angleStepSet(v))}
+        onCommit={(v) => act(settingActions.angleStepSet(v))}
       />
       <SnapSettings />
       <p className="dim pad">Ctrl turns snapping the other way for one drag.</p>

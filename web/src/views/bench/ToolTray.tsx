@@ -12,7 +12,8 @@ import { keyLabel, keyOf } from '../../commands/keymap';
 import type { ChangedKeys } from '../../api/types';
 import { LEFT } from '../../commands/keyRows';
 import { useScene } from '../../state/useScene';
-import { bench, type ElementLevel, type Level } from '../../state/benchSlice';
+import type { ElementLevel, Level } from '../../state/handSlice';
+import { panelActions } from '../../state/panelSlice';
 import { useAct, useApp } from '../../state/store';
 import { remembered } from '../../ui/remembered';
 import { ToolIcon } from './ToolIcon';
@@ -51,10 +52,10 @@ function rowsOf(
 /** It acts on what is picked now, so it may be put up after the stage, which it would hold up otherwise. */
 export function ToolTray() {
   const level = useDeferredValue<Level>(
-    useApp((s) => s.bench.level),
+    useApp((s) => s.hand.level),
     'piece',
   );
-  const drawing = useApp((s) => s.bench.anew !== null);
+  const drawing = useApp((s) => s.hand.anew !== null);
   return level === 'piece' || drawing ? null : <Tray level={level} />;
 }
 
@@ -129,7 +130,7 @@ const Tray = memo(function Tray({ level }: { level: ElementLevel }) {
 });
 
 function PickFirst({ level }: { level: ElementLevel }) {
-  const any = useApp((s) => s.bench.picked.length > 0);
+  const any = useApp((s) => s.hand.picked.length > 0);
   return any ? null : (
     <span className="min-w-0 truncate px-1 text-[11.5px] text-mist">pick {level}s, then a tool</span>
   );
@@ -139,8 +140,8 @@ function Cell({ cap, command, level }: { cap: string; command: Command | null; l
   const scene = useScene();
   const act = useAct();
   const can = useApp(() => command !== null && atLevel(scene, command) && (command.enabled?.(scene) ?? true));
-  const inHand = useApp((s) => command?.id === `tool-${s.bench.tool}` && !s.bench.drawing);
-  const likely = useApp((s) => command?.next?.[s.bench.picked.length ? level : 'bare'] !== undefined);
+  const inHand = useApp((s) => command?.id === `tool-${s.hand.tool}` && !s.hand.mode);
+  const likely = useApp((s) => command?.next?.[s.hand.picked.length ? level : 'bare'] !== undefined);
   // What is held is said by the layer; a key that lies elsewhere is told in full.
   const label = cap && keyLabel(cap.replace(/^(Shift|Alt)\+/, ''));
   if (!command)
@@ -166,7 +167,10 @@ function Cell({ cap, command, level }: { cap: string; command: Command | null; l
       )}
       onClick={() => {
         if (can) command.run(scene);
-        else act(bench.noticed({ text: `${shortTitle(command)}: pick ${level}s first.`, tone: 'problem' }));
+        else
+          act(
+            panelActions.noticed({ text: `${shortTitle(command)}: pick ${level}s first.`, tone: 'problem' }),
+          );
       }}
     >
       <span className="flex items-center justify-between">

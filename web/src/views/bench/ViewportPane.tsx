@@ -22,6 +22,7 @@ import { ToolBar } from './ToolBar';
 import { ToolTray } from './ToolTray';
 import { TurnsAbout } from './TurnsAbout';
 import { WarningMarks } from './WarningMarks';
+import { showsHandles } from '../../modes';
 
 export function ViewportPane() {
   const canvas = useRef<HTMLCanvasElement>(null);
@@ -114,12 +115,11 @@ const Bars = memo(function Bars({ stage }: { stage: Stage | null }) {
 });
 
 function Counts() {
-  const atPieces = useApp((s) => s.bench.level === 'piece');
+  const atPieces = useApp((s) => s.hand.level === 'piece');
   return atPieces ? <PieceCounts /> : <ElementCounts />;
 }
 
 function AtPieces({ stage }: { stage: Stage }) {
-  // While a cut is drawn or a piece placed the stage is for that alone.
-  const atPieces = useApp((s) => s.bench.level === 'piece' && !s.bench.cutDrawing && !s.bench.placing);
+  const atPieces = useApp((s) => s.hand.level === 'piece' && showsHandles(s));
   return atPieces ? <ModelHandles stage={stage} /> : null;
 }

@@ -6,10 +6,12 @@ import { worldMatrix } from '@urnsmith/core/document/placement';
 import type { Warning } from '@urnsmith/core/mesh/errors';
 import { applyMatrix, type Matrix } from '@urnsmith/core/mesh/transform';
 import { activePiece, piecesById } from '../../state/selectors';
-import { bench } from '../../state/benchSlice';
+import { handActions } from '../../state/handSlice';
+import { hintActions } from '../../state/hintSlice';
 import { useAct, useApp } from '../../state/store';
 import { useBuilt } from '../../state/useScene';
 import type { Stage } from '../../viewport/Stage';
+import { showsHandles } from '../../modes';
 
 /** More than these would hide the model. */
 const MOST = 12;
@@ -39,8 +41,8 @@ function placeOf({ lines }: Warning, matrix: Matrix): Vector3 | null {
 export function WarningMarks({ stage }: { stage: Stage }) {
   const piece = useApp(activePiece);
   const byId = useApp(piecesById);
-  const chosen = useApp((s) => s.bench.step);
-  const shown = useApp((s) => s.bench.level === 'piece' && !s.bench.cutDrawing && !s.bench.placing);
+  const chosen = useApp((s) => s.hand.step);
+  const shown = useApp((s) => s.hand.level === 'piece' && showsHandles(s));
   const display = useBuilt(piece?.id ?? null)?.display;
   if (!piece || !display || !shown) return null;
   const matrix = worldMatrix(byId, piece.id);
@@ -70,7 +72,7 @@ function MarkAt({ mark, stage }: { mark: Mark; stage: Stage }) {
   }, [mark.place, stage]);
   const point = (on: boolean) => (): void => {
     setPointed(on);
-    act(bench.warningPointed(on ? mark.at : null));
+    act(hintActions.warningPointed(on ? mark.at : null));
   };
   return (
     <div ref={ref} className="warningMark absolute -top-2.5 -left-2.5 flex items-start gap-1.5">
@@ -81,7 +83,7 @@ function MarkAt({ mark, stage }: { mark: Mark; stage: Stage }) {
         onPointerLeave={point(false)}
         onFocus={point(true)}
         onBlur={point(false)}
-        onClick={() => act(bench.stepChosen(mark.step))}
+        onClick={() => act(handActions.stepChosen(mark.step))}
       >
         <TriangleAlert size={12} aria-hidden />
       </button>

@@ -1,6 +1,6 @@
 /** Lays the pieces out as rows: children under parents, cutters under the hosts they cut, filtered. */
 import type { Piece } from '@urnsmith/core/document/schema';
-import type { LedgerFilter } from '../../state/benchSlice';
+import type { LedgerFilter } from '../../state/panelSlice';
 import { roleOf } from '../../state/selectors';
 
 export interface LedgerRow {

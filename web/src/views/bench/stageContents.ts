@@ -3,8 +3,9 @@ import type { Piece } from '@urnsmith/core/document/schema';
 import { completeTransform, worldMatrix } from '@urnsmith/core/document/placement';
 import { multiply, transformMatrix, type Matrix } from '@urnsmith/core/mesh/transform';
 import type { Gradients } from '../../hands/gradient';
-import { picksOf, type ElementLevel } from '../../state/benchSlice';
+import { picksOf, type ElementLevel } from '../../state/handSlice';
 import type { DrawnNormalsOf } from '../../hands/drawnNormals';
+import { modeOn, showsHandles } from '../../modes';
 import { idsInHand, KIND } from '../../state/inHand';
 import type { ShownCage } from '../../viewport/Cages';
 import type { CageLook } from '../../viewport/CageView';
@@ -22,8 +23,7 @@ import type { StagePiece, StageSettings } from '../../viewport/Stage';
 import type { Built, WholeCage } from '../../workers/builds';
 import { elementHandle, IDENTITY, pointsOfPicked } from '../../state/elementHandle';
 import { handlePlace } from '../../state/pieceHandle';
-import { cutDrawingLines } from './cutDrawingLines';
-import { badLines, drawnPairs, guideLines, takenLines } from './stageLines';
+import { badLines, guideLines, takenLines } from './stageLines';
 
 interface BuildSource {
   get(id: string): Built | undefined;
@@ -38,7 +38,9 @@ export function stagePieces(s: RootState, builds: BuildSource, last: LastShown =
   const byId = piecesById(s);
   const hidden = hiddenPieces(s);
   const hosts = hostsOfCutter(s);
-  const { selected, hovered, look, wire, xray, isolated } = s.bench;
+  const { selected } = s.hand;
+  const { hovered } = s.hints;
+  const { look, wire, xray, isolated } = s.view;
   const chosen = new Set(selected);
   const inHand = new Set(idsInHand(s));
   const out: StagePiece[] = [];
@@ -55,7 +57,7 @@ export function stagePieces(s: RootState, builds: BuildSource, last: LastShown =
     const matrix = placeOf(byId, p);
     const visible = !aside && (ghost ? ghostShows(p, s, hosts, hidden) : !hidden.has(p.id));
     const pickable = !p.faint && !p.locked;
-    const made = p.id === s.bench.active ? s.bench.pointedBead : null;
+    const made = p.id === s.hand.active ? s.hints.bead : null;
     const before = last.get(p.id);
     const sameLook =
       before?.look.ghost === (ghost && !edited) &&
@@ -128,13 +130,14 @@ function ghostShows(
   hosts: ReadonlyMap<string, string[]>,
   hidden: ReadonlySet<string>,
 ): boolean {
-  const { selected, hovered } = s.bench;
+  const { selected } = s.hand;
+  const { hovered } = s.hints;
   if (selected.includes(p.id) || hovered === p.id) return true;
   const of = hosts.get(p.id);
   if (!of) return !hidden.has(p.id);
   // Ghosts would lie over the looks that judge a surface, and over the elements being edited.
-  if (s.bench.level !== 'piece') return false;
-  if (p.hidden || s.bench.look !== 'clay') return false;
+  if (s.hand.level !== 'piece') return false;
+  if (p.hidden || s.view.look !== 'clay') return false;
   return of.some((h) => selected.includes(h) && cuttersPerHost(s).get(h)! <= MOST_GHOSTS);
 }
 
@@ -160,7 +163,10 @@ export function stageSettings(
   gradient: SoftSource,
   normals: Pick<DrawnNormalsOf, 'of'>,
 ): StageSettings {
-  const { grid, gridStep, gridFrame, parallel, tool, level, active, drawing, cutDrawing, peg } = s.bench;
+  const { grid, gridFrame, parallel, peg } = s.view;
+  const { gridStep } = s.settings;
+  const { tool, level, active } = s.hand;
+  const on = modeOn(s);
   const built = active ? builds.get(active) : undefined;
   const matrix = active && piecesById(s).has(active) ? worldMatrix(piecesById(s), active) : IDENTITY;
   return {
@@ -170,20 +176,16 @@ export function stageSettings(
     parallel,
     tool,
     handle:
-      tool === 'select' || cutDrawing || s.bench.placing
+      tool === 'select' || !showsHandles(s)
         ? null
         : level === 'piece'
           ? handlePlace(s)
           : elementHandle(s, builds),
     faults: badLines(s, built),
     taken: takenLines(s, built),
-    normals: level === 'piece' || !s.bench.elements.normals ? null : normalsInHand(s, level, normals),
+    normals: level === 'piece' || !s.settings.elements.normals ? null : normalsInHand(s, level, normals),
     cages: level === 'piece' ? [] : cagesInHand(s, level, builds, gradient),
-    lines: cutDrawing
-      ? cutDrawingLines(cutDrawing, s.bench.cutSettings)
-      : drawing
-        ? drawnPairs(drawing, level === 'piece' ? IDENTITY : matrix)
-        : guideLines(s, built, matrix),
+    lines: on?.does.lines ? on.does.lines(on.mode, s) : guideLines(s, built, matrix),
     peg,
   };
 }
@@ -194,7 +196,7 @@ function normalsInHand(
   normals: Pick<DrawnNormalsOf, 'of'>,
 ): StageSettings['normals'] {
   const byId = piecesById(s);
-  const picks = picksOf(s.bench);
+  const picks = picksOf(s.hand);
   const some = idsInHand(s).filter((id) => byId.has(id));
   return normals.of(
     some.map((id) => ({
@@ -202,7 +204,7 @@ function normalsInHand(
       matrix: worldMatrix(byId, id),
       selection: { kind: KIND[level], indices: (picks[id] ?? NONE) as number[] },
     })),
-    s.bench.elements.normalLength,
+    s.settings.elements.normalLength,
   );
 }
 
@@ -228,9 +230,9 @@ function cageLook(
   cage: WholeCage,
   gradient: SoftSource,
 ): CageLook {
-  const { elements } = s.bench;
-  const picked = picksOf(s.bench)[id] ?? NONE;
-  const pointed = s.bench.pointedOn === id ? s.bench.pointed : null;
+  const { elements } = s.settings;
+  const picked = picksOf(s.hand)[id] ?? NONE;
+  const pointed = s.hand.pointedOn === id ? s.hand.pointed : null;
   const soft =
     elements.soft && picked.length
       ? gradient.of(id, cage, pointsOfPicked(cage.shape, level, picked), elements, s.document.undo.length)

@@ -1,4 +1,4 @@
-/** Lines laid over the pieces: what is wrong, what a step takes, what it goes by, what is being drawn. */
+/** Lines laid over the pieces: what is wrong, what a step takes, what it goes by. */
 import type { Piece } from '@urnsmith/core/document/schema';
 import { worldMatrix } from '@urnsmith/core/document/placement';
 import type { Bounds } from '@urnsmith/core/mesh/measure';
@@ -8,7 +8,6 @@ import { frameOfStep } from '@urnsmith/core/build/ofPiece';
 import type { StepReport } from '@urnsmith/core/build/report';
 import { STEPS } from '@urnsmith/core/steps/index';
 import { IDENTITY } from '../../state/elementHandle';
-import type { Drawing } from '../../state/benchSlice';
 import { activePiece, piecesById } from '../../state/selectors';
 import { knownFaults } from '../../state/shadingFaults';
 import type { RootState } from '../../state/store';
@@ -25,9 +24,9 @@ export function badLines(s: RootState, built: Built | undefined): Float32Array |
   // Operands are handed to a cut in the host's frame, so their lines are in it too.
   const matrix = worldMatrix(piecesById(s), piece.id);
   if (fault?.lines) return inWorld(fault.lines, matrix);
-  const pointed = knownFaults(built.display)?.find((f) => f.kind === s.bench.pointedFault);
+  const pointed = knownFaults(built.display)?.find((f) => f.kind === s.hints.fault);
   if (pointed) return inWorld(pointed.lines, matrix);
-  if (s.bench.level !== 'piece') return null;
+  if (s.hand.level !== 'piece') return null;
   const lines = warned(s, piece, steps).flatMap((w) => (w.lines ? [w.lines] : []));
   if (lines.length < 2) return lines.length ? inWorld(lines[0], matrix) : null;
   return inWorld(joined(lines), matrix);
@@ -35,7 +34,8 @@ export function badLines(s: RootState, built: Built | undefined): Float32Array |
 
 /** The warnings to light up: the one pointed at, else those of the chosen step, else those of all steps. */
 function warned(s: RootState, piece: Piece, steps: ReadonlyArray<StepReport>): Warning[] {
-  const { step, pointedWarning } = s.bench;
+  const { step } = s.hand;
+  const { warning: pointedWarning } = s.hints;
   const own = steps.filter((r) => !piece.steps?.[r.index]?.off && (step === null || r.index === step));
   const all = own.flatMap((r) => r.warnings);
   return pointedWarning === null ? all : all.slice(pointedWarning, pointedWarning + 1);
@@ -43,7 +43,7 @@ function warned(s: RootState, piece: Piece, steps: ReadonlyArray<StepReport>): W
 
 /** The edges the chosen step takes, in the world. */
 export function takenLines(s: RootState, built: Built | undefined): Float32Array | null {
-  const { active, step, level } = s.bench;
+  const { active, step, level } = s.hand;
   if (!active || step === null || level !== 'piece') return null;
   const lines = built?.display?.steps.find((r) => r.index === step)?.lines;
   return lines ? inWorld(lines, worldMatrix(piecesById(s), active)) : null;
@@ -51,7 +51,7 @@ export function takenLines(s: RootState, built: Built | undefined): Float32Array
 
 /** What the step on the Card goes by, such as a mirror's plane, in the world. */
 export function guideLines(s: RootState, built: Built | undefined, m: Matrix): Points | null {
-  const { active, step: index, level } = s.bench;
+  const { active, step: index, level } = s.hand;
   const step = active && index !== null ? piecesById(s).get(active)?.steps?.[index] : undefined;
   if (!step || level !== 'piece' || step.off || !built?.display) return null;
   const frame = frameOfStep(piecesById(s), active!, step);
@@ -60,17 +60,6 @@ export function guideLines(s: RootState, built: Built | undefined, m: Matrix): P
 }
 
 const sizeOf = ({ min, max }: Bounds): number => Math.hypot(...max.map((x, k) => x - min[k]));
-
-/** Ends of all stretches drawn so far, in the world; the outline of a face is shown closed. */
-export function drawnPairs({ tool, lines }: Drawing, m: Matrix): Points {
-  return lines.flatMap((line) => {
-    const at = line.map((p) => applyMatrix(m, p));
-    // One point alone is shown as a stretch of no length.
-    if (at.length === 1) return [at[0], at[0]];
-    const pairs = at.slice(1).flatMap((p, k) => [at[k], p]);
-    return tool === 'face' && at.length > 2 ? [...pairs, at[at.length - 1], at[0]] : pairs;
-  });
-}
 
 /** Lines last brought into the world, so that the same ones are the same object. */
 const known = new WeakMap<Float64Array, { key: string; out: Float32Array }>();

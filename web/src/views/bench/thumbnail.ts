@@ -5,7 +5,6 @@ import type { OpenScene } from '../../state/OpenScene';
 import { perScene } from '../../state/perScene';
 import { putThumbnail } from '../../api/http';
 import { scenesApi } from '../../api/scenesApi';
-import type { BenchState } from '../../state/benchSlice';
 import type { RootState } from '../../state/store';
 import type { Stage } from '../../viewport/Stage';
 import { stagePieces, stageSettings } from './stageContents';
@@ -24,10 +23,10 @@ export function keepThumbnail(scene: OpenScene, stage: Stage): void {
 }
 
 async function take(scene: OpenScene, stage: Stage): Promise<void> {
-  const { document, bench } = scene.store.getState();
+  const { document, hand, view } = scene.store.getState();
   if (!scene.builds.idle || document.status !== 'ready' || !stage.canvas.isConnected) return;
   // Builds for edits, or up to a lane, do not show the finished scene.
-  if (document.pieces === pictures(scene).of || bench.stage || bench.level !== 'piece') return;
+  if (document.pieces === pictures(scene).of || view.stage || hand.level !== 'piece') return;
   pictures(scene).of = document.pieces;
   let faces = 0;
   for (const p of document.pieces)
@@ -37,27 +36,21 @@ async function take(scene: OpenScene, stage: Stage): Promise<void> {
   scene.store.dispatch(scenesApi.util.invalidateTags(['Scenes']));
 }
 
-/** Of the Bench, what a card does not show: what is chosen, in hand or hidden for a while, and other looks. */
-const PLAIN: Partial<BenchState> = {
-  selected: [],
-  active: null,
-  hovered: null,
-  step: null,
-  isolated: false,
-  look: 'clay',
-  wire: true,
-  xray: false,
-  drawing: null,
-  cutDrawing: null,
-  placing: null,
-  anchoring: null,
-  rimsOf: null,
-  peg: null,
-  gridFrame: null,
-  pointedBead: null,
-  pointedWarning: null,
-  pointedFault: null,
-};
+/** The store without what a card does not show: what is chosen, in hand or hidden for a while, and other looks. */
+const plain = (s: RootState): RootState => ({
+  ...s,
+  hand: { ...s.hand, selected: [], active: null, step: null, mode: null },
+  hints: { ...s.hints, hovered: null, bead: null, warning: null, fault: null },
+  view: {
+    ...s.view,
+    isolated: false,
+    look: 'clay',
+    wire: true,
+    xray: false,
+    peg: null,
+    gridFrame: null,
+  },
+});
 
 /** The picture is drawn between two frames, so nobody sees the stage without what is selected. */
 function plainPicture(scene: OpenScene, stage: Stage): Promise<Blob> {
@@ -67,7 +60,7 @@ function plainPicture(scene: OpenScene, stage: Stage): Promise<Blob> {
       stagePieces(state, scene.builds),
       stageSettings(state, scene.builds, gradientOf(scene), drawnNormals(scene)),
     );
-  show({ ...s, bench: { ...s.bench, ...PLAIN } });
+  show(plain(s));
   const png = stage.picture(480, 300);
   show(s);
   stage.draw();

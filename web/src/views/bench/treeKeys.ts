@@ -1,7 +1,8 @@
 /** The keys of a tree (ARIA Authoring Practices Guide, tree view pattern): going, folding, selecting, first letters. */
 import { useRef, useState } from 'react';
 import { useDndContext } from '@dnd-kit/core';
-import { bench } from '../../state/benchSlice';
+import { handActions } from '../../state/handSlice';
+import { panelActions } from '../../state/panelSlice';
 import { useApp } from '../../state/store';
 import { useScene } from '../../state/useScene';
 import type { LedgerRow } from './ledgerRows';
@@ -50,7 +51,7 @@ const ONE_WORD = 700;
 
 export function useTreeKeys(rows: LedgerRow[]) {
   const scene = useScene();
-  const active = useApp((s) => s.bench.active);
+  const active = useApp((s) => s.hand.active);
   const { active: held } = useDndContext();
   const [at, setAt] = useState<{ key: string; reached: number } | null>(null);
   // A range of rows begins at its anchor. Letters are names while the arrows lead, and commands otherwise.
@@ -65,8 +66,8 @@ export function useTreeKeys(rows: LedgerRow[]) {
   const known = rows.findIndex((r) => r.key === at?.key);
   const home = Math.max(0, known >= 0 ? known : rows.findIndex((r) => r.piece.id === active));
   const select = (ids: string[], mode: 'set' | 'toggle' | 'add' = 'set'): void => {
-    scene.store.dispatch(bench.selected({ ids, mode }));
-    setWas(scene.store.getState().bench.active);
+    scene.store.dispatch(handActions.selected({ ids, mode }));
+    setWas(scene.store.getState().hand.active);
   };
   const reach = (index: number): void => {
     setAt((was) => ({ key: rows[index].key, reached: (was?.reached ?? 0) + 1 }));
@@ -75,11 +76,11 @@ export function useTreeKeys(rows: LedgerRow[]) {
     const { key } = (e.target as HTMLElement).dataset;
     return key === undefined ? -1 : rows.findIndex((r) => r.key === key);
   };
-  const chosen = (): string[] => scene.store.getState().bench.selected;
+  const chosen = (): string[] => scene.store.getState().hand.selected;
 
   /** Of several that are selected, Enter makes one the host; one that is not selected it selects. */
   const enter = (id: string): boolean => {
-    const { active: last } = scene.store.getState().bench;
+    const { active: last } = scene.store.getState().hand;
     if (last === id) return false;
     if (chosen().includes(id)) select([id], 'add');
     else select([id]);
@@ -133,7 +134,7 @@ export function useTreeKeys(rows: LedgerRow[]) {
       if (to === null) return letter(e, from);
       own.browsing = true;
       if (to === 'fold') {
-        scene.store.dispatch(bench.collapseToggled(rows[from].piece.id));
+        scene.store.dispatch(panelActions.collapseToggled(rows[from].piece.id));
         return true;
       }
       reach(to);

@@ -4,7 +4,7 @@ import { counted } from '@urnsmith/core/ops/operation';
 import type { Display } from '@urnsmith/core/build/display';
 import { stepTitle } from '../../state/beads';
 import { MendShading } from '../bench/MendShading';
-import { bench } from '../../state/benchSlice';
+import { handActions } from '../../state/handSlice';
 import { useAct, useApp } from '../../state/store';
 import { useScene } from '../../state/useScene';
 
@@ -65,9 +65,9 @@ export function CrateCheck({ pieces }: { pieces: Piece[] }) {
     return display ? leftOf(p, display, all) : [];
   });
   const open = (l: Left): void => {
-    act(bench.levelTaken('piece'));
-    act(bench.selected({ ids: [l.piece.id] }));
-    act(bench.stepChosen(l.step ?? null));
+    act(handActions.levelTaken('piece'));
+    act(handActions.selected({ ids: [l.piece.id] }));
+    act(handActions.stepChosen(l.step ?? null));
     scene.goTo(`/scene/${id}/bench`);
   };
   return (

@@ -1,6 +1,6 @@
 /** The box that is open over the scene, if any; its code is loaded when it is first opened. */
 import { lazy, Suspense, type ComponentType, type LazyExoticComponent } from 'react';
-import { bench, type BenchDialog } from '../../state/benchSlice';
+import { panelActions, type BenchDialog } from '../../state/panelSlice';
 import { useAct, useApp } from '../../state/store';
 
 type DialogView = ComponentType<{ onClose: () => void }>;
@@ -16,13 +16,13 @@ const BOXES: Record<BenchDialog, LazyExoticComponent<DialogView>> = {
 };
 
 export function Dialogs() {
-  const open = useApp((s) => s.bench.dialog);
+  const open = useApp((s) => s.panels.dialog);
   const act = useAct();
   if (!open) return null;
   const Open = BOXES[open];
   return (
     <Suspense>
-      <Open onClose={() => act(bench.dialogOpened(null))} />
+      <Open onClose={() => act(panelActions.dialogOpened(null))} />
     </Suspense>
   );
 }

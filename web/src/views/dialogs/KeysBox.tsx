@@ -20,7 +20,7 @@ const NONE: ChangedKeys = {};
 export function KeysBox({ onClose }: { onClose: () => void }) {
   const { data: changed = NONE } = useKeysQuery();
   const [save, saving] = useSaveKeysMutation();
-  const startsAt = useApp((s) => (s.bench.level === 'piece' ? 'pieces' : 'elements'));
+  const startsAt = useApp((s) => (s.hand.level === 'piece' ? 'pieces' : 'elements'));
   const [level, setLevel] = useState<Level>(startsAt);
   const [typed, setTyped] = useState('');
   const [lit, setLit] = useState<string | null>(null);

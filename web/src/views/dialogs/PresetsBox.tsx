@@ -18,7 +18,7 @@ const NONE: Preset[] = [];
 export function PresetsBox({ onClose }: { onClose: () => void }) {
   const scene = useScene();
   const piece = useApp(activePiece);
-  const chosen = useApp((s) => s.bench.step);
+  const chosen = useApp((s) => s.hand.step);
   const ofScene = Object.values(useApp((s) => s.document.doc.presets));
   const { data: ofAll = NONE } = usePresetsQuery();
   const [save] = useSavePresetsMutation();

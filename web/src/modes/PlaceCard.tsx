@@ -1,13 +1,13 @@
 /** The Card while a piece is placed again: how it is turned, and how many were set down. */
-import { useScene } from '../../state/useScene';
-import { endPlaceAgain, radiusOf, setRadius, setTurn } from '../../hands/placeAgain';
-import { piecesById } from '../../state/selectors';
-import { useApp } from '../../state/store';
-import { NumberField } from '../../ui/NumberField';
+import { useScene } from '../state/useScene';
+import { endPlaceAgain, radiusOf, setRadius, setTurn } from '../hands/placeAgain';
+import { piecesById } from '../state/selectors';
+import type { ModeOf } from '../state/mode';
+import { useApp } from '../state/store';
+import { NumberField } from '../ui/NumberField';
 
-export function PlaceAgainCard() {
+export function PlaceCard({ mode: placing }: { mode: ModeOf<'place'> }) {
   const scene = useScene();
-  const placing = useApp((s) => s.bench.placing)!;
   const name = useApp((s) =>
     placing.piece === null ? 'Hole' : (piecesById(s).get(placing.piece)?.name ?? placing.piece),
   );

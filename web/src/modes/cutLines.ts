@@ -3,8 +3,8 @@ import { boxOfDrawn, outlineOfDrawn, spanOfDrawn, type DrawnCut } from '@urnsmit
 import { applyMatrix } from '@urnsmith/core/mesh/transform';
 import { roundedContour } from '@urnsmith/core/planar/contours';
 import type { Vec3 } from '@urnsmith/core/mesh/vec3';
-import { composed } from '../../hands/cutDrawing';
-import type { CutDrawing, CutSettings } from '../../state/benchSlice';
+import { composed, type CutDrawing } from '../hands/cutDrawing';
+import type { CutSettings } from '../state/settingSlice';
 
 const cornerOf = (d: DrawnCut): number => {
   const { width, length } = boxOfDrawn(d);
@@ -12,7 +12,7 @@ const cornerOf = (d: DrawnCut): number => {
 };
 
 /** Two places a line. */
-export function cutDrawingLines(d: CutDrawing, settings: CutSettings): Vec3[] | null {
+export function cutLines(d: CutDrawing, settings: CutSettings): Vec3[] | null {
   const { frame, hover } = d;
   if (!frame) return null;
   const at = (x: number, y: number, z: number): Vec3 => applyMatrix(frame, [x, y, z]);

@@ -1,5 +1,5 @@
 /** The Card while a cut is drawn: its shape, size, depth and what it does; every number can be typed at any time. */
-import { useScene } from '../../state/useScene';
+import { useScene } from '../state/useScene';
 import {
   boxOfDrawn,
   DRAWN_PATTERNS,
@@ -8,12 +8,13 @@ import {
   type DrawnRepeat,
 } from '@urnsmith/core/document/drawnCut';
 import type { CutStep } from '@urnsmith/core/steps/index';
-import { backFromCut, composed, goOnWithCut, needsThickness, typeCut } from '../../hands/cutDrawing';
-import { bench, type CutSettings } from '../../state/benchSlice';
-import { useAct, useApp } from '../../state/store';
-import { CheckField } from '../../ui/fields';
-import { NumberField } from '../../ui/NumberField';
-import { Segmented } from '../../ui/Segmented';
+import { backFromCut, composed, goOnWithCut, needsThickness, typeCut } from '../hands/cutDrawing';
+import { settingActions, type CutSettings } from '../state/settingSlice';
+import type { ModeOf } from '../state/mode';
+import { useAct, useApp } from '../state/store';
+import { CheckField } from '../ui/fields';
+import { NumberField } from '../ui/NumberField';
+import { Segmented } from '../ui/Segmented';
 
 const MODES = ['subtract', 'union', 'intersect', 'split', 'recess', 'raise', 'sleeve', 'imprint'] as const satisfies ReadonlyArray<CutStep['mode']>; // prettier-ignore
 const SAYS = {
@@ -23,13 +24,12 @@ const SAYS = {
   depth: 'Move to pull the depth, click to cut.',
 };
 
-export function CutDrawingCard() {
+export function CutCard({ mode: d }: { mode: ModeOf<'cut'> }) {
   const scene = useScene();
   const act = useAct();
-  const d = useApp((s) => s.bench.cutDrawing)!;
-  const c = useApp((s) => s.bench.cutSettings);
+  const c = useApp((s) => s.settings.cut);
   const set = (change: Partial<CutSettings>): void => {
-    act(bench.cutSettings(change));
+    act(settingActions.cutSettings(change));
   };
   const repeat = (change: Partial<DrawnRepeat>): void => set({ repeat: { ...c.repeat, ...change } });
   const open = d.stage !== 'aim';

@@ -1,0 +1,39 @@
+/** The contract of a mode: its file says its keys, its Card, its sentence, what clicks do and what the stage shows. */
+import type { ComponentType } from 'react';
+import type { Vec3 } from '@urnsmith/core/mesh/vec3';
+import type { ModeDoing } from '../hands/HandsHost';
+import type { HandState } from '../state/handSlice';
+import type { ModeName, ModeOf } from '../state/mode';
+import type { OpenScene } from '../state/OpenScene';
+import type { RootState } from '../state/store';
+
+/** A key or gesture, and what it does. */
+export type HelpLine = readonly [key: string, does: string];
+
+export interface ModeDefinition<N extends ModeName> extends ModeDoing {
+  is: N;
+  /** Its name on the line of help. */
+  title: string | ((mode: ModeOf<N>) => string);
+  help: ReadonlyArray<HelpLine> | ((mode: ModeOf<N>, s: RootState) => ReadonlyArray<HelpLine>);
+  /** What keys mean in place of their commands. */
+  keys: Readonly<Record<string, (scene: OpenScene) => void>>;
+  /** In place of the piece's Card. */
+  Card?: ComponentType<{ mode: ModeOf<N> }>;
+  /** Handles and marks stay on the model; without it the stage is for the mode alone. */
+  handles?: true;
+  /** Lines on the stage, in the world: two places each. */
+  lines?(mode: ModeOf<N>, s: RootState): Vec3[] | null;
+  /** What is drawn in numbers, beside the pointer. */
+  says?(mode: ModeOf<N>, s: RootState): string;
+  /** Whether it goes on after the selection changed; without it, it does. */
+  lasts?(mode: ModeOf<N>, now: HandState, before: HandState): boolean;
+  /** Its state or the settings of tools changed. @param before its state; null where it was just taken */
+  changed?(scene: OpenScene, mode: ModeOf<N>, before: ModeOf<N> | null): void;
+  /** It has ended, however that came. */
+  ended?(scene: OpenScene): void;
+}
+
+/** A mode as one who does not know which one sees it. */
+export type AnyMode = ModeDefinition<ModeName>;
+
+export const defineMode = <N extends ModeName>(d: ModeDefinition<N>): AnyMode => d as unknown as AnyMode;

@@ -1,0 +1,146 @@
+/** The drawing tools: the knife and a face point by point, a slice by a stroke, a ring cut where the pointer is. */
+import { worldMatrix } from '@urnsmith/core/document/placement';
+import { applyMatrix } from '@urnsmith/core/mesh/transform';
+import type { Vec3 } from '@urnsmith/core/mesh/vec3';
+import {
+  cutRing,
+  drawPoint,
+  finishDrawing,
+  hoverRing,
+  openLine,
+  putDrawingAway,
+  strokeSlice,
+  undoPoint,
+} from '../hands/drawing';
+import { isNear, pointInSpace, pointOnPiece, shareAlong } from '../hands/drawPoint';
+import { elementAt, type Pointing } from '../hands/pointing';
+import { IDENTITY } from '../state/elementHandle';
+import { handActions } from '../state/handSlice';
+import { inHand } from '../state/inHand';
+import { modeIn, type ModeOf } from '../state/mode';
+import type { OpenScene } from '../state/OpenScene';
+import { piecesById } from '../state/selectors';
+import { defineMode, type HelpLine } from './define';
+
+const TITLES = { knife: 'Knife', face: 'Draw a face', slice: 'Slice', ring: 'Ring cut' };
+const HELP: Record<keyof typeof TITLES, ReadonlyArray<HelpLine>> = {
+  knife: [
+    ['click', 'set points'],
+    ['Shift', 'another line'],
+    ['Ctrl', 'by the angle step'],
+    ['Delete', 'point back'],
+    ['Enter', 'cut'],
+    ['Esc', 'put away'],
+  ],
+  face: [
+    ['click', 'set corners'],
+    ['first corner', 'done'],
+    ['Ctrl', 'grid step'],
+    ['Delete', 'corner back'],
+    ['Enter', 'done'],
+    ['Esc', 'put away'],
+  ],
+  slice: [
+    ['drag', 'across the piece'],
+    ['again', 'move the plane'],
+    ['Esc', 'put away'],
+  ],
+  ring: [
+    ['point', 'shows the loop'],
+    ['click', 'cut'],
+    ['Shift', 'slid to the pointer'],
+    ['Esc', 'put away'],
+  ],
+};
+const NONE: ReadonlySet<number> = new Set();
+const settings = (scene: OpenScene) => scene.store.getState().settings;
+
+export const draw = defineMode<'draw'>({
+  is: 'draw',
+  title: ({ tool }) => TITLES[tool],
+  help({ tool }, { hand: { picked } }) {
+    const onPicked: HelpLine[] =
+      tool === 'ring' && picked.length ? [['Enter', `cuts the ${picked.length} picked`]] : [];
+    return [...onPicked, ...HELP[tool]];
+  },
+  keys: {
+    Enter: (scene) => void (scene.stage && finishDrawing(scene, scene.stage)),
+    Escape: putDrawingAway,
+    Delete: undoPoint,
+  },
+  // What is drawn is drawn on one piece.
+  lasts: (_, now, before) => now.active === before.active,
+  press(scene, at) {
+    const d = modeIn(scene.store.getState(), 'draw');
+    if (!d) return null;
+    if (d.tool === 'slice') return 'stroke';
+    if (d.tool === 'ring') {
+      const ring = ringAt(scene, at);
+      if (ring) void cutRing(scene, ring.edge, ring.slide);
+    } else pressPoint(scene, at, d);
+    return 'click';
+  },
+  stroke: (scene, { stage, x, y }, from, done) => void strokeSlice(scene, stage, from, { x, y }, done),
+  hover(scene, at) {
+    const s = scene.store.getState();
+    if (modeIn(s, 'draw')?.tool !== 'ring') return false;
+    const ring = ringAt(scene, at);
+    if (s.hand.pointed !== (ring?.edge ?? null))
+      scene.store.dispatch(handActions.elementPointed(ring && { element: ring.edge }));
+    void hoverRing(scene, ring?.edge ?? null, ring?.slide ?? 0);
+    return true;
+  },
+  lines({ tool, lines }, s) {
+    const byId = piecesById(s);
+    const { active, level } = s.hand;
+    const m = level !== 'piece' && active && byId.has(active) ? worldMatrix(byId, active) : IDENTITY;
+    return lines.flatMap((line) => {
+      const at = line.map((p) => applyMatrix(m, p));
+      // One point alone is shown as a stretch of no length.
+      if (at.length === 1) return [at[0], at[0]];
+      const pairs = at.slice(1).flatMap((p, k) => [at[k], p]);
+      return tool === 'face' && at.length > 2 ? [...pairs, at[at.length - 1], at[0]] : pairs;
+    });
+  },
+});
+
+/** Sets the next point of a line, or closes it where it began. */
+function pressPoint(
+  scene: OpenScene,
+  { stage, snaps, x, y, free, shift }: Pointing,
+  d: ModeOf<'draw'>,
+): void {
+  const { snap, angleStep, gridStep, elements } = settings(scene);
+  const line = openLine(d);
+  const radius = elements.pickRadius;
+  if (line.length > 2 && isNear(stage, line[0], x, y, radius))
+    return drawPoint(scene, stage, line[0], { closes: true });
+  const snapped = snap !== free;
+  if (d.tool === 'knife') {
+    const angle = snapped ? angleStep : 0;
+    const at = pointOnPiece(stage, x, y, { radius, angle, line: shift ? [] : line });
+    if (at) drawPoint(scene, stage, at, { apart: shift });
+    return;
+  }
+  const around = { ...snaps, moving: inHand(scene) ? NONE : null };
+  const { gridFrame } = scene.store.getState().view;
+  const at = pointInSpace(stage, x, y, around, gridFrame, snapped ? gridStep : 0);
+  if (!at) return;
+  const local = inHand(scene) ? at.applyMatrix4(stage.cage.group.matrix.clone().invert()) : at;
+  drawPoint(scene, stage, local.toArray());
+}
+
+/** The edge a ring cut would go through, and how far it is slid: to the pointer, or not at all. */
+function ringAt(scene: OpenScene, { stage, x, y, shift }: Pointing): { edge: number; slide: number } | null {
+  const radius = settings(scene).elements.pickRadius;
+  const hit = elementAt(stage, stage.cage, 'edge', x, y, radius * 2);
+  if (!hit) return null;
+  if (!shift) return { edge: hit.element, slide: 0 };
+  const { positions: p, shape } = stage.cage.cage!;
+  const [a, b] = [0, 1].map((k): Vec3 => {
+    const v = shape.edges[2 * hit.element + k];
+    return [p[3 * v], p[3 * v + 1], p[3 * v + 2]];
+  });
+  const share = shareAlong(a, b, hit.at);
+  return { edge: hit.element, slide: Math.min(0.98, Math.max(-0.98, 2 * share - 1)) };
+}

@@ -1,0 +1,43 @@
+/** What the pointer is on, over the stage, the strip, the Ledger or the Card. */
+import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
+import type { ShadingFaultKind } from '@urnsmith/core/shading/faults';
+
+export interface HintState {
+  /** A piece, on the stage or in the Ledger. */
+  hovered: string | null;
+  /** A bead, as makers of faces are named; what it made lights up. */
+  bead: string | null;
+  /** A warning of the chosen step, on the Card. */
+  warning: number | null;
+  /** A fault of shading, on the Card. */
+  fault: ShadingFaultKind | null;
+  /** What led to the face of the active piece under the pointer, the last first. */
+  story: ReadonlyArray<string>;
+}
+
+const initialState: HintState = { hovered: null, bead: null, warning: null, fault: null, story: [] };
+
+const slice = createSlice({
+  name: 'hints',
+  initialState,
+  reducers: {
+    hovered: (s, { payload }: PayloadAction<string | null>) => {
+      s.hovered = payload;
+    },
+    beadPointed: (s, { payload }: PayloadAction<string | null>) => {
+      s.bead = payload;
+    },
+    warningPointed: (s, { payload }: PayloadAction<number | null>) => {
+      s.warning = payload;
+    },
+    faultPointed: (s, { payload }: PayloadAction<ShadingFaultKind | null>) => {
+      s.fault = payload;
+    },
+    storyTold: (s, { payload }: PayloadAction<ReadonlyArray<string>>) => {
+      s.story = payload as string[];
+    },
+  },
+});
+
+export const hintActions = slice.actions;
+export const hintReducer = slice.reducer;

@@ -1,0 +1,68 @@
+/** How the scene is looked at: the look, what is drawn besides the pieces, the working grid and the peg. */
+import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
+import type { Matrix } from '@urnsmith/core/mesh/transform';
+import type { Lane } from '@urnsmith/core/steps/index';
+import { LOOKS, type Look } from '../viewport/terms';
+import { handActions } from './handSlice';
+
+export { LOOKS };
+export type { Look };
+
+export interface ViewState {
+  look: Look;
+  wire: boolean;
+  xray: boolean;
+  grid: boolean;
+  parallel: boolean;
+  isolated: boolean;
+  /** Show the active piece as it stood before this lane. */
+  stage: Lane | null;
+  /** Where the working grid is seated (its frame in the world); null is level. */
+  gridFrame: Matrix | null;
+  /** Where the peg stands: a centre to turn about, snap to and place new pieces at. */
+  peg: Matrix | null;
+}
+
+export type ViewSwitch = 'wire' | 'xray' | 'grid' | 'parallel' | 'isolated';
+
+const initialState: ViewState = {
+  look: 'clay',
+  wire: true,
+  xray: false,
+  grid: true,
+  parallel: false,
+  isolated: false,
+  stage: null,
+  gridFrame: null,
+  peg: null,
+};
+
+const slice = createSlice({
+  name: 'view',
+  initialState,
+  reducers: {
+    lookChosen: (s, { payload }: PayloadAction<Look>) => {
+      s.look = payload;
+    },
+    switched: (s, { payload }: PayloadAction<ViewSwitch>) => {
+      s[payload] = !s[payload];
+    },
+    stageShown: (s, { payload }: PayloadAction<Lane | null>) => {
+      s.stage = payload;
+    },
+    gridSeated: (s, { payload }: PayloadAction<Matrix | null>) => {
+      s.gridFrame = payload;
+    },
+    pegSet: (s, { payload }: PayloadAction<Matrix | null>) => {
+      s.peg = payload;
+    },
+  },
+  extraReducers: (on) => {
+    on.addCase(handActions.selected, (s) => {
+      s.stage = null;
+    });
+  },
+});
+
+export const viewActions = slice.actions;
+export const viewReducer = slice.reducer;
