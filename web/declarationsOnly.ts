@@ -1,5 +1,5 @@
 /**
- * A Vite plugin for the page alone: of operations, steps and primitives it takes the declaration (title, parameters,
+ * A Vite plugin for the page alone: of operations, steps, primitives and formats it takes the declaration (title, parameters,
  * fields, handles, example) and leaves out the work, which only workers and the server do. So each of them stays one
  * file, and the page loads none of the geometry.
  */
@@ -10,6 +10,7 @@ const WORK: Record<string, readonly string[]> = {
   defineOperation: ['run', 'pulls', 'faces'],
   defineStep: ['run', 'taken'],
   definePrimitive: ['build'],
+  defineFormat: ['write', 'read'],
 };
 
 /** As much of ESTree as is looked at. */
@@ -29,7 +30,10 @@ export function declarationsOnly(): Plugin {
     apply: 'build',
     enforce: 'post',
     transform: {
-      filter: { id: /\/core\/src\/(ops|steps|primitives)\//, code: /define(Operation|Step|Primitive)\(/ },
+      filter: {
+        id: /\/core\/src\/(ops|steps|primitives|formats)\//,
+        code: /define(Operation|Step|Primitive|Format)\(/,
+      },
       handler(code) {
         const cuts: Array<[start: number, end: number, name: string]> = [];
         walk(this.parse(code) as unknown as Node, (node) => {

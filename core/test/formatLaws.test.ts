@@ -76,7 +76,7 @@ describe('any solid in any unit and either axis up', () => {
   it('comes back from OBJ with its polygons and to nine digits', async () => {
     await holds(
       fc.asyncProperty(part, unit, up, async (p, u, axis) => {
-        const text = new TextDecoder().decode(await writeParts([p], { format: 'obj', unit: u, up: axis }));
+        const text = new TextDecoder().decode(await writeParts('obj', [p], { unit: u, up: axis }));
         const [{ name, mesh }] = readObj(text);
         const sent = placedForExport(p, { unit: u, up: axis });
         expect([name, faceCount(mesh), vertexCount(mesh)]).toEqual([
@@ -94,9 +94,9 @@ describe('any solid in any unit and either axis up', () => {
     await holds(
       fc.asyncProperty(part, unit, up, async (p, u, axis) => {
         const sent = placedForExport(p, { unit: u, up: axis });
-        const stl = await writeParts([p], { format: 'stl', unit: u, up: axis });
+        const stl = await writeParts('stl', [p], { unit: u, up: axis });
         expectSums(ofGeometry(new STLLoader().parse(buffer(stl))), sent, 2e-3);
-        const ply = await writeParts([p], { format: 'ply', unit: u, up: axis });
+        const ply = await writeParts('ply', [p], { unit: u, up: axis });
         expectSums(triangleSums(...polygonsOf(ply)), sent, 2e-3);
       }),
     );
@@ -105,7 +105,7 @@ describe('any solid in any unit and either axis up', () => {
   it('comes back from GLB with the same volume and unit normals', async () => {
     await holds(
       fc.asyncProperty(part, async (p) => {
-        const glb = await writeParts([p], { format: 'glb', unit: 'mm', up: 'y' });
+        const glb = await writeParts('glb', [p], { unit: 'mm', up: 'y' });
         const document = await new NodeIO().readBinary(glb);
         const [primitive] = document.getRoot().listMeshes()[0].listPrimitives();
         const at = primitive.getAttribute('POSITION')!.getArray()!;

@@ -5,10 +5,10 @@ import { PLYLoader } from 'three/examples/jsm/loaders/PLYLoader.js';
 import { STLLoader } from 'three/examples/jsm/loaders/STLLoader.js';
 import { OBJLoader } from 'three/examples/jsm/loaders/OBJLoader.js';
 import { Box3, Matrix4, Mesh, Vector3, type BufferGeometry } from 'three';
-import { writeParts } from '../src/formats';
+import { writeParts, type Format } from '../src/formats';
 import { decodeMesh, encodeMesh, contentHash } from '../src/formats/meshBlob';
 import { drawableOf } from '../src/formats/drawable';
-import { placedForExport, UNITS, type Format, type Part } from '../src/formats/part';
+import { placedForExport, UNITS, type Part } from '../src/formats/part';
 import { readObj } from '../src/formats/readObj';
 import { checkMesh } from '../src/mesh/checkMesh';
 import { boundsOf, faceKinds, volume } from '../src/mesh/measure';
@@ -51,7 +51,7 @@ const parts = (): Part[] => [
   { name: 'Plate two', mesh: plate, matrix: IDENTITY },
 ];
 const write = (format: Format, unit: keyof typeof UNITS = 'mm', up: 'y' | 'z' = 'y'): Promise<Uint8Array> =>
-  writeParts(parts(), { format, unit, up });
+  writeParts(format, parts(), { unit, up });
 const buffer = (b: Uint8Array): ArrayBuffer =>
   b.buffer.slice(b.byteOffset, b.byteOffset + b.byteLength) as ArrayBuffer;
 const bounds = (g: BufferGeometry): number[] => {
@@ -91,7 +91,7 @@ describe('written files, read by others', () => {
     const uneven = transformMatrix({ move: [0, 90, 0], turn: [0, 20, 0], size: [-1, 2, 0.5] });
     const sheared = multiply(uneven, turned);
     const all = [twin('a', IDENTITY), twin('b', turned), twin('c', uneven), twin('d', sheared)];
-    const bytes = await writeParts(all, { format: 'glb', unit: 'm', up: 'y' });
+    const bytes = await writeParts('glb', all, { unit: 'm', up: 'y' });
     const { issues } = await validator.validateBytes(bytes);
     expect([issues.numErrors, issues.numWarnings]).toEqual([0, 0]);
     const doc = await new NodeIO().readBinary(bytes);
@@ -180,15 +180,13 @@ it('bent normals and openness are in glTF and PLY, and other readers find them',
   const { mesh } = e.build('block');
   const { bent, openness } = mesh.layers.corner;
   const part: Part = { name: 'Block', mesh, matrix: transformMatrix({ move: [0, 0, 0], turn: [0, 90, 0], size: [1, 1, 1] }) }; // prettier-ignore
-  const glb = await writeParts([part], { format: 'glb', unit: 'mm', up: 'y' });
+  const glb = await writeParts('glb', [part], { unit: 'mm', up: 'y' });
   const { issues } = await validator.validateBytes(glb);
   expect([issues.numErrors, issues.numWarnings]).toEqual([0, 0]);
   const [p] = (await new NodeIO().readBinary(glb)).getRoot().listMeshes()[0].listPrimitives();
   const ply = new PLYLoader();
   ply.setCustomPropertyNameMapping({ bent: ['bent_x', 'bent_y', 'bent_z'] });
-  const read = ply.parse(
-    buffer(await writeParts([part, ...parts()], { format: 'ply', unit: 'mm', up: 'y' })),
-  );
+  const read = ply.parse(buffer(await writeParts('ply', [part, ...parts()], { unit: 'mm', up: 'y' })));
   // A quarter turn about Y takes (x, y, z) to (z, y, −x).
   const own = new Map<string, number>();
   for (let c = 0; c < mesh.corners.length; c++) {

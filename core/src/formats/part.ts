@@ -12,24 +12,18 @@ export interface Part {
   color?: string;
 }
 
-export const FORMATS = ['glb', 'gltf', 'obj', 'stl', 'ply'] as const;
-export type Format = (typeof FORMATS)[number];
 export const UNITS = { mm: 1, cm: 0.1, m: 0.001, in: 1 / 25.4 } as const;
 export type Unit = keyof typeof UNITS;
 
 export interface ExportOptions {
-  format: Format;
-  /** Length of one file unit. glTF is defined in metres. */
+  /** Length of one file unit. */
   unit: Unit;
-  /** Which file axis points up. glTF is defined Y up. */
+  /** Which file axis points up. */
   up: 'y' | 'z';
 }
 
-/** The unit a format's readers expect. */
-export const usualUnit = (format: Format): Unit => (format === 'glb' || format === 'gltf' ? 'm' : 'mm');
-
 /** From the world, in mm with Y up, to file coordinates. */
-export function fileFrame({ unit, up }: Pick<ExportOptions, 'unit' | 'up'>): Matrix {
+export function fileFrame({ unit, up }: ExportOptions): Matrix {
   const s = UNITS[unit];
   return up === 'z'
     ? [s, 0, 0, 0, 0, 0, s, 0, 0, -s, 0, 0, 0, 0, 0, 1]
@@ -37,7 +31,7 @@ export function fileFrame({ unit, up }: Pick<ExportOptions, 'unit' | 'up'>): Mat
 }
 
 /** A part in file coordinates with its shading normals held per corner, so that nothing is lost on the way. */
-export function placedForExport(part: Part, options: Pick<ExportOptions, 'unit' | 'up'>): PolyMesh {
+export function placedForExport(part: Part, options: ExportOptions): PolyMesh {
   const normals = shadingNormals(part.mesh);
   const held: PolyMesh = {
     ...part.mesh,

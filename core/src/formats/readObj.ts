@@ -4,15 +4,11 @@
  * stays within five times its size.
  * @throws OperationError `bad-obj` with the line at fault.
  */
-import { type PolyMesh, makeMesh } from '../mesh/PolyMesh';
+import { makeMesh } from '../mesh/PolyMesh';
 import { OperationError } from '../mesh/errors';
 import type { Layer } from '../mesh/layers';
+import type { NamedMesh } from './define';
 import { ObjStatements } from './objStatements';
-
-export interface ObjObject {
-  name: string;
-  mesh: PolyMesh;
-}
 
 export const OBJ_LIMITS = {
   bytes: 256 * 1024 * 1024,
@@ -44,7 +40,7 @@ interface Counts {
   objects: Map<string, { faces: number; corners: number; uvs: boolean; normals: boolean }>;
 }
 
-export function readObj(source: string | Uint8Array): ObjObject[] {
+export function readObj(source: string | Uint8Array): NamedMesh[] {
   const bytes = typeof source === 'string' ? new TextEncoder().encode(source) : source;
   if (bytes.length > OBJ_LIMITS.bytes) throw fault(0, 'the file is larger than 256 MB');
   const { counts, lines } = count(bytes);
@@ -185,7 +181,7 @@ function repeated(list: Uint32Array, first: number, n: number): number {
   return -1;
 }
 
-function objectOf(f: Faces, r: Reading, number: Int32Array): ObjObject {
+function objectOf(f: Faces, r: Reading, number: Int32Array): NamedMesh {
   let points = 0;
   const used = new Uint32Array(Math.min(f.v.length, number.length));
   for (let c = 0; c < f.v.length; c++) {

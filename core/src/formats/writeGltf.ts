@@ -12,7 +12,8 @@ import { IDENTITY, invert, isAlike, multiply, transformMatrix, transformOf } fro
 import { drawableOf } from './drawable';
 import { fileFrame, placedForExport, type ExportOptions, type Part } from './part';
 
-export async function writeGltf(parts: Part[], o: ExportOptions): Promise<Uint8Array> {
+/** @param binary GLB, else JSON with its buffer inside */
+export async function writeGltf(parts: Part[], o: ExportOptions, binary: boolean): Promise<Uint8Array> {
   const doc = new Document();
   doc.getRoot().getAsset().generator = 'Urnsmith';
   const buffer = doc.createBuffer();
@@ -74,7 +75,7 @@ export async function writeGltf(parts: Part[], o: ExportOptions): Promise<Uint8A
     if (mesh) scene.addChild(doc.createNode(part.name).setMesh(mesh));
   }
   const io = new WebIO();
-  if (o.format === 'glb') return io.writeBinary(doc);
+  if (binary) return io.writeBinary(doc);
   const { json, resources } = await io.writeJSON(doc, { basename: 'scene' });
   for (const b of json.buffers ?? []) {
     const bytes = b.uri ? resources[b.uri] : undefined;

@@ -8,9 +8,9 @@ import { recipeFaults } from '@urnsmith/core/document/validate';
 import { LIMITS, type Limits } from '@urnsmith/core/ops/operation';
 import { worldMatrix } from '@urnsmith/core/document/placement';
 import type { Recipe } from '@urnsmith/core/document/schema';
-import { FORMATS, UNITS, usualUnit, type Format, type Part, type Unit } from '@urnsmith/core/formats/part';
-import { writeParts } from '@urnsmith/core/formats/index';
-import { readObj } from '@urnsmith/core/formats/readObj';
+import { UNITS, type Part, type Unit } from '@urnsmith/core/formats/part';
+import type { NamedMesh } from '@urnsmith/core/formats/define';
+import { FORMATS, formatOf, READ, readMeshes, WRITTEN, writeParts } from '@urnsmith/core/formats/index';
 import { checkMesh } from '@urnsmith/core/mesh/checkMesh';
 import { OperationError } from '@urnsmith/core/mesh/errors';
 import { eulerCharacteristic, faceKinds, shellCount, surfaceArea, volume } from '@urnsmith/core/mesh/measure';
@@ -27,7 +27,7 @@ import { UsageError, type ExitCode, type Output } from './command';
 import { store, STORE_USAGE } from './store';
 
 export const USAGE = `Usage:
-  urnsmith build RECIPE.json --out FILE   build a recipe and write ${FORMATS.join(', ')} (by extension)
+  urnsmith build RECIPE.json --out FILE   build a recipe and write ${WRITTEN.join(', ')} (by extension)
       --unit mm|cm|m|in   length of one file unit (glTF: m, others: mm)
       --up y|z            which axis points up (y)
       --pieces a,b        write these pieces instead of the recipe's export list
@@ -142,16 +142,16 @@ async function build(
   io: Output,
 ): Promise<0 | 1> {
   if (!options.out) throw new UsageError('build needs --out FILE.');
-  const format = extname(options.out).slice(1).toLowerCase() as Format;
-  if (!FORMATS.includes(format))
-    throw new UsageError(`“.${format}” is not a format; use ${FORMATS.join(', ')}.`);
-  const unit = (options.unit ?? usualUnit(format)) as Unit;
+  const format = formatOf(options.out);
+  if (!format || !WRITTEN.includes(format))
+    throw new UsageError(`“${extname(options.out)}” is not a format; use ${WRITTEN.join(', ')}.`);
+  const unit = (options.unit ?? FORMATS[format].unit) as Unit;
   if (!(unit in UNITS))
     throw new UsageError(`“${unit}” is not a unit; use ${Object.keys(UNITS).join(', ')}.`);
   const up = options.up ?? 'y';
   if (up !== 'y' && up !== 'z') throw new UsageError('--up takes y or z.');
   const parts = await buildRecipe(file, limitsOf(options), options.pieces?.split(','));
-  write(options.out, await writeParts(parts, { format, unit, up }));
+  write(options.out, await writeParts(format, parts, { unit, up }));
   if (options.report) write(options.report, JSON.stringify({ pieces: parts.map(reportOf) }, null, 2));
   for (const p of parts)
     io.out(
@@ -295,18 +295,19 @@ function readBytes(file: string): Buffer {
   }
 }
 
-function readMesh(file: string): PolyMesh {
-  if (extname(file).toLowerCase() !== '.obj') throw new UsageError(`${file}: only OBJ files can be read.`);
-  return joinMeshes(readObj(readBytes(file)).map((o) => o.mesh));
+/** @throws UsageError where it is of no format that is read */
+function readParts(file: string): NamedMesh[] {
+  const format = formatOf(file);
+  if (!format || !READ.includes(format))
+    throw new UsageError(`${file}: only ${READ.join(', ').toUpperCase()} files can be read.`);
+  return readMeshes(format, readBytes(file));
 }
+
+const readMesh = (file: string): PolyMesh => joinMeshes(readParts(file).map((o) => o.mesh));
 
 async function check(file: string, options: Options, io: Output): Promise<0 | 1> {
   const parts: Array<{ name: string; mesh: PolyMesh }> =
-    extname(file).toLowerCase() === '.json'
-      ? await buildRecipe(file, limitsOf(options))
-      : extname(file).toLowerCase() === '.obj'
-        ? readObj(readBytes(file))
-        : [{ name: file, mesh: readMesh(file) }];
+    extname(file).toLowerCase() === '.json' ? await buildRecipe(file, limitsOf(options)) : readParts(file);
   const reports = parts.map(({ name, mesh }) => {
     const { valid, closed, findings } = checkMesh(mesh);
     return {

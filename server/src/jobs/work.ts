@@ -6,10 +6,9 @@ import type { Piece } from '@urnsmith/core/document/schema';
 import { piecesOf, type SceneDocument } from '@urnsmith/core/document/sections';
 import { shortened } from '@urnsmith/core/document/names';
 import { packScene, unpackScene } from '@urnsmith/core/formats/archive';
-import { writeParts } from '@urnsmith/core/formats/index';
+import { readMeshes, writeParts, type Format } from '@urnsmith/core/formats/index';
 import { contentHash, decodeMesh, encodeMesh } from '@urnsmith/core/formats/meshBlob';
 import { countsOf, type ExportOptions, type PartCounts } from '@urnsmith/core/formats/part';
-import { readObj } from '@urnsmith/core/formats/readObj';
 import { faultOf, OperationError, type Fault } from '@urnsmith/core/mesh/errors';
 import { loadKernel } from '@urnsmith/core/solid/kernel';
 import { Evaluator } from '@urnsmith/core/build/evaluate';
@@ -27,13 +26,15 @@ export const jobs = {
   async import({
     file,
     folder,
+    format,
   }: {
     file: string;
     folder: string;
+    format: Format;
   }): Promise<{ pieces: Piece[]; hashes: string[] }> {
     const pieces: Piece[] = [];
     const hashes: string[] = [];
-    for (const [i, { name, mesh }] of readObj(readFileSync(file)).entries()) {
+    for (const [i, { name, mesh }] of readMeshes(format, readFileSync(file)).entries()) {
       const bytes = encodeMesh(mesh);
       const hash = await contentHash(bytes);
       if (!hashes.includes(hash)) writeFileSync(join(folder, hash), bytes);
@@ -49,7 +50,7 @@ export const jobs = {
     options,
   }: {
     folder: string;
-    options: ExportOptions & { pieces: string[] };
+    options: ExportOptions & { format: Format; pieces: string[] };
   }): Promise<{ file: string; counts: PartCounts }> {
     const document = JSON.parse(readFileSync(join(folder, 'document.json'), 'utf8')) as SceneDocument;
     await loadKernel();
@@ -85,7 +86,7 @@ export const jobs = {
       return { name: piece.name ?? id, mesh, matrix: worldMatrix(byId, id), color: piece.color };
     });
     const file = join(folder, 'out');
-    writeFileSync(file, await writeParts(parts, options));
+    writeFileSync(file, await writeParts(options.format, parts, options));
     return { file, counts };
   },
 

@@ -7,9 +7,8 @@ import { Type } from 'typebox';
 import { documentOf, meshesOf, type SceneDocument } from '@urnsmith/core/document/sections';
 import { shortened } from '@urnsmith/core/document/names';
 import { ARCHIVE_LIMITS } from '@urnsmith/core/formats/archive';
-import { MEDIA_TYPES } from '@urnsmith/core/formats/index';
-import { FORMATS, UNITS, type ExportOptions } from '@urnsmith/core/formats/part';
-import { OBJ_LIMITS } from '@urnsmith/core/formats/readObj';
+import { FORMATS, READ, WRITTEN, type Format } from '@urnsmith/core/formats/index';
+import { UNITS, type ExportOptions } from '@urnsmith/core/formats/part';
 import type { Jobs } from '../jobs/Jobs';
 import type { Journal } from '../store/journal';
 import type { MeshStore } from '../store/meshes';
@@ -19,13 +18,17 @@ import { bodyToFile, goneSignal, inFolder, validated, type Folder } from './bodi
 const ExportBody = Type.Object(
   {
     pieces: Type.Array(Type.String({ maxLength: 64 }), { minItems: 1, maxItems: 5000 }),
-    format: Type.Union(FORMATS.map((f) => Type.Literal(f))),
+    format: Type.Union(WRITTEN.map((f) => Type.Literal(f))),
     unit: Type.Union(Object.keys(UNITS).map((u) => Type.Literal(u))),
     up: Type.Union([Type.Literal('y'), Type.Literal('z')]),
   },
   { additionalProperties: false },
 );
-const MESH_TEXT = ['text/plain', 'model/obj'];
+/** Media types of mesh files that are read, each with its format. */
+const MESH_TYPES = new Map(
+  READ.flatMap((f) => [FORMATS[f].media, ...(FORMATS[f].mediaToo ?? [])].map((type) => [type, f] as const)),
+);
+const MOST = Math.max(...READ.map((f) => FORMATS[f].most ?? 0));
 export const SCENE_FILE = 'application/vnd.urnsmith.scene+zip';
 
 export const transferRoutes = (scenes: SceneStore, journal: Journal, meshes: MeshStore, jobs: Jobs) => {
@@ -61,10 +64,13 @@ export const transferRoutes = (scenes: SceneStore, journal: Journal, meshes: Mes
           if (scene.picture) scenes.setPicture(id, await readFile(folder.in('picture.png')), 0);
           return c.json({ id }, 201);
         }
-        const size = await bodyToFile(c, MESH_TEXT, OBJ_LIMITS.bytes, file);
+        const type = (c.req.header('content-type') ?? '').split(';')[0].trim();
+        const format = MESH_TYPES.get(type);
+        const most = format ? (FORMATS[format].most ?? MOST) : MOST;
+        const size = await bodyToFile(c, [...MESH_TYPES.keys()], most, file);
         const { pieces, hashes } = await jobs.run(
           'import',
-          { file, folder: folder.path },
+          { file, folder: folder.path, format: format! },
           size,
           goneSignal(c),
         );
@@ -73,7 +79,7 @@ export const transferRoutes = (scenes: SceneStore, journal: Journal, meshes: Mes
       });
     })
     .post('/:id/export', validated(ExportBody), async (c) => {
-      const body = c.get('body') as ExportOptions & { pieces: string[] };
+      const body = c.get('body') as ExportOptions & { format: Format; pieces: string[] };
       const id = c.req.param('id');
       const { document } = journal.open(id);
       return inFolder(async (folder) => {
@@ -85,7 +91,7 @@ export const transferRoutes = (scenes: SceneStore, journal: Journal, meshes: Mes
           goneSignal(c),
         );
         return c.body(await readFile(file), 200, {
-          'content-type': MEDIA_TYPES[body.format],
+          'content-type': FORMATS[body.format].media,
           'content-disposition': attachment(scenes.name(id), body.format),
           'x-counts': JSON.stringify(counts),
         });

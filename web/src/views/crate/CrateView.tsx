@@ -1,7 +1,8 @@
 /** The Crate: what leaves the workshop, and in which format. */
 import { useMemo, useState } from 'react';
 import { Download, PackageCheck } from 'lucide-react';
-import { FORMATS, UNITS, usualUnit, type Format, type Unit } from '@urnsmith/core/formats/part';
+import { FORMATS, WRITTEN, type Format } from '@urnsmith/core/formats/index';
+import { UNITS, type Unit } from '@urnsmith/core/formats/part';
 import { exportFile, HttpError } from '../../api/http';
 import { livePieces, roleOf } from '../../state/selectors';
 import { useApp } from '../../state/store';
@@ -9,21 +10,6 @@ import { Segmented } from '../../ui/Segmented';
 import { useScene, useBuildsVersion } from '../../state/useScene';
 import { CrateCheck } from './CrateCheck';
 import { CrateStage } from './CrateStage';
-
-const ABOUT: Record<Format, string> = {
-  glb: 'Binary glTF 2.0: triangles, shading normals, UVs and materials in one file.',
-  gltf: 'glTF 2.0 as readable JSON with its buffer inside.',
-  obj: 'Polygons as they are, with n-gons, corner normals and UVs.',
-  stl: 'Triangles for printing; no normals, no UVs.',
-  ply: 'Polygons with point normals.',
-};
-const WRITES_POLYGONS: Record<Format, boolean> = {
-  glb: false,
-  gltf: false,
-  obj: true,
-  stl: false,
-  ply: true,
-};
 
 /** A number of what will be written. */
 const SUM = 'text-right font-semibold text-porcelain';
@@ -44,7 +30,7 @@ export function CrateView() {
     () => new Set(solids.filter((p) => p.hidden).map((p) => p.id)),
   );
   const [format, setFormat] = useState<Format>('glb');
-  const [unit, setUnit] = useState<Unit>(() => usualUnit('glb'));
+  const [unit, setUnit] = useState<Unit>(FORMATS.glb.unit);
   const [up, setUp] = useState<'y' | 'z'>('y');
   const [state, setState] = useState<{ busy: boolean; done?: Done; problem?: string }>({ busy: false });
   const chosen = solids.filter((p) => !left.has(p.id));
@@ -81,7 +67,7 @@ export function CrateView() {
       setState({ busy: false, problem: [fault?.message ?? String(e), fault?.fix].filter(Boolean).join(' ') });
     }
   };
-  const isGltf = format === 'glb' || format === 'gltf';
+  const does = FORMATS[format];
   return (
     <main className="grid min-h-0 grid-cols-[1fr_268px_300px]" aria-label="Crate">
       <CrateStage ids={chosen.map((p) => p.id)} />
@@ -135,13 +121,13 @@ export function CrateView() {
           label="Format"
           className="wide"
           value={format}
-          options={FORMATS.map((f) => ({ value: f, label: f.toUpperCase() }))}
+          options={WRITTEN.map((f) => ({ value: f, label: f.toUpperCase() }))}
           onChange={(f) => {
             setFormat(f);
-            setUnit(usualUnit(f));
+            setUnit(FORMATS[f].unit);
           }}
         />
-        <p className="dim pad">{ABOUT[format]}</p>
+        <p className="dim pad">{does.about}</p>
         <div className="field">
           <span className="lab">Unit</span>
           <Segmented
@@ -163,8 +149,10 @@ export function CrateView() {
             onChange={setUp}
           />
         </div>
-        {isGltf && (unit !== 'm' || up !== 'y') && (
-          <p className="fault pad">glTF readers expect metres and Y up.</p>
+        {does.up && (unit !== does.unit || up !== does.up) && (
+          <p className="fault pad">
+            Readers of {format.toUpperCase()} expect {does.unit} and {does.up.toUpperCase()} up.
+          </p>
         )}
         <CrateCheck pieces={chosen} />
         <div className="head sub">
@@ -177,7 +165,7 @@ export function CrateView() {
           <dd className={SUM} data-sum="points">
             {totals.points}
           </dd>
-          <dt>{WRITES_POLYGONS[format] ? 'Polygons' : 'Faces'}</dt>
+          <dt>{does.keeps.polygons ? 'Polygons' : 'Faces'}</dt>
           <dd className={SUM} data-sum="faces">
             {totals.faces}
           </dd>
@@ -186,9 +174,7 @@ export function CrateView() {
             {totals.triangles}
           </dd>
           <dt>Materials</dt>
-          <dd className={SUM}>
-            {format === 'stl' || format === 'ply' || format === 'obj' ? '—' : materials}
-          </dd>
+          <dd className={SUM}>{does.keeps.materials ? materials : '—'}</dd>
         </dl>
         <div className="pad">
           <button className="btn big" disabled={!chosen.length || state.busy} onClick={() => void run()}>

@@ -13,6 +13,7 @@ import {
   useRestoreSceneMutation,
   useScenesQuery,
 } from '../../api/scenesApi';
+import { FORMATS, formatOf, READ } from '@urnsmith/core/formats/index';
 import type { SceneCard } from '@urnsmith/core/document/scene';
 import type { ApiFault } from '../../api/types';
 import { Mark } from '../../ui/Mark';
@@ -125,14 +126,16 @@ export function ScenesView() {
   );
 }
 
+const SCENE_FILE = 'application/vnd.urnsmith.scene+zip';
+
 function ImportButton({ onMessage }: { onMessage: (m: Message) => void }) {
   const [importScene, { isLoading }] = useImportSceneMutation();
   const navigate = useNavigate();
   const take = async (file: File): Promise<void> => {
     try {
-      const isScene = /\.zip$/i.test(file.name);
-      const name = file.name.replace(/\.(obj|urn\.zip|zip)$/i, '');
-      const type = isScene ? 'application/vnd.urnsmith.scene+zip' : 'text/plain';
+      const format = formatOf(file.name);
+      const type = format ? FORMATS[format].media : SCENE_FILE;
+      const name = file.name.replace(/(\.urn)?\.[^.]+$/i, '');
       const made = await importScene({ name, file, type }).unwrap();
       void navigate(`/scene/${made.id}/bench`);
     } catch (e) {
@@ -145,8 +148,8 @@ function ImportButton({ onMessage }: { onMessage: (m: Message) => void }) {
   };
   return (
     <FileButton
-      label="OBJ or scene file"
-      accept=".obj,.zip"
+      label={`${READ.join(', ').toUpperCase()} or scene file`}
+      accept={[...READ, 'zip'].map((e) => `.${e}`).join()}
       disabled={isLoading}
       onFile={(f) => void take(f)}
     >

@@ -1,8 +1,18 @@
-/** Writes binary STL: triangles with their facet normals. */
+/** Binary STL, out: triangles with their facet normals. */
 import { triangulate } from '../planar/triangulate';
+import { defineFormat } from './define';
 import { placedForExport, type ExportOptions, type Part } from './part';
 
-export function writeStl(parts: Part[], o: ExportOptions): Uint8Array {
+export const stl = defineFormat({
+  extension: 'stl',
+  about: 'Triangles for printing; no normals, no UVs.',
+  media: 'model/stl',
+  keeps: { polygons: false, normals: false, uvs: false, materials: false },
+  unit: 'mm',
+  write: writeStl,
+});
+
+function writeStl(parts: Part[], o: ExportOptions): Uint8Array {
   const meshes = parts.map((p) => placedForExport(p, o));
   const count = meshes.reduce((n, m) => n + triangulate(m).face.length, 0);
   const bytes = new Uint8Array(84 + 50 * count);

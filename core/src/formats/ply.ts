@@ -1,9 +1,19 @@
-/** Writes binary little-endian PLY: n-gons over vertices split where normals, or what else they carry, differ. */
+/** Binary little-endian PLY, out: n-gons over vertices split where normals, or what else they carry, differ. */
 import { faceCount } from '../mesh/PolyMesh';
 import { drawableOf } from './drawable';
+import { defineFormat } from './define';
 import { placedForExport, type ExportOptions, type Part } from './part';
 
-export function writePly(parts: Part[], o: ExportOptions): Uint8Array {
+export const ply = defineFormat({
+  extension: 'ply',
+  about: 'Polygons with point normals.',
+  media: 'application/octet-stream',
+  keeps: { polygons: true, normals: true, uvs: false, materials: false },
+  unit: 'mm',
+  write: writePly,
+});
+
+function writePly(parts: Part[], o: ExportOptions): Uint8Array {
   const items = parts.map((p) => {
     const mesh = placedForExport(p, o);
     return { mesh, d: drawableOf(mesh) };
