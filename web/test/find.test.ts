@@ -4,7 +4,8 @@ import { COMMANDS } from '../src/commands/commands';
 import { found, rank } from '../src/commands/find';
 import { CASING } from '../src/viewport/WideLines';
 import { INK } from '../src/viewport/CageView';
-import { CLAY, DRIFT_STOPS } from '../src/viewport/looks';
+import { CLAY } from '../src/viewport/looks/clay';
+import { DRIFT_STOPS } from '../src/viewport/looks/drift';
 import { ringPlace } from '../src/views/bench/ContextRing';
 
 const titles = (typed: string): string[] => found(COMMANDS, typed).map((c) => c.title);

@@ -15,7 +15,7 @@ import {
 import { CameraRig, type View } from '../src/viewport/CameraRig';
 import { describeDrag, dragPieces, topOnly } from '../src/hands/drag';
 import { nearestOnAxis, type DragValue } from '../src/hands/dragValue';
-import { driftColor, DRIFT_STOPS } from '../src/viewport/looks';
+import { driftColor, DRIFT_STOPS } from '../src/viewport/looks/drift';
 
 const AXES = [new Vector3(1, 0, 0), new Vector3(0, 1, 0), new Vector3(0, 0, 1)];
 const box: Piece['base'] = { primitive: 'box', width: 1, height: 1, depth: 1 };

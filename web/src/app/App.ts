@@ -2,7 +2,7 @@
 import { createAppStore } from '../state/appStore';
 import { Outgoing } from '../state/outgoing';
 import type { PanelState } from '../state/panelSlice';
-import type { Look } from '../viewport/terms';
+import type { Look } from '../viewport/looks';
 
 export class App {
   readonly store = createAppStore();

@@ -1,7 +1,8 @@
 /** Commands on how the stage is looked at, and what the hand goes by: views, looks, grid, peg, snapping. */
 import { Box3 } from 'three';
 import type { OpenScene } from '../state/OpenScene';
-import { viewActions, LOOKS, type Look } from '../state/viewSlice';
+import { viewActions } from '../state/viewSlice';
+import { LOOK_NAMES, LOOKS, type Look } from '../viewport/looks';
 import { settingActions } from '../state/settingSlice';
 import { allInHand } from '../state/inHand';
 import { levelGrid, lookSquareOn, seatGrid, seatPeg, takePegAway } from '../state/placing';
@@ -12,17 +13,10 @@ import type { Command } from './command';
 const s = (scene: OpenScene) => scene.store.getState();
 const some = (scene: OpenScene): boolean => s(scene).hand.selected.length > 0;
 
-const LOOK_WORDS: Partial<Record<Look, string>> = {
-  normals: 'face orientation direction',
-  facing: 'orientation backfaces flipped',
-  drift: 'shading errors check',
-  gloss: 'reflection shiny zebra',
-};
-
 const look = (value: Look): Command => ({
   id: `look-${value}`,
   title: `Look: ${value}`,
-  words: LOOK_WORDS[value],
+  words: LOOKS[value].words,
   group: 'Look',
   run: (scene) => scene.store.dispatch(viewActions.lookChosen(value)),
 });
@@ -173,8 +167,8 @@ export const VIEW_COMMANDS: Command[] = [
     group: 'Look',
     run: (scene) =>
       scene.store.dispatch(
-        viewActions.lookChosen(LOOKS[(LOOKS.indexOf(s(scene).view.look) + 1) % LOOKS.length]),
+        viewActions.lookChosen(LOOK_NAMES[(LOOK_NAMES.indexOf(s(scene).view.look) + 1) % LOOK_NAMES.length]),
       ),
   },
-  ...LOOKS.map(look),
+  ...LOOK_NAMES.map(look),
 ];

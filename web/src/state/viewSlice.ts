@@ -2,11 +2,8 @@
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 import type { Matrix } from '@urnsmith/core/mesh/transform';
 import type { Lane } from '@urnsmith/core/steps/index';
-import { LOOKS, type Look } from '../viewport/terms';
+import type { Look } from '../viewport/looks';
 import { handActions } from './handSlice';
-
-export { LOOKS };
-export type { Look };
 
 export interface ViewState {
   look: Look;

@@ -12,7 +12,7 @@ import {
   ShaderMaterial,
   type Scene,
 } from 'three';
-import type { Looks } from './looks';
+import { LOOKS, type Looks } from './looks';
 import { PLAIN_WIRE, type PieceView } from './PieceView';
 import type { StagePiece } from './stagePiece';
 
@@ -82,7 +82,7 @@ export class Crowds {
 function crowdKey({ shown }: PieceView): string | null {
   if (!shown?.shape || !shown.visible || shown.made) return null;
   const { ghost, lit, look, wire, xray, faint } = shown.look;
-  if (ghost || faint || lit !== 'none' || (look !== 'clay' && look !== 'gloss')) return null;
+  if (ghost || faint || lit !== 'none' || !LOOKS[look].crowds) return null;
   return `${look} ${wire} ${xray} ${shown.shape}`;
 }
 
@@ -101,7 +101,13 @@ class Crowd {
     const surface = arrays.surface.clone();
     this.mesh = new InstancedMesh(
       surface,
-      looks.material({ ...look, color: '#ffffff', coloured: list[0].coloured }),
+      looks.material(look.look, {
+        xray: look.xray,
+        faint: look.faint,
+        lit: look.lit,
+        color: '#ffffff',
+        coloured: list[0].coloured,
+      }),
       this.capacity,
     );
     this.mesh.frustumCulled = false;

@@ -19,7 +19,7 @@ import type { MeshBVH } from 'three-mesh-bvh';
 import type { Display } from '@urnsmith/core/build/display';
 import { growTree, raycastTree } from './trees';
 import { GhostLines } from './GhostLines';
-import { driftColor, type Looks } from './looks';
+import { LOOKS, type Looks } from './looks';
 import type { PieceLook, StagePiece } from './stagePiece';
 
 /** Colour and opacity of the wire of a piece that nothing is said of. */
@@ -192,10 +192,11 @@ export class PieceView {
   }
 
   setLook(look: PieceLook): void {
-    const { ghost, wire, ...surface } = look;
-    const coloured = this.coloured && look.look === 'clay';
-    this.mesh.material = ghost ? GHOST_FILL : this.looks.material({ ...surface, coloured });
-    this.mesh.geometry = !ghost && look.look === 'drift' ? this.driftMesh() : this.geometry;
+    const { ghost, wire, look: name, ...surface } = look;
+    const { mixesColours, byDrift } = LOOKS[name];
+    const coloured = this.coloured && mixesColours === true;
+    this.mesh.material = ghost ? GHOST_FILL : this.looks.material(name, { ...surface, coloured });
+    this.mesh.geometry = !ghost && byDrift ? this.driftMesh(byDrift) : this.geometry;
     this.mesh.renderOrder = ghost ? 2 : look.faint ? 1 : 0;
     // What is meant is told by its outline: its whole wire in a bright colour would be a net over the surface.
     const outlined = look.lit !== 'none' && !ghost && this.display !== null;
@@ -289,12 +290,12 @@ export class PieceView {
     this.ghostEdges.lit = lit;
   }
 
-  private driftMesh(): BufferGeometry {
+  private driftMesh(colour: (degrees: number, out: Color) => Color): BufferGeometry {
     if (this.driftGeometry || !this.display) return this.driftGeometry ?? this.geometry;
     const g = this.geometry.toNonIndexed();
     const colors = new Float32Array(this.display.drift.length * 3);
     const c = new Color();
-    this.display.drift.forEach((d, i) => driftColor(d, c).toArray(colors, 3 * i));
+    this.display.drift.forEach((d, i) => colour(d, c).toArray(colors, 3 * i));
     g.setAttribute('color', new BufferAttribute(colors, 3));
     return (this.driftGeometry = g);
   }

@@ -1,9 +1,11 @@
 /** A piece as the stage is told of it. */
 import type { Matrix } from '@urnsmith/core/mesh/transform';
 import type { Display } from '@urnsmith/core/build/display';
-import type { SurfaceState } from './looks';
+import type { Look } from './looks';
+import type { SurfaceState } from './looks/define';
 
 export interface PieceLook extends Omit<SurfaceState, 'coloured'> {
+  look: Look;
   ghost: boolean;
   wire: boolean;
 }

@@ -2,10 +2,6 @@
 
 export type Tool = 'select' | 'move' | 'turn' | 'resize';
 
-/** Looks of a surface. */
-export const LOOKS = ['clay', 'gloss', 'normals', 'facing', 'drift'] as const;
-export type Look = (typeof LOOKS)[number];
-
 /** The level a person works at: pieces, or elements of the active piece. */
 export const LEVELS = ['piece', 'face', 'edge', 'point'] as const;
 export type Level = (typeof LEVELS)[number];

@@ -2,10 +2,10 @@
 import { clsx } from 'clsx';
 import { useKeyLabel } from '../../commands/keys';
 import { settingActions } from '../../state/settingSlice';
-import { viewActions, LOOKS, type Look } from '../../state/viewSlice';
+import { viewActions } from '../../state/viewSlice';
 import { useAct, useApp } from '../../state/store';
 import { Segmented } from '../../ui/Segmented';
-import { DRIFT_STOPS } from '../../viewport/looks';
+import { LOOK_NAMES, LOOKS, type Look } from '../../viewport/looks';
 
 const TOGGLES = [
   ['wire', 'wire'],
@@ -20,13 +20,14 @@ export function LookBar() {
   const act = useAct();
   const look = useApp((s) => s.view.look);
   const stage = useApp((s) => s.view.stage);
+  const { legend } = LOOKS[look];
   return (
     <>
       <Segmented
         className="@max-[700px]:hidden"
         label="Look"
         value={look}
-        options={LOOKS.map((l) => ({ value: l, label: titled(l) }))}
+        options={LOOK_NAMES.map((l) => ({ value: l, label: titled(l) }))}
         onChange={(l) => act(viewActions.lookChosen(l))}
       />
       <select
@@ -35,7 +36,7 @@ export function LookBar() {
         value={look}
         onChange={(e) => act(viewActions.lookChosen(e.currentTarget.value as Look))}
       >
-        {LOOKS.map((l) => (
+        {LOOK_NAMES.map((l) => (
           <option key={l} value={l}>
             {titled(l)}
           </option>
@@ -46,7 +47,7 @@ export function LookBar() {
           <Toggle key={key} name={key} label={label} />
         ))}
       </div>
-      {look === 'drift' && <DriftLegend />}
+      {legend && <Legend {...legend} />}
       {stage && (
         <div className="stageNote rounded-[20px] bg-cream px-2.5 py-0.5 font-semibold text-[#2a2410]">
           before {stage}
@@ -72,20 +73,21 @@ function Toggle({ name, label }: { name: (typeof TOGGLES)[number][0]; label: str
   );
 }
 
-function DriftLegend() {
+function Legend({ of, unit, stops }: NonNullable<(typeof LOOKS)[Look]['legend']>) {
   return (
     <div
       className="legend flex gap-2.25 rounded-[9px] bg-ink-0/82 px-2.5 py-1.25 text-[11.5px]"
-      aria-label="Drift in degrees"
+      aria-label={`Colours of ${of}`}
     >
-      <span className="dim">drift</span>
-      {DRIFT_STOPS.map(([deg, color]) => (
-        <span key={deg}>
+      <span className="dim">{of}</span>
+      {stops.map(([value, color]) => (
+        <span key={value}>
           <i
             className="mr-1 inline-block size-3 rounded-[3px] border border-[#ffffff30] align-[-1px]"
             style={{ background: color }}
           />
-          {deg}°
+          {value}
+          {unit}
         </span>
       ))}
     </div>

@@ -18,7 +18,8 @@ import {
   roleOf,
 } from '../../state/selectors';
 import type { RootState } from '../../state/store';
-import { CLAY } from '../../viewport/looks';
+import { LOOKS } from '../../viewport/looks';
+import { CLAY } from '../../viewport/looks/clay';
 import type { StagePiece, StageSettings } from '../../viewport/Stage';
 import type { Built, WholeCage } from '../../workers/builds';
 import { elementHandle, IDENTITY, pointsOfPicked } from '../../state/elementHandle';
@@ -137,7 +138,7 @@ function ghostShows(
   if (!of) return !hidden.has(p.id);
   // Ghosts would lie over the looks that judge a surface, and over the elements being edited.
   if (s.hand.level !== 'piece') return false;
-  if (p.hidden || s.view.look !== 'clay') return false;
+  if (p.hidden || LOOKS[s.view.look].judges) return false;
   return of.some((h) => selected.includes(h) && cuttersPerHost(s).get(h)! <= MOST_GHOSTS);
 }
 

@@ -5,7 +5,7 @@ import { worldMatrix } from '@urnsmith/core/document/placement';
 import type { Display } from '@urnsmith/core/build/display';
 import { openScene, putThumbnail } from '../../api/http';
 import type { SceneCard } from '@urnsmith/core/document/scene';
-import { CLAY } from '../../viewport/looks';
+import { CLAY } from '../../viewport/looks/clay';
 import { Stage, type StagePiece } from '../../viewport/Stage';
 import { BuildPool } from '../../workers/BuildPool';
 

@@ -4,6 +4,7 @@
  * takes seconds to make where drawing is slow, and blurs the edges one wants to see.
  */
 import { Color, ShaderMaterial } from 'three';
+import { defineLook } from './define';
 
 interface Panel {
   width: number;
@@ -103,9 +104,15 @@ void main() {
   #include <colorspace_fragment>
 }`;
 
-export const glossMaterial = (): ShaderMaterial =>
-  new ShaderMaterial({
-    uniforms: { metal: { value: new Color('#9aa5a3') } },
-    vertexShader: VERTEX,
-    fragmentShader: FRAGMENT,
-  });
+export const gloss = defineLook({
+  name: 'gloss',
+  words: 'reflection shiny zebra',
+  judges: true,
+  crowds: true,
+  material: () =>
+    new ShaderMaterial({
+      uniforms: { metal: { value: new Color('#9aa5a3') } },
+      vertexShader: VERTEX,
+      fragmentShader: FRAGMENT,
+    }),
+});
