@@ -3,8 +3,8 @@ import tseslint from 'typescript-eslint';
 
 /** Folders from the ground up: each may import those before it, and none after it. */
 const ORDER = {
-  'core/src': ['mesh', 'births', 'planar', 'spatial', 'schema', 'select', 'inspect', 'shading', 'solid', 'subdivide', 'primitives', 'ops', 'actions', 'cutting', 'steps', 'document', 'formats', 'build'], // prettier-ignore
-  'web/src': ['api', 'workers', 'viewport', 'state', 'ui', 'hands', 'commands', 'app', 'views'],
+  'core/src': ['mesh', 'births', 'planar', 'spatial', 'schema', 'select', 'inspect', 'shading', 'solid', 'subdivide', 'primitives', 'ops', 'actions', 'cutting', 'steps', 'document', 'formats', 'settings', 'build'], // prettier-ignore
+  'web/src': ['api', 'workers', 'viewport', 'state', 'ui', 'hands', 'modes', 'commands', 'app', 'views'],
   'server/src': ['store', 'jobs', 'routes', 'cli'],
 };
 

@@ -1,5 +1,5 @@
 /** docs/keyboard.md, written from the keymap and the commands themselves. */
-import type { Command } from '../web/src/commands/command';
+import type { Command } from '../web/src/state/command';
 import { COMMANDS } from '../web/src/commands/commands';
 import { KEYMAP, keyLabel } from '../web/src/commands/keymap';
 import { DIGITS, LEFT, RIGHT, type KeyRow } from '../web/src/commands/keyRows';

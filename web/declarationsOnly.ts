@@ -1,5 +1,5 @@
 /**
- * A Vite plugin for the page alone: of operations, steps, primitives and formats it takes the declaration (title, parameters,
+ * A Vite plugin for the page alone: of operations, steps, primitives, formats and settings it takes the declaration (title, parameters,
  * fields, handles, example) and leaves out the work, which only workers and the server do. So each of them stays one
  * file, and the page loads none of the geometry.
  */
@@ -11,6 +11,7 @@ const WORK: Record<string, readonly string[]> = {
   defineStep: ['run', 'taken'],
   definePrimitive: ['build'],
   defineFormat: ['write', 'read'],
+  defineSetting: ['faults'],
 };
 
 /** As much of ESTree as is looked at. */
@@ -20,6 +21,8 @@ interface Node {
   end: number;
   name?: string;
   callee?: Node;
+  body?: Node[];
+  specifiers?: Array<Node & { local: Node }>;
   arguments?: Node[];
   properties?: Array<Node & { key: Node }>;
 }
@@ -31,8 +34,8 @@ export function declarationsOnly(): Plugin {
     enforce: 'post',
     transform: {
       filter: {
-        id: /\/core\/src\/(ops|steps|primitives|formats)\//,
-        code: /define(Operation|Step|Primitive|Format)\(/,
+        id: /\/core\/src\/(ops|steps|primitives|formats|settings)\//,
+        code: /define(Operation|Step|Primitive|Format|Setting)\(/,
       },
       handler(code) {
         const cuts: Array<[start: number, end: number, name: string]> = [];
@@ -46,10 +49,22 @@ export function declarationsOnly(): Plugin {
         let out = code;
         for (const [start, end, name] of cuts.sort((a, b) => b[0] - a[0]))
           out = `${out.slice(0, start)}${name}() { throw new Error('Only workers do this.'); }${out.slice(end)}`;
-        return { code: out, map: null };
+        return { code: withoutIdleImports(out, (text) => this.parse(text) as unknown as Node), map: null };
       },
     },
   };
+}
+
+/** Drops imports that only the work used, so that their modules are not even looked at. */
+function withoutIdleImports(code: string, parse: (text: string) => Node): string {
+  const imports = (parse(code).body ?? []).filter(
+    (n) => n.type === 'ImportDeclaration' && n.specifiers?.length,
+  );
+  const rest = imports.reduceRight((text, n) => text.slice(0, n.start) + text.slice(n.end), code);
+  const used = new Set(rest.match(/[A-Za-z_$][\w$]*/g));
+  return imports
+    .filter((n) => !n.specifiers!.some(({ local }) => used.has(local.name!)))
+    .reduceRight((text, n) => text.slice(0, n.start) + text.slice(n.end), code);
 }
 
 function walk(node: unknown, visit: (n: Node) => void): void {

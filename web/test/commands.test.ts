@@ -119,7 +119,7 @@ describe('keys', () => {
 
   it('that a person changed count instead of those it came with', async () => {
     const change = (keys: Record<string, string>) =>
-      scene.store.dispatch(settingsApi.util.upsertQueryData('keys', undefined, keys));
+      scene.store.dispatch(settingsApi.util.upsertQueryData('setting', 'keys', keys));
     await change({ 'tool-move': 'F7', 'tool-turn': '' });
     for (const k of ['s', 'd']) runKey(scene, key(k));
     expect(state().tool).toBe('select');

@@ -1,36 +1,49 @@
 /** What a person set for the whole workshop, through RTK Query. */
 import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
-import type { Preset } from '@urnsmith/core/document/presets';
-import type { ChangedKeys } from './types';
+import { SETTINGS, type SettingName, type SettingValue } from '@urnsmith/core/settings/index';
+
+interface Saved<N extends SettingName = SettingName> {
+  name: N;
+  value: SettingValue<N>;
+}
 
 export const settingsApi = createApi({
   reducerPath: 'settingsApi',
   baseQuery: fetchBaseQuery({ baseUrl: '/api/settings' }),
   endpoints: (b) => ({
-    keys: b.query<ChangedKeys, void>({ query: () => '/keys' }),
-    presets: b.query<Preset[], void>({ query: () => '/presets' }),
-    savePresets: b.mutation<object, Preset[]>({
-      query: (body) => ({ url: '/presets', method: 'PUT', body }),
-      onQueryStarted(presets, { dispatch, queryFulfilled }) {
-        const shown = dispatch(settingsApi.util.upsertQueryData('presets', undefined, presets));
-        queryFulfilled.catch(() => {
-          shown.abort();
-          void dispatch(settingsApi.endpoints.presets.initiate(undefined, { forceRefetch: true }));
-        });
-      },
-    }),
-    saveKeys: b.mutation<object, ChangedKeys>({
-      query: (body) => ({ url: '/keys', method: 'PUT', body }),
+    setting: b.query<SettingValue<SettingName>, SettingName>({ query: (name) => `/${name}` }),
+    save: b.mutation<object, Saved>({
+      query: ({ name, value }) => ({ url: `/${name}`, method: 'PUT', body: value }),
       // Shown at once, and taken back should the server refuse.
-      onQueryStarted(keys, { dispatch, queryFulfilled }) {
-        const shown = dispatch(settingsApi.util.upsertQueryData('keys', undefined, keys));
+      onQueryStarted({ name, value }, { dispatch, queryFulfilled }) {
+        const shown = dispatch(settingsApi.util.upsertQueryData('setting', name, value));
         queryFulfilled.catch(() => {
           shown.abort();
-          void dispatch(settingsApi.endpoints.keys.initiate(undefined, { forceRefetch: true }));
+          void dispatch(settingsApi.endpoints.setting.initiate(name, { forceRefetch: true }));
         });
       },
     }),
   }),
 });
 
-export const { useKeysQuery, useSaveKeysMutation, usePresetsQuery, useSavePresetsMutation } = settingsApi;
+type ApiState = Parameters<ReturnType<typeof settingsApi.endpoints.setting.select>>[0];
+
+/** A setting as far as it is known: as the server has it, or as it is before anybody sets it. */
+export const settingIn = <N extends SettingName>(s: ApiState, name: N): SettingValue<N> =>
+  (settingsApi.endpoints.setting.select(name)(s).data ?? SETTINGS[name].first) as SettingValue<N>;
+
+/** Asks for a setting, for `settingIn`. */
+export const askSetting = (name: SettingName) => settingsApi.endpoints.setting.initiate(name);
+
+/** A setting, kept up to date, and how it is saved. */
+export function useSetting<N extends SettingName>(
+  name: N,
+): { value: SettingValue<N>; save(value: SettingValue<N>): void; failed: boolean } {
+  const { data } = settingsApi.useSettingQuery(name);
+  const [save, { isError }] = settingsApi.useSaveMutation();
+  return {
+    value: (data ?? SETTINGS[name].first) as SettingValue<N>,
+    save: (value) => void save({ name, value } as Saved),
+    failed: isError,
+  };
+}

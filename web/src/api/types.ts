@@ -5,6 +5,3 @@ export interface ApiFault {
   message: string;
   fix?: string;
 }
-
-/** Keys a person changed, by command; an empty text is none at all. */
-export type ChangedKeys = Readonly<Record<string, string>>;

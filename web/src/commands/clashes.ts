@@ -1,7 +1,7 @@
 /** Which commands a key would stand for at once. */
-import type { ChangedKeys } from '../api/types';
+import type { ChangedKeys } from '@urnsmith/core/settings/keys';
 import { keyOf } from './keymap';
-import type { Command } from './command';
+import type { Command } from '../state/command';
 
 type Named = Pick<Command, 'id' | 'when'>;
 

@@ -7,8 +7,9 @@ import { takeLevel } from '../state/elements';
 import { handActions, type Tool } from '../state/handSlice';
 import { panelActions } from '../state/panelSlice';
 import { ELEMENT_COMMANDS } from './elementCommands';
-import { runModeKey } from '../modes';
-import type { Command } from './command';
+import { MODE_COMMANDS, runModeKey } from '../modes';
+import type { Command } from '../state/command';
+import { DIALOG_COMMANDS } from './dialogs';
 import { keyName } from './keymap';
 import { keyInForce } from './keys';
 import { PIECE_COMMANDS } from './pieceCommands';
@@ -37,13 +38,6 @@ const COMMON_COMMANDS: Command[] = [
     run: redo,
   },
   {
-    id: 'history',
-    title: 'History and milestones',
-    words: 'versions milestones actions log restore snapshot',
-    group: 'History',
-    run: (scene) => scene.store.dispatch(panelActions.dialogOpened('history')),
-  },
-  {
     id: 'go-crate',
     title: 'Export from the Crate',
     words: 'export save file glb gltf obj stl ply download',
@@ -58,25 +52,6 @@ const COMMON_COMMANDS: Command[] = [
     run: (scene) => scene.goTo('/'),
   },
   {
-    id: 'about',
-    title: 'About Urnsmith and its memory',
-    group: 'History',
-    run: (scene) => scene.store.dispatch(panelActions.dialogOpened('about')),
-  },
-  {
-    id: 'keys',
-    title: 'Keys: see and change them',
-    group: 'Tool',
-    run: (scene) => scene.store.dispatch(panelActions.dialogOpened('keys')),
-  },
-  {
-    id: 'interface',
-    title: 'Interface: theme, size, scrolling',
-    words: 'settings preferences options dark light zoom scale font trackpad touch',
-    group: 'Tool',
-    run: (scene) => scene.store.dispatch(panelActions.dialogOpened('interface')),
-  },
-  {
     id: 'search',
     title: 'Find a command',
     group: 'Tool',
@@ -88,9 +63,15 @@ const COMMON_COMMANDS: Command[] = [
 const FOR_PIECES = new Set(['Add', 'Piece', 'Build']);
 
 export const COMMANDS: Command[] = [
-  ...[...PIECE_COMMANDS, ...STEP_COMMANDS, ...VIEW_COMMANDS, ...REGION_COMMANDS, ...COMMON_COMMANDS].map(
-    (c): Command => (FOR_PIECES.has(c.group) || c.when ? { when: 'pieces', ...c } : c),
-  ),
+  ...[
+    ...PIECE_COMMANDS,
+    ...MODE_COMMANDS,
+    ...DIALOG_COMMANDS,
+    ...STEP_COMMANDS,
+    ...VIEW_COMMANDS,
+    ...REGION_COMMANDS,
+    ...COMMON_COMMANDS,
+  ].map((c): Command => (FOR_PIECES.has(c.group) || c.when ? { when: 'pieces', ...c } : c)),
   ...ELEMENT_COMMANDS,
   ...STEPS_ON_PICKED,
   ...TOOL_COMMANDS,

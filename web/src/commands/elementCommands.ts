@@ -9,7 +9,7 @@ import { canStepPicks, stepPicks } from '../state/pickTrail';
 import { detachFaces, outlineFromPicks } from '../state/parts';
 import { pivotToPicked } from '../state/placing';
 import { walkPicks, WAYS, type Way } from '../hands/walkPicks';
-import type { Command } from './command';
+import type { Command } from '../state/command';
 import { leaveLedger } from './regions';
 import { editing, picked } from './toolCommands';
 

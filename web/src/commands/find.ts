@@ -1,5 +1,5 @@
 /** Finding commands by what a person types: starts of words first, other words people try after, noise never. */
-import type { Command } from './command';
+import type { Command } from '../state/command';
 
 const words = (text: string): string[] =>
   text

@@ -4,7 +4,7 @@
  * Piece level, shows and hides), `N` and `M` bring into view and snap. `Shift` is the nearest relative of a key's
  * command, `Alt` the next. Digits are views and levels. A person can change every one of them.
  */
-import type { ChangedKeys } from '../api/types';
+import type { ChangedKeys } from '@urnsmith/core/settings/keys';
 
 export const KEYMAP: Readonly<Record<string, string>> = {
   // At every level: the left home row.

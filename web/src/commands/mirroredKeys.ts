@@ -1,5 +1,5 @@
 /** The keys with the hands swapped: every letter, digit and sign goes to the place opposite on the keyboard. */
-import type { ChangedKeys } from '../api/types';
+import type { ChangedKeys } from '@urnsmith/core/settings/keys';
 import { KEYMAP, keyOf } from './keymap';
 
 /** Rows of the keyboard, plain and as Shift makes them; what stands at one end goes to the other. */

@@ -3,19 +3,16 @@ import type { OpenScene } from '../state/OpenScene';
 import { PRIMITIVES, PRIMITIVE_KINDS } from '@urnsmith/core/primitives/index';
 import { addPrimitive, deletePieces, flagPieces, groupPieces } from '../state/actions';
 import { duplicateAndRemember, repeatDuplicate, settle } from '../state/arrange';
-import { takeHole, takePlaceAgain } from '../hands/placeAgain';
-import { takeCutDrawing } from '../hands/cutDrawing';
 import { handActions } from '../state/handSlice';
 import { viewActions } from '../state/viewSlice';
 import { panelActions } from '../state/panelSlice';
 import { hostsOfCutter, piecesById } from '../state/selectors';
 import { joinPieces, separateShells } from '../state/parts';
 import { pivotsTo } from '../state/placing';
-import { takeAnchoring } from '../state/anchors';
 import { selectCutterHere, selectHost, walkCutters } from '../hands/cutterHere';
 import { giveSteps } from '../state/together';
 import { canTakeOut, isTwin, makeOwn, selectTwins, takeOut, twinSelected } from '../state/twins';
-import type { Command } from './command';
+import type { Command } from '../state/command';
 
 const s = (scene: OpenScene) => scene.store.getState().hand;
 const some = (scene: OpenScene): boolean => s(scene).selected.length > 0;
@@ -38,40 +35,6 @@ export const PIECE_COMMANDS: Command[] = [
     group: 'Add',
     run: (scene) => addPrimitive(scene, k),
   })),
-  {
-    id: 'draw-cut',
-    title: 'Draw a cut on a face',
-    short: 'Draw a cut',
-    words: 'hole pocket slot boss sketch rectangle circle polygon',
-    group: 'Build',
-    when: 'pieces',
-    run: takeCutDrawing,
-  },
-  {
-    id: 'place-hole',
-    title: 'Place holes on faces',
-    short: 'Holes',
-    words: 'new cutter drill bore through plus stamp',
-    group: 'Build',
-    when: 'pieces',
-    run: takeHole,
-  },
-  {
-    id: 'outline-from-svg',
-    title: 'Outline from an SVG file',
-    words: 'import vector logo path drawing engrave',
-    group: 'Add',
-    run: (scene) => scene.store.dispatch(panelActions.dialogOpened('outline')),
-  },
-  {
-    id: 'place-again',
-    title: 'Place again on faces',
-    short: 'Place again',
-    words: 'cutter hole stamp seat another vent',
-    group: 'Piece',
-    enabled: some,
-    run: takePlaceAgain,
-  },
   {
     id: 'tool-select',
     title: 'Select',
@@ -158,33 +121,6 @@ export const PIECE_COMMANDS: Command[] = [
     group: 'Build',
     enabled: canTakeOut,
     run: takeOut,
-  },
-  {
-    id: 'anchor-distance',
-    title: 'Anchor a cutter: hold its distance from a face',
-    short: 'Hold a distance',
-    words: 'constrain lock dimension offset margin keep',
-    group: 'Build',
-    enabled: some,
-    run: (scene) => takeAnchoring(scene, 'distance'),
-  },
-  {
-    id: 'anchor-middle',
-    title: 'Anchor a cutter: stay in the middle of two faces',
-    short: 'Middle of two',
-    words: 'constrain centre symmetric between dimension',
-    group: 'Build',
-    enabled: some,
-    run: (scene) => takeAnchoring(scene, 'middle'),
-  },
-  {
-    id: 'anchor-centre',
-    title: 'Anchor a cutter: stay in the centre of a face',
-    short: 'Centre of a face',
-    words: 'constrain middle center dimension',
-    group: 'Build',
-    enabled: some,
-    run: (scene) => takeAnchoring(scene, 'centre'),
   },
   {
     id: 'settle',
@@ -330,14 +266,6 @@ export const PIECE_COMMANDS: Command[] = [
     group: 'Build',
     enabled: (scene) => s(scene).selected.length > 1,
     run: giveSteps,
-  },
-  {
-    id: 'presets',
-    title: 'Presets of steps…',
-    short: 'Presets',
-    words: 'save reuse library template stack favourite',
-    group: 'Build',
-    run: (scene) => scene.store.dispatch(panelActions.dialogOpened('presets')),
   },
   {
     id: 'select-cutters',

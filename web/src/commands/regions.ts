@@ -1,6 +1,6 @@
 /** The parts of the window, for going from one to the next by a key, and where the focus is when nothing else has it. */
 import type { OpenScene } from '../state/OpenScene';
-import type { Command } from './command';
+import type { Command } from '../state/command';
 
 /** In the order they are gone through; of each, what has the focus first. */
 const PARTS: ReadonlyArray<{ within: string; first: string[] }> = [

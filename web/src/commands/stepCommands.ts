@@ -10,7 +10,7 @@ import { inHand } from '../state/inHand';
 import { pickedByBirth } from '../state/keptSelections';
 import { editHere, isTwin } from '../state/twins';
 import { piecesById } from '../state/selectors';
-import type { Command } from './command';
+import type { Command } from '../state/command';
 
 /** The chosen piece, as far as that decides what is added. */
 export function seenNow(scene: OpenScene): { piece: Piece; seen: Seen } | null {

@@ -11,7 +11,7 @@ import { actBeside, actOnto } from '../state/normalsInHand';
 import { inHand } from '../state/inHand';
 import { modeIn } from '../state/mode';
 import { finishDrawing, putDrawingAway, takeDrawing } from '../hands/drawing';
-import type { Command } from './command';
+import type { Command } from '../state/command';
 import { pegAxis, rightOfView, roundShare, towardEye } from './seenFrom';
 
 export const picked = (scene: OpenScene): boolean => (inHand(scene)?.selection.indices.length ?? 0) > 0;

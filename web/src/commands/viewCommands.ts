@@ -8,7 +8,7 @@ import { allInHand } from '../state/inHand';
 import { levelGrid, lookSquareOn, seatGrid, seatPeg, takePegAway } from '../state/placing';
 import type { Stage } from '../viewport/Stage';
 import type { View } from '../viewport/CameraRig';
-import type { Command } from './command';
+import type { Command } from '../state/command';
 
 const s = (scene: OpenScene) => scene.store.getState();
 const some = (scene: OpenScene): boolean => s(scene).hand.selected.length > 0;

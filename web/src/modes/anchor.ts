@@ -3,9 +3,9 @@ import { Matrix4 } from 'three';
 import { worldMatrix } from '@urnsmith/core/document/placement';
 import { invert } from '@urnsmith/core/mesh/transform';
 import { notice } from '../state/actions';
-import { anchorAt, endAnchoring } from '../state/anchors';
+import { anchorAt, endAnchoring, takeAnchoring } from '../state/anchors';
 import { piecesById } from '../state/selectors';
-import { defineMode } from './define';
+import { defineMode, somePiece } from './define';
 
 /** An edge or a corner this near to the pointer is what a cutter is anchored to, pixels. */
 const NEAR = 8;
@@ -13,6 +13,35 @@ const NEAR = 8;
 export const anchor = defineMode<'anchor'>({
   is: 'anchor',
   title: 'Anchor',
+  commands: [
+    {
+      id: 'anchor-distance',
+      title: 'Anchor a cutter: hold its distance from a face',
+      short: 'Hold a distance',
+      words: 'constrain lock dimension offset margin keep',
+      group: 'Build',
+      enabled: somePiece,
+      run: (scene) => takeAnchoring(scene, 'distance'),
+    },
+    {
+      id: 'anchor-middle',
+      title: 'Anchor a cutter: stay in the middle of two faces',
+      short: 'Middle of two',
+      words: 'constrain centre symmetric between dimension',
+      group: 'Build',
+      enabled: somePiece,
+      run: (scene) => takeAnchoring(scene, 'middle'),
+    },
+    {
+      id: 'anchor-centre',
+      title: 'Anchor a cutter: stay in the centre of a face',
+      short: 'Centre of a face',
+      words: 'constrain middle center dimension',
+      group: 'Build',
+      enabled: somePiece,
+      run: (scene) => takeAnchoring(scene, 'centre'),
+    },
+  ],
   help: [
     ['click', 'a face of the host'],
     ['Esc', 'cancel'],

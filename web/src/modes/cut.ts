@@ -9,6 +9,7 @@ import {
   pressCut,
   showCut,
   strokeCut,
+  takeCutDrawing,
   undoCorner,
   wheelCut,
 } from '../hands/cutDrawing';
@@ -46,6 +47,17 @@ const mm = (x: number): string => formatNumber(Number(x.toFixed(2)));
 export const cut = defineMode<'cut'>({
   is: 'cut',
   title: 'Draw a cut',
+  commands: [
+    {
+      id: 'draw-cut',
+      title: 'Draw a cut on a face',
+      short: 'Draw a cut',
+      words: 'hole pocket slot boss sketch rectangle circle polygon',
+      group: 'Build',
+      when: 'pieces',
+      run: takeCutDrawing,
+    },
+  ],
   help: ({ stage }, { settings }) =>
     HELP[stage === 'outline' && settings.cut.shape === 'free' ? 'free' : stage],
   keys: { Enter: goOnWithCut, Escape: backFromCut, Delete: undoCorner },

@@ -2,6 +2,7 @@
 import type { ComponentType } from 'react';
 import type { Vec3 } from '@urnsmith/core/mesh/vec3';
 import type { ModeDoing } from '../hands/HandsHost';
+import type { Command } from '../state/command';
 import type { HandState } from '../state/handSlice';
 import type { ModeName, ModeOf } from '../state/mode';
 import type { OpenScene } from '../state/OpenScene';
@@ -14,6 +15,8 @@ export interface ModeDefinition<N extends ModeName> extends ModeDoing {
   is: N;
   /** Its name on the line of help. */
   title: string | ((mode: ModeOf<N>) => string);
+  /** Commands that begin it. */
+  commands?: ReadonlyArray<Command>;
   help: ReadonlyArray<HelpLine> | ((mode: ModeOf<N>, s: RootState) => ReadonlyArray<HelpLine>);
   /** What keys mean in place of their commands. */
   keys: Readonly<Record<string, (scene: OpenScene) => void>>;
@@ -37,3 +40,5 @@ export interface ModeDefinition<N extends ModeName> extends ModeDoing {
 export type AnyMode = ModeDefinition<ModeName>;
 
 export const defineMode = <N extends ModeName>(d: ModeDefinition<N>): AnyMode => d as unknown as AnyMode;
+
+export const somePiece = (scene: OpenScene): boolean => scene.store.getState().hand.selected.length > 0;

@@ -1,4 +1,5 @@
 /** All modes of the stage. A new one is a file beside these and a line in this list. */
+import type { Command } from '../state/command';
 import { handActions } from '../state/handSlice';
 import type { Mode, ModeName } from '../state/mode';
 import type { OpenScene } from '../state/OpenScene';
@@ -13,6 +14,8 @@ import { rims } from './rims';
 const ALL = [draw, cut, place, anchor, rims];
 
 const MODES = Object.fromEntries(ALL.map((m) => [m.is, m])) as Readonly<Record<ModeName, AnyMode>>;
+
+export const MODE_COMMANDS: Command[] = ALL.flatMap((m) => m.commands ?? []);
 
 /** What the mode that is on says of itself, with its state; null where none is on. */
 export function modeOn(s: RootState): { does: AnyMode; mode: Mode } | null {

@@ -3,9 +3,6 @@ import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 
 export type LedgerFilter = 'all' | 'solids' | 'cutters' | 'guides' | 'hidden';
 
-/** Boxes that open over the scene. */
-export type BenchDialog = 'history' | 'aside' | 'about' | 'keys' | 'outline' | 'presets' | 'interface';
-
 export interface Notice {
   id: number;
   text: string;
@@ -22,7 +19,8 @@ export interface PanelState {
   collapsed: string[];
   open: { ledger: boolean; card: boolean };
   search: boolean;
-  dialog: BenchDialog | null;
+  /** The box that is open over the scene, by its name. */
+  dialog: string | null;
   notice: Notice | null;
 }
 
@@ -63,7 +61,7 @@ const slice = createSlice({
     searchToggled: (s) => {
       s.search = !s.search;
     },
-    dialogOpened: (s, { payload }: PayloadAction<BenchDialog | null>) => {
+    dialogOpened: (s, { payload }: PayloadAction<string | null>) => {
       s.dialog = payload;
     },
     noticed: {

@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { Command } from 'cmdk';
 import { atLevel, COMMANDS, runFromAnywhere } from '../commands/commands';
 import { found } from '../commands/find';
-import type { Command as AnyCommand } from '../commands/command';
+import type { Command as AnyCommand } from '../state/command';
 import { panelActions } from '../state/panelSlice';
 import { useAct } from '../state/store';
 import { KeyCap } from './KeyCap';

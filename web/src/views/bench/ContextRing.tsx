@@ -4,7 +4,7 @@ import { useEffect, useRef } from 'react';
 import { createPortal } from 'react-dom';
 import { DropdownMenu } from 'radix-ui';
 import type { Page } from '@urnsmith/core/offers';
-import { shortTitle, type Command } from '../../commands/command';
+import { shortTitle, type Command } from '../../state/command';
 import { COMMANDS } from '../../commands/commands';
 import { useApp } from '../../state/store';
 

@@ -1,6 +1,6 @@
 /** Next moves: the few things most likely wanted with what is selected. */
 import type { OpenScene } from '../../state/OpenScene';
-import type { Command } from '../../commands/command';
+import type { Command } from '../../state/command';
 import { commandById, COMMANDS } from '../../commands/commands';
 import { seenNow, stepMoves } from '../../commands/stepCommands';
 import { activePiece, roleOf } from '../../state/selectors';

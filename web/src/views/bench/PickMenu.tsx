@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { ChevronDown } from 'lucide-react';
 import { Popover } from 'radix-ui';
 import { ALIKE, type Trait } from '@urnsmith/core/select/traits';
-import { shortTitle } from '../../commands/command';
+import { shortTitle } from '../../state/command';
 import { atLevel, COMMANDS } from '../../commands/commands';
 import { useScene } from '../../state/useScene';
 import type { ElementLevel } from '../../state/handSlice';

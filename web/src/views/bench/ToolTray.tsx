@@ -5,11 +5,11 @@
 import { memo, useDeferredValue, useEffect, useState } from 'react';
 import { clsx } from 'clsx';
 import { ChevronDown, ChevronUp } from 'lucide-react';
-import { shortTitle, type Command } from '../../commands/command';
+import { shortTitle, type Command } from '../../state/command';
 import { atLevel, COMMANDS } from '../../commands/commands';
 import { useKeys } from '../../commands/keys';
 import { keyLabel, keyOf } from '../../commands/keymap';
-import type { ChangedKeys } from '../../api/types';
+import type { ChangedKeys } from '@urnsmith/core/settings/keys';
 import { LEFT } from '../../commands/keyRows';
 import { useScene } from '../../state/useScene';
 import type { ElementLevel, Level } from '../../state/handSlice';

@@ -1,13 +1,13 @@
 /** The keys as a picture of the keyboard by level, and every command's key to change. */
 import { useEffect, useState } from 'react';
 import { clsx } from 'clsx';
-import { useKeysQuery, useSaveKeysMutation } from '../../api/settingsApi';
+import { useSetting } from '../../api/settingsApi';
 import { holdersOf } from '../../commands/clashes';
-import { type Command, shortTitle } from '../../commands/command';
+import { type Command, shortTitle } from '../../state/command';
 import { COMMANDS } from '../../commands/commands';
 import { found } from '../../commands/find';
 import { keyLabel, KEYMAP, keyName, keyOf } from '../../commands/keymap';
-import type { ChangedKeys } from '../../api/types';
+import type { ChangedKeys } from '@urnsmith/core/settings/keys';
 import { DIGITS, LEFT, RIGHT, type KeyRow } from '../../commands/keyRows';
 import { mirroredKeys, opposite } from '../../commands/mirroredKeys';
 import { Box } from '../../ui/Box';
@@ -15,11 +15,9 @@ import { Segmented } from '../../ui/Segmented';
 import { useApp } from '../../state/store';
 
 type Level = 'pieces' | 'elements';
-const NONE: ChangedKeys = {};
 
 export function KeysBox({ onClose }: { onClose: () => void }) {
-  const { data: changed = NONE } = useKeysQuery();
-  const [save, saving] = useSaveKeysMutation();
+  const { value: changed, save, failed } = useSetting('keys');
   const startsAt = useApp((s) => (s.hand.level === 'piece' ? 'pieces' : 'elements'));
   const [level, setLevel] = useState<Level>(startsAt);
   const [typed, setTyped] = useState('');
@@ -31,7 +29,7 @@ export function KeysBox({ onClose }: { onClose: () => void }) {
   const put = (change: Record<string, string>): void => {
     // What is as the keymap has it is no change.
     const next = Object.entries({ ...changed, ...change }).filter(([id, key]) => key !== (KEYMAP[id] ?? ''));
-    void save(Object.fromEntries(next));
+    save(Object.fromEntries(next));
   };
   return (
     <Box title="Keys" wide onClose={onClose}>
@@ -66,12 +64,12 @@ export function KeysBox({ onClose }: { onClose: () => void }) {
               setLit(null);
             }}
           />
-          <button onClick={() => void save(mirroredKeys(changed))}>Swap the hands</button>
-          <button disabled={!Object.keys(changed).length} onClick={() => void save({})}>
+          <button onClick={() => save(mirroredKeys(changed))}>Swap the hands</button>
+          <button disabled={!Object.keys(changed).length} onClick={() => save({})}>
             Back to the keys it came with
           </button>
         </div>
-        {saving.isError && (
+        {failed && (
           <p className="problem" role="alert">
             The keys could not be saved, so they are as they were. Try again when the server answers.
           </p>

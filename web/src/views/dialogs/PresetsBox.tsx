@@ -4,7 +4,7 @@ import { BookmarkPlus, Trash2 } from 'lucide-react';
 import { lendable, type Preset } from '@urnsmith/core/document/presets';
 import { counted } from '@urnsmith/core/ops/operation';
 import { STEPS } from '@urnsmith/core/steps/index';
-import { usePresetsQuery, useSavePresetsMutation } from '../../api/settingsApi';
+import { useSetting } from '../../api/settingsApi';
 import { useScene } from '../../state/useScene';
 import { forgetPreset, keepPreset, presetOf } from '../../state/presets';
 import { activePiece } from '../../state/selectors';
@@ -13,15 +13,12 @@ import { givePreset } from '../../state/together';
 import { Box } from '../../ui/Box';
 import { CheckField } from '../../ui/fields';
 
-const NONE: Preset[] = [];
-
 export function PresetsBox({ onClose }: { onClose: () => void }) {
   const scene = useScene();
   const piece = useApp(activePiece);
   const chosen = useApp((s) => s.hand.step);
   const ofScene = Object.values(useApp((s) => s.document.doc.presets));
-  const { data: ofAll = NONE } = usePresetsQuery();
-  const [save] = useSavePresetsMutation();
+  const { value: ofAll, save } = useSetting('presets');
   const [name, setName] = useState('');
   const [everywhere, setEverywhere] = useState(false);
   const steps = (piece?.steps ?? []).filter((_, i) => chosen === null || i === chosen);
@@ -29,7 +26,7 @@ export function PresetsBox({ onClose }: { onClose: () => void }) {
   const keep = (): void => {
     const preset = presetOf(name, steps, everywhere ? ofAll : ofScene);
     if (!preset) return;
-    if (everywhere) void save([...ofAll, preset]);
+    if (everywhere) save([...ofAll, preset]);
     else keepPreset(scene, preset);
     setName('');
   };
@@ -92,7 +89,7 @@ export function PresetsBox({ onClose }: { onClose: () => void }) {
       )}
       <ul className="max-h-90 overflow-y-auto pt-1" aria-label="Presets">
         {ofScene.map((p) => row(p, 'this scene', () => void forgetPreset(scene, p)))}
-        {ofAll.map((p) => row(p, 'all scenes', () => void save(ofAll.filter((x) => x.id !== p.id))))}
+        {ofAll.map((p) => row(p, 'all scenes', () => save(ofAll.filter((x) => x.id !== p.id))))}
       </ul>
       {!ofScene.length && !ofAll.length && <p className="dim px-3.5">None are kept yet.</p>}
     </Box>

@@ -1,7 +1,7 @@
 /** What a command is: its name, when it can act, where it is offered, and what it does. */
 import type { Offer } from '@urnsmith/core/offers';
-import type { OpenScene } from '../state/OpenScene';
-import type { ElementLevel } from '../state/handSlice';
+import type { OpenScene } from './OpenScene';
+import type { ElementLevel } from './handSlice';
 
 export interface Command extends Offer {
   id: string;
