@@ -1,12 +1,14 @@
-/** A step, an operation and a primitive of one file each, in the real interface: found, pressed, dragged, stored. */
+/** One more of everything that has a list, each of one file, in the real interface: found, pressed, dragged, stored. */
 import { execFileSync } from 'node:child_process';
-import { rmSync } from 'node:fs';
+import { readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
+import { PNG } from 'pngjs';
 import { By, Key } from 'selenium-webdriver';
 import { afterAll, describe, expect, it } from 'vitest';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { scratchCopy } from '../web/test/scratch';
 import { atBench } from './atBench';
+import { downloadBy } from './downloads';
 
 const scratch = scratchCopy();
 const vite = join(scratch, 'node_modules/vite/bin/vite.js');
@@ -77,5 +79,70 @@ describe('new kinds', () => {
     await on.key('t');
     await h.until('follows', async () => Number((await faces()).replace(/\D/g, '')) > 12);
     expect((await browser.driver.findElements(By.css('.bead.broken'))).length).toBe(0);
+  });
+
+  it('a look is chosen on the bar, and drawn', async () => {
+    const { on, h } = at;
+    await on.open('Looks', [
+      { id: 'a', name: 'One', base: { primitive: 'box', width: 20, height: 20, depth: 20 } },
+    ]);
+    await h.press('Chalk', '.tr');
+    expect(await h.text('.legend')).toMatch(/dust\s*1\s*g/);
+    await h.rest();
+    const { data, width, height } = PNG.sync.read(
+      Buffer.from(await h.picture(await h.see('#stage')), 'base64'),
+    );
+    const [x, y] = [width >> 1, height >> 1];
+    expect([...data.subarray(4 * (y * width + x), 4 * (y * width + x) + 3)].map((c) => c > 128)).toEqual([true, false, true]); // prettier-ignore
+  });
+
+  it('a mode has its sentence, its Card, its clicks and its keys', async () => {
+    const { on, h } = at;
+    await find('abacus');
+    await h.until('its line', async () => (await h.text('.toolline')).includes('Tally'));
+    await on.clickAt(0, 0);
+    await on.clickAt(5, 5);
+    expect(await h.text('.card .tally')).toBe('2 so far');
+    await on.key(Key.ESCAPE);
+    await h.until('ended', async () => (await h.count('.card .tally')) === 0);
+  });
+
+  it('a dialog is found, opened and closed', async () => {
+    const { h } = at;
+    await find('carton');
+    expect(await h.text('[role="dialog"]')).toContain('Nothing but a box.');
+    await h.keys(Key.ESCAPE);
+    await h.until('closed', async () => (await h.count('[role="dialog"]')) === 0);
+  });
+
+  it('a format is offered in the Crate, written, and read again', async () => {
+    const { h, browser, server } = at;
+    await h.click('a[href$="/crate"]');
+    await h.press('PTS', '.card');
+    expect(await h.text('.card')).toContain('Corners of triangles, one to a line.');
+    const file = await downloadBy(h, browser, 'Export PTS', '.pts');
+    const text = readFileSync(file, 'utf8');
+    // A box of 20 mm, in centimetres.
+    expect(text.split(/\s+/).map((x) => Math.abs(Number(x)))).toEqual(Array(24).fill(1));
+    const answer = await fetch(`${server.url}/api/scenes/import?name=Again`, {
+      method: 'POST',
+      headers: { 'content-type': 'model/points' },
+      body: '0 0 0 1 0 0 0 1 0',
+    });
+    expect(answer.status).toBe(201);
+  });
+
+  it('a setting has its address, its first value and its limits', async () => {
+    const address = `${at.server.url}/api/settings/motto`;
+    const put = (body: unknown) =>
+      fetch(address, {
+        method: 'PUT',
+        headers: { 'content-type': 'application/json' },
+        body: JSON.stringify(body),
+      });
+    expect(await (await fetch(address)).json()).toBe('Measure twice.');
+    expect((await put('Cut once.')).status).toBe(200);
+    expect([(await put('Now!')).status, (await put('x'.repeat(30))).status]).toEqual([400, 400]);
+    expect(await (await fetch(address)).json()).toBe('Cut once.');
   });
 });

@@ -1,6 +1,6 @@
 /**
- * A new step, operation and primitive are one file and one line in their index each: they are added in a scratch copy
- * of the sources, and asked for everywhere a person meets them.
+ * One more of everything that has a list is one file and one line: each is added in a scratch copy of the sources, and
+ * asked for everywhere a person meets it.
  */
 import { execFileSync } from 'node:child_process';
 import { rmSync, writeFileSync } from 'node:fs';
@@ -26,6 +26,9 @@ import { STEPS } from './core/src/steps/index';
 import { COMMANDS, commandById } from './web/src/commands/commands';
 import { stepMoves } from './web/src/commands/stepCommands';
 import { found } from './web/src/commands/find';
+import { FORMATS, READ, WRITTEN, formatOf, readMeshes, writeParts } from './core/src/formats/index';
+import { SETTINGS } from './core/src/settings/index';
+import { LOOK_NAMES } from './web/src/viewport/looks/index';
 
 const pieces = [
   {
@@ -42,7 +45,13 @@ const e = new Evaluator({ blob: none, file: none });
 e.setPieces(pieces as never);
 const built = e.build('a');
 const docs = await documents();
+const sent = await writeParts('pts' as never, [{ name: 'a', mesh: readMeshes('pts' as never, new TextEncoder().encode('0 0 0 10 0 0 0 10 0'))[0].mesh, matrix: [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1] }], { unit: 'cm', up: 'y' });
 console.log(JSON.stringify({
+  format: [READ.includes('pts' as never), WRITTEN.includes('pts' as never), formatOf('a/b.PTS'), new TextDecoder().decode(sent)],
+  setting: SETTINGS['motto' as never]['first'],
+  look: [LOOK_NAMES.includes('chalk' as never), found(COMMANDS, 'blackboard')[0]?.id],
+  mode: found(COMMANDS, 'abacus')[0]?.id,
+  dialog: found(COMMANDS, 'carton')[0]?.id,
   faults: recipeFaults({ pieces }),
   refused: recipeFaults({ pieces: lost }).map((f) => f.path),
   faces: built.mesh.faceStart.length - 1,
@@ -71,13 +80,18 @@ beforeAll(() => {
 afterAll(() => rmSync(scratch, { recursive: true, force: true }));
 
 describe('a new kind', () => {
-  it('is known to schema, checks, evaluator, Card, handles, commands, search and docs by its one file', () => {
+  it('is known to schemas, checks, evaluator, Card, handles, commands, search and docs by its one file', () => {
     const out = execFileSync(process.execPath, ['--import', 'tsx', 'ask.ts'], {
       cwd: scratch,
       encoding: 'utf8',
       stdio: ['ignore', 'pipe', 'inherit'],
     });
     expect(JSON.parse(out.trim().split('\n').at(-1)!)).toEqual({
+      format: [true, true, 'pts', '0 0 0 1 0 0 0 1 0'],
+      setting: 'Measure twice.',
+      look: [true, 'look-chalk'],
+      mode: 'tally',
+      dialog: 'scratch',
       faults: [],
       refused: expect.arrayContaining(['pieces/0/steps/0/gap']),
       faces: 12,

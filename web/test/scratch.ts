@@ -1,6 +1,6 @@
 /**
- * A scratch copy of the sources with a new step, operation and primitive: one file and one line in their index each,
- * and nothing else touched.
+ * A scratch copy of the sources with one more of everything that has a list: step, operation, primitive, file format,
+ * setting, look, mode and dialog. Each is one file and one line in its list, and nothing else is touched.
  */
 import {
   cpSync,
@@ -107,6 +107,107 @@ export const bar = definePrimitive({
 });
 `;
 
+const FORMAT = `
+import { makeMesh } from '../mesh/PolyMesh';
+import { defineFormat } from './define';
+import { placedForExport } from './part';
+
+export const points = defineFormat({
+  extension: 'pts',
+  about: 'Corners of triangles, one to a line.',
+  media: 'model/points',
+  keeps: { polygons: false, normals: false, uvs: false, materials: false },
+  unit: 'cm',
+  most: 1000,
+  write: (parts, o) =>
+    new TextEncoder().encode(
+      parts.map((p) => Array.from(placedForExport(p, o).positions).join(' ')).join('\\n'),
+    ),
+  read(bytes) {
+    const numbers = new TextDecoder().decode(bytes).trim().split(/\\s+/).map(Number);
+    const corners = Uint32Array.from({ length: numbers.length / 3 }, (_, i) => i);
+    const starts = Uint32Array.from({ length: corners.length / 3 + 1 }, (_, i) => 3 * i);
+    return [{ name: 'Points', mesh: makeMesh(Float64Array.from(numbers), starts, corners) }];
+  },
+});
+`;
+const SETTING = `
+import { Type } from 'typebox';
+import { defineSetting } from './define';
+
+export const motto = defineSetting({
+  name: 'motto',
+  schema: Type.String({ maxLength: 20 }),
+  first: 'Measure twice.',
+  most: 100,
+  faults: (text) => (text.includes('!') ? [{ path: 'motto', message: 'Calmly, please.' }] : []),
+});
+`;
+const LOOK = `
+import { MeshBasicMaterial } from 'three';
+import { defineLook } from './define';
+
+export const chalk = defineLook({
+  name: 'chalk',
+  words: 'blackboard',
+  legend: { of: 'dust', unit: 'g', stops: [[1, '#ff00ff']] },
+  material: () => new MeshBasicMaterial({ color: '#ff00ff' }),
+});
+`;
+const MODE = `
+import { createElement } from 'react';
+import { handActions } from '../state/handSlice';
+import { modeIn } from '../state/mode';
+import type { OpenScene } from '../state/OpenScene';
+import { defineMode } from './define';
+
+declare module '../state/mode' {
+  interface ModeStates {
+    count: { clicks: number };
+  }
+}
+const put = (scene: OpenScene, clicks: number | null): void =>
+  void scene.store.dispatch(handActions.modeTaken(clicks === null ? null : { is: 'count', clicks }));
+
+export const count = defineMode<'count'>({
+  is: 'count',
+  title: 'Tally',
+  commands: [{ id: 'tally', title: 'Tally clicks', words: 'abacus', group: 'Tool', run: (scene) => put(scene, 0) }],
+  help: [['click', 'counts on']],
+  keys: { Escape: (scene) => put(scene, null) },
+  Card: ({ mode }) => createElement('p', { className: 'tally' }, mode.clicks + ' so far'),
+  press(scene) {
+    put(scene, modeIn(scene.store.getState(), 'count')!.clicks + 1);
+    return 'click';
+  },
+});
+`;
+const DIALOG = `
+import { Box } from '../../ui/Box';
+
+export function ScratchBox({ onClose }: { onClose: () => void }) {
+  return <Box title="Scratch" onClose={onClose}>Nothing but a box.</Box>;
+}
+`;
+
+/** Folder under the copy, file, text, and its line; the list is \`const ALL = [\` of the folder's index. */
+const NEW: ReadonlyArray<{ folder: string; file: string; text: string; list?: string; line?: string }> = [
+  { folder: 'core/src/steps', file: 'beside.ts', text: STEP },
+  { folder: 'core/src/ops', file: 'sink.ts', text: OPERATION },
+  { folder: 'core/src/primitives', file: 'bar.ts', text: PRIMITIVE },
+  { folder: 'core/src/formats', file: 'points.ts', text: FORMAT },
+  { folder: 'core/src/settings', file: 'motto.ts', text: SETTING },
+  { folder: 'web/src/viewport/looks', file: 'chalk.ts', text: LOOK },
+  { folder: 'web/src/modes', file: 'count.ts', text: MODE },
+  {
+    folder: 'web/src/views/dialogs',
+    file: 'ScratchBox.tsx',
+    text: DIALOG,
+    list: 'web/src/commands/dialogs.ts',
+    line: "dialog('scratch', async () => (await import('../views/dialogs/ScratchBox')).ScratchBox, { title: 'Scratch a box', words: 'carton', group: 'Tool' })",
+  },
+];
+
 /** @returns its folder; to be removed by whoever asked for it */
 export function scratchCopy(): string {
   mkdirSync(tmp, { recursive: true });
@@ -122,17 +223,14 @@ export function scratchCopy(): string {
     const own = join(root, w, 'node_modules');
     if (existsSync(own)) symlinkSync(own, join(scratch, w, 'node_modules'));
   }
-  for (const [folder, name, text] of [
-    ['steps', 'beside', STEP],
-    ['ops', 'sink', OPERATION],
-    ['primitives', 'bar', PRIMITIVE],
-  ]) {
-    writeFileSync(join(scratch, 'core/src', folder, `${name}.ts`), text);
-    const index = join(scratch, 'core/src', folder, 'index.ts');
-    const before = readFileSync(index, 'utf8');
-    const after = before.replace('const ALL = [', (start) => `${start}${name}, `);
-    if (after === before) throw new Error(`${index} has no list to add to`);
-    writeFileSync(index, `import { ${name} } from './${name}';\n${after}`);
+  for (const { folder, file, text, list = `${folder}/index.ts`, line } of NEW) {
+    writeFileSync(join(scratch, folder, file), text);
+    const name = file.replace(/\.tsx?$/, '');
+    const path = join(scratch, list);
+    const before = readFileSync(path, 'utf8');
+    const after = before.replace('const ALL = [', (start) => `${start}${line ?? name}, `);
+    if (after === before) throw new Error(`${list} has no list to add to`);
+    writeFileSync(path, line ? after : `import { ${name} } from './${name}';\n${after}`);
   }
   return scratch;
 }
