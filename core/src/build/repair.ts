@@ -46,8 +46,21 @@ export function measured(mesh: PolyMesh, formed: PolyMesh | null = null): Measur
   };
 }
 
-/** The step *cast* with all its first values. */
-const CAST: CastStep = { kind: 'cast', way: 'nearest', reach: 5 };
+interface Candidate {
+  step: NormalsStep | CastStep;
+  shaded(mesh: PolyMesh): PolyMesh;
+}
+
+const byNormals = (step: NormalsStep): Candidate => ({
+  step,
+  shaded: (mesh) => shade(mesh, optionsOf(mesh, step)),
+});
+
+/** The step *cast* with all its first values, from the piece as it was formed. */
+const byCast = (formed: PolyMesh): Candidate => ({
+  step: { kind: 'cast', way: 'nearest', reach: 5 },
+  shaded: (mesh) => castBack(mesh, formed),
+});
 
 function castBack(mesh: PolyMesh, formed: PolyMesh): PolyMesh {
   const o = { way: 'nearest', reach: 5, turn: 60, strength: 1, hard: 'keep', faces: null } as const;
@@ -69,10 +82,9 @@ export function bestRepair(mesh: PolyMesh, formed: PolyMesh | null = null): Repa
   const held = mesh.layers.corner.normal !== undefined;
   const steps = CANDIDATES.flatMap((s): NormalsStep[] => (held ? [s, { ...s, held: 'replace' }] : [s]));
   let best: Repair | null = null;
-  const casts: CastStep[] = before.faults.leak ? [CAST] : [];
-  for (const step of [...steps, ...casts]) {
-    const shaded = step.kind === 'cast' ? castBack(mesh, formed!) : shade(mesh, optionsOf(mesh, step));
-    const after = measured(shaded, formed);
+  const casts = before.faults.leak && formed ? [byCast(formed)] : [];
+  for (const { step, shaded } of [...steps.map(byNormals), ...casts]) {
+    const after = measured(shaded(mesh), formed);
     if (noWorse(after, before) && better(after, (best ?? { after: before }).after))
       best = { step, before, after };
     if (best && !best.after.faces && !faultsIn(best.after)) break;

@@ -59,6 +59,7 @@ const schema = params({
 export const holdNormals = defineOperation({
   kind: 'holdNormals',
   title: 'Hold normals',
+  setsNormals: true,
   on: ['face', 'edge', 'vertex'],
   params: schema,
   example: onBox(

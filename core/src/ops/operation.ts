@@ -47,6 +47,8 @@ export interface Operation<K extends string = string, S extends TObject = TObjec
   refuses?: ReadonlyArray<string>;
   /** How it is started by hand; one tool of its name when left out. */
   tools?: ReadonlyArray<Tool>;
+  /** It sets held normals itself, so none count as lost by it. */
+  setsNormals?: true;
   /** Parameters whose field shows only at times, or never, as those that are drawn. */
   shows?: { [K in keyof CompleteParams<S>]?: false | ((p: CompleteParams<S>, on: ElementKind) => boolean) };
   /** Its numbers that are pulled on the model; the selection is not empty. */
@@ -119,7 +121,7 @@ export function runOperation(
   const out = (context.name ?? untracked)(result.mesh);
   const maps = mapsOf(result.mesh, mesh);
   const warnings = result.warnings?.map((w) => followed(w, maps));
-  const lost = op.kind === 'holdNormals' ? null : heldLost(mesh, result.mesh, maps);
+  const lost = op.setsNormals ? null : heldLost(mesh, result.mesh, maps);
   return { ...result, mesh: out, maps, warnings: lost ? [...(warnings ?? []), lost] : warnings };
 }
 

@@ -16,12 +16,14 @@ export const rank = defineOperation({
   tools: [
     {
       id: 'rankLead',
+      shows: 'ranks',
       title: 'Let the faces lead shading',
       short: 'Lead',
       words: 'weight strong normals rank',
     },
     {
       id: 'rankFollow',
+      shows: 'ranks',
       title: 'Let the faces follow in shading',
       short: 'Follow',
       words: 'weight weak normals rank',
@@ -29,6 +31,7 @@ export const rank = defineOperation({
     },
     {
       id: 'rankPlain',
+      shows: 'ranks',
       title: 'Let the faces count plainly in shading',
       short: 'Plain',
       words: 'weight normals rank clear',

@@ -40,6 +40,8 @@ export interface Tool extends Offer {
   beside?: 'normals';
   /** It takes another piece in hand along, as its parameter `surface`. */
   surface?: 'other';
+  /** What it sets is tinted on the model from then on, until that is switched off. */
+  shows?: 'ranks';
   /** It is taken in hand and drawn on the model… */
   draws?: 'knife' | 'ring' | 'slice' | 'face';
   /** …or acts on what is picked for it, once it is in hand. */

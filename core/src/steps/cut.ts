@@ -15,7 +15,7 @@ import type { Cutter } from '../solid/boolean';
 import type { CutResult } from '../solid/cutResult';
 import { isSound, markSound } from '../solid/Solid';
 import { movedOperands, NARROW, withPartsApart, withPartsTogether, type CutMemory } from './cutRest';
-import { defineStep, type Operand, type Seen } from './define';
+import { defineStep, type Operand, type Seen, type StepOf } from './define';
 
 const othersOf = ({ others, nameOf }: Seen): string =>
   others.length === 1 ? nameOf(others[0]) : `${others.length} pieces`;
@@ -81,7 +81,7 @@ export const cut = defineStep({
     { key: 'nearest', when: isIn('recess', 'raise') },
     { key: 'wall', when: isIn('sleeve') },
     { key: 'apart', when: isIn('sleeve') },
-    { key: 'cutters' },
+    { key: 'cutters', as: 'cutters' },
     { key: 'join' },
   ],
   adds: [
@@ -306,6 +306,43 @@ function keyOf({ mode, gap, thickness }: CutManner, cutters: number): string {
 export function activeCutters(step: { cutters: string[]; resting?: string[] }): string[] {
   const resting = new Set(step.resting);
   return [...new Set(step.cutters)].filter((c) => !resting.has(c));
+}
+
+type CutStep = StepOf<'cut', (typeof cut)['params']>;
+/** How a cut is to be made. */
+export type CutWish = Pick<CutStep, 'mode' | 'thickness'>;
+
+export const cutBy = (cutters: string[], wish: CutWish = { mode: 'subtract' }): CutStep => ({
+  kind: 'cut',
+  ...wish,
+  cutters,
+});
+
+/** The first of some steps that cuts with a piece; null where none does. */
+export const cutWith = (steps: ReadonlyArray<{ kind: string }>, cutter: string): CutStep | null =>
+  (steps.find((s) => s.kind === 'cut' && (s as CutStep).cutters.includes(cutter)) as CutStep) ?? null;
+
+export const needsThickness = (mode: CutStep['mode']): boolean =>
+  mode === 'recess' || mode === 'raise' || mode === 'sleeve';
+
+/** The step with one more cutter, where it cuts as is wished; null where it does not. */
+export function withOneMoreCutter<S extends { kind: string; off?: boolean }>(
+  step: S,
+  { mode, thickness }: CutWish,
+  cutter: string,
+): S | null {
+  if (step.kind !== 'cut' || step.off) return null;
+  const own = step as unknown as CutStep;
+  if ((own.mode ?? 'subtract') !== mode || own.thickness !== thickness) return null;
+  return { ...step, cutters: [...own.cutters, cutter] };
+}
+
+/** Of a split that keeps both halves, how far the inner one stays off the cutter, mm; null for all else. */
+export function halvesOf(step: { kind: string }): { gap: number } | null {
+  if (step.kind !== 'cut') return null;
+  const { mode, keep = 'both', gap = 0, gapFrom = 'both' } = step as CutStep;
+  if (mode !== 'split' || keep !== 'both') return null;
+  return { gap: gapFrom === 'both' ? gap / 2 : gapFrom === 'inside' ? gap : 0 };
 }
 
 /** Results of cuts do not cross themselves. */

@@ -120,6 +120,8 @@ export interface StepField<S> {
   key: Extract<keyof S, string>;
   /** In place of the schema's title. */
   label?: string;
+  /** Shown by a control of its own. What it says is each piece's own, never given to several. */
+  as?: 'cutters' | 'edits' | 'about';
   /** Shown only then. */
   when?: (step: S) => boolean;
   /** A choice that heads the Card, across its width and without a label beside it. */

@@ -1,12 +1,12 @@
 /** By hand: direct edits on what is built so far, their picks kept by birth. */
 import { Type } from 'typebox';
-import { ActionRun, ActionSchema } from '../actions/actions';
+import { ActionRun, ActionSchema, type Action } from '../actions/actions';
 import { keptName } from '../select/kept';
 import { joinedMaps } from '../mesh/lineage';
 import { counted } from '../ops/operation';
 import { OPERATIONS } from '../ops/index';
 import type { Scope } from '../select/rules';
-import { defineStep } from './define';
+import { defineStep, type StepOf } from './define';
 
 /** The actions worked so far, to go on from; only those that changed are worked again. */
 interface Kept {
@@ -22,7 +22,7 @@ export const hand = defineStep({
     actions: [{ op: 'inset', select: { rule: 'facing', direction: [0, 1, 0] }, thickness: 2 }],
   },
   params: { actions: Type.Array(ActionSchema, { title: 'Edits', maxItems: 5000 }) },
-  fields: [{ key: 'actions' }],
+  fields: [{ key: 'actions', as: 'edits' }],
   scopes: ({ actions }) =>
     actions.flatMap(({ select }) => (keptName(select) === null ? [] : [select as Scope])),
   run(mesh, { actions }, { meshOf, limits, name, memory }) {
@@ -53,3 +53,11 @@ export const hand = defineStep({
     };
   },
 });
+
+type HandStep = StepOf<'hand', (typeof hand)['params']>;
+
+/** The edits of a step of edits by hand; null for other steps. */
+export const editsOfStep = (step: { kind: string } | undefined): Action[] | null =>
+  step?.kind === hand.kind ? (step as HandStep).actions : null;
+
+export const handStep = (actions: Action[]): HandStep => ({ kind: hand.kind, actions });

@@ -14,7 +14,8 @@ import { repeat } from './repeat';
 import { smooth } from './smooth';
 
 export { LANES, type Lane } from './lanes';
-export { activeCutters } from './cut';
+export { activeCutters, cutBy, cutWith, halvesOf, needsThickness, withOneMoreCutter } from './cut';
+export { editsOfStep, handStep } from './hand';
 
 const ALL = [cut, bevel, marks, mirror, repeat, hand, smooth, normals, cast, bent] as const;
 
@@ -22,6 +23,7 @@ export type Step = Static<(typeof ALL)[number]['schema']>;
 export type StepKind = Step['kind'];
 export type StepOfKind<K extends StepKind> = Extract<Step, { kind: K }>;
 export type CutStep = StepOfKind<'cut'>;
+export type HandStep = StepOfKind<'hand'>;
 
 /** A kind as one who does not know which one sees it. */
 export interface AnyStepKind extends Omit<

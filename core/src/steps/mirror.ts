@@ -43,7 +43,7 @@ export const mirror = defineStep({
       }),
     ),
   },
-  fields: [{ key: 'axes' }, { key: 'about' }, { key: 'keep' }],
+  fields: [{ key: 'axes' }, { key: 'about', as: 'about' }, { key: 'keep' }],
   adds: [
     {
       title: 'Mirror, live',

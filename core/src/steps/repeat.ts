@@ -64,7 +64,7 @@ export const repeat = defineStep({
     { key: 'axis', when: (s) => s.pattern === 'radial' },
     { key: 'angle', when: (s) => s.pattern === 'radial' },
     { key: 'radius', when: (s) => s.pattern === 'radial' },
-    { key: 'about', when: (s) => s.pattern === 'radial' },
+    { key: 'about', as: 'about', when: (s) => s.pattern === 'radial' },
     { key: 'merge' },
   ],
   adds: [

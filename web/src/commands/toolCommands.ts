@@ -55,8 +55,7 @@ function run(scene: OpenScene, starts: Start[]): void {
     return;
   }
   if (onPicks) putDrawingAway(scene);
-  // What is ranked is seen, until that is switched off.
-  if (op.kind === 'rank') scene.store.dispatch(settingActions.elementSettings({ ranks: true }));
+  if (tool.shows) scene.store.dispatch(settingActions.elementSettings({ [tool.shows]: true }));
   const first = (id: string) => tool.start?.(hand(scene, kind, id)) ?? {};
   if (tool.beside) void actBeside(scene, op.kind, first);
   else if (tool.surface) void actOnto(scene, op.kind, first);

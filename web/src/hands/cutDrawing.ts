@@ -19,7 +19,16 @@ import { worldMatrix } from '@urnsmith/core/document/placement';
 import { applyMatrix, invert, transformOf, type Matrix } from '@urnsmith/core/mesh/transform';
 import { dot, sub, type Vec3 } from '@urnsmith/core/mesh/vec3';
 import { primitiveFault } from '@urnsmith/core/primitives/index';
-import { inLaneOrder, laneOf, type CutStep } from '@urnsmith/core/steps/index';
+import {
+  cutBy,
+  inLaneOrder,
+  laneOf,
+  needsThickness,
+  STEPS,
+  withOneMoreCutter,
+  type CutStep,
+} from '@urnsmith/core/steps/index';
+import type { CutWish } from '@urnsmith/core/steps/cut';
 import { commit, newId, newName, newStepId, notice, preview } from '../state/actions';
 import { targetOn } from '../state/anchors';
 import { handActions } from '../state/handSlice';
@@ -359,7 +368,7 @@ async function findEntry(scene: OpenScene): Promise<void> {
   if (!d?.frame || !host) return;
   const { mode } = state(scene).settings.cut;
   const steps = inLaneOrder(withCutter(host, { mode }, 'drawn').steps!);
-  const upTo = steps.findIndex((s) => s.kind === 'cut' && s.cutters.includes('drawn'));
+  const upTo = steps.findIndex((s) => STEPS[s.kind].operands?.(s as never).includes('drawn'));
   const own = invert(worldMatrix(byId, host.id));
   const place = applyMatrix(own, inFrame(d.frame, d.from[0], 0, d.from[1]).toArray());
   const found = await targetOn(scene, host, upTo, place);
@@ -430,24 +439,13 @@ export function makeCut(scene: OpenScene): void {
   scene.store.dispatch(handActions.selected({ ids: [cutter.id] }));
 }
 
-export const needsThickness = (mode: CutStep['mode']): boolean =>
-  mode === 'recess' || mode === 'raise' || mode === 'sleeve';
-
-/** One more cutter in the last cut, when that is of the same kind and nothing of its lane comes after; else in its own. */
-export function withCutter(p: Piece, wanted: Pick<CutStep, 'mode' | 'thickness'>, cutter: string): Piece {
+/** One more cutter in the last cut, when that cuts alike and nothing of its lane comes after; else in its own. */
+export function withCutter(p: Piece, wish: CutWish, cutter: string): Piece {
   const steps = p.steps ?? [];
   const last = inLaneOrder(steps)
     .filter((s) => laneOf(s) === 'Cut')
     .at(-1);
-  const joins =
-    last?.kind === 'cut' &&
-    !last.off &&
-    (last.mode ?? 'subtract') === wanted.mode &&
-    last.thickness === wanted.thickness;
-  if (joins)
-    return {
-      ...p,
-      steps: steps.map((s) => (s === last ? { ...last, cutters: [...last.cutters, cutter] } : s)),
-    };
-  return { ...p, steps: [...steps, { id: newStepId(p), kind: 'cut', ...wanted, cutters: [cutter] }] };
+  const joined = last && withOneMoreCutter(last, wish, cutter);
+  if (joined) return { ...p, steps: steps.map((s) => (s === last ? joined : s)) };
+  return { ...p, steps: [...steps, { id: newStepId(p), ...cutBy([cutter], wish) }] };
 }

@@ -6,6 +6,7 @@ import { encodeMesh } from '@urnsmith/core/formats/meshBlob';
 import { OperationError } from '@urnsmith/core/mesh/errors';
 import { applyMatrix, invert, transformOf, type Matrix } from '@urnsmith/core/mesh/transform';
 import type { Vec3 } from '@urnsmith/core/mesh/vec3';
+import { OPERATIONS } from '@urnsmith/core/ops/index';
 import { drawnSheet } from '@urnsmith/core/ops/drawFace';
 import { listed, type Select } from '@urnsmith/core/select/rules';
 import { keepMesh } from '../state/meshes';
@@ -43,6 +44,10 @@ export async function takeDrawing(scene: OpenScene, tool: Drawing['tool']): Prom
   if (tool === 'ring' && state(scene).hand.level !== 'edge') await takeLevel(scene, 'edge');
   if (tool === 'face' || inHand(scene)) show(scene, { tool, lines: [] });
 }
+
+/** The operation whose tool is drawn so. */
+const opDrawnWith = (draws: Drawing['tool']): string =>
+  Object.values(OPERATIONS).find((op) => op.tools?.some((t) => t.draws === draws))!.kind;
 
 export const putDrawingAway = (scene: OpenScene): void => {
   if (drawing(scene)) scene.store.dispatch(handActions.modeTaken(null));
@@ -87,14 +92,14 @@ export async function finishDrawing(scene: OpenScene, stage: Stage): Promise<voi
   if (!d || d.tool === 'slice' || d.tool === 'ring') {
     putDrawingAway(scene);
     // With edges picked, the ring is cut across those.
-    if (d?.tool === 'ring' && inHand(scene)?.selection.indices.length) await act(scene, 'ringCut');
+    if (d?.tool === 'ring' && inHand(scene)?.selection.indices.length) await act(scene, opDrawnWith('ring'));
     return;
   }
   const view = viewOf(scene, stage);
   if (d.tool === 'face') {
     const points = openLine(d);
     if (!inHand(scene)) return void (await newSheet(scene, points, stage));
-    if (await act(scene, 'drawFace', { points, view: view.along }, ALL_FACES)) putDrawingAway(scene);
+    if (await act(scene, opDrawnWith('face'), { points, view: view.along }, ALL_FACES)) putDrawingAway(scene);
     return;
   }
   const lines = d.lines.filter((l) => l.length > 1);
@@ -102,7 +107,7 @@ export async function finishDrawing(scene: OpenScene, stage: Stage): Promise<voi
   if (lines.length)
     await act(
       scene,
-      'knife',
+      opDrawnWith('knife'),
       {
         lines,
         view: view.along,
@@ -181,13 +186,14 @@ export async function strokeSlice(
     point: local[0].map((x) => round(Math.round(x / fine) * fine)),
     normal: n.map((x) => Number(x.toFixed(4)) + 0),
   };
+  const slice = opDrawnWith('slice');
   const last = actionsAt(hand.piece, hand.site).at(-1);
-  if (last?.op === 'planeSlice' && drawn(scene).sliced === hand.piece.id) return retune(scene, plane);
+  if (last?.op === slice && drawn(scene).sliced === hand.piece.id) return retune(scene, plane);
   drawn(scene).sliced = null;
   // Picked faces are meant alone, but not what a slice before has left picked.
   const { kind, indices } = hand.selection;
-  const some = kind === 'face' && indices.length > 0 && last?.op !== 'planeSlice';
-  if (await act(scene, 'planeSlice', plane, some ? listed(hand.selection) : ALL_FACES)) {
+  const some = kind === 'face' && indices.length > 0 && last?.op !== slice;
+  if (await act(scene, slice, plane, some ? listed(hand.selection) : ALL_FACES)) {
     drawn(scene).sliced = hand.piece.id;
     show(scene, { tool: 'slice', lines: [] });
   }
@@ -229,6 +235,6 @@ const pairsOf = (l: Float64Array): Vec3[][] =>
   ]);
 
 export async function cutRing(scene: OpenScene, edge: number, slide: number): Promise<void> {
-  if (await act(scene, 'ringCut', slide ? { slide: round(slide) } : {}, { edges: [edge] }))
+  if (await act(scene, opDrawnWith('ring'), slide ? { slide: round(slide) } : {}, { edges: [edge] }))
     show(scene, { tool: 'ring', lines: [] });
 }

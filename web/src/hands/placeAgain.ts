@@ -11,7 +11,7 @@ import { namedOperands } from '@urnsmith/core/document/graph';
 import { worldMatrix } from '@urnsmith/core/document/placement';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { IDENTITY, transformOf, type Matrix } from '@urnsmith/core/mesh/transform';
-import type { CutStep } from '@urnsmith/core/steps/index';
+import { cutWith, type CutStep } from '@urnsmith/core/steps/index';
 import { commit, copiesOf, newId, newName, notice, preview, undo } from '../state/actions';
 import { piecesById } from '../state/selectors';
 import type { Stage } from '../viewport/Stage';
@@ -164,7 +164,7 @@ function planned(scene: OpenScene, placing: PlacingAgain): { after: Piece[] } | 
     .multiply(new Matrix4().makeRotationY((turn * Math.PI) / 180))
     .multiply(new Matrix4().fromArray(rel));
   const cutsIn = list.filter((p) => namedOperands(p).includes(piece));
-  const step = cutsIn[0]?.steps?.find((s): s is CutStep => s.kind === 'cut' && s.cutters.includes(piece));
+  const step = cutWith(cutsIn[0]?.steps ?? [], piece);
   // On another piece it cuts there, by a step like its own.
   const elsewhere = step && !cutsIn.some((p) => p.id === at.host);
   const base = elsewhere

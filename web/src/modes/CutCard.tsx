@@ -7,8 +7,8 @@ import {
   DRAWN_SHAPES,
   type DrawnRepeat,
 } from '@urnsmith/core/document/drawnCut';
-import type { CutStep } from '@urnsmith/core/steps/index';
-import { backFromCut, composed, goOnWithCut, needsThickness, typeCut } from '../hands/cutDrawing';
+import { needsThickness, type CutStep } from '@urnsmith/core/steps/index';
+import { backFromCut, composed, goOnWithCut, typeCut } from '../hands/cutDrawing';
 import { settingActions, type CutSettings } from '../state/settingSlice';
 import type { ModeOf } from '../state/mode';
 import { useAct, useApp } from '../state/store';

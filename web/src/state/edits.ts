@@ -6,6 +6,7 @@ import type { Piece } from '@urnsmith/core/document/schema';
 import type { OpenScene } from './OpenScene';
 import { editPiece } from './actions';
 import { panelActions } from './panelSlice';
+import { editsOfStep } from '@urnsmith/core/steps/index';
 
 /** Whose edits: of a base, or of the step of them with this place in the piece's list. */
 export interface EditsOf {
@@ -15,8 +16,7 @@ export interface EditsOf {
 
 export function editsIn({ piece, step }: EditsOf): Action[] {
   if (step === null) return piece.actions ?? [];
-  const hand = piece.steps?.[step];
-  return hand?.kind === 'hand' ? hand.actions : [];
+  return editsOfStep(piece.steps?.[step]) ?? [];
 }
 
 export const withEdits = ({ piece, step }: EditsOf, edits: Edits): Piece =>

@@ -1,7 +1,7 @@
 /** Where elements are edited: at a piece's base, or on what its steps have made, in a step of edits by hand there. */
 import type { Action } from '@urnsmith/core/actions/actions';
 import type { Piece } from '@urnsmith/core/document/schema';
-import { inLaneOrder, LANES, laneOf, type Lane } from '@urnsmith/core/steps/index';
+import { editsOfStep, handStep, inLaneOrder, LANES, laneOf, type Lane } from '@urnsmith/core/steps/index';
 import { newStepId } from './actions';
 import type { HandState } from './handSlice';
 
@@ -20,7 +20,7 @@ type Choice = Pick<HandState, 'onResult' | 'step'>;
 export function siteOf({ onResult, step }: Choice, piece: Piece): Site | null {
   const ordered = inLaneOrder((piece.steps ?? []).map((s, index) => ({ ...s, index })));
   // A step of edits that is chosen is meant, wherever it stands.
-  const chosen = ordered.findIndex((s) => s.index === step && s.kind === 'hand' && !s.off);
+  const chosen = ordered.findIndex((s) => s.index === step && editsOfStep(s) && !s.off);
   if (chosen >= 0) return { upTo: chosen + 1, hand: step, lane: laneOf(ordered[chosen]) };
   return (onResult ?? !repeats(piece)) ? siteOnResult(piece) : null;
 }
@@ -38,14 +38,14 @@ export function siteOnResult(piece: Piece): Site | null {
   const before = ordered.filter((s) => LANES.indexOf(laneOf(s)) < EDITED);
   const last = before.findLast((s) => !s.off);
   if (!last) return null;
-  return { upTo: before.length, hand: last.kind === 'hand' ? last.index : null, lane: laneOf(last) };
+  return { upTo: before.length, hand: editsOfStep(last) ? last.index : null, lane: laneOf(last) };
 }
 
 /** The edits there are at a site. */
 export function actionsAt(piece: Piece, site: Site | null): Action[] {
   if (!site) return piece.actions ?? [];
   const step = site.hand === null ? null : piece.steps![site.hand];
-  return step?.kind === 'hand' ? step.actions : [];
+  return editsOfStep(step ?? undefined) ?? [];
 }
 
 /** The piece with other edits at a site; a step of them is added where there was none. */
@@ -54,7 +54,7 @@ export function withActions(piece: Piece, site: Site | null, actions: Action[]):
   const steps = piece.steps ?? [];
   if (site.hand === null) {
     const pin = site.lane === 'Form' ? {} : { pin: site.lane };
-    return { ...piece, steps: [...steps, { id: newStepId(piece), kind: 'hand', ...pin, actions }] };
+    return { ...piece, steps: [...steps, { id: newStepId(piece), ...handStep(actions), ...pin }] };
   }
   return {
     ...piece,

@@ -4,7 +4,7 @@ import { hostsByOperand } from '@urnsmith/core/document/belonging';
 import { freeName, stemOf } from '@urnsmith/core/document/names';
 import { originalOf, takenOver, twinned, twinsOf } from '@urnsmith/core/document/twins';
 import type { Piece } from '@urnsmith/core/document/schema';
-import { stepName, STEPS, type CutStep, type Step } from '@urnsmith/core/steps/index';
+import { halvesOf, stepName, STEPS, type Step } from '@urnsmith/core/steps/index';
 import { commit, copiesOf, newId, newName, newStepId, notice, withOperandsJoined } from './actions';
 import { handActions } from './handSlice';
 import { piecesById, settledPieces } from './selectors';
@@ -145,7 +145,7 @@ export function takeOut(scene: OpenScene): void {
   const { host, index } = found;
   const step = host.steps![index];
   const id = step.id ?? newStepId(host);
-  const halves = step.kind === 'cut' && step.mode === 'split' && (step.keep ?? 'both') === 'both';
+  const halves = halvesOf(step);
   const cutter = halves ? undefined : found.cutter;
   const source = nameOf(cutter ?? host);
   const piece: Piece = {
@@ -156,7 +156,7 @@ export function takeOut(scene: OpenScene): void {
       taken: host.id,
       step: id,
       ...(cutter && { cutter: cutter.id }),
-      clearance: halves ? innerGap(step) : CLEARANCE,
+      clearance: halves ? halves.gap : CLEARANCE,
     },
     ...(host.color && { color: host.color }),
   };
@@ -166,10 +166,6 @@ export function takeOut(scene: OpenScene): void {
   const label = halves ? `Make pieces of the halves of ${source}` : `Take out what ${source} cuts`;
   if (commit(scene, label, [...list, piece])) scene.store.dispatch(handActions.selected({ ids: [piece.id] }));
 }
-
-/** How far the inner half of a split stays off the cutter. */
-const innerGap = ({ gap = 0, gapFrom = 'both' }: CutStep): number =>
-  gapFrom === 'both' ? gap / 2 : gapFrom === 'inside' ? gap : 0;
 
 /** The cut a piece was taken out by, with its place in the host's list; null when it is gone. */
 export function cutOf(

@@ -6,6 +6,7 @@ import { useBuildsVersion, useScene } from '../../state/useScene';
 import { addCutting } from '../../state/actions';
 import { hostsOfCutter, piecesById, roleOf } from '../../state/selectors';
 import { useApp } from '../../state/store';
+import { cutBy } from '@urnsmith/core/steps/index';
 
 const MOST = 6;
 
@@ -45,7 +46,7 @@ export function HostChoice({ piece }: { piece: Piece }) {
               addCutting(
                 scene,
                 p.id,
-                { kind: 'cut', mode: 'subtract', cutters: [piece.id] },
+                cutBy([piece.id]),
                 [piece.id],
                 `Subtract ${piece.name ?? piece.id} from ${p.name ?? p.id}`,
               )

@@ -4,7 +4,14 @@ import { Toggle } from 'radix-ui';
 import type { Piece } from '@urnsmith/core/document/schema';
 import type { StepField } from '@urnsmith/core/steps/define';
 import type { Scope } from '@urnsmith/core/select/rules';
-import { inLaneOrder, stepName, STEPS, type CutStep, type Step } from '@urnsmith/core/steps/index';
+import {
+  inLaneOrder,
+  stepName,
+  STEPS,
+  type CutStep,
+  type HandStep,
+  type Step,
+} from '@urnsmith/core/steps/index';
 import { transformOf } from '@urnsmith/core/mesh/transform';
 import { editTogether, previewTogether, sameSteps, useSelectedWith, withStep } from '../../state/together';
 import { useApp } from '../../state/store';
@@ -70,7 +77,7 @@ function OneField({ piece, index, step, field }: FieldProps) {
   const indexIn = new Map(all.map((x) => [x.piece.id, x.index]));
   const pieces = all.map((x) => x.piece);
   // Which edges or pieces it works with is each one's own.
-  const own = schema.scope || key === 'cutters' || key === 'about' || step.kind === 'hand';
+  const own = schema.scope || field.as;
   const edited =
     (make: (s: Step) => Values) =>
     (p: Piece): Piece =>
@@ -107,9 +114,9 @@ function OneField({ piece, index, step, field }: FieldProps) {
         {isRims(value) && <RimFields piece={piece} step={index} field={key} scope={value} />}
       </>
     );
-  if (key === 'cutters') return <CutterList piece={piece} index={index} step={step as CutStep} />;
-  if (step.kind === 'hand') return <HandEdits piece={piece} index={index} step={step} />;
-  if (key === 'about') return <AboutField piece={piece} value={value as AboutValue} onPut={put} />;
+  if (field.as === 'cutters') return <CutterList piece={piece} index={index} step={step as CutStep} />;
+  if (field.as === 'edits') return <HandEdits piece={piece} index={index} step={step as HandStep} />;
+  if (field.as === 'about') return <AboutField piece={piece} value={value as AboutValue} onPut={put} />;
   if (schema.refersTo === 'pieces')
     return (
       <PieceField
