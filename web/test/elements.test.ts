@@ -20,7 +20,7 @@ import type { ElementSettings } from '../src/state/elementSettings';
 import { inHand } from '../src/state/inHand';
 import { inTurn } from '../src/state/underWay';
 import { act, pick, retune, takeLevel } from '../src/state/elements';
-import type { Reply } from '../src/workers/build.worker';
+import type { Reply } from '../src/workers/questions';
 import { acted } from '../src/state/documentSlice';
 import { elementDrag, type Surroundings } from '../src/hands/elementDrag';
 import type { DragValue } from '../src/hands/dragValue';

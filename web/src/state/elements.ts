@@ -8,7 +8,7 @@ import type { PickName, PickOptions } from '@urnsmith/core/select/picks';
 import { listed, type Select } from '@urnsmith/core/select/rules';
 import { WORD_OF, type ElementKind, type Selection } from '@urnsmith/core/select/selection';
 import type { OpenScene } from './OpenScene';
-import type { Reply } from '../workers/build.worker';
+import type { Reply } from '../workers/questions';
 import { commit, preview, undo } from './actions';
 import { handActions, type ElementLevel, type Level } from './handSlice';
 import { panelActions } from './panelSlice';

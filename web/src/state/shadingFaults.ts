@@ -1,7 +1,7 @@
 /** Faults of shading of what is built, asked for once per result. */
 import type { Display } from '@urnsmith/core/build/display';
 import type { OpenScene } from './OpenScene';
-import type { SeenFault } from '../workers/build.worker';
+import type { SeenFault } from '../workers/questions/shadingFaults';
 
 const known = new WeakMap<Display, SeenFault[]>();
 

@@ -9,7 +9,8 @@ import type { Fault } from '@urnsmith/core/mesh/errors';
 import { faceLimit } from './faceLimit';
 import { newStopFlag, STOPPED } from './stopping';
 import { patchOf } from './piecesPatch';
-import type { Answer, BuildWorker, Job, Question, Reply, Want } from './build.worker';
+import type { Answer, Builder, Job, Want } from './Builder';
+import type { Question, Reply } from './questions';
 
 export interface Progress {
   piece: string;
@@ -24,7 +25,7 @@ interface Request {
 }
 
 interface Slot {
-  api: Comlink.Remote<BuildWorker>;
+  api: Comlink.Remote<Builder>;
   /** The pieces as they are to be built, and as the worker was last given them. */
   pieces: Piece[];
   given: Piece[] | null;
@@ -184,7 +185,7 @@ export class BuildPool {
       raw.terminate();
       over(null);
     };
-    const api = Comlink.wrap<BuildWorker>(raw);
+    const api = Comlink.wrap<Builder>(raw);
     void api.setLimits({ faces: faceLimit() }).catch(() => {});
     const slot: Slot = {
       api,

@@ -11,7 +11,7 @@ import { useScene } from '../../state/useScene';
 import { hintActions } from '../../state/hintSlice';
 import { findFaults } from '../../state/shadingFaults';
 import { useAct } from '../../state/store';
-import type { SeenFault } from '../../workers/build.worker';
+import type { SeenFault } from '../../workers/questions/shadingFaults';
 import { bringIntoView } from './bringIntoView';
 import { MendShading } from './MendShading';
 
