@@ -18,7 +18,8 @@ const running = await start({
   );
   process.exit(1);
 });
-if (process.env.URNSMITH_DEMO !== 'no') seed(running.app.scenes);
+const { URNSMITH_DEMO: demo } = process.env;
+if (demo !== 'no') seed(running.app.scenes, demo !== 'without pictures');
 console.log(`Urnsmith is open at ${running.url}`);
 if (process.stdout.isTTY && hasScreen()) void openInBrowser(running.url);
 

@@ -12,8 +12,8 @@ interface ServerSetting {
   root?: string;
   /** The port it listens on; a free one when left out. */
   port?: number;
-  /** Whether an empty library begins with the demo scenes. */
-  demo?: boolean;
+  /** Whether an empty library begins with the demo scenes, and whether with their pictures. */
+  demo?: boolean | 'without pictures';
 }
 
 export class TestServer {
@@ -22,7 +22,7 @@ export class TestServer {
   readonly database = join(this.folder, 'urnsmith.sqlite');
 
   private readonly root: string;
-  private readonly demo: boolean;
+  private readonly demo: ServerSetting['demo'];
   private taken: number;
 
   constructor({ root = HERE, port = 0, demo = true }: ServerSetting = {}) {
@@ -45,7 +45,7 @@ export class TestServer {
         ...process.env,
         URNSMITH_PORT: String(this.taken),
         URNSMITH_DATA: this.database,
-        URNSMITH_DEMO: this.demo ? 'yes' : 'no',
+        URNSMITH_DEMO: this.demo === true ? 'yes' : this.demo || 'no',
       },
       stdio: ['ignore', 'pipe', 'inherit'],
     });

@@ -1,17 +1,19 @@
 /** One picture of each main view, 1280×800, from the demo data. */
 import { nestedIn } from '@urnsmith/core/document/graph';
-import type { SceneState } from '@urnsmith/core/document/scene';
+import type { SceneCard, SceneState } from '@urnsmith/core/document/scene';
 import { piecesOf } from '@urnsmith/core/document/sections';
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { Key, type WebElement } from 'selenium-webdriver';
 import { openBrowser, preferring } from '../e2e/browser';
 import { HandsOn } from '../e2e/hands';
+import { PICTURES, pictureFile } from '../demo/seed';
 import { TestServer } from '../e2e/server';
 
 const folder = join(import.meta.dirname, '../docs/screenshots');
 mkdirSync(folder, { recursive: true });
-const server = new TestServer();
+// The pictures of the cards are made anew, and kept for whoever starts the demo.
+const server = new TestServer({ demo: 'without pictures' });
 await server.start();
 const browser = await openBrowser(1280, 800, true);
 const h = new HandsOn(browser.driver);
@@ -24,10 +26,30 @@ const shot = async (name: string): Promise<void> => {
 /** Where what is looked at is seen: pixels are counted from there. */
 const middle = (): Promise<WebElement> => driver.findElement({ css: '.turnsAbout' });
 
+/** How many cards have a picture. */
+const pictured = (): Promise<number> =>
+  driver.executeScript(
+    'return [...document.querySelectorAll(".sceneCard img")].filter(i => i.naturalWidth).length',
+  );
+
+async function keepDemoPictures(): Promise<void> {
+  const cards = await driver.executeScript<number>('return document.querySelectorAll(".sceneCard").length');
+  await h.until('the demo pictures', async () => (await pictured()) === cards, 120_000);
+  const scenes = (await (await fetch(`${server.url}/api/scenes`)).json()) as SceneCard[];
+  mkdirSync(PICTURES, { recursive: true });
+  for (const { id, name } of scenes) {
+    const png = await fetch(`${server.url}/api/scenes/${id}/thumbnail`);
+    writeFileSync(pictureFile(name), Buffer.from(await png.arrayBuffer()));
+  }
+  const faces = Object.fromEntries(scenes.map((s) => [s.name, s.faces]));
+  writeFileSync(join(PICTURES, 'faces.json'), `${JSON.stringify(faces, null, 2)}\n`);
+}
+
 try {
   await driver.get(server.url);
-  await h.see('.sceneCard img', 60000);
+  await h.see('.sceneCard');
   await driver.executeScript('localStorage.setItem("urnsmith-first-moves", "away")');
+  await keepDemoPictures();
   const id = await driver.executeScript<string>(
     'return document.querySelector("[data-scene]").dataset.scene',
   );
@@ -49,14 +71,7 @@ try {
   await part('Hinge lug', (p) => ['lug1', 'knuckle1', 'pin-bore1'].includes(p.id));
   await part('Door blank', (p) => p.id === 'door' || /^(dish|boss|keyway|bolt-hole)/.test(p.id));
   await driver.navigate().refresh();
-  await h.until(
-    'all pictures',
-    async () =>
-      (await driver.executeScript<number>(
-        'return [...document.querySelectorAll(".sceneCard img")].filter(i => i.naturalWidth).length',
-      )) === 9,
-    60000,
-  );
+  await h.until('all pictures', async () => (await pictured()) === 9, 60000);
   await shot('scenes');
 
   await driver.get(`${server.url}/scene/${id}/bench`);

@@ -81,7 +81,7 @@ export async function start({
   }
 }
 
-/** What is no HTTP at all still gets an answer with a code and a message. */
+/** A request that is not HTTP still gets an answer with a code and a message. */
 function answerBroken(_: Error, socket: import('node:stream').Duplex): void {
   if (!socket.writable) return void socket.destroy();
   const body = JSON.stringify({ code: 'bad-request', message: 'The request cannot be read.' });

@@ -202,7 +202,7 @@ describe('files', () => {
     const w = await new Window(on, await on.create('Uses it', [{ id: 'a', base: { blob: hash } }])).look();
     const { meshes } = on.running.app;
     expect(meshes.collect(Date.now() + 1000)).toBe(0);
-    // What only an old step of the history still needs is needed.
+    // A mesh that only an old step of the history uses is kept.
     await w.send(w.revision('Delete', () => []));
     expect(meshes.collect(Date.now() + 1000)).toBe(0);
     const lone = encodeMesh(buildPrimitive({ primitive: 'sphere', radius: 6 }));

@@ -6,7 +6,7 @@ import { describe, expect, it } from 'vitest';
 const root = join(import.meta.dirname, '../..');
 const linter = new ESLint({ cwd: root });
 
-/** What the linter says of a file with one import. */
+/** The linter's messages for a file with one import. */
 const said = async (path: string, imported: string): Promise<string[]> => {
   const [{ messages }] = await linter.lintText(`export * from '${imported}';\n`, {
     filePath: join(root, path),

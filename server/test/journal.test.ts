@@ -397,7 +397,7 @@ describe('a store of version 1', () => {
     const back = await new Window(s, id).look();
     await back.send(back.move(START));
     expect((await s.open(id)).pieces).toEqual(pieces);
-    // What was taken back elsewhere can still be brought again.
+    // An undo from another window can still be redone.
     expect((await s.open(undone)).redo).toHaveLength(1);
     await s.close();
   });

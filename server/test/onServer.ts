@@ -96,7 +96,7 @@ export class Window {
     return piecesOf(this.document);
   }
 
-  /** What a change of the pieces would send; the window shows it at once. */
+  /** The request for a change of the pieces; the window shows the change at once. */
   revision(label: string, change: (pieces: Piece[]) => Piece[]): SceneAction {
     const after = withPieces(this.document, change(this.pieces));
     const d = diffDocuments(this.document, after);

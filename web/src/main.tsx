@@ -11,7 +11,7 @@ import { Opening } from './views/Opening';
 
 applyInterface();
 const app = new App();
-// What windows closed earlier left unsent goes on its way, whatever is opened now.
+// Sends actions that windows closed earlier left unsent, whatever is opened now.
 void app.outgoing.sendLeftovers().catch(() => {});
 
 /** Every view is loaded when it is gone to: the list of scenes needs nothing of the Bench. */

@@ -483,7 +483,7 @@ describe('actions', () => {
       ['Theirs', undefined],
     ]);
     expect([pieces(), scene.store.getState().document.save]).toEqual([s.pieces, 'saved']);
-    // What did not change is still the same object: nothing is built again.
+    // Unchanged pieces are still the same objects: nothing is built again.
     const before = piece('Box');
     await elsewhere((l) => l.filter((p) => p.id !== 'x'));
     await scene.saver.sync();

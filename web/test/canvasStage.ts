@@ -1,4 +1,4 @@
-/** What pointing needs of the stage, without a graphics card: the real camera, cage and piece views over a bare canvas. */
+/** A stage for pointing without a graphics card: the real camera, cage and piece views over a bare canvas. */
 import { Makers } from '@urnsmith/core/births/Makers';
 import { Plane, Raycaster, Vector2, Vector3 } from 'three';
 import type { PolyMesh } from '@urnsmith/core/mesh/PolyMesh';

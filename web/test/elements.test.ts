@@ -1,4 +1,4 @@
-/** What hands on elements do: drags as actions in the piece's frame, levels and selection in the store. */
+/** Gestures on elements: drags as actions in the piece's frame, levels and selection in the store. */
 import fc from 'fast-check';
 import { Vector3 } from 'three';
 import { beforeEach, describe, expect, it } from 'vitest';

@@ -100,7 +100,7 @@ describe('a camera that brings a box into view', () => {
         expect(x > 0 && x < 790 && y > 80 && y < 686).toBe(true);
         expect(x < 420 && y > 500).toBe(false);
       }
-      // What is drawn at a place is what is hit there.
+      // Hit tests agree with the picture.
       const target = rig.target.clone().project(rig.camera);
       expect(rig.ray(new Vector3(target.x, target.y, 0) as never).distanceToPoint(rig.target)).toBeLessThan(
         1e-3,

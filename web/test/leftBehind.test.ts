@@ -1,4 +1,6 @@
-/** What closed windows leave behind: the outbox with and without the browser's stores, and who sends it later. */
+/**
+ * Actions left behind by closed windows: the outbox with and without the browser's stores, and who sends it later.
+ */
 import type { Scene } from '../src/app/Scene';
 import { Outgoing } from '../src/state/outgoing';
 import 'fake-indexeddb/auto';
@@ -211,7 +213,7 @@ describe('what a closed window left', () => {
     expect(await namesIn(id)).toEqual(['first', 'second']);
     const [recovered] = scene.store.getState().document.recovered.slice(-1);
     expect(recovered.name).toMatch(/^Left \(recovered /);
-    // What the second window had on its screen, to the last.
+    // The last state the second window showed.
     expect(await namesIn(recovered.id)).toEqual(['second too', 'second', 'third']);
     expect(await outbox.all()).toEqual([]);
   });

@@ -1,4 +1,4 @@
-/** What the hand means on the stage: elements under the pointer, what drags snap to, where drawn points come to lie. */
+/** Pointing on the stage: elements under the pointer, snap targets, and where drawn points land. */
 import { Vector3 } from 'three';
 import { beforeEach, describe, expect, it } from 'vitest';
 import { faceNormal } from '@urnsmith/core/mesh/measure';

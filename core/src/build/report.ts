@@ -44,7 +44,7 @@ export interface BuildResult {
   /** The base with its actions, before any step. */
   base: PolyMesh;
   actions: ActionReport[];
-  /** What the last action left picked. */
+  /** Picks left by the last action. */
   picked: Selection | null;
   /** What the makers of its faces stand for. */
   makers: Makers;

@@ -1,4 +1,4 @@
-/** What the parts of the command line share. */
+/** Shared by the parts of the command line. */
 
 /** Wrong call or wrong recipe: exit code 2. */
 export class UsageError extends Error {}

@@ -1,4 +1,4 @@
-/** What the server's job processes do. Files named here lie in a folder the job has to itself. */
+/** Work done in the server's job processes. Each job has a folder to itself. */
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { worldMatrix } from '@urnsmith/core/document/placement';

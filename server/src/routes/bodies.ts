@@ -25,7 +25,10 @@ export class BodyError extends Error {
 }
 
 export const JSON_LIMIT = 16 * 1024 * 1024;
-/** What is too large is read to its end, so that the caller gets the answer and not a broken line; up to this long. */
+/**
+ * A body that is too large is still read to its end, up to this size, so that the caller gets an answer and not a
+ * broken connection.
+ */
 const DRAIN_MS = 30_000;
 
 function refuseOtherTypes(c: Context, types: ReadonlyArray<string>): void {

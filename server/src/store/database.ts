@@ -15,10 +15,10 @@ const migrations = readdirSync(MIGRATIONS)
   .sort()
   .map((name) => ({ number: Number.parseInt(name, 10), name }));
 
-/** What follows a migration that SQL alone cannot do. */
+/** The part of a migration that SQL alone cannot do. */
 const AFTER: Record<number, (db: Db) => void> = { 2: upgradeScenes, 4: nestCutters };
 
-/** What the system says of a folder that cannot be made or written. */
+/** System errors for a folder that cannot be made or written. */
 const UNWRITABLE = new Set(['EACCES', 'EROFS', 'EPERM', 'ENOTDIR', 'EEXIST']);
 
 export interface OpenOptions {
@@ -77,7 +77,7 @@ function opened(file: string, check: boolean, release: () => void): Db {
   return db;
 }
 
-/** What SQLite's own check finds wrong; empty when the file is sound. */
+/** Faults found by SQLite's own check; empty when the file is sound. */
 export function damageOf(db: Db): string[] {
   const rows = db.pragma('quick_check(5)') as Array<{ quick_check: string }>;
   return rows.map((r) => r.quick_check).filter((t) => t !== 'ok');

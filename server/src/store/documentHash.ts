@@ -32,7 +32,7 @@ export function documentHash(doc: SceneDocument): string {
   return written(sum);
 }
 
-/** What things (`section/id`) add to a document's hash as they are now. */
+/** The share of each thing (`section/id`) in the document's hash. */
 export function hashOf(doc: SceneDocument, places: Iterable<string>): bigint {
   let sum = 0n;
   for (const place of places) sum += entryHash(doc, place);

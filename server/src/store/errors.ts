@@ -1,4 +1,4 @@
-/** What the store refuses or cannot do, each in a sentence a person can act on. */
+/** Errors of the store, each with a sentence a person can act on. */
 
 /** A write that does not fit the state it meets; nothing was changed. */
 export class StoreError extends Error {
@@ -72,7 +72,7 @@ const TROUBLES: Array<[RegExp, Trouble]> = [
   ],
 ];
 
-/** What is wrong with the database, when that is what an error means; null for any other. */
+/** The fault of the database that an error stands for; null for any other error. */
 export function troubleOf(e: unknown): Trouble | null {
   const code = (e as { code?: unknown } | null)?.code;
   if (typeof code !== 'string') return null;

@@ -47,7 +47,7 @@ interface EntryRow {
   answer: string;
 }
 
-/** What a write leads to. */
+/** The result of a write. */
 interface Outcome {
   after: At;
   tip: number;
@@ -61,7 +61,7 @@ export class Journal extends History {
   readonly milestones: Milestones;
   private readonly snapshots: Snapshots;
   private readonly meshes: MeshStore;
-  /** What the write under way changed in the kept document, in order. */
+  /** Changes that the current write made to the kept document, in order. */
   private readonly changes: Array<{ document: SceneDocument; reached: Reached }> = [];
 
   constructor(db: Db) {
@@ -315,7 +315,7 @@ export class Journal extends History {
     };
   }
 
-  /** What other windows reached since this one last knew of them; null when they did nothing. */
+  /** The state other windows reached since this one last heard of them; null when they did nothing. */
   private reachedByOthers(id: string, { base, window }: SceneAction): Set<string> | null {
     const rows = this.db
       .prepare<[string, number, string], { touched: string }>(
@@ -366,7 +366,7 @@ function grown({ before, after }: Reached): number {
   return Object.keys(after.pieces ?? {}).length - Object.keys(before.pieces ?? {}).length;
 }
 
-/** What an action asks for, without who asks and when. */
+/** The content of an action, without its author and time. */
 function meaningOf(a: SceneAction): object {
   return a.kind === 'revision'
     ? { kind: a.kind, label: a.label, forward: a.forward, inverse: a.inverse }

@@ -50,7 +50,7 @@ export class MeshStore {
     try {
       this.db.prepare('DELETE FROM mesh WHERE id = ?').run(id);
     } catch {
-      // What is left of it is swept away at the next start.
+      // Leftovers are removed at the next start.
     }
   }
 

@@ -74,7 +74,7 @@ export class Milestones {
 
 const dayOf = (ms: number): number => Math.floor(ms / DAY);
 
-/** What a person would call the parts of a piece. */
+/** Names a person would use for the parts of a piece. */
 const PARTS: Array<[keyof Piece, string]> = [
   ['name', 'name'],
   ['base', 'base'],
@@ -90,7 +90,7 @@ const PARTS: Array<[keyof Piece, string]> = [
   ['selections', 'kept selections'],
 ];
 
-/** What became of the pieces between two states, by name. */
+/** Differences between the pieces of two states, by name. */
 export function compared(before: SceneDocument, after: SceneDocument): Comparison {
   const [a, b] = [before.pieces, after.pieces];
   const nameOf = (p: Piece): string => p.name ?? p.id;

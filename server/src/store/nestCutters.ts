@@ -10,7 +10,7 @@ export function nestCutters(db: Db): void {
   const scenes = db.prepare<[], { id: string }>('SELECT id FROM scene WHERE deleted IS NULL').all();
   for (const { id } of scenes) {
     const { document, seq, damage, redo } = journal.open(id);
-    // What was taken back can be brought again only while nothing new is done.
+    // Redo works only until something new is done.
     if (damage || redo.length) continue;
     const change = diffDocuments(document, withPieces(document, withCuttersNested(piecesOf(document))));
     if (!change) continue;

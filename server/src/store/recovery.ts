@@ -1,4 +1,4 @@
-/** What a window had on its screen when the scene could take its actions no more. */
+/** The state a window showed when the scene could no longer take its actions. */
 import { applyPatch, diffDocuments, PatchError, touched, type Patch } from '@urnsmith/core/document/patch';
 import type { SceneAction } from '@urnsmith/core/document/scene';
 import type { SceneDocument } from '@urnsmith/core/document/sections';

@@ -1,4 +1,4 @@
-/** What a person set for the whole workshop, by name, as JSON. */
+/** Settings of the whole workshop, by name, as JSON. */
 import type { Db } from './db';
 
 export class SettingStore {

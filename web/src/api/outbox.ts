@@ -1,7 +1,7 @@
 /**
- * What is on its way to the server, kept in the browser until the server has it. IndexedDB takes it; as that answers
- * only after a while, each item is first put into local storage, which holds it at once, even if the window closes in
- * the same moment.
+ * Actions on their way to the server, kept in the browser until the server has it. IndexedDB takes it; as that
+ * answers only after a while, each item is first put into local storage, which holds it at once, even if the window
+ * closes in the same moment.
  */
 import { openDB, type DBSchema, type IDBPDatabase } from 'idb';
 import type { SceneAction } from '@urnsmith/core/document/scene';
@@ -231,7 +231,8 @@ export class Outbox {
         db.createObjectStore('meshes');
         db.createObjectStore('meshSent');
         if (from !== 1) return;
-        // What an earlier version left waiting has another form; it is kept to be looked at.
+        // Actions left waiting by an earlier version have another form; they are kept so that a person can look at
+        // them.
         const old = tx.objectStore('waiting' as never) as unknown as {
           getAll(): Promise<Array<Record<string, unknown>>>;
         };

@@ -1,4 +1,4 @@
-/** What a person set for the whole workshop, through RTK Query. */
+/** Settings of the whole workshop, through RTK Query. */
 import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
 import { SETTINGS, type SettingName, type SettingValue } from '@urnsmith/core/settings/index';
 

@@ -1,4 +1,4 @@
-/** What the server says when it refuses. */
+/** The server's answer when it refuses. */
 export interface ApiFault {
   status: number;
   code: string;

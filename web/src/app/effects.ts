@@ -1,4 +1,4 @@
-/** What follows from changes of the store, apart from what is drawn of it. */
+/** Effects of changes in the store, apart from drawing. */
 import { followMode } from '../modes';
 import { handActions } from '../state/handSlice';
 import { keepSelectionReal } from '../state/actions';
@@ -62,12 +62,12 @@ export function startEffects(scene: OpenScene, listeners: SceneListeners): () =>
     predicate: (_, now, before) => !sameSites(cagedIn(now), cagedIn(before)),
     effect: (_, { getState }) => builds.editElementsOf(cagedIn(getState())),
   });
-  // What came under the hands as a twin is not edited unasked.
+  // A piece that has become a twin is not edited without being asked.
   listeners.startListening({
     predicate: (_, now) => now.hand.level !== 'piece' && twinInHand(now),
     effect: () => void scene.store.dispatch(handActions.levelTaken('piece')),
   });
-  // What the mode that is on shows, and whether it goes on.
+  // Keeps the current mode up to date, and ends it when it no longer applies.
   listeners.startListening({
     predicate: (_, now, before) => now.hand !== before.hand || now.settings !== before.settings,
     effect: (_, { getState, getOriginalState }) => followMode(scene, getState(), getOriginalState()),

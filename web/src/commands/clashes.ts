@@ -1,4 +1,4 @@
-/** Which commands a key would stand for at once. */
+/** Commands that would share a key. */
 import type { ChangedKeys } from '@urnsmith/core/settings/keys';
 import { keyOf } from './keymap';
 import type { Command } from '../state/command';

@@ -150,7 +150,7 @@ export function runKey(scene: OpenScene, e: KeyboardEvent): boolean {
   const run = (): void => {
     if (atLevel(scene, c) && (c.enabled?.(scene) ?? true)) c.run(scene);
   };
-  // What a key means for elements depends on what the keys before it left picked.
+  // A key for elements acts on the picks left by the keys before it, so they run in turn.
   if (c.when === 'elements' || c.id.startsWith('level-')) inTurn(scene, run);
   else run();
   return true;

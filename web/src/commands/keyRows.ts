@@ -1,7 +1,7 @@
 /** The keyboard as the keymap thinks of it: rows per hand, each with what it is for. */
 export interface KeyRow {
   keys: string;
-  /** What the row is for, at Piece level and on elements. */
+  /** Purpose of the row, at Piece level and on elements. */
   pieces: string;
   elements: string;
 }

@@ -12,7 +12,7 @@ const PARTS: ReadonlyArray<{ within: string; first: string[] }> = [
 
 const shown = (e: HTMLElement): boolean => e.getClientRects().length > 0;
 
-/** What has the focus; null where only the page has it. */
+/** The focused element; null where only the page has the focus. */
 const focused = (): HTMLElement | null => document.querySelector(':focus');
 
 function firstOf(part: (typeof PARTS)[number]): HTMLElement | null {

@@ -7,7 +7,7 @@ import { pickedSize } from '@urnsmith/core/select/pickedSize';
 import { inHand } from '../state/inHand';
 import { piecesById } from '../state/selectors';
 
-/** What is seen is about so many times as large as what there is to work with at most. */
+/** The view is at most about this many times as large as the piece. */
 const ROOM = 5;
 
 /** A round number near a share of the size of what is seen, mm, and no more than suits what is picked. */

@@ -46,7 +46,7 @@ function run(scene: OpenScene, kind: StepKind, adds: Adds<Step>): void {
     return;
   }
   if (isTwin(now.piece)) {
-    // What is added to a twin is added to what it shares.
+    // A step added to a twin goes to the piece it shares.
     if (editHere(scene, now.piece.id)) run(scene, kind, adds);
     return;
   }
@@ -111,7 +111,7 @@ async function addOnPicked(scene: OpenScene, adds: Adds<Step>): Promise<void> {
   const { piece, seen } = now;
   const step = typeof adds.step === 'function' ? adds.step(seen) : adds.step;
   const site = inHand(scene)?.site;
-  // What later lanes made can only be acted on there.
+  // Faces made by later lanes can only be edited there.
   const later = site && LANES.indexOf(site.lane) > LANES.indexOf(STEPS[step.kind].lane);
   const scoped = { ...step, scope: { rule: 'picked', ...born }, ...(later && { pin: site.lane }) } as Step;
   addStep(scene, piece.id, scoped, `${adds.title}, where picked`);
@@ -151,7 +151,7 @@ export const STEPS_ON_PICKED: Command[] = Object.values(STEPS).flatMap(({ kind, 
     : [],
 );
 
-/** What the chosen piece's next moves are, as the kinds of step say. */
+/** Next moves for the chosen piece, from the step kinds. */
 export function stepMoves(seen: Seen): Array<{ id: string; text: string; value?: string }> {
   return Object.values(STEPS).flatMap(({ kind, adds = [] }) =>
     adds.flatMap((a) => {

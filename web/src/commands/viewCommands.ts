@@ -39,7 +39,7 @@ const onStage = (scene: OpenScene, f: (scene: OpenScene, stage: Stage) => void):
 /** How much more than what is picked is brought into view, to see what it is part of. */
 const AROUND = 1.8;
 
-/** What is picked takes up, on all pieces in hand; null where nothing is. */
+/** Bounds of the picks on all pieces in hand; null where nothing is picked. */
 function boundsOfPicks(scene: OpenScene, stage: Stage): Box3 | null {
   const hands = allInHand(scene).filter((h) => h.selection.indices.length);
   if (!hands.length) return null;

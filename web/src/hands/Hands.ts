@@ -63,7 +63,7 @@ export class Hands {
       this.undo.push(() => target.removeEventListener(type, f as EventListener, options));
     };
     on(c, 'pointerdown', (e) => this.down(e));
-    // What was begun on the stage goes on wherever the pointer goes.
+    // A gesture begun on the stage goes on wherever the pointer goes.
     on(c, 'pointermove', (e) => this.mode.kind === 'idle' && this.moveTo(e));
     on(window, 'pointermove', (e) => this.mode.kind !== 'idle' && this.moveTo(e));
     on(window, 'pointerup', (e) => {
@@ -123,7 +123,7 @@ export class Hands {
     this.mode = { kind: 'press', x, y, piece: null, element: elements.at(x, y), add, gesture };
   }
 
-  /** What was pointed at is not any more. */
+  /** The pointer has left the stage. */
   private leave(): void {
     if (this.mode.kind !== 'idle') return;
     cancelAnimationFrame(this.hoverFrame);

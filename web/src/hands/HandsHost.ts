@@ -1,4 +1,4 @@
-/** What the hands on the stage need of the program around it. */
+/** The interface between the gestures on the stage and the rest of the program. */
 import type { Vector3 } from 'three';
 import type { DragStart, DragValue } from './dragValue';
 import type { OpenScene } from '../state/OpenScene';
@@ -9,7 +9,7 @@ import type { Pick } from '../viewport/Stage';
 /** An element of one of the pieces in hand. */
 export type PointedIn = PointedAt & { piece: string };
 
-/** What the mode that is on does with the pointer. */
+/** How the current mode handles the pointer. */
 export interface ModeDoing {
   /** A press on the stage: it was a click, or begins a stroke; null leaves it to selecting. */
   press?(scene: OpenScene, at: Pointing): 'click' | 'stroke' | null;
@@ -27,7 +27,7 @@ export interface HandsHost {
   tool(): 'select' | 'move' | 'turn' | 'resize';
   /** With what a drag snaps; grid 0 leaves moves free where nothing is met. */
   snap(): { on: boolean; grid: number; angle: number };
-  /** What is snapped to under the pointer, in the world. */
+  /** The snap target under the pointer, in the world. */
   snapAt(x: number, y: number): Snap | null;
   /** The place of what is held that is to meet what is snapped to; the handles' own without. */
   heldAt(x: number, y: number): Vector3 | null;
@@ -37,7 +37,7 @@ export interface HandsHost {
   modeStroke(from: { x: number; y: number }, to: { x: number; y: number }, done: boolean): void;
   /** The pointer with nothing pressed; true where what is under it is not to light up. */
   modeHover(x: number, y: number, e: Modifiers): boolean;
-  /** What scrolling does to the view. */
+  /** The effect of scrolling on the view. */
   scrolls(): 'zoom' | 'turn';
   /** The wheel while dragging or in a mode; true where it meant something. */
   dragWheel(steps: number, drags: boolean): boolean;

@@ -1,4 +1,4 @@
-/** What the hands on the stage do: selecting pieces or elements, dragging them, drawing with a tool. */
+/** Gestures on the stage: selecting pieces or elements, dragging them, drawing with a tool. */
 import { interfaceNow } from '../ui/interface';
 import type { OpenScene } from '../state/OpenScene';
 import { Vector3 } from 'three';

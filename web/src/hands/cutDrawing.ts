@@ -255,7 +255,7 @@ export function frameUnder(
   y: number,
 ): { host: string; frame: Matrix } | null {
   const { preview: shown, pieces } = state(scene).document;
-  // What hangs on the pointer is not what it points at.
+  // A copy that hangs on the pointer is never the one under it.
   const hanging = new Set(Object.keys(shown ?? {}).filter((id) => !pieces.some((p) => p.id === id)));
   const hit = stage.pick(x, y, hanging);
   const byId = piecesById(state(scene));
@@ -346,7 +346,7 @@ function pullDepth(scene: OpenScene, { stage, x, y, free }: Pointing): void {
   scene.store.dispatch(settingActions.cutSettings({ depth: tidy(depth) }));
 }
 
-/** What keeps a cutter going through as it was drawn to: it goes in by the face it was drawn on, wherever that comes to be. */
+/** Keeps a cutter going right through, as it was drawn: it is anchored to the face it was drawn on. */
 function held(
   { entry, host }: CutDrawing,
   { mode, reach }: DrawnCut,
@@ -360,7 +360,7 @@ function held(
 /** Modes whose depth is that of the cutter. */
 const MAKES_HOLES = new Set<CutStep['mode']>(['subtract', 'split', 'sleeve']);
 
-/** Which face it is that is drawn on, of the host as it is before the cut. */
+/** Finds the face that is drawn on, on the host as it is before the cut. */
 async function findEntry(scene: OpenScene): Promise<void> {
   const d = drawing(scene);
   const byId = piecesById(state(scene));

@@ -1,4 +1,4 @@
-/** What dragging the handles does to pieces: all of it in world space, written back into each piece's parent. */
+/** Dragging pieces by the handles: worked out in world space, written back in each piece's parent. */
 import { worldMatrix } from '@urnsmith/core/document/placement';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { invert, multiply, type Matrix, transformOf } from '@urnsmith/core/mesh/transform';
@@ -73,7 +73,7 @@ function turned(v: DragValue, axes: Vector3[], pivot: Vector3): Matrix {
     .toArray();
 }
 
-/** What a drag has done so far, for the line under the model. */
+/** The drag so far, in words, for the line under the model. */
 export function describeDrag(v: DragValue): string {
   const name = (i: number): string => 'XYZ'[i];
   const num = (x: number): string => String(Number(x.toFixed(3)));

@@ -19,7 +19,7 @@ export interface DragValue {
   move: [number, number, number];
   degrees: number;
   factors: [number, number, number];
-  /** What a move came to lie on. */
+  /** The snap target of a move. */
   met?: Snap['kind'];
 }
 
@@ -31,7 +31,7 @@ export interface Course {
   at: { x: number; y: number };
 }
 
-/** What a drag goes by. */
+/** The start of a drag. */
 export interface Steps {
   /** It goes by steps, or by what it meets. */
   on: boolean;

@@ -1,4 +1,4 @@
-/** What dragging handles does to the document: to pieces, or to picked elements of those in hand. */
+/** Changes to the document while handles are dragged: of pieces, or of picked elements. */
 import type { OpenScene } from '../state/OpenScene';
 import { Vector3 } from 'three';
 import type { Action } from '@urnsmith/core/actions/actions';

@@ -25,7 +25,7 @@ const show = (scene: OpenScene, d: Drawing): void => {
   scene.store.dispatch(handActions.modeTaken({ is: 'draw', ...d }));
 };
 
-/** What is being drawn on the stage, point by point or by a stroke, in the frame of the active piece. */
+/** A drawing on the stage, point by point or by a stroke, in the frame of the active piece. */
 export interface Drawing {
   tool: 'knife' | 'face' | 'slice' | 'ring';
   lines: Vec3[][];

@@ -1,4 +1,4 @@
-/** What a drag of the handles does to picked elements, as an action in the piece's own frame. */
+/** A drag of picked elements, as an action in the piece's own frame. */
 import { Vector3 } from 'three';
 import type { Action } from '@urnsmith/core/actions/actions';
 import type { Surface } from '@urnsmith/core/primitives/base';
@@ -17,7 +17,7 @@ export interface Surroundings {
   at: Vector3;
   /** Unit direction to the eye, in the world. */
   back: Vector3;
-  /** What moved points are drawn onto, in the piece's frame. */
+  /** The surface that moved points are drawn onto, in the piece's frame. */
   surface: Surface | null;
 }
 

@@ -1,4 +1,4 @@
-/** What the hands do to elements of the pieces in hand: pointing, picking, going over to another piece. */
+/** Gestures on elements of the pieces in hand: pointing, picking, moving on to another piece. */
 import type { OpenScene } from '../state/OpenScene';
 import { handActions, picksOf, type ElementLevel, type Picks } from '../state/handSlice';
 import { panelActions } from '../state/panelSlice';

@@ -7,7 +7,7 @@ class Gradient {
   constructor(private readonly builds: Builds) {}
 
   private shown: { shape: WholeCage['shape']; weights: Float64Array } | null = null;
-  /** What is wanted, as compared: lists by which they are, the rest by value. */
+  /** The request, as it is compared: lists by identity, the rest by value. */
   private wanted: { points: Uint32Array; rest: string } | null = null;
   private asking = false;
 

@@ -1,4 +1,4 @@
-/** What a held modifier does to a drag: one axis, the one the pointer's way is nearest to, or the plane in view. */
+/** Modifiers during a drag: hold to the axis nearest to the pointer's movement, or to the plane in view. */
 import type { Vector3 } from 'three';
 import type { DragStart } from './dragValue';
 

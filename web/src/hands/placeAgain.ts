@@ -26,13 +26,13 @@ const take = (scene: OpenScene, placing: PlacingAgain | null): void => {
   scene.store.dispatch(handActions.modeTaken(placing && { is: 'place', ...placing }));
 };
 
-/** What there is at a place of a face: its lesser extent, and how thick the material is under it, mm. */
+/** Room at a place on a face: the face's lesser extent, and the thickness of the material under it, mm. */
 export interface FaceRoom {
   extent: number;
   depth: number;
 }
 
-/** What is being set down again and again: copies of a piece, or new holes. */
+/** Placing copies of a piece, or new holes, again and again. */
 export interface PlacingAgain {
   /** Null for holes. */
   piece: string | null;
@@ -180,7 +180,7 @@ function planned(scene: OpenScene, placing: PlacingAgain): { after: Piece[] } | 
   return { after: step ? withCuttersNested(set, new Set([tops[0]])) : set };
 }
 
-/** What a hole is sized by the face it hangs on: a third of it, on round numbers. */
+/** The radius of a hole, from the face it is over: a third of the face, rounded. */
 export const radiusOf = ({ radius, at }: PlacingAgain): number =>
   radius ?? (at ? roundBelow(at.room.extent / 3) / 2 : 5);
 

@@ -1,4 +1,4 @@
-/** Which element is meant: under the pointer, in a box, inside a lasso; seen only, or through the whole depth. */
+/** Finds elements under the pointer, in a box or inside a lasso; visible ones only, or through the whole depth. */
 import { Line3, Vector3, type Raycaster } from 'three';
 import type { Look, ScreenOutline } from '@urnsmith/core/select/inside';
 import type { ElementLevel } from '../state/handSlice';

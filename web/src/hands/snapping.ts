@@ -1,6 +1,6 @@
 /**
- * What a drag snaps to under the pointer: points, edges' middles, edges and faces of the pieces that stay, and of what
- * stays of the piece in hand; the peg. A point is better than a middle, a middle than an edge, an edge than a face.
+ * Snap targets under the pointer: points, edge middles, edges and faces of everything that does not move, and the
+ * peg. A point is better than a middle, a middle than an edge, an edge than a face.
  */
 import { Matrix4, Vector3 } from 'three';
 import type { SnapKind } from '../state/elementSettings';
@@ -92,7 +92,7 @@ function outlineUnder(stage: Stage, x: number, y: number, { radius, without }: S
   return NOTHING;
 }
 
-/** What stays of the cage near the pointer, and is not hidden behind what stays. */
+/** Elements of the cage near the pointer that do not move and are not hidden. */
 function stillOfCage(stage: Stage, view: CageView, x: number, y: number, scene: SnapScene): Still {
   const cage = view.cage;
   if (!cage) return NOTHING;

@@ -68,7 +68,7 @@ function furthest(
   return best;
 }
 
-/** What is drawn nearest to the middle of the stage, on the near side. */
+/** The element drawn nearest to the middle of the stage, on the near side. */
 function inTheMiddle(scene: OpenScene, mesh: Outlines, kind: ElementKind): number | null {
   const stage = scene.stage!;
   const box = stage.canvas.getBoundingClientRect();

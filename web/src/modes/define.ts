@@ -18,7 +18,7 @@ export interface ModeDefinition<N extends ModeName> extends ModeDoing {
   /** Commands that begin it. */
   commands?: ReadonlyArray<Command>;
   help: ReadonlyArray<HelpLine> | ((mode: ModeOf<N>, s: RootState) => ReadonlyArray<HelpLine>);
-  /** What keys mean in place of their commands. */
+  /** Keys that act on the mode in place of their commands. */
   keys: Readonly<Record<string, (scene: OpenScene) => void>>;
   /** In place of the piece's Card. */
   Card?: ComponentType<{ mode: ModeOf<N> }>;
@@ -26,7 +26,7 @@ export interface ModeDefinition<N extends ModeName> extends ModeDoing {
   handles?: true;
   /** Lines on the stage, in the world: two places each. */
   lines?(mode: ModeOf<N>, s: RootState): Vec3[] | null;
-  /** What is drawn in numbers, beside the pointer. */
+  /** Numbers of the drawing, shown beside the pointer. */
   says?(mode: ModeOf<N>, s: RootState): string;
   /** Whether it goes on after the selection changed; without it, it does. */
   lasts?(mode: ModeOf<N>, now: HandState, before: HandState): boolean;

@@ -68,7 +68,7 @@ export const draw = defineMode<'draw'>({
     Escape: putDrawingAway,
     Delete: undoPoint,
   },
-  // What is drawn is drawn on one piece.
+  // A drawing belongs to one piece.
   lasts: (_, now, before) => now.active === before.active,
   press(scene, at) {
     const d = modeIn(scene.store.getState(), 'draw');

@@ -17,7 +17,7 @@ const MODES = Object.fromEntries(ALL.map((m) => [m.is, m])) as Readonly<Record<M
 
 export const MODE_COMMANDS: Command[] = ALL.flatMap((m) => m.commands ?? []);
 
-/** What the mode that is on says of itself, with its state; null where none is on. */
+/** The current mode's definition and state; null where none is on. */
 export function modeOn(s: RootState): { does: AnyMode; mode: Mode } | null {
   const { mode } = s.hand;
   return mode && { does: MODES[mode.is], mode };
@@ -48,7 +48,7 @@ export function runModeKey(scene: OpenScene, name: string): boolean {
   return run !== undefined;
 }
 
-/** What follows for the modes from a change of the store. */
+/** Tells the current mode of a change in the store, and ends it when it no longer applies. */
 export function followMode(scene: OpenScene, now: RootState, before: RootState): void {
   const [mode, was] = [now.hand.mode, before.hand.mode];
   if (was && was.is !== mode?.is) MODES[was.is].ended?.(scene);

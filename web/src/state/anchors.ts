@@ -82,7 +82,7 @@ function heldOf({ transform, anchors }: Piece): NonNullable<Near>['held'] {
   };
 }
 
-/** What a cutter would be anchored to at a place on its host, as that is before the cut; null when it cannot be told. */
+/** The anchor target at a place on a cutter's host, as the host is before the cut; null when it cannot be told. */
 async function targetFor(
   scene: OpenScene,
   piece: Piece,
@@ -101,9 +101,9 @@ async function targetFor(
 }
 
 /**
- * What there is of a piece at a place in its frame: a face, or what is near.
- * @param upTo as the piece is after so many of its steps, in lane order
- * @returns why it cannot be told, in a sentence, in place of it
+ * The anchor target at a place on a piece, in its frame: a face, or an edge or point near by.
+ * @param upTo the number of steps, in lane order, after which the piece is looked at
+ * @returns a sentence instead, where it cannot be told
  */
 export async function targetOn(
   scene: OpenScene,
@@ -194,7 +194,7 @@ export function movedAway(piece: Piece, { facing }: Anchor, by: number): Piece {
   return { ...piece, transform: { ...t, move: addScaled(t.move, facing, -by) } };
 }
 
-/** What an anchor holds to, in words. */
+/** The target of an anchor, in words. */
 export function targetName({ to, facing }: Anchor): string {
   const side = sideName(facing);
   return { faces: side, edges: `edge, ${side}`, points: `corner, ${side}` }[to[0].of];

@@ -1,4 +1,4 @@
-/** What beads are called, for the program and for people. */
+/** Names of beads, for the program and for people. */
 import type { Piece } from '@urnsmith/core/document/schema';
 import { stepName, STEPS, type Step } from '@urnsmith/core/steps/index';
 

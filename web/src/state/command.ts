@@ -1,4 +1,4 @@
-/** What a command is: its name, when it can act, where it is offered, and what it does. */
+/** The contract of a command: its name, when it can act, where it is offered, and what it does. */
 import type { Offer } from '@urnsmith/core/offers';
 import type { OpenScene } from './OpenScene';
 import type { ElementLevel } from './handSlice';

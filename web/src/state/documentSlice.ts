@@ -46,7 +46,7 @@ export interface DocumentState {
   /** Actions that are not with the server yet, and how many of them the browser holds. */
   waiting: number;
   held: number;
-  /** What the server says it is troubled by. */
+  /** Trouble reported by the server. */
   trouble: string;
   /** Actions the server refused. */
   aside: number;

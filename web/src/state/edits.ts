@@ -8,7 +8,7 @@ import { editPiece } from './actions';
 import { panelActions } from './panelSlice';
 import { editsOfStep } from '@urnsmith/core/steps/index';
 
-/** Whose edits: of a base, or of the step of them with this place in the piece's list. */
+/** The owner of edits: a base, or the step with this index in the piece's list. */
 export interface EditsOf {
   piece: Piece;
   step: number | null;

@@ -89,7 +89,7 @@ export const pointsOfPicked = lastOne(
             : [faceStart[i], faceStart[i + 1]];
       for (let at = from; at < to; at++) {
         const v = level === 'point' ? at : level === 'edge' ? edges[at] : corners[at];
-        // What is no more has no mark.
+        // Removed elements lose their mark.
         if (marks[v] === 0) n += marks[v] = 1;
       }
     }

@@ -5,13 +5,13 @@ import type { Falloff } from '@urnsmith/core/select/soft';
 export interface ElementSettings {
   /** Pick through the whole depth, not only what is seen. */
   through: boolean;
-  /** Whose axes the handles follow. */
+  /** The frame whose axes the handles follow. */
   frame: 'world' | 'piece' | 'grid' | 'view' | 'own';
-  /** What turns and sizes leave in place. */
+  /** The fixed point of turning and resizing. */
   about: 'middle' | 'each' | 'peg' | 'pivot';
   /** Moves are mirrored across the piece's own middle plane. */
   symmetry: 'none' | 'x' | 'y' | 'z';
-  /** What the handles turn: the elements, or how they are shaded. */
+  /** Whether the handles turn the elements or their shading. */
   turns: 'elements' | 'shading';
   /** Shading normals are drawn as lines, so many millimetres long. */
   normals: boolean;

@@ -231,7 +231,7 @@ function summed(all: ReadonlyArray<Counts>): Counts {
   return out as Counts;
 }
 
-/** What came of an action, in sentences; each once. */
+/** The outcome of an action, in sentences; each once. */
 export function saidOf(
   action: Action,
   { counts, warnings }: { counts?: Counts; warnings?: Warning[] },

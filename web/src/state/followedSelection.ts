@@ -39,7 +39,7 @@ export function followSelection(scene: OpenScene): void {
 
 type Followed = { level: ElementLevel; picks: Picks };
 
-/** What the last actions have left picked; the piece that leads says at which level. */
+/** Picks left by the last actions, at the level of the leading piece. */
 function left(b: Parameters<typeof picksOf>[0] & { level: Level }, fresh: Map<string, Built>): Followed {
   const ofLead = fresh.get(b.active ?? '')?.picked;
   const now = (Object.keys(KIND) as ElementLevel[]).find((l) => KIND[l] === ofLead?.kind);

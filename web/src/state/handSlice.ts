@@ -1,4 +1,4 @@
-/** What is in hand: the selected pieces, the step, the level, what is picked there, the tool and the mode. */
+/** The selection: pieces, step, level and picks, with the tool and the mode. */
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 import { LEVELS, type ElementLevel, type Level, type Tool } from '../viewport/terms';
 import type { Mode } from './mode';
@@ -55,7 +55,7 @@ const kept = (list: ReadonlyArray<number>): number[] => Object.freeze([...list])
 const sameList = (a: ReadonlyArray<number>, b: ReadonlyArray<number>): boolean =>
   a.length === b.length && a.every((x, k) => x === b[k]);
 
-/** What is picked of each piece; those without picks have none. */
+/** Picks by piece; pieces without picks are left out. */
 export const picksOf = ({
   active,
   picked,

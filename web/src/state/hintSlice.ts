@@ -1,4 +1,4 @@
-/** What the pointer is on, over the stage, the strip, the Ledger or the Card. */
+/** The thing under the pointer, on the stage, the strip, the Ledger or the Card. */
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 import type { ShadingFaultKind } from '@urnsmith/core/shading/faults';
 
@@ -11,7 +11,7 @@ export interface HintState {
   warning: number | null;
   /** A fault of shading, on the Card. */
   fault: ShadingFaultKind | null;
-  /** What led to the face of the active piece under the pointer, the last first. */
+  /** The beads that made the face under the pointer, on the active piece; the last first. */
   story: ReadonlyArray<string>;
 }
 

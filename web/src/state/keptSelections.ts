@@ -27,7 +27,7 @@ async function selectionNamed(scene: OpenScene, name: string): Promise<void> {
   }));
 }
 
-/** What is picked on what the steps have made, by birth. */
+/** Picks on the built piece, by birth. */
 export async function pickedByBirth(scene: OpenScene): Promise<BornSelect | null> {
   const hand = inHand(scene);
   if (!hand?.selection.indices.length) return null;

@@ -1,10 +1,10 @@
 /**
- * What the next clicks and keys on the stage are for, where that is not selecting: at most one mode at a time. What a
- * mode does is said in its file under `modes/`; here is what it keeps meanwhile.
+ * The mode of the stage: what clicks and keys do instead of selecting. There is at most one at a time. Its file under
+ * `modes/` says how it behaves; its state is kept here.
  */
 import type { HandState } from './handSlice';
 
-/** What each mode keeps, by its name. A mode adds its own line, by declaring it where its state is described. */
+/** The state of each mode, by name. A mode adds its own line by declaration merging. */
 // eslint-disable-next-line @typescript-eslint/no-empty-object-type
 export interface ModeStates {}
 

@@ -37,11 +37,11 @@ export interface Hearer {
   drained(): Promise<void>;
 }
 
-/** What became of sending one item. */
+/** The result of sending one item. */
 type Sent = 'taken' | 'merged' | 'refused';
 
 export class Outgoing {
-  /** What this window did that is not with the server yet, of all scenes it had open. */
+  /** Actions of this window that the server does not have yet, for all scenes it had open. */
   private queue: Waiting[] = [];
   private readonly hearers = new Set<Hearer>();
   /** Scenes made of what could not be kept, while nobody could be told. */

@@ -1,4 +1,4 @@
-/** What is open around the stage: panels, the Ledger's search, dialogs, and what was last told. */
+/** Panels around the stage, the Ledger's search, dialogs, and the last notice. */
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 
 export type LedgerFilter = 'all' | 'solids' | 'cutters' | 'guides' | 'hidden';

@@ -1,4 +1,4 @@
-/** What a module remembers of an open scene, made when it is first asked for and gone with the scene. */
+/** Module state per open scene, made on first use and gone with the scene. */
 import type { OpenScene } from './OpenScene';
 
 export function perScene<T>(make: (scene: OpenScene) => T): (scene: OpenScene) => T {

@@ -11,7 +11,7 @@ import { takeLevel } from './elements';
 
 const state = (scene: OpenScene) => scene.store.getState();
 
-/** What an action is on, as its selection says. */
+/** The element kind of an action, from its selection. */
 const kindsOf = (s: Select): Kinds => ('rule' in s ? (('of' in s && s.of) || 'faces') : (Object.keys(s)[0] as Kinds)); // prettier-ignore
 
 /** @param index of the edit among its like */

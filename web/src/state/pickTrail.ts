@@ -9,7 +9,7 @@ import { panelActions } from './panelSlice';
 import { headOf } from './documentSlice';
 
 interface Step {
-  /** Which meshes the picks are of: the state of the document, the pieces, and where on them. */
+  /** Identifies the meshes the picks are on: document state, pieces, and sites. */
   of: string;
   level: ElementLevel;
   picks: Picks;
@@ -57,12 +57,12 @@ export function notePicks(scene: OpenScene): void {
   own.at = own.steps.length - 1;
 }
 
-/** What is next on the trail, of the meshes in hand. @param by −1 back, 1 on */
+/** The next step on the trail for the meshes in hand. @param by −1 back, 1 on */
 function next(scene: OpenScene, by: -1 | 1): number {
   const { steps, at } = trail(scene);
   const here = now(scene);
   if (!here) return -1;
-  // What is picked now need not be on the trail: then the step it stands on is next.
+  // The current picks may not be on the trail: then the step it stands at comes next.
   const first = by < 0 && steps[at] && !same(steps[at], here) ? at : at + by;
   for (let i = first; i >= 0 && i < steps.length; i += by)
     if (steps[i].of === here.of && !same(steps[i], here)) return i;
@@ -86,7 +86,7 @@ export function stepPicks(scene: OpenScene, by: -1 | 1): void {
   scene.store.dispatch(handActions.piecesPicked({ picks, lead: active }));
 }
 
-/** What was last picked on the mesh that has come back; null when nothing is known. */
+/** The last picks on the mesh that has come back; null when none are known. */
 export function picksOfMesh(scene: OpenScene): Pick<Step, 'level' | 'picks'> | null {
   const here = now(scene);
   return here && (trail(scene).steps.findLast((s) => s.of === here.of) ?? null);

@@ -43,7 +43,7 @@ function planeOfThree(scene: OpenScene, s: RootState): Matrix | null {
   return new Matrix4().makeBasis(x, y, z).setPosition(a).toArray() as Matrix;
 }
 
-/** What is meant: the picked elements, else the face under the pointer. */
+/** The plane to use: of the picked elements, else of the face under the pointer. */
 function meant(scene: OpenScene, stage: Stage): Matrix | null {
   const s = scene.store.getState();
   if (s.hand.level !== 'piece' && s.hand.picked.length) {

@@ -1,4 +1,4 @@
-/** Whose rims a step takes: those of all cuts, or of some cutters, chosen by clicks on the model or in a list. */
+/** The rims a step works on: those of all cuts, or of some cutters, chosen by clicks on the model or in a list. */
 import type { Scope } from '@urnsmith/core/select/rules';
 import type { Step } from '@urnsmith/core/steps/index';
 import type { OpenScene } from './OpenScene';

@@ -24,12 +24,12 @@ const UNREAD_MS = 2000;
 /** Fetch older steps when fewer than these can be undone. */
 const FEW = 40;
 
-/** What an action asks for; the saver adds who asks, and when. */
+/** The content of an action; the saver adds author and time. */
 type Asked<A> = A extends unknown ? Omit<A, 'id' | 'window' | 'base'> : never;
 export type Action = Asked<SceneAction>;
 
 export class Saver implements Hearer {
-  /** What other windows did up to here is in the document. */
+  /** The document includes other windows' actions up to here. */
   private base = 0;
   /** The server has something the page does not show. */
   private stale = false;

@@ -15,7 +15,7 @@ export const livePieces = createSelector(
     if (!preview) return pieces;
     const left = new Set(Object.keys(preview));
     const shown = pieces.map((p) => (left.delete(p.id) ? preview[p.id] : p));
-    // What is being drawn is no piece of the document yet.
+    // A cutter that is being drawn is not in the document yet.
     return left.size ? [...shown, ...[...left].map((id) => preview[id])] : shown;
   },
 );

@@ -25,7 +25,7 @@ export function siteOf({ onResult, step }: Choice, piece: Piece): Site | null {
   return (onResult ?? !repeats(piece)) ? siteOnResult(piece) : null;
 }
 
-/** What is mirrored or repeated is edited before that, so that its copies follow. */
+/** A mirrored or repeated piece is edited before that step, so that the copies follow. */
 const repeats = (piece: Piece): boolean =>
   (piece.steps ?? []).some((s) => !s.off && ['Repeat', 'Bend'].includes(laneOf(s)));
 

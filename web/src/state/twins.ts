@@ -136,8 +136,8 @@ function cutInHand(scene: OpenScene): { host: Piece; index: number; cutter?: Pie
 export const canTakeOut = (scene: OpenScene): boolean => cutInHand(scene) !== null;
 
 /**
- * What a cut takes out becomes a piece that follows host and cutter, nested in the host. Of a split that keeps both halves
- * the inner one does, with the gap there was, and the host keeps the outer one.
+ * Makes a piece of the material a cut removes. It follows host and cutter, nested in the host. Of a split that keeps
+ * both halves, the inner half becomes the piece, with the gap there was, and the host keeps the outer one.
  */
 export function takeOut(scene: OpenScene): void {
   const found = cutInHand(scene);

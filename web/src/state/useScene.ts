@@ -19,7 +19,7 @@ export function useBuildsVersion(): number {
   return useSyncExternalStore(builds.subscribe, () => builds.version);
 }
 
-/** What a slow build is at. */
+/** Progress of a slow build. */
 export function useProgress(): Progress | null {
   const { builds } = useScene();
   return useSyncExternalStore(builds.subscribe, () => builds.progress);

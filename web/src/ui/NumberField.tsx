@@ -39,7 +39,7 @@ export function NumberField(props: NumberFieldProps) {
   const input = useRef<HTMLInputElement>(null);
   const { differ } = props;
   const step = props.step ?? (integer ? 1 : 0.5);
-  // What was typed belongs to the value it was typed over.
+  // Typed text belongs to the value it was typed over.
   const [typedOver, setTypedOver] = useState(value);
   if (typedOver !== value) {
     setTypedOver(value);
@@ -70,7 +70,7 @@ export function NumberField(props: NumberFieldProps) {
       finish();
       input.current?.select();
     } else if (e.key === 'Escape') {
-      // What was typed is let go of; leaving the field must not take it after all.
+      // Drops the typed text, so that leaving the field does not commit it.
       letGo.current = true;
       setText(null);
       setFault(null);

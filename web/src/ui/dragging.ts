@@ -1,6 +1,6 @@
 /**
- * What dragging the things of a list goes by: the pointer after a few pixels, or Shift and Space, the arrows, and Space
- * again. Space alone keeps its meaning.
+ * Sensors for dragging list items: the pointer after a few pixels, or Shift+Space, the arrows, and Space again. Space
+ * alone keeps its meaning.
  */
 import {
   closestCenter,
@@ -27,7 +27,7 @@ export function useListSensors(coordinateGetter: KeyboardCoordinateGetter) {
   );
 }
 
-/** What is under the pointer; with the keyboard, what is nearest. */
+/** The item under the pointer; with the keyboard, the nearest one. */
 export const underHand: CollisionDetection = (args) =>
   args.pointerCoordinates ? pointerWithin(args) : closestCenter(args);
 
@@ -39,7 +39,7 @@ export const HOW_TO_DRAG = {
     'To move it, press Shift and Space, go by the arrow keys, and press Space to put it down or Escape to let it be.',
 };
 
-/** What is said aloud of a drag. @param nameOf what things are called, by their ids */
+/** Announcements of a drag for screen readers. @param nameOf names of items, by id */
 export const announcing = (nameOf: (id: string) => string, verb: string): Announcements => ({
   onDragStart: ({ active }) => `${nameOf(String(active.id))} is held.`,
   onDragOver: ({ active, over }) =>

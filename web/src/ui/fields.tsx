@@ -3,7 +3,7 @@ import { useId, useState, type ReactNode } from 'react';
 import { NumberField, type NumberFieldProps } from './NumberField';
 import { Segmented } from './Segmented';
 
-/** What a field needs of a parameter's schema. */
+/** The part of a parameter's schema that a field uses. */
 export interface FieldSchema {
   type?: string;
   title?: string;
@@ -113,7 +113,7 @@ interface RowFieldProps {
   values: ReadonlyArray<number>;
   /** One for all, or one for each. */
   schema: FieldSchema | FieldSchema[];
-  /** What they are measured in, when the schema of the single number does not say. */
+  /** The unit, when the schema of the single number does not name one. */
   measure?: string;
   step?: number;
   refuse?: NumberFieldProps['refuse'];
@@ -138,7 +138,7 @@ export function RowField({
   ...on
 }: RowFieldProps) {
   const id = useId();
-  // What is wrong with each of the numbers.
+  // The fault of each number, if any.
   const [faults, setFaults] = useState<Record<number, string | null>>({});
   const fault = Object.values(faults).find(Boolean);
   const put = (k: number, x: number): number[] => values.map((y, i) => (i === k ? x : y));

@@ -9,7 +9,7 @@ export const SCALES = [85, 100, 115, 130, 150] as const;
 export interface Interface {
   theme: (typeof THEMES)[number];
   scale: (typeof SCALES)[number];
-  /** What scrolling over the stage does: a wheel's turning zooms, two fingers on a trackpad turn the view. */
+  /** Scrolling over the stage: zooms, for a wheel; or turns the view, for two fingers on a trackpad. */
   scroll: 'zoom' | 'turn';
 }
 
@@ -24,7 +24,7 @@ function read(): Interface {
   try {
     kept = (JSON.parse(remembered.getItem(KEY) ?? '{}') ?? {}) as Partial<Interface>;
   } catch {
-    // What cannot be read is as if nothing had been chosen.
+    // Choices that cannot be read count as not made.
   }
   return {
     theme: among(THEMES, kept.theme, FIRST.theme),

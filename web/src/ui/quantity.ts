@@ -1,4 +1,4 @@
-/** What is typed for a number: read with its unit, and checked against its range. */
+/** Reads a typed number with its unit, and checks it against its range. */
 import { formatNumber, parseQuantity, type Quantity } from '@urnsmith/core/document/expression';
 
 export interface Range {

@@ -1,4 +1,4 @@
-/** What the browser remembers of how a person likes things; nothing where it refuses to. */
+/** Preferences remembered by the browser; none where it refuses storage. */
 export const remembered = {
   getItem(key: string): string | null {
     try {

@@ -29,7 +29,7 @@ export interface CageLook {
   picked: ReadonlyArray<number>;
   pointed: number | null;
   pointSize: number;
-  /** What is picked shows through the piece. */
+  /** Picks show through the piece. */
   through: boolean;
   /** Weight per point of a soft selection, drawn as a gradient. */
   soft: Float64Array | null;
@@ -131,7 +131,7 @@ export class CageView {
     this.takeLook(cage, look);
   }
 
-  /** What elements take up in the world; a little more, so that a single point has a size too. */
+  /** Bounds of elements in the world, slightly enlarged so that a single point has a size too. */
   boundsOf({ kind, indices }: Selection): Box3 {
     const box = new Box3();
     if (!this.cage) return box;
@@ -164,7 +164,7 @@ export class CageView {
     this.pointedEdges.dispose();
   }
 
-  /** What shares the points of the cage. */
+  /** Geometries that share the points of the cage. */
   private get drawn(): Mesh[] {
     return (this.group.children as Mesh[]).filter((o) => o.geometry);
   }

@@ -78,7 +78,7 @@ export class Crowds {
   }
 }
 
-/** What pieces must have in common to be drawn together; null for one that is drawn by itself. */
+/** The key that pieces drawn together share; null for a piece drawn by itself. */
 function crowdKey({ shown }: PieceView): string | null {
   if (!shown?.shape || !shown.visible || shown.made) return null;
   const { ghost, lit, look, wire, xray, faint } = shown.look;

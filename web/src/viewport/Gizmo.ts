@@ -22,7 +22,7 @@ const AXES = [new Vector3(1, 0, 0), new Vector3(0, 1, 0), new Vector3(0, 0, 1)];
 
 export interface Grip {
   tool: Exclude<Tool, 'select'>;
-  /** Which axes the grip acts on; all three for the middle. */
+  /** Axes the grip acts on; all three for the middle. */
   axes: number[];
 }
 

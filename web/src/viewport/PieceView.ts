@@ -130,7 +130,7 @@ export class PieceView {
     this.group.add(this.mesh, this.wire);
   }
 
-  /** What it was last given to show. */
+  /** The piece it last showed. */
   shown: StagePiece | null = null;
 
   /** Of its triangles, for pointing; a large one comes a while after it is first asked for. */
@@ -198,7 +198,7 @@ export class PieceView {
     this.mesh.material = ghost ? GHOST_FILL : this.looks.material(name, { ...surface, coloured });
     this.mesh.geometry = !ghost && byDrift ? this.driftMesh(byDrift) : this.geometry;
     this.mesh.renderOrder = ghost ? 2 : look.faint ? 1 : 0;
-    // What is meant is told by its outline: its whole wire in a bright colour would be a net over the surface.
+    // A selected piece is shown by its outline: its whole wire in a bright colour would be a net over the surface.
     const outlined = look.lit !== 'none' && !ghost && this.display !== null;
     this.wire.visible = !ghost && wire && this.display !== null;
     this.wire.material = look.faint ? WIRE.faint : WIRE.plain;
@@ -207,7 +207,7 @@ export class PieceView {
     else if (this.ghostEdges) this.ghostEdges.visible = false;
   }
 
-  /** What led to the face a triangle is of. */
+  /** The beads that made the face of a triangle. */
   storyAt(triangle: number): ReadonlyArray<string> {
     const { stories, faceOfTriangle } = this.display!;
     return stories.told[stories.ofFace[faceOfTriangle[triangle]]] ?? [];

@@ -67,7 +67,7 @@ export interface Pick {
   point: Vector3;
   /** Unit normal of the face that was hit, in the world. */
   normal: Vector3;
-  /** What led to the face that was hit, the last first. */
+  /** The beads that made the face that was hit, the last first. */
   story: ReadonlyArray<string>;
 }
 
@@ -106,7 +106,7 @@ export class Stage {
   private readonly raycaster = new Raycaster();
   /** Where the pointer was last, in client pixels. */
   pointerAt = { x: 0, y: 0 };
-  /** What lies over the picture, pixels from its top left. */
+  /** Bars over the picture, pixels from its top left. */
   bars: () => readonly Rect[] = () => [];
   /** Frames drawn; tests and measurements wait on it. */
   frames = 0;
@@ -149,7 +149,7 @@ export class Stage {
     );
     this.cages.group.add(this.heldNormals, this.freeNormals);
     this.raycaster.firstHitOnly = true;
-    // What is drawn only later (cage, soft points, marks) is compiled ahead, not when the hand first asks for it.
+    // Materials needed only later (cage, soft points, marks) are compiled ahead, not on first use.
     void this.renderer.compileAsync(this.scene, this.rig.camera);
   }
 
@@ -207,7 +207,7 @@ export class Stage {
     this.pickable.delete(id);
   }
 
-  /** What the last frame took, for measurements. */
+  /** Cost of the last frame, for measurements. */
   get drawn(): { pieces: number; calls: number } {
     return { pieces: this.views.size, calls: this.renderer.info.render.calls };
   }

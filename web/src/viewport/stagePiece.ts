@@ -17,7 +17,7 @@ export interface StagePiece {
   visible: boolean;
   pickable: boolean;
   look: PieceLook;
-  /** What this made is lit. */
+  /** Faces made by this bead are lit. */
   made: string | null;
   /** Pieces of one shape have the same arrays; null where that is not known. */
   shape: string | null;

@@ -71,7 +71,7 @@ function Shell() {
     const release = (e: KeyboardEvent): void => {
       releaseKey(scene, e);
       focusHome(scene);
-      // What a key ends, as a box that closes, may be gone a little later.
+      // A box that a key closes may take a moment to go.
       setTimeout(() => focusHome(scene), 0);
     };
     const gesture = (): void => noteGesture(scene);

@@ -1,4 +1,4 @@
-/** What a screen reader is told beside the notices: steps of the history, slow builds, and steps that cannot act. */
+/** Messages for screen readers besides the notices: steps of the history, slow builds, and steps that cannot act. */
 import { useEffect, useRef, useState } from 'react';
 import type { RootState } from '../state/store';
 import { useBuildsVersion, useScene } from '../state/useScene';
@@ -9,7 +9,7 @@ const SLOW = 1500;
 
 type Told = { undo: RootState['document']['undo']; redo: RootState['document']['redo'] };
 
-/** What has become of the history, in words; null where it has only been opened. */
+/** The last change of the history, in words; null where it has only been opened. */
 function changeOf(before: Told, now: Told): string | null {
   const [was, is] = [before.undo.at(-1), now.undo.at(-1)];
   if (was === is) return null;

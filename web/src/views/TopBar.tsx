@@ -81,7 +81,7 @@ export function TopBar() {
   );
 }
 
-/** What *undo* and *redo* would take back or do again. */
+/** Labels of the actions that *undo* and *redo* would change. */
 const DONE = 'max-w-32.5 overflow-hidden text-ash text-ellipsis whitespace-nowrap';
 
 const PIPS = {
@@ -91,7 +91,7 @@ const PIPS = {
   trouble: 'rounded-[1px] bg-ember',
 };
 
-/** What has become of the work, in words that are true. */
+/** The state of saving, in words. */
 function SaveStateLine() {
   const act = useAct();
   const { save, savedAt, waiting, held, trouble, aside, damage } = useApp(savingOf, shallowEqual);

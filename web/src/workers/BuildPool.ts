@@ -29,9 +29,9 @@ interface Slot {
   /** The pieces as they are to be built, and as the worker was last given them. */
   pieces: Piece[];
   given: Piece[] | null;
-  /** What the worker was asked for and has not answered. */
+  /** Requests the worker has not answered yet. */
   running: Map<string, Request>;
-  /** What it is at, when it tells. */
+  /** Its progress, when it tells. */
   at: Progress | null;
   timer?: ReturnType<typeof setTimeout>;
   waiting: Map<string, Request>;
@@ -160,7 +160,7 @@ export class BuildPool {
     s.failures++;
     const again = s.failures <= RETRIES;
     for (const id of s.waiting.keys()) this.onAnswer(id, { fault: again ? TRIED_AGAIN : BROKEN });
-    // What is asked for meanwhile waits here too; after the last try, the next request is one more.
+    // Requests made meanwhile wait here too; after the last try, the next request is one more.
     if (again) setTimeout(() => this.mend(s), 700 * s.failures);
   }
 
@@ -202,7 +202,7 @@ export class BuildPool {
     const tell = (piece: string, done: number, total: number, label: string): void => {
       const slow = slot.at !== null;
       slot.at = { piece, label, done, total };
-      // What an ended worker had still sent says nothing any more.
+      // Messages from an ended worker are ignored.
       const heard = this.slots.includes(slot) && slot.stopping === undefined;
       if (slow && slot.timer === undefined && heard) this.onProgress(slot.at);
     };
@@ -278,7 +278,7 @@ function giveWay(s: Slot): void {
   Atomics.store(s.stop, 0, 1);
 }
 
-/** What was asked for and not answered waits again, where nothing newer does. */
+/** Unanswered requests wait again, unless newer ones do. */
 function putBack(s: Slot): void {
   for (const [id, request] of s.running) if (!s.waiting.has(id)) s.waiting.set(id, request);
   s.running.clear();

@@ -30,7 +30,7 @@ export type Answer =
     }
   | { fault: Fault };
 
-/** What goes along with a build. */
+/** Options of a build. */
 export interface Want {
   /** The mesh that is edited: all of it, or what is new since it was last sent. */
   cage: 'none' | 'changed' | 'whole';
@@ -51,7 +51,7 @@ export interface Job {
   want: Want;
 }
 
-/** What is edited of a piece: its mesh, what became of the edits, and what the last one left picked. */
+/** The edited mesh of a piece, the reports of its edits, and the picks the last one left. */
 interface Edited {
   mesh: PolyMesh;
   actions: ActionReport[];
@@ -90,7 +90,7 @@ export class Builder {
     this.evaluator.setPieces([...this.pieces.values()]);
   }
 
-  /** Whom to tell what a build is at, and where to look whether it is to end. */
+  /** Sets the progress callback, and the flag that tells a build to stop. */
   tellProgress(to: Tell | null, flag: Int32Array | null): void {
     this.tell = to;
     this.stop = flag;

@@ -33,7 +33,7 @@ class Links {
   }
 }
 
-/** What a piece's build looks to: the pieces it works with, and those it works about. */
+/** Pieces a build depends on: those it works with, and those it works about. */
 const looksTo = (p: Piece): string[] => [
   ...leansOn(p),
   ...(p.steps ?? []).flatMap((s) => aboutPiece(s) ?? []),

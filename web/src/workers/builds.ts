@@ -21,7 +21,7 @@ export interface Built {
   display: Display | null;
   fault: Fault | null;
   actions: ActionReport[];
-  /** What the last action left picked. */
+  /** Picks left by the last action. */
   picked: Selection | null;
   /** The mesh that is edited, while its elements are. */
   cage: WholeCage | null;
@@ -68,7 +68,7 @@ export class Builds {
   private telling: ReturnType<typeof setTimeout> | undefined;
   private told = 0;
   private tellingTook = 0;
-  /** What a slow build is at; null when none is. */
+  /** Progress of a slow build; null when none is running. */
   progress: Progress | null = null;
   version = 0;
 
@@ -103,7 +103,7 @@ export class Builds {
 
   private change(patch: PiecesPatch): void {
     const before = new Map(patch.put.map((p) => [p.id, this.reach.pieces.get(p.id)]));
-    // What they were nested in is without them now.
+    // Their old parent is now without them.
     const left = [...patch.put.map((p) => p.id), ...patch.gone].flatMap(
       (id) => this.reach.pieces.get(id)?.parent ?? [],
     );
@@ -133,7 +133,7 @@ export class Builds {
     if (stage) this.request(stage.id);
   }
 
-  /** Which mesh of which pieces is sent along with their builds. */
+  /** Pieces whose edited mesh is sent along with their builds. */
   editElementsOf(pieces: ReadonlyArray<Caged>): void {
     const before = this.caged;
     this.caged = new Map(pieces.map(({ id, upTo }) => [id, upTo]));
@@ -191,7 +191,7 @@ export class Builds {
     this.tell();
   }
 
-  /** What the built pieces take here, in bytes; they are as many as the scene has. */
+  /** Memory of the built pieces, bytes; there are as many as the scene has. */
   memory(): { pieces: number; bytes: number } {
     let bytes = 0;
     for (const { display, cage } of this.results.values()) {
@@ -264,7 +264,7 @@ export class Builds {
   }
 }
 
-/** What is known of a piece after an answer; null when the piece it leans on is gone meanwhile. */
+/** The state of a piece after an answer; null when the piece it depends on is gone meanwhile. */
 function merged(old: Built | undefined, answer: Answer): Built | null {
   if ('fault' in answer)
     return {

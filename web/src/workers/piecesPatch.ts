@@ -1,4 +1,4 @@
-/** What a worker is told of the document: the pieces that are not as it has them. Pieces are compared by identity. */
+/** The update of the document sent to a worker: pieces that differ from its own. Pieces are compared by identity. */
 import type { Piece } from '@urnsmith/core/document/schema';
 
 export interface PiecesPatch {

@@ -2,7 +2,7 @@
 import { FrontSide, MeshStandardMaterial } from 'three';
 import { defineLook } from './define';
 
-/** What a piece without a colour of its own is made of. */
+/** The colour of a piece that has none of its own. */
 export const CLAY = '#c9c8bd';
 
 export const clay = defineLook({

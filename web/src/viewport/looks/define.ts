@@ -25,7 +25,7 @@ export interface LookDefinition<N extends string> {
   crowds?: true;
   /** The colour of a corner by how far its shading drifts, degrees; each triangle is then drawn by itself. */
   byDrift?(degrees: number, out: Color): Color;
-  /** What its colours stand for. */
+  /** The meaning of its colours. */
   legend?: { of: string; unit: string; stops: ReadonlyArray<readonly [number, string]> };
 }
 

@@ -30,7 +30,7 @@ const PANELS: ReadonlyArray<Panel> = [
 const BLUR = 0.035;
 /** Between these angles that a reflection turns over one pixel, radians, its panels melt into their average. */
 const MELT = [0.6, 2.2] as const;
-/** What all panels add on average, over all directions. */
+/** Light of all panels, averaged over all directions. */
 const AVERAGE =
   PANELS.reduce(
     (sum, { width, height, at, strength }) => sum + (strength * width * height) / Math.hypot(...at) ** 2,

@@ -26,7 +26,7 @@ function isShown(key: string, op: AnyOperation, values: Record<string, unknown>)
   return typeof rule === 'function' ? rule(values as never, kindOf(values.select as Select)) : rule !== false;
 }
 
-/** What kind of element an action is on, as far as its selection says. */
+/** The element kind of an action, as far as its selection tells. */
 const kindOf = (s: Select): ElementKind => {
   const word = 'rule' in s ? ('of' in s && s.of) || 'edges' : (Object.keys(s)[0] as Kinds);
   return KIND_OF[word];

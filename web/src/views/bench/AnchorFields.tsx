@@ -1,4 +1,4 @@
-/** What a cutter holds to on its host, on the Card: distances to type, and clicks that anchor it. */
+/** Anchors of a cutter, on the Card: distances to type, and clicks that anchor it. */
 import { useScene, useBuilt } from '../../state/useScene';
 import type { Anchor } from '@urnsmith/core/select/anchor';
 import type { Piece } from '@urnsmith/core/document/schema';

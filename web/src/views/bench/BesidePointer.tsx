@@ -1,4 +1,4 @@
-/** What the hand is doing in numbers, beside the pointer: how far it drags, how large what it draws is. */
+/** Numbers beside the pointer: the distance dragged, or the size of a drawing. */
 import { useEffect, useRef } from 'react';
 import { modeOn } from '../../modes';
 import { useApp } from '../../state/store';

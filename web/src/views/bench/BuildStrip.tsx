@@ -237,7 +237,7 @@ const LaneView = memo(function LaneView({ lane, piece, reports }: LaneProps) {
   );
 });
 
-/** What a lane offers to add. @param named with the lane's name, where nothing else tells it */
+/** Steps that a lane offers to add. @param named with the lane's name, where nothing else tells it */
 function Add({ lane, named }: { lane: Lane; named?: boolean }) {
   const scene = useScene();
   const alone = useApp((s) => s.hand.selected.length < 2);
@@ -359,7 +359,7 @@ function Bead({ pieceId, step, index, report }: BeadProps) {
   );
 }
 
-/** What a person should look at, in sentences. */
+/** Warnings, in sentences. */
 const warningOf = (r: StepReport | undefined): string => (r?.warnings ?? []).map((w) => w.message).join(' ');
 
 const beadKey = (r: StepReport): string =>

@@ -8,7 +8,7 @@ import { shortTitle, type Command } from '../../state/command';
 import { COMMANDS } from '../../commands/commands';
 import { useApp } from '../../state/store';
 
-/** What is offered on a page of the ring, by seat. */
+/** Commands on a page of the ring, by seat. */
 const onPage = (page: Page): Command[] =>
   COMMANDS.filter((c) => c.ring?.[page] !== undefined).sort((a, b) => a.ring![page]! - b.ring![page]!);
 

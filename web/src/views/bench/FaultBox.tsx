@@ -1,4 +1,4 @@
-/** What is wrong with the piece in hand: the sentence, and a button that helps. */
+/** The fault of the piece in hand, with a button that helps. */
 import { CircleX } from 'lucide-react';
 import type { Piece } from '@urnsmith/core/document/schema';
 import type { Fault } from '@urnsmith/core/mesh/errors';

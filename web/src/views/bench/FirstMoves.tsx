@@ -8,7 +8,7 @@ import { showsHandles } from '../../modes';
 
 const KEY = 'urnsmith-first-moves';
 
-/** What was done of it, as far as that was noticed. */
+/** Moves done so far, as far as they were noticed. */
 interface Made {
   turn: boolean;
   pick: boolean;

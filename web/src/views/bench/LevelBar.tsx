@@ -1,4 +1,4 @@
-/** What is handled: pieces, or faces, edges, points of the one in hand. */
+/** The level bar: pieces, or faces, edges and points of the piece in hand. */
 import { useScene } from '../../state/useScene';
 import { clsx } from 'clsx';
 import { LEVELS } from '../../state/handSlice';

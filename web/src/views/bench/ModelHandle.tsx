@@ -189,7 +189,7 @@ export function ModelHandle(p: HandleProps) {
         } else if (typed === null && /^[\d.,-]$/.test(e.key) && !e.ctrlKey && !e.altKey && !e.metaKey) {
           e.preventDefault();
           e.stopPropagation();
-          // What was shown of the pull goes; the number typed counts.
+          // Drops the preview of the pull; the typed number counts.
           if (pulled) letGo(null);
           setTyped(e.key);
         }

@@ -18,7 +18,7 @@ import { useApp } from '../../state/store';
 import type { Stage } from '../../viewport/Stage';
 import { ModelHandle } from './ModelHandle';
 
-/** What handles change: the values they show, and the piece with others, or null where that cannot be. */
+/** The values handles show, and the piece with other values; null where that is not possible. */
 interface Target {
   values: Readonly<Record<string, unknown>>;
   properties: Readonly<Record<string, unknown>>;

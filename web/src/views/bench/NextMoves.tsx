@@ -16,7 +16,7 @@ interface Move {
 
 const ADDS = COMMANDS.filter((c) => c.next?.add !== undefined).sort((a, b) => a.next!.add! - b.next!.add!);
 
-/** What the kinds of step offer the chosen piece, then what is always at hand. */
+/** Offers of the step kinds for the chosen piece, then those that are always there. */
 function pieceMoves(scene: OpenScene): Move[] {
   const now = seenNow(scene);
   if (!now) return [];
@@ -38,7 +38,7 @@ function pieceMoves(scene: OpenScene): Move[] {
 
 export function NextMoves() {
   const scene = useScene();
-  // What is offered follows from these.
+  // The offers depend on these.
   const piece = useApp(activePiece);
   useBuilt(piece?.id ?? null);
   useApp((s) => s.hand.selected);

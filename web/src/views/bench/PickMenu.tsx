@@ -29,7 +29,7 @@ interface Options {
   /** Elements left out between; null as between the first two. */
   gap: number | null;
   trait: Trait | null;
-  /** What is sharp or flat, degrees. */
+  /** Angles for sharp and flat, degrees. */
   angle: number;
 }
 
@@ -72,7 +72,7 @@ export function PickMenu({ level }: { level: ElementLevel }) {
 
 function Commands() {
   const scene = useScene();
-  // What can be done depends on what is picked; only that is followed.
+  // Re-renders only when the picks change: the commands depend on them.
   const can = useApp(() =>
     PICKS.map((c) => Number(atLevel(scene, c) && (c.enabled?.(scene) ?? true))).join(''),
   );

@@ -35,7 +35,7 @@ const ROWS: Array<{ part: Part; title: string; unit: string; step: number; limit
   { part: 'size', title: 'Size', unit: '×', step: 0.01, limit: 1000 },
 ];
 
-/** What is nested in another of them moves with that one; a piece that is so itself is placed alone. */
+/** Pieces nested in another selected piece move with it. With a single piece, it is placed alone. */
 function placedTogether(byId: ReadonlyMap<string, Piece>, [piece, ...others]: Piece[]): Piece[] {
   const top = new Set(topOnly(byId, [piece, ...others].map((p) => p.id))); // prettier-ignore
   return top.has(piece.id) ? [piece, ...others.filter((p) => top.has(p.id))] : [piece];
@@ -175,7 +175,7 @@ function Settle({ piece }: { piece: Piece }) {
 
 const AXES = [0, 1, 2] as const;
 
-/** What is done with several pieces at once. */
+/** Commands for several pieces at once. */
 function Several() {
   const scene = useScene();
   const [s, set] = useState({ move: 5, turn: 15, size: 0.1, seed: 1 });

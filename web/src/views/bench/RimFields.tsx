@@ -1,4 +1,4 @@
-/** Whose rims a scope takes: of all cuts, or of cutters named in a list, taken in and left out by clicks on the model. */
+/** The rims a scope takes: of all cuts, or of listed cutters, which are added and removed by clicks on the model. */
 import { clsx } from 'clsx';
 import { X } from 'lucide-react';
 import type { Piece } from '@urnsmith/core/document/schema';

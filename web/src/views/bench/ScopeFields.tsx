@@ -1,4 +1,4 @@
-/** What a step acts on: a rule, and the rule's own number, mark or name. */
+/** The scope of a step: a rule, with its own number, mark or name. */
 import { LASTING_RULES, type Scope } from '@urnsmith/core/select/rules';
 import { ListField, SchemaField, type FieldSchema } from '../../ui/fields';
 import { Segmented } from '../../ui/Segmented';
@@ -10,7 +10,7 @@ interface ScopeProps {
   value: Scope | undefined;
   /** Names of the piece's kept selections. */
   kept: string[];
-  /** What the steps before this one are called, by their names among those of the piece. */
+  /** Titles of the steps before this one, by their names in the piece. */
   earlier: Record<string, string>;
   onShow: (scope: Scope | undefined) => void;
   onPut: (scope: Scope | undefined) => void;

@@ -1,4 +1,4 @@
-/** What drags snap to. */
+/** Snap targets of drags. */
 import { clsx } from 'clsx';
 import { settingActions } from '../../state/settingSlice';
 import { SNAPS } from '../../state/elementSettings';

@@ -11,7 +11,9 @@ import { stageUpdated } from '../../app/measure';
 import { stagePieces, stageSettings, type LastShown } from './stageContents';
 import { keepThumbnail } from './thumbnail';
 
-/** What of the store, besides the pieces, the stage shows; the same object as long as none of it is another. */
+/**
+ * The parts of the store that the stage shows, besides the pieces; the same object as long as none of them changes.
+ */
 const shownOnStage = createSelector(
   (s: RootState) => s.hand,
   (s: RootState) => s.hints,

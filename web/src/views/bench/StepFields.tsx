@@ -46,7 +46,7 @@ const clamped = (v: number, { minimum = -Infinity, maximum = Infinity }: FieldSc
 const isRims = (v: unknown): v is Extract<Scope, { rule: 'rims' }> =>
   (v as Scope | undefined)?.rule === 'rims';
 
-/** What the steps worked before one are called, in that order. */
+/** Titles of the steps worked before one, in that order. */
 function earlierSteps(piece: Piece, index: number, pieces: Piece[]): Record<string, string> {
   const all = inLaneOrder((piece.steps ?? []).map((s, at) => ({ ...s, at })));
   const before = all.slice(
@@ -76,7 +76,7 @@ function OneField({ piece, index, step, field }: FieldProps) {
   const all = sameSteps(useSelectedWith(piece), index);
   const indexIn = new Map(all.map((x) => [x.piece.id, x.index]));
   const pieces = all.map((x) => x.piece);
-  // Which edges or pieces it works with is each one's own.
+  // Scopes and operands belong to one piece, so they are not edited together.
   const own = schema.scope || field.as;
   const edited =
     (make: (s: Step) => Values) =>
@@ -230,7 +230,7 @@ function SeveralField({ label, options, value, onChange }: SeveralProps) {
 
 type AboutValue = 'piece' | 'world' | 'peg' | { piece: string };
 
-/** What a step works about: the piece, the world, the peg as it stands now, or another piece. */
+/** The frame a step works about: the piece, the world, the peg as it stands now, or another piece. */
 interface PieceFieldProps {
   label: string;
   /** The word for no other piece. */

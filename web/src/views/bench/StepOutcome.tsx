@@ -1,4 +1,4 @@
-/** What became of a step: how much it took, and where it could not do what was asked. */
+/** The outcome of a step: how much it covered, and where it could not do what was asked. */
 import { useEffect } from 'react';
 import { TriangleAlert } from 'lucide-react';
 import type { Piece } from '@urnsmith/core/document/schema';

@@ -1,4 +1,4 @@
-/** What the hand can do with the tool it holds, or how far a drag has come. */
+/** The line of help: what the current tool can do, or how far a drag has come. */
 import { memo } from 'react';
 import { modeHelp, modeTitle } from '../../modes';
 import type { HelpLine } from '../../modes/define';

@@ -142,7 +142,7 @@ function Cell({ cap, command, level }: { cap: string; command: Command | null; l
   const can = useApp(() => command !== null && atLevel(scene, command) && (command.enabled?.(scene) ?? true));
   const inHand = useApp((s) => command?.id === `tool-${s.hand.tool}` && !s.hand.mode);
   const likely = useApp((s) => command?.next?.[s.hand.picked.length ? level : 'bare'] !== undefined);
-  // What is held is said by the layer; a key that lies elsewhere is told in full.
+  // The layer already tells the modifier; a key elsewhere is shown in full.
   const label = cap && keyLabel(cap.replace(/^(Shift|Alt)\+/, ''));
   if (!command)
     return (

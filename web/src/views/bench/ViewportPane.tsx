@@ -88,10 +88,10 @@ function barsOver(pane: HTMLElement): Rect[] {
     .map((r) => ({ left: r.left - left, top: r.top - top, right: r.right - left, bottom: r.bottom - top }));
 }
 
-/** What does not change while the hand works stays as it is. */
+/** Bars that do not change during a gesture are not rendered again. */
 const Bars = memo(function Bars({ stage }: { stage: Stage | null }) {
   return (
-    // What is on the bars folds by the room there is for them, counted in their own size.
+    // Bars fold by the room they have, in their own scale.
     <div className="scaled pointer-events-none absolute inset-0 @container-[size]">
       <div className="pointer-events-none absolute inset-x-2.5 top-2.5 flex items-start justify-between gap-1.5">
         <div className="ov flex min-w-0 flex-col items-start gap-1.5 *:pointer-events-auto">

@@ -1,4 +1,4 @@
-/** What the stage shows of the store: which pieces, in which look, and where the handles stand. */
+/** Turns the store into what the stage shows: pieces with their looks, and the handles' place. */
 import type { Piece } from '@urnsmith/core/document/schema';
 import { completeTransform, worldMatrix } from '@urnsmith/core/document/placement';
 import { multiply, transformMatrix, type Matrix } from '@urnsmith/core/mesh/transform';
@@ -32,7 +32,7 @@ interface BuildSource {
 
 type SoftSource = Pick<Gradients, 'of'>;
 
-/** What was last shown of each piece: what has not changed is handed over as the same object. */
+/** The last version of each piece on the stage; an unchanged piece is handed over as the same object. */
 export type LastShown = Map<string, StagePiece>;
 
 export function stagePieces(s: RootState, builds: BuildSource, last: LastShown = new Map()): StagePiece[] {

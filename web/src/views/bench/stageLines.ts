@@ -49,7 +49,7 @@ export function takenLines(s: RootState, built: Built | undefined): Float32Array
   return lines ? inWorld(lines, worldMatrix(piecesById(s), active)) : null;
 }
 
-/** What the step on the Card goes by, such as a mirror's plane, in the world. */
+/** Guides of the step on the Card, such as a mirror's plane, in the world. */
 export function guideLines(s: RootState, built: Built | undefined, m: Matrix): Points | null {
   const { active, step: index, level } = s.hand;
   const step = active && index !== null ? piecesById(s).get(active)?.steps?.[index] : undefined;

@@ -56,7 +56,7 @@ export function useTreeKeys(rows: LedgerRow[]) {
   const [at, setAt] = useState<{ key: string; reached: number } | null>(null);
   // A range of rows begins at its anchor. Letters are names while the arrows lead, and commands otherwise.
   const hand = useRef({ anchor: '', browsing: false, typed: '', since: 0 });
-  // What is selected elsewhere, as a piece that was just made, has the focus too.
+  // A piece selected elsewhere, such as a new one, gets the focus too.
   const [was, setWas] = useState(active);
   if (was !== active) {
     setWas(active);
@@ -114,7 +114,7 @@ export function useTreeKeys(rows: LedgerRow[]) {
   };
   const onKeyDown = (e: React.KeyboardEvent): void => {
     const from = rowOf(e);
-    // What is held goes by the same keys.
+    // A held row moves by the same keys.
     if (e.defaultPrevented || held || from < 0) return;
     const own = hand.current;
     const taken = ((): boolean => {

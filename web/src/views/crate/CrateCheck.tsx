@@ -1,4 +1,4 @@
-/** What is left to mend in the pieces that are packed, each with its remedy beside it. */
+/** Faults left in the packed pieces, each with its remedy beside it. */
 import type { Piece } from '@urnsmith/core/document/schema';
 import { counted } from '@urnsmith/core/ops/operation';
 import type { Display } from '@urnsmith/core/build/display';

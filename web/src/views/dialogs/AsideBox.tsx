@@ -16,7 +16,7 @@ export function AsideBox({ onClose }: { onClose: () => void }) {
     act(asideCounted(found.length));
   }, [id, act]);
   useEffect(() => {
-    // What IndexedDB holds is read when the box opens.
+    // IndexedDB is read when the box opens.
     // eslint-disable-next-line react-hooks/set-state-in-effect
     void load();
   }, [load]);

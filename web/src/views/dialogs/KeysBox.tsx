@@ -23,11 +23,11 @@ export function KeysBox({ onClose }: { onClose: () => void }) {
   const [typed, setTyped] = useState('');
   const [lit, setLit] = useState<string | null>(null);
   const commands = COMMANDS.filter((c) => !c.when || c.when === level);
-  // What has a key comes first.
+  // Commands with a key come first.
   const byKey = [...commands].sort((a, b) => Number(!keyOf(a.id, changed)) - Number(!keyOf(b.id, changed)));
   const shown = lit ? commands.filter((c) => c.id === lit) : found(byKey, typed);
   const put = (change: Record<string, string>): void => {
-    // What is as the keymap has it is no change.
+    // Keys equal to the keymap are not stored.
     const next = Object.entries({ ...changed, ...change }).filter(([id, key]) => key !== (KEYMAP[id] ?? ''));
     save(Object.fromEntries(next));
   };

@@ -1,4 +1,4 @@
-/** What an action would do. */
+/** Tries an action on the edited mesh. */
 import { applyAction, type Action } from '@urnsmith/core/actions/actions';
 import type { PolyMesh } from '@urnsmith/core/mesh/PolyMesh';
 import { bornOf } from '@urnsmith/core/select/born';

@@ -1,4 +1,4 @@
-/** What a piece would be anchored to at a place of its host. */
+/** The anchor target at a place on a host. */
 import { targetAt } from '@urnsmith/core/document/anchors';
 import type { Vec3 } from '@urnsmith/core/mesh/vec3';
 import { defineQuestion } from './define';

@@ -1,4 +1,4 @@
-/** What is picked, said by birth. */
+/** The picks, by birth. */
 import { bornOf } from '@urnsmith/core/select/born';
 import type { Selection } from '@urnsmith/core/select/selection';
 import { defineQuestion } from './define';

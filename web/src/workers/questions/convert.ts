@@ -1,4 +1,4 @@
-/** What is picked, as elements of another kind. */
+/** The picks, converted to another kind of element. */
 import { convertSelection, type ElementKind, type Selection } from '@urnsmith/core/select/selection';
 import { defineQuestion, type Selected } from './define';
 

@@ -11,7 +11,7 @@ export interface Asked {
   id: string;
   /** Its mesh where edits are made; the base for questions about that. */
   mesh: PolyMesh;
-  /** What its last edit left picked. */
+  /** Picks left by its last edit. */
   last: Selection | null;
   /** The mesh is one that steps have made, where picks are kept by birth. */
   built: boolean;

@@ -1,4 +1,4 @@
-/** What a selecting command picks. */
+/** The result of a selecting command. */
 import { pickMore, type PickName, type PickOptions } from '@urnsmith/core/select/picks';
 import type { Selection } from '@urnsmith/core/select/selection';
 import { defineQuestion, type Selected } from './define';
