@@ -1,4 +1,4 @@
-/** What casting costs: normals onto a surface, and rays for bent normals, against the same queries by a general tree. */
+/** Cost of casting: normals onto a surface, and rays for bent normals, against the same queries by a general tree. */
 import { BufferAttribute, BufferGeometry, Ray, Vector3 } from 'three';
 import { MeshBVH } from 'three-mesh-bvh';
 import { drawableOf } from '@urnsmith/core/formats/drawable';

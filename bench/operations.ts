@@ -14,7 +14,7 @@ import { subdivideOnce } from '@urnsmith/core/subdivide/catmullClark';
 import { OperationError } from '@urnsmith/core/mesh/errors';
 import { compare, ms, ratio, row } from './report';
 
-/** What an operation needs besides its defaults to have something to do on a torus. */
+/** Parameters that an operation needs, besides its defaults, to have an effect on a torus. */
 const PARAMS: Record<string, Record<string, unknown>> = {
   transform: { move: [0, 0.1, 0] },
   extrude: { distance: 0.01, passage: false },

@@ -1,4 +1,4 @@
-/** What the page's main thread is busy with: its tasks by processor time, so that whatever else runs is left out. */
+/** Tasks of the page's main thread by processor time, so that whatever else runs is left out. */
 import type { WebDriver } from 'selenium-webdriver';
 
 interface TraceEvent {

@@ -1,4 +1,4 @@
-/** What roundings cost: by edge, flat and curved; against the adjacency of the mesh; on plates; on the demo door. */
+/** Cost of roundings: by edge, flat and curved; against the adjacency of the mesh; on plates; on the demo door. */
 import { performance } from 'node:perf_hooks';
 import type { Piece } from '@urnsmith/core/document/schema';
 import type { PolyMesh } from '@urnsmith/core/mesh/PolyMesh';

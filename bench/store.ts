@@ -1,4 +1,4 @@
-/** What storing an action costs in scenes of growing size. */
+/** Cost of storing an action in scenes of growing size. */
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';

@@ -1,4 +1,4 @@
-/** What a screen reader or a person who sees little would stumble over, by axe. */
+/** Accessibility barriers found by axe. */
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import type { WebDriver } from 'selenium-webdriver';
@@ -6,7 +6,7 @@ import type { WebDriver } from 'selenium-webdriver';
 /** Findings on the page as it is, but for minor ones: each with what it is about. */
 export async function barriers(driver: WebDriver): Promise<string[]> {
   const axe = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
-  // What is changing colour has come to rest, however slowly it is drawn.
+  // Colour transitions have ended, however slowly the page is drawn.
   await driver.sleep(250);
   await driver.executeAsyncScript(
     `const done = arguments[0];

@@ -114,7 +114,7 @@ export const tell = (driver: WebDriver, command: string, params: object): Promis
     params,
   );
 
-/** What the system is set to, as style sheets ask for it. */
+/** Media features of the system, as style sheets query them. */
 export const preferring = (driver: WebDriver, set: Record<string, string>): Promise<void> =>
   tell(driver, 'Emulation.setEmulatedMedia', {
     features: Object.entries(set).map(([name, value]) => ({ name, value })),

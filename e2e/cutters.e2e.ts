@@ -48,7 +48,7 @@ describe('a cutter', () => {
     await h.click('.placement .check input');
     await h.until('out of its host', async () => (await named('Bore')).parent === undefined);
     expect((await named('Bore')).transform!.move).toEqual([60, 0, 10]);
-    // What belongs to the host goes with it; what stays in the world does not.
+    // Pieces that belong to the host move with it; those kept in the world do not.
     await h.pick('Block');
     await on.key(Key.DELETE);
     await h.until('gone', async () => (await on.stored()).length === 3);

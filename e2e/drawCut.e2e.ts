@@ -27,7 +27,7 @@ describe('a cut drawn on a face', () => {
     await h.until('the tool', async () => (await h.text('.toolline b')) === 'Draw a cut');
     await h.drag(on.middle, [-60, -90], [110, 50]);
     await h.until('the depth', async () => (await h.text('.card')).includes('pull the depth'));
-    // What is pulled is told beside the pointer.
+    // The pulled number shows beside the pointer.
     await h.until('the depth told', async () => /mm deep/.test(await h.text('.beside')));
     // The cut shows before it is made: the Block's own count grows, and nothing is stored.
     await to(0, 20);

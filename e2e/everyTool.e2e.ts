@@ -12,7 +12,7 @@ import { LAYERS } from './onBench';
 const { browser, on, h } = await atBench();
 const { driver } = browser;
 
-/** What a tool leaves on the Card by its title, where that is another name than the button's. */
+/** The name of the action on the Card, where it differs from the tool's title. */
 const LEAVES: Record<string, string> = {
   'Extrude each face': 'Extrude',
   'Extrude along the peg': 'Extrude',
@@ -152,7 +152,7 @@ async function nothingPicked(level: keyof typeof KEY): Promise<void> {
 /** The words of the first element that matches; none where there is none. */
 const textOf = async (css: string): Promise<string> => (await h.texts(css))[0] ?? '';
 
-/** What came of pressing a tool: an action on the Card, a tool in hand, a piece more, or a sentence. */
+/** The outcome of pressing a tool: an action on the Card, a tool in hand, a new piece, or a refusal. */
 interface Outcome {
   did?: string;
   refused?: string;
@@ -240,7 +240,7 @@ for (const level of ['face', 'edge', 'point'] as const)
         if (piece !== slab) await open(piece, level);
         const before = await actions();
         for (const places of PICKS[level]) {
-          // What is refused changes nothing, so the picks are mostly still there for the next tool.
+          // A refusal changes nothing, so the picks are mostly still there for the next tool.
           let picked = '';
           for (const title of left) {
             const here = places.length ? places : [];

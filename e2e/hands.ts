@@ -1,4 +1,4 @@
-/** What a person does at the interface: clicking, typing, dragging, by the names they see. */
+/** A person's actions at the interface: clicking, typing, dragging, by the names they see. */
 import { error, Key, Origin, type Actions, type WebDriver, type WebElement } from 'selenium-webdriver';
 import { drawn } from './browser';
 import { answered, asked, quiet, shownElement } from './inPage';

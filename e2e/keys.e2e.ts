@@ -36,7 +36,7 @@ describe('the keys', () => {
     await h.pick('Block');
     await on.key('q');
     await h.until('hidden by the new key', hidden);
-    // What it was before does nothing now.
+    // The old key does nothing now.
     await on.key('k');
     await on.key('q');
     await h.until('shown again', async () => !(await hidden()));

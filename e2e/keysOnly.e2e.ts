@@ -15,7 +15,7 @@ const box = (id: string, name: string, x: number, parent?: string): Piece => ({
   ...(parent && { parent }),
 });
 
-/** What has the focus, as a person would name it. */
+/** The focused element, as a person would name it. */
 const focused = (): Promise<string> =>
   at.browser.driver.executeScript(
     'const e = document.querySelector(":focus") ?? document.body; return e.dataset.name ?? e.getAttribute("aria-label") ?? e.id ?? e.tagName',

@@ -192,7 +192,7 @@ describe('what another piece is shaded like', () => {
     await h.find('Let the faces lead');
     await on.key(Key.ESCAPE);
     await on.untilCounts('0 of 6');
-    // What the pointer is over is lit instead.
+    // The face under the pointer is lit instead.
     await driver.actions({ async: true }).move({ origin: on.middle, x: 300, y: 0 }).perform();
     await h.until('the tint', async () => (await tinted(gold)) > 3000);
     await h.press('tinted: gold leads, blue follows');

@@ -70,7 +70,7 @@ describe('Numbers of an action', () => {
     await driver.actions({ async: true }).release().perform();
     await h.until('as it was', async () => (await grip.getText()) === 'thickness 3.5');
     expect(await number('thickness')).toBe(3.5);
-    // What cannot be is refused in words, and changes nothing.
+    // An impossible value is refused in words, and changes nothing.
     await typeOn('depth of Inset', '4mmm');
     await h.see('.notice.problem');
     await driver.actions().sendKeys(Key.ESCAPE).perform();

@@ -2,7 +2,7 @@
 import { createServer, request, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
 import type { AddressInfo } from 'node:net';
 
-/** What is done to an exchange. */
+/** The way an exchange is disturbed. */
 export type Break = 'pass' | 'drop request' | 'drop answer' | 'cut answer' | 'double' | 'delay';
 
 export class Proxy {

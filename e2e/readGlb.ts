@@ -1,4 +1,4 @@
-/** What a GLB file holds, read by its specification (glTF 2.0) without the code that wrote it. */
+/** The contents of a GLB file, read by its specification (glTF 2.0) without the code that wrote it. */
 
 interface Gltf {
   accessors: Array<{ bufferView: number; byteOffset?: number; componentType: number; count: number }>;

@@ -125,7 +125,7 @@ describe('writes', () => {
     await browser.driver.executeScript("location.replace('about:blank')");
     await server.start();
     await browser.driver.get(`${proxy.url}/scene/${id}/bench`);
-    // What was left behind is sent before the scene is shown.
+    // Actions left behind are sent before the scene is shown.
     await h.see('#stage', 100_000);
     await h.until('all of them', async () => (await stored(id)).seq === count, 120_000);
     expect(await notes()).toBe(0);

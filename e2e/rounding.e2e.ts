@@ -17,7 +17,7 @@ const cylinder = (radius: number, height: number, sides: number): Piece['base'] 
   sides,
 });
 
-/** What the steps of a stored piece report, built apart from the page. */
+/** Step reports of a stored piece, built apart from the page. */
 async function reports(id: string): Promise<StepReport[]> {
   const none = (): never => {
     throw new Error('no file is used');

@@ -1,4 +1,4 @@
-/** What a person sees and finds: edges in hand, outlines, the ring at the pointer, command search, names. */
+/** Visibility: edges in hand, outlines, the ring at the pointer, command search, names. */
 import { PNG } from 'pngjs';
 import { By, Key, Origin } from 'selenium-webdriver';
 import { describe, expect, it } from 'vitest';

@@ -1,4 +1,4 @@
-/** What lies around the stage: lists whose things are dragged by hand and by keys, sides with widths of one's own. */
+/** Panels around the stage: lists reordered by hand and by keys, sides that can be resized. */
 import { By, Key, type WebElement } from 'selenium-webdriver';
 import { describe, expect, it } from 'vitest';
 import type { Piece } from '@urnsmith/core/document/schema';

@@ -49,7 +49,7 @@ const stored = async (): Promise<SceneState & { pieces: Piece[] }> => {
   return { ...state, pieces: piecesOf(state.document) };
 };
 
-/** What core makes of the stored scene. */
+/** The stored scene, built by core. */
 async function built(name: string): Promise<PolyMesh> {
   const { pieces } = await stored();
   const e = new Evaluator({ blob: () => { throw new Error(); }, file: () => { throw new Error(); } }); // prettier-ignore

@@ -1,4 +1,4 @@
-/** Which unit tests are about a source file: those that import it themselves, or that are named for it. */
+/** Finds the unit tests about a source file: those that import it themselves, or that are named for it. */
 import { readdirSync, readFileSync } from 'node:fs';
 import { basename, join } from 'node:path';
 import { root } from './ensure.mjs';

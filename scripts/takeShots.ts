@@ -225,7 +225,7 @@ try {
     await settle(900);
     await shot('bench-point');
   });
-  // What was done, and a milestone compared with it.
+  // The history, and a milestone compared with the scene.
   await h.focusStage();
   await h.keys('7');
   for (const [name, key] of [

@@ -28,7 +28,7 @@ export interface OperationFault {
   at: number;
   op: string;
   what: string;
-  /** What leads there: a primitive and the operations applied to it. */
+  /** The recipe: a primitive and the operations applied to it. */
   recipe: unknown;
 }
 

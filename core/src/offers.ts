@@ -1,7 +1,7 @@
 /** How a thing is offered to a person, told where the thing itself is. */
 
 /**
- * What is in hand where the ring opens or next moves are shown: nothing at Piece level (`add`) or below it (`bare`);
+ * The selection where the ring opens or next moves are shown: nothing at Piece level (`add`) or below it (`bare`);
  * pieces; or picked faces, edges, points.
  */
 export type Page = 'add' | 'piece' | 'bare' | 'face' | 'edge' | 'point';
@@ -9,7 +9,7 @@ export type Page = 'add' | 'piece' | 'bare' | 'face' | 'edge' | 'point';
 export interface Offer {
   /** Its name where room is scarce. */
   short?: string;
-  /** What else people search for. */
+  /** Other words people search for. */
   words?: string;
   /** Its seat in the ring, clockwise from the top, 0 to 7. */
   ring?: Partial<Record<Page, number>>;

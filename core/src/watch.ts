@@ -3,7 +3,7 @@
 /** Called inside long work with how far it is, 0 to 1; throws when the work is to stop. */
 export type Watch = (share: number) => void;
 
-/** What a watch throws where a person ended the work: no refusal, so nothing takes it for one. */
+/** Thrown by a watch when a person ends the work. It is not a refusal, so nothing treats it as one. */
 export class Stopped extends Error {}
 
 export const UNWATCHED: Watch = () => {};

@@ -85,7 +85,7 @@ describe('an anchored cutter', () => {
         const now = placed(e);
         const want = [after.width / 2 - away, after.height / 2, 7];
         now.transform.move!.forEach((x, k) => expect(x).toBeCloseTo(want[k], 9));
-        // What is cut is cut there: as with a cutter that was put there by hand.
+        // The cut is the same as with a cutter placed there by hand.
         const byHand = fresh(box(after, { transform: { move: want as Vec3 } })).build('box').mesh;
         expect(volume(e.build('box').mesh)).toBeCloseTo(volume(byHand), 6);
         // Where it stands now, its anchors hold it just so; and back again it is where it was.

@@ -45,7 +45,7 @@ function touching({ mesh, names }: { mesh: PolyMesh; names: number[] }): Map<num
   );
 }
 
-/** What two builds have alike when nothing touches otherwise in them: faces told apart by what is around them. */
+/** The parts two builds share when nothing touches differently in them: faces told apart by what is around them. */
 function shapeOf(mesh: PolyMesh): string {
   const t = topologyOf(mesh);
   const corners = (f: number): number[] => faceCorners(mesh, f);
@@ -157,7 +157,7 @@ describe('names of faces', () => {
     const ofBoss = (f: number): boolean => all.evaluator.makers.story(makerOf(all.mesh, f)).includes('boss');
     const left = new Set(without.names);
     const others = all.names.filter((n, f) => !ofBoss(f) && !left.has(n));
-    // What the boss stands on has its rim for a neighbour now, and the strip around it is new, a cell per column.
+    // The face under the boss now has its rim as a neighbour, and the strip around it is new, one cell per column.
     expect(others.length).toBeLessThanOrEqual(44);
     expect(all.names.filter((n) => left.has(n)).length).toBeGreaterThan(100);
   });

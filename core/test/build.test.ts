@@ -131,7 +131,7 @@ describe('builds', () => {
       { id: 'core', role: 'cutter', base: { primitive: 'cylinder', radius: 5, height: 80, sides: 24 } },
     ];
     const mesh = evaluator(pieces).build('plate').mesh;
-    // What is cut out is a ring: a post stays standing in the hole.
+    // The cutter is a ring: a post stays standing in the hole.
     const ring = (r: number, n: number): number => (n / 2) * r * r * Math.sin((2 * Math.PI) / n);
     expect(volume(mesh)).toBeCloseTo(160000 - 20 * (ring(10, 32) - ring(5, 24)), 3);
   });

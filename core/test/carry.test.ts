@@ -1,4 +1,4 @@
-/** What rides along: attributes over cuts and roundings, exactness of what was not touched. */
+/** Layers through operations: attributes over cuts and roundings, and untouched parts exactly as they were. */
 import { beforeAll, describe, expect, it } from 'vitest';
 import { buildPrimitive, type Primitive } from '../src/primitives';
 import { bevel } from '../src/ops/bevel/bevel';
@@ -237,7 +237,7 @@ describe('over a rounding', () => {
     const r = bevel(again.mesh, rimEdges(again.mesh, ['b']), { width: 1.5, segments: 3 });
     expect(checkMesh(r.mesh).closed).toBe(true);
     expect(stoppedOf(r.report.groups, 1.5)).toEqual([]);
-    // What followed before the second cut still follows.
+    // Strips that followed before the second cut still follow.
     expect(Array.from(r.mesh.layers.face.rank.data).filter((x) => x === 2).length).toBeGreaterThan(
       24 * 2 * 2,
     );

@@ -365,7 +365,7 @@ describe('cutters that do not touch the piece', () => {
       const { result } = cutting(block, [far, near], { mode });
       expectSound(result.mesh);
       expect(volume(result.mesh)).toBeCloseTo(volume(made(block, [near], { mode })), 8);
-      // What is named by a cutter is named by the one that cut.
+      // Faces named by a cutter are named by the one that cut.
       expect([...new Set(result.operandOfFace)].filter((x) => x === 1)).toEqual([]);
     }
   });

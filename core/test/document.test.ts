@@ -216,7 +216,7 @@ describe('patches', () => {
       { op: 'add', path: ['pieces', 'a', 'steps', 1], value: { kind: 'normals' } },
     ]);
     expect(applyPatch(after, inverse)).toEqual(doc);
-    // What did not change is the same object.
+    // Unchanged parts are the same objects.
     expect(applyPatch(doc, forward).pieces.b).toBe(doc.pieces.b);
     expect([...touched(forward)]).toEqual(['pieces/a']);
     expect(meet(touched(forward), touched(inverse))).toBe(true);

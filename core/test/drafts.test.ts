@@ -1,4 +1,4 @@
-/** What is built while a hand is at one of many cutters is the body it will be; let go, it is built as ever. */
+/** A draft while one of many cutters is dragged has the final shape; let go, it is built in full. */
 import fc from 'fast-check';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { makerOf } from '../src/births/births';

@@ -1,4 +1,4 @@
-/** What goes out comes in again: every format over random solids, read back by others where it is not our own. */
+/** Round trips: every format over random solids, read back by independent readers where we have none. */
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { NodeIO } from '@gltf-transform/core';

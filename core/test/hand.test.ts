@@ -28,7 +28,7 @@ function evaluated(pieces: Piece[]) {
 }
 const KINDS: ElementKind[] = ['face', 'edge', 'vertex'];
 
-/** What each face is by what is around it and which face of which piece it comes from, whatever it is called. */
+/** Identifies each face by its neighbours and its source face, whatever its name. */
 function marksOf(mesh: PolyMesh): number[] {
   const t = topologyOf(mesh);
   const corners = (f: number): number[] => faceCorners(mesh, f);

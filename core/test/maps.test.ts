@@ -1,4 +1,4 @@
-/** What operations say became of the elements they were given. */
+/** Maps that operations return for the elements they were given. */
 import fc from 'fast-check';
 import { beforeAll, describe, expect, it } from 'vitest';
 import type { ElementKind } from '../src/mesh/elements';

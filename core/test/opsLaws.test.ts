@@ -1,4 +1,4 @@
-/** What operations owe geometry, on random solids in any affine pose: volumes, areas, counts and places that must come out. */
+/** Laws of operations on random solids in any affine pose: volumes, areas, counts and places that must come out. */
 import fc from 'fast-check';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { checkMesh } from '../src/mesh/checkMesh';

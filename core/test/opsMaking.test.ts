@@ -202,7 +202,7 @@ describe('inset', () => {
     const out = act(grid, 'inset', middle, { thickness: -3 });
     expect(faceCount(out.mesh)).toBe(16 + 8);
     expect(surfaceArea(out.mesh)).toBeCloseTo(1600, 9);
-    // What was picked is what it was.
+    // The picks are the same as before.
     for (const f of out.selection.indices) expect(faceArea(out.mesh, f)).toBeCloseTo(100, 9);
     expect(refusal(() => act(cube, 'inset', { rule: 'all', of: 'faces' }, { thickness: -1 }))).toBe(
       'no-outside',

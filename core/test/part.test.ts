@@ -20,7 +20,7 @@ const mask = (m: PolyMesh, faces: number[]): Uint8Array => {
   for (const f of faces) out[f % out.length] = 1;
   return out;
 };
-/** What a mesh is, whatever the order of its faces: each face's corners by place, with UVs and edge marks. */
+/** A mesh without regard to the order of its faces: each face's corners by place, with UVs and edge marks. */
 function fingerprint(m: PolyMesh): string[] {
   const t = topologyOf(m);
   const uv = m.layers.corner.uv?.data;

@@ -43,7 +43,7 @@ function fromEdge(m: PolyMesh, p: Vec3): number {
 
 const fromSurface = (m: PolyMesh, p: Vec3): number => distance(p, new TriangleTree(m).nearest(p)!.at);
 
-/** What is there: a point, an edge, or some place of a face. */
+/** The element there: a point, an edge, or a place on a face. */
 const MEETS: Record<string, (m: PolyMesh, p: Vec3) => number> = {
   extrude: fromSurface,
   extrudeEdges: fromEdge,

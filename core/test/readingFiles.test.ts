@@ -209,7 +209,7 @@ describe('a scene file', () => {
     expect(
       await told(zip({ 'scene.json': json(s.document), [`meshes/${hash}.mesh`]: mesh.slice(8) })),
     ).toMatch(/is damaged/);
-    // What is much larger unpacked than it may be is not unpacked at all.
+    // A file that would unpack to far more than the limit is not unpacked at all.
     const bomb = zipSync({
       'scene.json': strToU8(json(s.document)),
       'picture.png': new Uint8Array(ARCHIVE_LIMITS.picture + 1),

@@ -76,7 +76,7 @@ export function cutBuild({ host, cutters, mode }: RoundedBuild): PolyMesh {
   ).mesh;
 }
 
-/** What is wrong with a rounding, in a word each; nothing for a good one. */
+/** Faults of a rounding, one word each; none for a good one. */
 export function faultsOfRounding(
   before: PolyMesh,
   { mesh, report }: BevelResult,

@@ -118,7 +118,10 @@ describe('rims on other surfaces', () => {
   });
 });
 
-/** What arcs of so many chords leave along all edges and flat strips do not, at a width of 1 and without the corners. */
+/**
+ * The volume that arcs of this many chords leave and flat strips do not, along all edges, at a width of 1 and without
+ * the corners.
+ */
 function keptByArcs(m: PolyMesh, segments: number): number {
   const t = topologyOf(m);
   let kept = 0;
@@ -146,8 +149,8 @@ describe('all edges of a body of bent faces', () => {
           expectFull(m, made, width);
           return volume(made.mesh);
         };
-        // What is left of bent faces may be divided otherwise, the same in both; along an edge they turn a tenth more
-        // or less than their mean normals tell.
+        // Remains of bent faces may be divided differently, the same in both; along an edge they turn a tenth more or
+        // less than their mean normals tell.
         const off = Math.abs((left(1) - left(0)) / (width ** 2 * keptByArcs(m, segments)) - 1);
         expect([divisions, segments, off < 0.12]).toEqual([divisions, segments, true]);
       }

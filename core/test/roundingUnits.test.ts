@@ -99,7 +99,7 @@ describe('roundings in units', () => {
     expect(cache.last).toEqual({ known: 7, grown: 1 });
     rounded(wider, 1.5);
     expect(cache.last).toEqual({ known: 0, grown: 8 });
-    // What two roundings did not ask for is forgotten.
+    // Entries that two roundings in a row did not use are dropped.
     const held = cache.bytes;
     rounded(wider, 1.5);
     rounded(wider, 1.5);

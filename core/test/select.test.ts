@@ -146,7 +146,7 @@ describe('carrying a pattern on', () => {
     const sides = Array.from({ length: 12 }, (_, k) => side(k));
     const of = (o: CarryOn, ...from: number[]): number[] =>
       pickMore(can, 'repeat', selectionOf('face', from.map(side)), o).indices.map((f) => sides.indexOf(f)).sort((a, b) => a - b); // prettier-ignore
-    // Which way round a can is run is the mesh's own affair: both ways together are known.
+    // The direction of a run around a can depends on the mesh, so both directions are checked together.
     const both = (o: CarryOn, ...from: number[]) =>
       [of(o, ...from), of({ ...o, back: true }, ...from)].sort();
     expect(both({ gap: 1, count: 2 }, 0, 1)).toEqual([

@@ -1,4 +1,4 @@
-/** What selecting owes: laws between growing, shrinking, converting, runs and ways, on random solids and picks. */
+/** Laws of selecting: between growing, shrinking, converting, runs and ways, on random solids and picks. */
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { eulerCharacteristic, faceArea, faceNormal, surfaceArea } from '../src/mesh/measure';

@@ -1,4 +1,4 @@
-/** What counts as shaded wrong: every planted fault, nothing on sound curved bodies; and the normals step that mends it. */
+/** Faces shaded wrong: every planted fault, nothing on sound curved bodies; and the normals step that mends it. */
 import fc from 'fast-check';
 import { beforeAll, describe, expect, it } from 'vitest';
 import type { Piece } from '../src/document/schema';

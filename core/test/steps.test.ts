@@ -1,4 +1,4 @@
-/** What steps say became of the elements they were given, and how far they are while they are at it. */
+/** Maps and progress of steps. */
 import fc from 'fast-check';
 import { beforeAll, describe, expect, it } from 'vitest';
 import type { Piece } from '../src/document/schema';

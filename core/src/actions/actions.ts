@@ -41,7 +41,7 @@ export const ACTION_SCHEMAS = Object.fromEntries(
 
 export const ActionSchema = Type.Unsafe<Action>(Type.Union(Object.values(ACTION_SCHEMAS), { action: true }));
 
-/** What became of an action. */
+/** The report of an action. */
 export interface ActionReport {
   op: string;
   counts: Counts;
@@ -79,7 +79,7 @@ export class ActionRun {
     mesh: PolyMesh;
     last: Selection | null;
     report: ActionReport;
-    /** What became of the elements before; null when it could not act. */
+    /** Maps from the elements before it; null when it could not act. */
     maps: ElementMaps | null;
   }> = [];
 
@@ -124,7 +124,7 @@ export class ActionRun {
     };
   }
 
-  /** What a kept selection is in the mesh of the actions done so far. */
+  /** A kept selection in the mesh of the actions done so far. */
   recall(kept: Kept, mesh: PolyMesh): Recalled {
     const since = 'picks' in kept ? [] : this.done.slice(kept.after ?? Infinity);
     return recalled(
@@ -161,8 +161,8 @@ export class ActionRun {
 }
 
 /**
- * What actions are called among those of their piece: their kind and its how-manieth, so the second bevel stays that when
- * something else comes before it; or what they were called before others of their kind went.
+ * Keys of actions within their piece: the kind and a count, so the second bevel keeps its key when something else comes
+ * before it; or the stored key, where others of the kind have been removed.
  */
 export function keysOf(actions: ReadonlyArray<Action>): string[] {
   const taken = new Set(actions.flatMap((a) => a.key ?? []));

@@ -32,7 +32,7 @@ export function revised(base: PolyMesh, before: Edits, order: ReadonlyArray<Redo
   const same = first < 0 ? order.length : first;
   const meshBefore = (i: number): PolyMesh =>
     run.run(base, before.actions.slice(0, i), before.selections ?? {}).mesh;
-  // What stands where it stood still has the mesh its picks are of.
+  // An edit in its old place still has the mesh its picks belong to.
   const asked = order
     .map((o, i) => ({ ...o, i }))
     .filter(({ of, i }) => i > same || (i === same && of !== i))
@@ -63,7 +63,7 @@ export function revised(base: PolyMesh, before: Edits, order: ReadonlyArray<Redo
 
 const listOf = ({ kind, indices }: Selection) => ({ [WORD_OF[kind]]: [...indices] });
 
-/** What an action is on, said by birth where it was a list of elements. */
+/** The selection of an action, by birth where it was a list of elements. */
 function lasting({ select }: Action, mesh: () => PolyMesh): Action['select'] {
   if ('rule' in select) return select;
   const [word, indices] = Object.entries(select)[0] as [Kinds, number[]];

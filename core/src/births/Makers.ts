@@ -1,4 +1,7 @@
-/** What led to faces: the step that made one, from a face that other steps had made. Kept once however many faces. */
+/**
+ * The history of faces: the step that made one, from a face made by earlier steps. Stored once for any number of
+ * faces.
+ */
 import { hashOf, hashOfText } from './hash';
 
 export interface Maker {

@@ -46,7 +46,7 @@ export function baseBirths(mesh: PolyMesh, by: string, makers: Makers): PolyMesh
   return withLayer(mesh, data);
 }
 
-/** What a step or an operation is given, so that what it makes can be named afterwards. */
+/** Prepares the input of a step or an operation so that the faces it makes can be named afterwards. */
 export function expecting(mesh: PolyMesh): PolyMesh {
   let out = expected.get(mesh);
   if (!out) expected.set(mesh, (out = layerOf(mesh) ? withMade(mesh) : mesh));

@@ -6,7 +6,7 @@ import type { Makers } from './Makers';
 export interface Stories {
   /** Per face, its place in `told`. */
   ofFace: Uint16Array;
-  /** What led to faces, the last first; named as makers are. */
+  /** The makers of faces, the last first. */
   told: string[][];
 }
 

@@ -31,7 +31,7 @@ export class Operands {
     const toHost = invert(worldMatrix(this.pieces, piece.id));
     const active = this.expanded(ids).filter((c) => this.pieces.has(c));
     const joins = STEPS[step.kind].joins?.(step as never) ?? false;
-    /** What lies within those before. */
+    /** Marks operands that lie within earlier ones. */
     const within = new Set<string>();
     return active.map((id) => {
       const built = this.results.get(id)!;

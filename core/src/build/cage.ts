@@ -10,7 +10,7 @@ export interface Cage {
   positions: Float32Array;
   /** How each face counts for shading, where any was told. */
   ranks: Uint8Array | null;
-  /** What does not change while points move; null when it is as it was last time. */
+  /** The part that does not change while points move; null when it is the same as last time. */
   shape: CageShape | null;
 }
 
@@ -22,7 +22,7 @@ export interface CageShape {
   edges: Uint32Array;
   edgeOfCorner: Uint32Array;
   openEdge: Uint8Array;
-  /** What a cut left in several parts for its holes: the lowest face of each part's whole, and the edges between parts. */
+  /** Faces a cut divided for their holes: the lowest face of each whole, and the edges between its parts. */
   parts: { whole: Int32Array; between: Uint8Array } | null;
   /** Three points per triangle, and the face each is of. */
   triangles: Uint32Array;

@@ -1,4 +1,4 @@
-/** What a viewer needs of a built piece: arrays for drawing, counts, shading figures. */
+/** A built piece as a viewer needs it: arrays for drawing, counts, shading figures. */
 import { type PolyMesh, faceCount, vertexCount } from '../mesh/PolyMesh';
 import { boundsOf, faceKinds, shellCount, volume, type Bounds } from '../mesh/measure';
 import { topologyOf } from '../mesh/Topology';
@@ -36,7 +36,7 @@ export interface Display {
     counted: number;
     leftOut: number;
   };
-  /** What led to each face. */
+  /** The makers of each face. */
   stories: Stories;
   steps: StepReport[];
   /** Time of the whole evaluation, ms. */

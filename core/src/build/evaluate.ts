@@ -67,14 +67,14 @@ export class Evaluator {
   private pieces = new Map<string, Piece>();
   private members = new GroupMembers(this.pieces);
   private operands = new Operands(this.pieces, this.members, this.results);
-  /** What the makers in the layer `birth` of any result stand for. */
+  /** Resolves the makers in the layer `birth` of any result. */
   readonly makers = new Makers();
 
   constructor(
     private readonly source: MeshSource,
     /** Build as for export: smooth steps with their export levels. */
     private readonly final = false,
-    /** What a step or an action may make. */
+    /** Limits on the result of a step or an action. */
     private readonly limits: Limits = LIMITS,
   ) {}
 
@@ -205,7 +205,7 @@ export class Evaluator {
   }
 
   /**
-   * What a kept selection is now, after the actions that came since.
+   * A kept selection after the actions that came since.
    * @throws OperationError `no-piece`
    */
   recall(id: string, kept: Kept): Recalled {
@@ -249,7 +249,7 @@ export class Evaluator {
   }
 
   /**
-   * What a cut of another piece took out of it.
+   * The material that a cut of another piece took out of it.
    * @throws OperationError `not-cut` when there is no such cut at work, or those of the cut
    */
   private taken(id: string, base: TakenBase): PolyMesh {
@@ -369,7 +369,7 @@ export class Evaluator {
     return (made, key) => giveBirths(made, `${step}#${key}`, `${piece}/${step}#${key}`, this.makers);
   }
 
-  /** What a step works with beside its own numbers. @param input the mesh it works on */
+  /** The context of a step, beside its own numbers. @param input the mesh it works on */
   private needsOf(
     piece: Piece,
     step: Step,
@@ -388,8 +388,8 @@ export class Evaluator {
   }
 
   /**
-   * What became of what in a step: maps from the elements of its result to those of the mesh it was given. They are
-   * made when they are asked for, by running the step once more with its elements tracked; builds do not wait for it.
+   * The maps of a step: from the elements of its result to those of the mesh it was given. They are made when they
+   * are asked for, by running the step once more with its elements tracked; builds do not wait for it.
    * @param index of the step in the piece's list
    * @throws OperationError of the step itself, or `no-step`
    */

@@ -1,4 +1,6 @@
-/** What a piece's steps ask of the document around them: the frames they work about, the selections they act on. */
+/**
+ * Inputs of a piece's steps from the document around them: the frames they work about, the selections they act on.
+ */
 import { keptName } from '../select/kept';
 import { worldMatrix } from '../document/placement';
 import type { Piece } from '../document/schema';

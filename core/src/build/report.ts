@@ -1,4 +1,4 @@
-/** What a build tells of itself and of each of its steps. */
+/** The report of a build and of each of its steps. */
 import type { ActionReport } from '../actions/actions';
 import type { AnchoredPiece } from '../select/anchor';
 import type { Makers } from '../births/Makers';
@@ -21,7 +21,7 @@ export interface StepReport {
   counts: Counts;
   /** Things a person should look at; the result still stands. */
   warnings: Warning[];
-  /** What came of it, in a sentence, where its key is not enough. */
+  /** The outcome in a sentence, where its key is not enough. */
   says?: string;
   /** Of rounding: what became of each run of connected edges. */
   groups?: EdgeGroup[];
@@ -46,7 +46,7 @@ export interface BuildResult {
   actions: ActionReport[];
   /** Picks left by the last action. */
   picked: Selection | null;
-  /** What the makers of its faces stand for. */
+  /** Resolves the makers of its faces. */
   makers: Makers;
   /** Made quickly for a hand that is at it, and not yet whole. */
   draft: boolean;

@@ -1,5 +1,5 @@
 /**
- * What a cut can do beside subtract, union and intersect, each made of these three.
+ * Cut modes beside subtract, union and intersect, each made of these three.
  *
  *  union    without voids, when asked: nothing is left that cannot be reached from outside
  *  split    the host in two, A − B and A ∩ B, with a gap between them where one is asked for
@@ -66,7 +66,7 @@ export function cutIn(
   const solid: Plain = (of, by, mode) => cut(of, by, mode, o.joins, o.widest, o.watch);
   // Faces that are joined are told to be the host's, also where one was the cutter's.
   const apart: Plain = (of, by, mode) => cut(of, by, mode, false, o.widest, o.watch);
-  // What trims a sheet is told by its front alone.
+  // A sheet is trimmed by its front alone.
   const trims = TRIMS.has(how.mode) && isSheet(host.mesh);
   const plain: Plain = (of, by, mode) =>
     trims && mode !== 'union' ? trimmed(of, by, mode, solid) : solid(of, by, mode);
@@ -124,7 +124,7 @@ class Work {
     }
     if (keep !== 'outside') {
       const narrower = this.moved(-off('inside'), 'The gap');
-      // What lies in any of the cutters.
+      // The part inside any of the cutters.
       const [first, ...others] = narrower;
       const all = others.length ? this.plain(first, others, 'union') : uncut(first.mesh, 0);
       const inside = this.plain(this.host, [{ ...first, mesh: all.mesh }], 'intersect');
@@ -244,7 +244,7 @@ class Work {
 /** How far a raised layer reaches into the host, as a share of its thickness. */
 const UNDER = 1e-3;
 
-/** What a layer's rims are marked by. */
+/** The mark of a layer's rims. */
 const LAYER = '#layer';
 
 function withoutRimsOf(id: string, mesh: PolyMesh): PolyMesh {
@@ -294,7 +294,10 @@ function hiddenShells(mesh: PolyMesh): Set<number> {
   return hidden;
 }
 
-/** What one body of a cutter covers of a host: the shells of the layer within it. Letters are bodies of their own. */
+/**
+ * The part of a host that one body of a cutter covers: the shells of the layer within it. Letters are bodies of their
+ * own.
+ */
 interface BodyWalls {
   /** Faces of the cutter's body. */
   faces: Set<number>;

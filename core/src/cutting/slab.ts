@@ -72,7 +72,7 @@ function ofWholeFaces(host: PolyMesh, covered: Covered, inner: number, outer: nu
   const apart = separateFans(part.mesh);
   const sheet = apart ? withCorners(part.mesh, apart) : part.mesh;
   const vertexOf = (v: number): number => part.vertexOf[apart ? apart.source[v] : v];
-  // What lies beside the sheet counts where the layer is; further off its own faces move alone, whatever stands there.
+  // Faces beside the sheet count near the layer; further away only its own faces move, whatever stands there.
   const counts = (v: number): boolean => {
     const p = pointOf(host.positions, v);
     return boxes.some(({ lo, hi }) => p.every((x, k) => x >= lo[k] && x <= hi[k]));

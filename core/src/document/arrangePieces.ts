@@ -34,7 +34,7 @@ export function settlePlacement(
   const t = completeTransform(piece.transform);
   const none = { move: [0, 0, 0] as Vec3, turn: [0, 0, 0] as Vec3, size: [1, 1, 1] as Vec3 };
   const kept = { ...t, ...Object.fromEntries(parts.map((k) => [k, none[k]])) };
-  // What is left of the placement after the kept part is taken off goes into the points.
+  // The rest of the placement, without the kept part, goes into the points.
   const settled = multiply(invert(transformMatrix(kept)), transformMatrix(t));
   const actions: Action[] = [...((piece.actions ?? []) as Action[]), ...matrixActions(settled)];
   const after = { ...piece, actions, transform: kept };

@@ -92,7 +92,7 @@ export function withCuttersReleased(pieces: ReadonlyArray<Piece>, freed: Iterabl
 }
 
 /**
- * What becomes of nested cutters when their host goes: those that another piece works with stay, nested in that one.
+ * Handles nested cutters when their host is deleted: those that another piece works with stay, nested in that one.
  * @param gone the pieces that go, with all that is nested in them
  * @param asked the pieces a person asked to delete; these go in any case
  */

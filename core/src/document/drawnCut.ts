@@ -40,7 +40,7 @@ export interface DrawnCut {
   depth: number;
 }
 
-/** What the face is of. */
+/** The host of the face. */
 export interface DrawnOn {
   /** Longest way through the host, mm. */
   size: number;

@@ -9,7 +9,7 @@ import { diffDocuments, type Patch } from './patch';
 import type { Piece } from './schema';
 import { DOCUMENT_VERSION, documentOf, withPieces, type SceneDocument } from './sections';
 
-/** What the forms of old were. Their types are kept here and nowhere else. */
+/** Earlier stored forms. Their types are kept here and nowhere else. */
 export interface DocumentV1 {
   pieces: Piece[];
 }

@@ -11,7 +11,7 @@ export function shortened(text: string, limit: number): string {
   return `${text.slice(0, end).trimEnd()}…`;
 }
 
-/** What a name is without the number (or the older “copy”) that told it from others. */
+/** A name without the number (or the older “copy”) that made it unique. */
 export const stemOf = (name: string): string => name.replace(/(?: copy)*(?: \d+)?$/, '') || name;
 
 /**

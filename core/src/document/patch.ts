@@ -25,7 +25,7 @@ export interface Reached {
 }
 
 /**
- * What a patch makes of the things it reaches. Costs what those are, whatever else the document holds.
+ * Applies a patch to the things it reaches. Cost grows with those alone, whatever else the document holds.
  * @throws PatchError when a path leads nowhere or an operation does not fit what is there
  */
 export function reachedBy(doc: SceneDocument, patch: Patch): Reached {

@@ -37,7 +37,7 @@ export function lendable(step: Step): boolean {
   );
 }
 
-/** What of some steps a preset can hold, as it holds it: without what they are called in their piece. */
+/** The parts of these steps that a preset can store: all but their names in the piece. */
 export const presetSteps = (steps: ReadonlyArray<Step>): Step[] =>
   steps
     .filter(lendable)

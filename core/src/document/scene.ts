@@ -1,4 +1,4 @@
-/** What the library's server and the page say to each other about a stored scene. */
+/** Messages between the library's server and the page about a stored scene. */
 import type { Patch } from './patch';
 import type { SceneDocument } from './sections';
 
@@ -66,7 +66,7 @@ export interface Accepted {
   merged: boolean;
 }
 
-/** What the server tells open windows when a scene changes. */
+/** The server's message to open windows when a scene changes. */
 export interface SceneEvent {
   scene: string;
   seq: number;
@@ -84,7 +84,7 @@ export interface Milestone {
   action: string;
 }
 
-/** What differs between a milestone and the scene as it is. */
+/** Differences between a milestone and the current scene. */
 export interface Comparison {
   added: string[];
   removed: string[];

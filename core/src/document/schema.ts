@@ -32,7 +32,7 @@ export const PieceSchema = Type.Object(
     hidden: Type.Optional(Type.Boolean()),
     faint: Type.Optional(Type.Boolean()),
     locked: Type.Optional(Type.Boolean()),
-    /** What it holds to on the piece it is nested in and cuts. */
+    /** Its anchors on the piece it is nested in and cuts. */
     anchors: Type.Optional(Type.Array(AnchorSchema, { maxItems: 12 })),
     reach: Type.Optional(ReachSchema),
     /** A cutter that is not nested in what it cuts. */

@@ -1,6 +1,6 @@
 /**
- * What a scene stores: sections of things by id, and the order pieces are listed in. A new kind of thing is one more
- * line of `SECTIONS`; checking, patches, merging, hashes and references follow from it.
+ * Stored scenes: sections of things by id, and the order pieces are listed in. A new kind of thing is one more line
+ * of `SECTIONS`; checking, patches, merging, hashes and references follow from it.
  */
 import { Type, type TSchema } from 'typebox';
 import { orderKeysFor } from './order';
@@ -84,7 +84,7 @@ const walkers = Object.fromEntries(SECTION_NAMES.map((s) => [s, new ReferenceWal
 >;
 const known = new WeakMap<object, Reference[]>();
 
-/** What an entry refers to; looked up once per object. */
+/** References of an entry, looked up once per object. */
 export function referencesOf(section: Section, entry: object): Reference[] {
   let list = known.get(entry);
   if (!list) known.set(entry, (list = walkers[section].list(entry)));

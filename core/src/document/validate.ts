@@ -243,7 +243,7 @@ function missingFaults(
 ): DocumentFault[] {
   return (
     referencesOf(section, entry)
-      // What is only named may be gone: a rule that names a cutter finds no rims of it.
+      // A piece that is only named may be gone: a rule that names a cutter then finds no rims of it.
       .filter((r) => ['operand', 'parent', 'source'].includes(r.role) && !has(r.section, r.id))
       .map((r) => ({
         path: [path, ...r.path].join('/'),

@@ -16,11 +16,11 @@ export interface FormatDefinition<E extends string> {
   /** Media type of its files; further ones that are taken too. */
   media: string;
   mediaToo?: ReadonlyArray<string>;
-  /** What survives a way out and in again. */
+  /** Data that survives an export and import. */
   keeps: { polygons: boolean; normals: boolean; uvs: boolean; materials: boolean };
   /** The unit its readers take for granted. */
   unit: Unit;
-  /** Which axis they take to point up, where the format says. */
+  /** The axis that points up, where the format defines it. */
   up?: ExportOptions['up'];
   write?(parts: Part[], options: ExportOptions): Uint8Array | Promise<Uint8Array>;
   /** @throws OperationError with the place at fault */

@@ -129,7 +129,7 @@ function headerOf(text: string, refuse: (why: string) => never): Entry[] {
   return sound ? (entries as Entry[]) : refuse('its header is damaged');
 }
 
-/** What is wrong with a mesh's arrays, in words; null when they fit together. */
+/** The fault of a mesh's arrays, in words; null when they fit together. */
 function faultOfArrays(mesh: PolyMesh): string | null {
   const { positions, faceStart, corners } = mesh;
   const points = positions.length / 3;

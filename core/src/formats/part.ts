@@ -1,4 +1,4 @@
-/** What exporters write: built meshes with a name, a place and a colour. */
+/** Parts to export: built meshes with a name, a placement and a colour. */
 import { type PolyMesh, faceCount, triangleCount, vertexCount } from '../mesh/PolyMesh';
 import { multiply, transformMesh, type Matrix } from '../mesh/transform';
 import { shadingNormals } from '../shading/cornerNormals';
@@ -18,7 +18,7 @@ export type Unit = keyof typeof UNITS;
 export interface ExportOptions {
   /** Length of one file unit. */
   unit: Unit;
-  /** Which file axis points up. */
+  /** The file axis that points up. */
   up: 'y' | 'z';
 }
 

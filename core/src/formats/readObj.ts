@@ -20,7 +20,7 @@ export const OBJ_LIMITS = {
 };
 const MOST_WORDS = OBJ_LIMITS.cornersPerFace + 1;
 
-/** What one object holds, filled by the second pass. */
+/** The data of one object, filled by the second pass. */
 interface Faces {
   name: string;
   faces: number;

@@ -21,7 +21,7 @@ export interface SvgOutlines {
   /** Width and height of them all, mm. */
   width: number;
   height: number;
-  /** What was left out, in words: “2 texts”. */
+  /** Elements left out, in words: “2 texts”. */
   left: string[];
 }
 

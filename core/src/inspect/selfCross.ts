@@ -48,7 +48,7 @@ export function eachCrossing(
   const hi = [0, 0, 0];
   let [e, a, b, f, g, moved] = [0, 0, 0, 0, 0, true];
   const look = (i: number): void => {
-    // What is left of a face and one of its own edges lie in one plane.
+    // A face and one of its own edges lie in one plane, so they cannot cross.
     if (changed && !changed[face[i]] && (!moved || face[i] === f || face[i] === g)) return;
     const [u, v, w] = [points[3 * i], points[3 * i + 1], points[3 * i + 2]];
     if (u === a || u === b || v === a || v === b || w === a || w === b) return;

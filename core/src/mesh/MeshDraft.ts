@@ -29,7 +29,7 @@ export interface NewFace {
   edges?: ReadonlyArray<number>;
   /** It lies in the surface of its source face, so held normals stay true on it. */
   inPlace?: boolean;
-  /** What it is, when it is not its source face any more but made beside it. */
+  /** Its role, when it is not its source face any more but was made beside it. */
   made?: Made;
   /** Further old faces it stands for. */
   also?: ReadonlyArray<number>;

@@ -12,7 +12,7 @@ export class OperationError extends Error {
     message: string,
     /** The mesh elements concerned, in the mesh of `piece`. */
     readonly elements?: Elements,
-    /** What would fix it. */
+    /** A way to fix it. */
     readonly fix?: string,
     /** Id of the piece the elements belong to, when it is not the piece at work. */
     readonly piece?: string,

@@ -18,7 +18,7 @@ export interface LayerKind {
   readonly value: 'number' | 'code' | 'direction';
   /** A mark a person sets on edges: a plain yes or no, or a strength. Faces on both sides are kept apart by it. */
   readonly mark?: 'whole' | 'strength';
-  /** What a live step left behind of how it made the element; a direct edit leaves none. */
+  /** A trace of how a live step made the element; a direct edit leaves none. */
   readonly trace?: true;
   /** It belongs to a build and is never stored. */
   readonly passing?: true;

@@ -1,6 +1,6 @@
 /**
- * What became of what: maps from the elements of a mesh to those of an earlier one. They come from layers that ride
- * along like any other, each element naming the old ones it was made of, so whatever carries layers keeps the maps.
+ * Lineage: maps from the elements of a mesh to those of an earlier one. They come from layers that ride along like
+ * any other, each element naming the old ones it was made of, so whatever carries layers keeps the maps.
  */
 import type { ElementKind } from './elements';
 import { MADE_SIZE, ROLES, type Made, type Role } from './made';
@@ -50,8 +50,8 @@ export class ElementMap {
   }
 
   /**
-   * What old elements are now, ascending: those that are one of them and no other where there are any; else those
-   * that they went into; else what was made of them. An element of which nothing is left has none. Linear.
+   * The elements that old ones have become, ascending: those that are one of them and no other where there are any;
+   * else those that they went into; else what was made of them. An element of which nothing is left has none. Linear.
    */
   follow(old: Iterable<number>): number[] {
     const wanted = new Uint8Array(this.before);
@@ -223,7 +223,7 @@ export function untracked(mesh: PolyMesh): PolyMesh {
   return { ...mesh, layers };
 }
 
-/** What the elements of a mesh made of a tracked one came from. Linear. */
+/** The sources of a mesh's elements, when it was made of a tracked one. Linear. */
 export function mapsOf(mesh: PolyMesh, before: PolyMesh): ElementMaps {
   const was = countsOf(before);
   const is = countsOf(mesh);

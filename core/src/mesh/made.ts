@@ -1,4 +1,4 @@
-/** What a face is that an operation or a step makes, beside those it keeps. */
+/** The role of a new face made by an operation or a step. */
 export const ROLES = [
   'kept',
   /** Beside a border that moved: extruded, inset or thickened. */
@@ -20,7 +20,7 @@ export type Role = (typeof ROLES)[number];
 
 export interface Made {
   role: Role;
-  /** Which of several of that role from the same elements. */
+  /** Its number among several of that role from the same elements. */
   which?: number;
   /** The old face on the other side of what it was made from. */
   other?: number;

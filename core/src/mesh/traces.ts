@@ -1,4 +1,4 @@
-/** What live steps leave behind in layers of how they made things. */
+/** Traces that live steps leave in layers of how they made things. */
 import { TRACES } from './layerKinds';
 import type { PolyMesh } from './PolyMesh';
 

@@ -6,7 +6,7 @@ export interface Action {
   select: Select;
   /** It is left out for now. */
   off?: boolean;
-  /** What it is called among the edits of its piece, where that is not its number among those of its kind. */
+  /** Its name among the edits of its piece, where that is not its number among those of its kind. */
   key?: string;
   [parameter: string]: unknown;
 }

@@ -50,7 +50,7 @@ const schema = params({
   apart: angle('Unless apart by', 60, 0, 180),
   way: choice('Way', ['nearest', 'along'], 'nearest'),
   reach: length('Reach', 5, 0.001),
-  // What is cast from; the one parameter without a default.
+  // The surface to cast from; the one parameter without a default.
   surface: Type.Unsafe<Surface | undefined>(SurfaceSchema),
   // Normals of other pieces that count along: places and directions, in the frame of the piece.
   beside: Type.Array(Type.Tuple([n, n, n, n, n, n]), { title: 'Beside', default: [] }),
@@ -206,7 +206,7 @@ export function cornersOf(mesh: PolyMesh, { kind, indices }: Selection): number[
 
 type Toward = Required<Omit<Static<typeof schema>, 'surface'>> & { surface?: Surface };
 
-/** What the normal of a corner is held toward, unit length; null where it stays as it is. */
+/** The direction a corner's normal is held toward, unit length; null where it stays as it is. */
 function towardOf(
   mesh: PolyMesh,
   selection: Selection,
@@ -240,7 +240,7 @@ function withoutHeld(mesh: PolyMesh): PolyMesh {
 }
 
 /**
- * What another surface is shaded with there; null where it is out of reach.
+ * The shading normal of another surface there; null where it is out of reach.
  * @throws OperationError `no-surface` when none is given, or no corner finds it
  */
 function castFrom(

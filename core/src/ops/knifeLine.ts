@@ -1,4 +1,4 @@
-/** What a line of the knife is looked at by, and what it leaves. */
+/** The view of a knife line, and the traces it leaves. */
 import type { PolyMesh } from '../mesh/PolyMesh';
 import type { Vec3 } from '../mesh/vec3';
 

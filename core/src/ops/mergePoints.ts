@@ -135,7 +135,7 @@ interface Merged {
   mesh: PolyMesh;
   /** The points the groups became. */
   made: Selection;
-  /** What a point of the mesh before is now; −1 when it is gone. */
+  /** The new number of an old point; −1 when it is gone. */
   now(v: number): number;
 }
 

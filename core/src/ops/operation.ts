@@ -1,4 +1,4 @@
-/** What every direct operation is: data in, data out, with the schema of its numbers. */
+/** The contract of a direct operation: data in, data out, with the schema of its parameters. */
 import type { Static, TObject } from 'typebox';
 import { heldLost } from '../mesh/heldLost';
 import { mapsOf, tracked, untracked, type ElementMaps } from '../mesh/lineage';
@@ -13,7 +13,7 @@ import { convertSelection, type ElementKind, type Selection } from '../select/se
 
 export interface OperationResult {
   mesh: PolyMesh;
-  /** What is picked afterwards. */
+  /** The selection afterwards. */
   selection: Selection;
   /** How many of what; the operation makes a sentence of them. */
   counts: Counts;
@@ -84,7 +84,7 @@ export interface AnyOperation extends Omit<Operation, 'shows' | 'pulls' | 'says'
   run(mesh: PolyMesh, selection: Selection, params: never, meshOf: MeshOf, limits: Limits): OperationResult;
 }
 
-/** What a result may grow to; a person can set it otherwise. */
+/** The largest result allowed; a person can change it. */
 export interface Limits {
   faces: number;
 }
@@ -93,7 +93,7 @@ export const LIMITS: Limits = { faces: 5_000_000 };
 /** The mesh of a base that an operation refers to, such as a surface that points are laid onto. */
 export type MeshOf = (base: MeshBase) => PolyMesh;
 
-/** What an operation works with beside its own numbers. */
+/** The context of an operation, beside its own parameters. */
 export interface OperationContext {
   meshOf: MeshOf;
   limits: Limits;
@@ -146,7 +146,7 @@ export function followed(w: Warning, maps: ElementMaps): Warning {
   return { ...w, elements: { domain, indices: maps[domain].follow(indices) } };
 }
 
-/** What a result says of itself. */
+/** The sentence a result gives. */
 export const sentenceOf = (op: AnyOperation, counts: Counts, params: Record<string, unknown>): string =>
   op.says(counts, { ...defaultsOf(op.params), ...params } as never);
 

@@ -11,7 +11,7 @@ export interface Pull {
   /** Where the number is nothing, and the unit direction it grows in, mm. */
   zero: Vec3;
   along: Vec3;
-  /** What the number gains per millimetre pulled; 0 for counts, which stay in their place. */
+  /** The gain of the number per millimetre pulled; 0 for counts, which stay in their place. */
   rate: number;
 }
 

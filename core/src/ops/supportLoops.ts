@@ -71,7 +71,7 @@ function loopsBeside(
   const square = { width: p.distance, segments: 2, profile: 2, clamp: true, follow, mayFold: true };
   const both = withClosedEnds(rounded(mesh, selection.indices, square));
   if (p.sides === 'both') return both;
-  // Which side is left needs runs with a direction, so picks that branch are refused here.
+  // Telling left from right needs runs with a direction, so picks that branch are refused here.
   const left = leftFaces(mesh, rowsOf(mesh, selection));
   const unwanted = edgesOfLoop(both.mesh, stripsBeside(both.mesh, left, p.sides !== 'left'));
   if (!unwanted.length) return both;

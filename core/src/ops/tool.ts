@@ -7,7 +7,7 @@ import type { ElementKind } from '../select/selection';
 
 /** Who starts it, and from where: what first values are taken from. */
 export interface Hand {
-  /** What is picked. */
+  /** The kind of the picks. */
   kind: ElementKind;
   /**
    * A round length near a share of the size of what is seen, mm, and no more than suits what is picked.
@@ -28,7 +28,7 @@ export interface Tool extends Offer {
   id?: string;
   /** Instead of the operation's; of tools under one name, one has it. */
   title?: string;
-  /** What must be picked for it; the kinds the operation works on when left out. */
+  /** The picks it needs; the kinds the operation works on when left out. */
   at?: ReadonlyArray<ElementKind>;
   /** It has a key, and no button on the Card. */
   keyOnly?: true;
@@ -40,7 +40,7 @@ export interface Tool extends Offer {
   beside?: 'normals';
   /** It takes another piece in hand along, as its parameter `surface`. */
   surface?: 'other';
-  /** What it sets is tinted on the model from then on, until that is switched off. */
+  /** An element setting it switches on, so that its result is tinted on the model. */
   shows?: 'ranks';
   /** It is taken in hand and drawn on the model… */
   draws?: 'knife' | 'ring' | 'slice' | 'face';

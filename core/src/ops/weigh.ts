@@ -1,4 +1,4 @@
-/** What faces count for shading normals, in place of their area; or that their area counts again. */
+/** Sets the weight of faces in shading normals, in place of their area; or lets their area count again. */
 import { faceCount } from '../mesh/PolyMesh';
 import { flag, params, share } from './fields';
 import { counted, defineOperation } from './operation';

@@ -18,7 +18,7 @@ export function dissolveInner(xy: ArrayLike<number>, h: HalfEdges, widest: numbe
   }
   inner.sort((p, q) => q.long - p.long || key(p.i) - key(q.i));
   for (const { i } of inner) faces.tryRemove(i);
-  // What is kept narrow is wanted quickly, and need not be the fewest.
+  // Speed matters more here than the smallest number of edges.
   if (widest === Infinity) faces.improve(inner.map((e) => e.i));
   return faces.loops();
 }

@@ -54,7 +54,8 @@ export function mergesOfNear(
       .get(a)!
       .filter((i) => loops[i].length === 3 && loops[i].includes(b))
       .flatMap((i) => loops[i].filter((v) => v !== a && v !== b));
-    // What both meet beside triangles between them would be folded upon itself, and so would a loop of both elsewhere.
+    // A neighbour that both share, apart from triangles between them, would fold the surface onto itself, and so
+    // would a loop through both.
     const sharedFaces = facesAt.get(a)!.filter((i) => loops[i].includes(b)).length;
     if (beside.length !== triangles.length || sharedFaces > 2 || beside.length > 2) continue;
     const all = [a, b, ...around(a), ...around(b)];

@@ -1,4 +1,4 @@
-/** Which way three points of the plane turn, exact in sign (Shewchuk 1997). */
+/** The turn of three points in the plane, exact in sign (Shewchuk 1997). */
 import { orient2d } from 'robust-predicates';
 
 /** Left turns positive, whatever the library's axis convention. */

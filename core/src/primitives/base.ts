@@ -18,7 +18,7 @@ export type MeshBase = Static<typeof MeshBaseSchema>;
 export const GroupBaseSchema = Type.Object({ group: Type.Literal(true) }, strict);
 /** A piece that shares the base and build of another and has its own place. */
 export const TwinBaseSchema = Type.Object({ twin: reference('pieces', 'source') }, strict);
-/** What a cut took out of a piece, in that piece's frame. */
+/** The material a cut took out of a piece, in that piece's frame. */
 export const TakenBaseSchema = Type.Object(
   {
     taken: reference('pieces', 'source'),

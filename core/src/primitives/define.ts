@@ -19,7 +19,7 @@ export interface PrimitiveDefinition<K extends string, P extends TProperties> ex
   title: string;
   /** Parameters, all with defaults. */
   params: P;
-  /** What is wrong beyond what the schema can say. */
+  /** A fault beyond what the schema can express. */
   fault?(p: CompleteOf<K, P>): string | null;
   /** Its mesh, centred on the origin, Y up, mm. Assumes schema and `fault` were checked. */
   build(p: CompleteOf<K, P>): PolyMesh;
@@ -71,7 +71,7 @@ export function definePrimitive<const K extends string, P extends TProperties>(
       d.handles(middle(p)).map((h) => {
         const up = lift(p);
         if (!up) return h;
-        // What lifts the piece as it grows goes on with the hand.
+        // The lift of a growing piece follows the hand.
         const more = { ...p, [h.key]: (p[h.key as keyof Complete] as number) + 1 };
         const rate = 1 / (1 / h.rate + h.along[1] * (lift(more) - up));
         return { ...h, at: [h.at[0], h.at[1] + up, h.at[2]], rate };

@@ -46,7 +46,7 @@ export const PRIMITIVE_SCHEMAS = ALL.map((k) => k.schema) as SchemasOf<typeof AL
 /** Builds the mesh of a primitive. Assumes schema and `primitiveFault` were checked. */
 export const buildPrimitive = (p: Primitive): PolyMesh => PRIMITIVES[p.primitive].build(completePrimitive(p));
 
-/** What is wrong with a primitive beyond what its schema can say, or null. */
+/** The fault of a primitive beyond what its schema can express, or null. */
 export const primitiveFault = (p: Primitive): string | null =>
   PRIMITIVES[p.primitive].fault?.(completePrimitive(p)) ?? null;
 

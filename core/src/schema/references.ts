@@ -4,7 +4,7 @@
  */
 import { Type, type TSchema } from 'typebox';
 
-/** What the thing referred to is to the one that refers. */
+/** The role of the referenced thing for the one that refers to it. */
 export type Role =
   /** Its result is worked with. */
   | 'operand'

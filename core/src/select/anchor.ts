@@ -46,7 +46,7 @@ export interface Anchored {
 /** A piece that is anchored, and where it stands now. */
 export interface AnchoredPiece {
   id: string;
-  /** What its placement was reckoned from: see `anchorKey`. */
+  /** The inputs its placement was computed from: see `anchorKey`. */
   from: string;
   transform: PieceTransform;
   anchors?: Anchor[];

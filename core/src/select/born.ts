@@ -30,7 +30,7 @@ export interface BornPick {
   families: number[];
   /** Of a face: names of the faces beside it, ascending, the first few. */
   beside?: number[];
-  /** Which of how many elements alike, along a fixed direction; left out for the only one. */
+  /** Its index and the count among elements alike, along a fixed direction; left out for the only one. */
   which?: [number, number];
   /** Its middle, and for a face where it looked. */
   at: Vec3;
@@ -231,7 +231,7 @@ class BornView {
     return pick;
   }
 
-  /** What a pick means by the names of its faces, or by their families; nothing where those are gone. */
+  /** Finds a pick by the names of its faces, or by their families; nothing where those are gone. */
   find(kind: ElementKind, p: BornPick): number[] {
     if (kind === 'face') return this.facesOf(p.names[0], p.families[0], p);
     const exact = p.names.map((n) => this.byName.get(n));
@@ -268,7 +268,7 @@ class BornView {
   /** Of the elements alike, the one of the same place in their order; the nearest where they are more or fewer now. */
   private chosen(kind: ElementKind, candidates: number[], p: BornPick): number[] {
     if (candidates.length < 2) return candidates;
-    // What was one and is several now was divided on its way: an edge by a cut across it.
+    // One element that is several now was divided on its way, as an edge by a cut across it.
     if (!p.which) return kind === 'edge' ? candidates : [this.nearestOf(kind, candidates, p.at)];
     const [k, n] = p.which;
     if (n === candidates.length) return [this.inOrder(kind, candidates)[k]];

@@ -58,7 +58,7 @@ function trueNormal(mesh: PolyMesh, t: Topology, c: number): Vec3 {
   return n && length(n) > 0.5 ? n : faceNormal(mesh, t.faceOfCorner[c]);
 }
 
-/** Which way edges turn: out, as those of a box, or in, as where two walls meet in a corner. */
+/** Whether edges are convex, as those of a box, or concave, as where two walls meet in a corner. */
 export type Turn = 'either' | 'outside' | 'inside';
 
 /** Edges whose faces' normals differ by more than an angle (degrees). */

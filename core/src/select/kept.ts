@@ -30,7 +30,7 @@ export interface Recalled {
 }
 
 /**
- * What kept elements are now.
+ * Follows kept elements through later actions.
  * @param mesh as it is now
  * @param maps of the actions since they were kept, in order
  */

@@ -3,9 +3,9 @@ import { Type, type Static, type TLiteral, type TObject, type TProperties } from
 import type { PolyMesh } from '../mesh/PolyMesh';
 import type { Selection } from './selection';
 
-/** What a rule may ask beside the mesh. */
+/** Inputs of a rule beside the mesh. */
 export interface Given {
-  /** What the action before left picked; null when there is none. */
+  /** Picks left by the action before; null when there is none. */
   last: Selection | null;
   /** A selection kept under a name. @throws OperationError `no-kept` */
   kept(name: string): Selection;

@@ -252,7 +252,7 @@ type RuledBy<T extends Record<string, { schema: TSchema }>> = {
 }[keyof T];
 export type Listed = { faces: number[] } | { edges: number[] } | { points: number[] };
 export type Select = Listed | RuledBy<typeof RULES>;
-/** What a step acts on, said in a way that survives changes upstream. */
+/** The scope of a step, written so that it survives changes upstream. */
 export type Scope = RuledBy<typeof LASTING_RULES>;
 
 export const ScopeSchema = Type.Unsafe<Scope>(
@@ -277,7 +277,7 @@ export const SELECT_SCHEMAS: Readonly<Record<string, TSchema>> = {
 /** The list form of a selection. */
 export const listed = (s: Selection): Listed => ({ [WORD_OF[s.kind]]: [...s.indices] }) as Listed;
 
-/** Which branch of the schema a value means; null when none. */
+/** The branch of the schema that a value belongs to; null when none. */
 export function selectBranch(value: unknown): string | null {
   if (typeof value !== 'object' || value === null) return null;
   const v = value as Record<string, unknown>;

@@ -1,4 +1,4 @@
-/** Which elements of a mesh are picked, and turning one kind of element into another. */
+/** Selections of elements, and conversion from one kind of element to another. */
 import { faceCount, vertexCount, type PolyMesh } from '../mesh/PolyMesh';
 import { topologyOf } from '../mesh/Topology';
 import type { ElementKind } from '../mesh/elements';

@@ -9,7 +9,7 @@ export interface SettingDefinition<N extends string, S extends TSchema, V> {
   first: V;
   /** Larger ones are refused, bytes of JSON. */
   most: number;
-  /** What is wrong with a value beyond what its schema can say, with its place. */
+  /** Faults of a value beyond what its schema can express, with their place. */
   faults?(value: Static<S>): Array<{ path: string; message: string }>;
 }
 

@@ -14,9 +14,9 @@ import { shadingNormals } from './cornerNormals';
 export interface BentOptions {
   /** Per corner; an odd number counts as the next even one. */
   rays: number;
-  /** What is further away shuts out nothing, mm. */
+  /** Surfaces further away do not occlude, mm. */
   reach: number;
-  /** Which of the equally good sets of rays. */
+  /** Chooses among equally good sets of rays. */
   seed: number;
 }
 

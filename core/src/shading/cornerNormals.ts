@@ -118,7 +118,7 @@ export function cornerNormals(
   return out;
 }
 
-/** What a face counts that nobody weighed, where others around the corner were. */
+/** The weight of a face without one, where others around the corner have theirs. */
 const UNWEIGHED = 50;
 
 function someWeighed(fan: Int32Array, size: number, faceOf: Uint32Array, byHand: ArrayLike<number>): boolean {

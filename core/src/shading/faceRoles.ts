@@ -1,5 +1,5 @@
 /**
- * What a face is to the light: one that should look as flat as it is, a facet of a curved surface, or a strip that
+ * The role of a face in shading: one that should look as flat as it is, a facet of a curved surface, or a strip that
  * rounds an edge between wider ones. Told from the shading and the faces beside it alone, so it does not matter where
  * the mesh came from.
  */
@@ -131,7 +131,7 @@ export class FaceRoles {
     return Math.sqrt(n[f] * n[f] + n[f + 1] * n[f + 1] + n[f + 2] * n[f + 2]);
   }
 
-  /** What each face is. Linear in corners, but for faces with many soft edges. */
+  /** The role of each face. Linear in corners, except for faces with many soft edges. */
   all(): Uint8Array {
     const { mesh } = this;
     const F = faceCount(mesh);
@@ -144,7 +144,8 @@ export class FaceRoles {
     };
     for (let f = 0; f < F; f++)
       if ((surface && carries(mesh, surface, f)) || this.turnsAlikeOnBothSides(f)) curve(f);
-    // What goes on from a facet as that does from the one before is of the same surface, though it ends there.
+    // A face that continues from a facet as that does from the one before belongs to the same surface, though it ends
+    // there.
     for (let f = open.pop(); f !== undefined; f = open.pop())
       for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
         if (!this.turn[c]) continue;

@@ -1,5 +1,5 @@
 /**
- * What else can be wrong with shading and UVs, each told by itself with the place:
+ * Further faults of shading and UVs, each reported with its place:
  *
  * - *lie*: a shading normal more than 90° from its face;
  * - *break*: two corners at one point of an edge within one sheet that are shaded differently;
@@ -83,7 +83,7 @@ const isCut = (mesh: PolyMesh, formed: PolyMesh): boolean =>
 
 const sound = new WeakMap<PolyMesh, boolean>();
 
-/** What was shaded wrong before a cut is no measure of what came after. */
+/** Faces shaded wrong before a cut do not count after it. */
 function isSound(formed: PolyMesh): boolean {
   let known = sound.get(formed);
   if (known === undefined) {
@@ -223,7 +223,7 @@ function outward(mesh: PolyMesh, t: Topology, n: Float64Array, c: number): numbe
 
 function ofUVs(mesh: PolyMesh, shown: Float32Array): ShadingFault[] {
   const uv = mesh.layers.corner.uv?.data;
-  // What was made along with a shape is no layout for a picture yet.
+  // UVs that come with a primitive are not a layout yet.
   const laid = mesh.layers.face.uvLaid?.data;
   if (!uv || !laid) return [];
   const t = topologyOf(mesh);

@@ -23,7 +23,7 @@ export interface ShadingFigures {
   worst: number;
   /** Per corner, drift beyond what its face is allowed, degrees. */
   excess: Float32Array;
-  /** What each face is: FLAT_FACE, CURVED or STRIP. */
+  /** The role of each face: FLAT_FACE, CURVED or STRIP. */
   roles: Uint8Array;
 }
 
@@ -42,7 +42,7 @@ export function shadingFigures(mesh: PolyMesh, perCorner = drift(mesh)): Shading
     counts[roles[f]]++;
     let most = 0;
     for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
-      // What a face may turn is only asked where it drifts at all.
+      // The allowed turn of a face is computed only where it drifts at all.
       const free =
         perCorner[c] > DRIFT_LIMIT && roles[f] !== FLAT_FACE ? faces.allowed(f, c, shown, roles) : 0;
       excess[c] = roles[f] === FLAT_FACE || free ? Math.max(0, perCorner[c] - free) : 0;

@@ -68,7 +68,7 @@ export class Groups {
     const { out, operands, triVerts } = this;
     const byId = new Map(operands.map((o, i) => [o.solid.id, i]));
     const print = new Uint32Array(this.count.length);
-    // Which operand's vertex table a point was last looked up in, and what it found.
+    // Caches the last lookup in an operand's vertex table.
     const asked = new Int32Array(this.pointCount).fill(-1);
     const found = new Int32Array(this.pointCount);
     const p = this.points;

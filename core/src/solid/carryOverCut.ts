@@ -33,7 +33,7 @@ export interface Draft {
   corners: Uint32Array;
   operands: ReadonlyArray<Operand>;
   groups: Groups;
-  /** What is nearer than this is in the same place. */
+  /** Points nearer than this are in the same place. */
   reach: number;
 }
 

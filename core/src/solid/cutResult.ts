@@ -1,4 +1,4 @@
-/** What a cut is asked for, and what it gives. */
+/** Input and result of a cut. */
 import type { PolyMesh } from '../mesh/PolyMesh';
 
 export type CutMode = 'subtract' | 'union' | 'intersect';

@@ -55,7 +55,7 @@ export function movedBody({ body, index }: Single, to: Float64Array): Exact {
       points[i + 2] = to[v + 2];
     }
   });
-  // What single precision could not tell apart, double precision can.
+  // Double precision tells apart points that single precision could not.
   const out = exact.setTolerance(0);
   exact.delete();
   return { body: out, index: new PositionIndex(to) };

@@ -23,7 +23,7 @@ export interface Loop {
   touched: boolean;
 }
 
-/** What the triangles were traced to. */
+/** The source faces of the triangles. */
 export interface Traced {
   /** Faces that come back as they were: operand and face, in order of operands. */
   keptOperand: Uint16Array;

@@ -70,7 +70,7 @@ export function partOperands(
   return { parted, hair: unit * Math.max(1, ...level) };
 }
 
-/** What a facet of a cutter is flush with. */
+/** The face a cutter's facet is flush with. */
 interface Wish {
   /** A face of another cutter, from the other side. */
   touches: boolean;
@@ -84,7 +84,7 @@ interface Wish {
 
 /** 1: outward, −1: inward. */
 function wayOf(mode: CutMode, { touches, throughHost, touchesHost }: Wish): 1 | -1 {
-  // What touches must reach in to be joined; what lies in the same face stays behind the host's.
+  // Touching bodies must overlap to be joined; coplanar faces stay behind the host's.
   if (mode === 'union') return touches || touchesHost ? 1 : -1;
   // Through the host's face, but not into one it only touches.
   if (mode === 'subtract') return touchesHost && !throughHost && !touches ? -1 : 1;

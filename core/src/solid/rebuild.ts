@@ -21,7 +21,7 @@ export interface CutPlan {
   pairs: ReadonlyArray<FlushPair>;
   /** The kernel was given double precision; else single. */
   exact: boolean;
-  /** What is thinner than this has no thickness. */
+  /** Thinner parts count as having no thickness. */
   reach: number;
   /** Flat neighbours of different operands become one face. */
   joins: boolean;

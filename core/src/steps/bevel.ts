@@ -17,12 +17,12 @@ const SLOW = 50;
 /** One that took so many times as long is not tried at the next drag. */
 const HOPELESS = 4;
 
-/** What a rounding remembers of its last run. */
+/** Memory of a rounding's last run. */
 interface Before {
   asked: string;
-  /** What it took while something before it was dragged, ms; null before the first time. */
+  /** Its time while something before it was dragged, ms; null before the first time. */
   dragged: number | null;
-  /** What clusters of edges came to. */
+  /** Results by cluster of edges. */
   cache: UnitCache;
 }
 

@@ -28,7 +28,7 @@ const SIGN: Partial<Record<Mode, string>> = { subtract: '−', union: '+', inter
 const mm = (title: string, least: number, usual: number) =>
   Type.Optional(Type.Number({ title, unit: 'mm', minimum: least, maximum: 10_000, default: usual }));
 
-/** What its mode needs beside the cutters. */
+/** Parameters of the modes, beside the cutters. */
 const MANNER = {
   mode: choice('Mode', MODES, 'subtract'),
   voids: Type.Optional(choice('Hollows', ['keep', 'drop'], 'keep')),
@@ -270,7 +270,7 @@ export const cut = defineStep({
   },
 });
 
-/** What a cut that met nothing did: nothing, or a hollow nobody sees. */
+/** The warning for a cut that met nothing: it did nothing, or made a hollow nobody sees. */
 function untouched(mode: Mode, mesh: PolyMesh, cutters: ReadonlyArray<{ name: string; mesh: PolyMesh }>) {
   const inside = cutters.filter((c) => windingNumber(mesh, pointOf(c.mesh.positions, 0)) > 0.5);
   return mode === 'subtract' && inside.length

@@ -11,7 +11,7 @@ export interface OperandState {
   mesh: PolyMesh;
 }
 
-/** What a cut step keeps from one run to the next. */
+/** Memory of a cut step from one run to the next. */
 export interface CutMemory {
   host: PolyMesh;
   /** How it was cut: mode and joining. */

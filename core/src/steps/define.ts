@@ -49,7 +49,7 @@ export interface Operand {
   matrix: Matrix;
   /** Where it stands when it is anchored. */
   anchor?: Anchored;
-  /** What went wrong in its own build. */
+  /** The fault of its own build. */
   failed?: string;
   /** Another operand before it holds all of it, so it changes nothing: A ∪ (B ∪ C) ∪ C = A ∪ (B ∪ C). */
   inside: boolean;
@@ -62,7 +62,7 @@ export interface StepContext {
   formed: PolyMesh;
   /** From the frame the step works in (`frame`) to the piece's own. */
   frame: Matrix;
-  /** What is built is to be exported, not looked at while working. */
+  /** The build is for export, not for looking at while working. */
   final: boolean;
   limits: Limits;
   /** Meshes that actions refer to. */
@@ -98,7 +98,7 @@ export interface StepOutcome {
   counts?: Counts;
   /** Things a person should look at; the result still stands. Their elements are those of the mesh that was given. */
   warnings?: Warning[];
-  /** What came of it, in a sentence, where its key is not enough. */
+  /** The outcome in a sentence, where its key is not enough. */
   says?: string;
   /** Of rounding: what became of each run of connected edges. */
   groups?: EdgeGroup[];
@@ -109,7 +109,7 @@ export interface StepOutcome {
   /** Of a step of actions: what became of each, and what the last one left picked. */
   actions?: ActionReport[];
   picked?: Selection | null;
-  /** What became of what, where the step tells it itself. */
+  /** Its maps, where the step provides them itself. */
   maps?(): ElementMaps;
   /** Made quickly for a hand that is at it; the same body, to be made whole when it lets go. */
   draft?: boolean;
@@ -154,16 +154,16 @@ export interface Adds<S> extends Omit<Offer, 'next'> {
   /** Of the command; `add-step-` and the kind when left out. */
   id?: string;
   title: string;
-  /** What the history calls it; the title when left out. */
+  /** Its label in the history; the title when left out. */
   label?(seen: Seen): string;
   step: S | ((seen: Seen) => S);
-  /** What it acts on is part of it, so it is never offered for what is picked. */
+  /** Its scope is fixed, so it is never offered for the picks. */
   scoped?: true;
   /** The other pieces that are selected become its cutters, nested in this one. */
   consumes?: true;
   /** Where the piece has such a step, that one is switched on or off instead; at every level. */
   switches?: true;
-  /** What the next moves say of it; null where it is not likely wanted. */
+  /** Its offer among the next moves; null where it is not likely wanted. */
   offers?(seen: Seen): { text: string; value?: string } | null;
 }
 
@@ -200,7 +200,7 @@ export interface StepDefinition<K extends string, P extends TProperties> {
   /** It changes how faces are shaded and nothing else. */
   shadesOnly?: true;
   /**
-   * What it took away, as a body of its own.
+   * The material it took away, as a body of its own.
    * @param clearance how far its walls stay off those it left, mm
    * @param operand only what this one took
    * @throws OperationError `takes-nothing`

@@ -84,7 +84,7 @@ function planeOutline(frame: Matrix, k: number, half: number): Array<[Vec3, Vec3
   ];
 }
 
-/** What lies in front of a plane. */
+/** The part in front of a plane. */
 function kept(mesh: PolyMesh, point: Vec3, normal: Vec3): PolyMesh {
   const reach = sizeOf(mesh) * TOLERANCE.straight;
   let [lo, hi] = [Infinity, -Infinity];

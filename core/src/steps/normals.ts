@@ -86,7 +86,7 @@ export const normals = defineStep({
 
 type Asked = Partial<ShadeOptions> & { scope?: Scope };
 
-/** What a step of this kind asks of the shading of a mesh. */
+/** The shading options of a step of this kind. */
 export function optionsOf(mesh: PolyMesh, step: Asked): ShadeOptions {
   return {
     weight: step.weight ?? 'area',

@@ -16,7 +16,7 @@ export interface ShadeOptions {
   rank: boolean;
   cutOff: number;
   alike?: number;
-  /** What becomes of normals that are held already. */
+  /** The treatment of normals that are held already. */
   held?: 'keep' | 'replace' | 'blend';
   /** Edges that are hard whatever their angle. */
   hardSeams?: boolean;

@@ -118,7 +118,7 @@ export class Fronts {
     this.queue.push({ time: now + Math.max(0, s.length) / rate, side: i, version: s.version });
   }
 
-  /** What a side loses per unit of width. */
+  /** The loss of a side per unit of width. */
   private shrinking(s: Side, now: number): number {
     const [a, b] = [s.node, this.end(s)];
     return (
@@ -285,7 +285,7 @@ export class Fronts {
     const vertices = from.flatMap((k) => nodes[k].vertices);
     nodes.push({ ...motion, vertices, side: -1, since: time, becomes: n });
     const left = [...new Set(users)].filter((k) => !used.includes(k) && sides[k].alive);
-    // What all sides around have come to, before their nodes change.
+    // The state of all sides around, before their nodes change.
     for (const k of new Set([
       ...used.map((u) => sides[u].prev),
       ...left.flatMap((u) => [u, sides[u].prev]),

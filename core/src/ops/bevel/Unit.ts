@@ -1,7 +1,7 @@
 /**
- * What the rounding of one cluster of edges depends on: outlines of faces that it can change, in an order of their own
- * or else of the mesh, with their points numbered as they come. The same surroundings in the same order give the
- * same key and the same mesh, whatever else there is and wherever they are: places count from the first point. Of large
+ * The inputs of the rounding of one cluster of edges: outlines of faces that it can change, in an order of their own
+ * or else of the mesh, with their points numbered as they come. The same surroundings in the same order give the same
+ * key and the same mesh, whatever else there is and wherever they are: places count from the first point. Of large
  * flat regions only the outlines within reach are in it.
  */
 import type { PolyMesh } from '../../mesh/PolyMesh';

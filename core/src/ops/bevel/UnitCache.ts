@@ -19,7 +19,7 @@ export class UnitCache {
   last = { known: 0, grown: 0 };
   private now = { known: 0, grown: 0 };
 
-  /** What is known for a key; the key is compared whole. */
+  /** The entry for a key; the key is compared whole. */
   get(key: Float64Array): KeptShape | null {
     const item = this.items.get(hashOf(key))?.find((i) => same(i.key, key));
     if (!item) return null;

@@ -56,7 +56,7 @@ class Assembly {
     g.watch(0.3);
     const made = this.faces;
     this.faces = [];
-    // What is left of faces comes first: strips take their corners' values from there.
+    // Remains of faces come first: strips take their corners' values from there.
     this.addPlates();
     // There may be more of them than a call has room for.
     this.faces = this.faces.concat(made);

@@ -15,7 +15,7 @@ export interface Grown {
   kept: KeptShape;
 }
 
-/** What is new of a unit, in its numbers, and where it lies in the whole. */
+/** The new part of a unit, in its own numbers, and its place in the whole. */
 export interface Part {
   made: MadeFaces;
   /** Per point of the unit: the point it is. */
@@ -29,7 +29,7 @@ export interface Part {
 export interface Composed {
   /** Faces that stay as they are. */
   untouched: number[];
-  /** What is left of others. */
+  /** The remains of others. */
   left: OutFace[];
   parts: Part[];
   /** New faces in their order: the part each is of, and its number there. */
@@ -171,7 +171,7 @@ export class Composition {
     return this.units[i].unit.entries.every((e) => e.region !== region || e.complete);
   }
 
-  /** What is left of a face, in numbers of the whole. */
+  /** The remains of a face, in numbers of the whole. */
   private inWhole(i: number, f: OutFace): OutFace {
     const { unit } = this.units[i];
     const points = this.points[i];

@@ -42,7 +42,7 @@ export class Curves {
     private readonly t: Topology,
     private readonly options: { segments: number; profile: number },
     private readonly points: Points,
-    /** What is kept of the profile's bulge at each vertex. */
+    /** The share of the profile's bulge kept at each vertex. */
     private readonly bulge: Float64Array,
   ) {}
 

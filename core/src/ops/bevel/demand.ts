@@ -17,7 +17,7 @@ import type { Speed } from './sectors';
 export interface Demand {
   /** The greatest width anywhere, mm: how far everything grows. */
   width: number;
-  /** What of it each vertex is to reach, mm. */
+  /** The part of it that each vertex is to reach, mm. */
   wanted: Float64Array;
   /** How fast the sides of each edge move. */
   speed: Speed;

@@ -264,7 +264,7 @@ export class Divider {
     return f;
   }
 
-  /** Which rails of a plate cross one another, or its outline. */
+  /** Rails of a plate that cross one another, or its outline. */
   private clashesIn(pieces: Piece[], lines: Segment[], sides: Segment[], xy: Float64Array): void {
     const middle = (i: number): Vec3 => lerp(this.points.at(pieces[i].a), this.points.at(pieces[i].b), 0.5);
     const before = this.clashes.length;

@@ -1,4 +1,7 @@
-/** What became of each run of rounded edges: its least width, the share that has all of it, and where and why it stopped. */
+/**
+ * The outcome of each run of rounded edges: its least width, the share that has all of it, and where and why it
+ * stopped.
+ */
 import { edgeLines } from '../../inspect/edgeLines';
 import type { PolyMesh } from '../../mesh/PolyMesh';
 import { topologyOf, type Topology } from '../../mesh/Topology';

@@ -45,7 +45,7 @@ const HASTE = 10;
 const LONG = 3;
 /** Rounds after which what still goes through something is left sharp as well. */
 const LAST = 22;
-/** What is kept of the width where a rounding that has no bulge left goes through something. */
+/** The share of the width kept where a rounding without bulge still crosses something. */
 const NARROWER = 0.7;
 
 export function growAll(mesh: PolyMesh, rounded: Uint8Array, o: BevelOptions, whole: Whole): Rounded {
@@ -130,7 +130,7 @@ interface FacingLimit {
   /** Whether the second moves too; else it is run up to. */
   moves: boolean;
   width: number;
-  /** What the width gains per unit of way along either. */
+  /** The gain of width per unit of distance along either. */
   slope: number;
 }
 
@@ -323,7 +323,7 @@ class Attempt {
   }
 }
 
-/** What the corners at the start and end of each edge use up of it on both sides, per unit of width. */
+/** The length of each edge used up by its end corners on both sides, per unit of width. */
 function trimsOf(t: Topology, { sides }: Laid): Float64Array {
   const out = new Float64Array(2 * t.edgeCount).fill(Infinity);
   for (const s of sides) {

@@ -1,4 +1,4 @@
-/** What a rounding has come to before its mesh is built. */
+/** The state of a rounding before its mesh is built. */
 import type { PolyMesh } from '../../mesh/PolyMesh';
 import type { Topology } from '../../mesh/Topology';
 import type { Watch } from '../../watch';
@@ -24,7 +24,7 @@ export interface Grown {
   strips: Strips;
   stripOf: ReadonlyMap<number, Strip>;
   divider: Divider;
-  /** What is kept of the profile's bulge at each vertex, 0 flat … 1 all of it. */
+  /** The share of the profile's bulge kept at each vertex, 0 flat … 1 all of it. */
   bulge: Float64Array;
   /** 1 per vertex whose corner is filled by flat faces without points inside. */
   plain: Uint8Array;

@@ -1,4 +1,4 @@
-/** What the rounding of a unit came to, in numbers of the unit: it holds wherever the same unit is met again. */
+/** The rounding of a unit, in the unit's own numbers: it holds wherever the same unit is met again. */
 import { notRounded, type BevelGroup } from './groups';
 import { growAll } from './growAll';
 import { speedOf } from './layOut';
@@ -14,7 +14,7 @@ import type { OutFace, Shape, Source } from './shape';
 import type { Unit } from './Unit';
 import type { UnitMesh } from './unitMesh';
 
-/** What a region of the unit has become. */
+/** The result of a region of the unit. */
 export interface Change {
   /** The first of its entries. */
   entry: number;
@@ -22,7 +22,7 @@ export interface Change {
   outlines: number[];
   /** Its new sides, as pairs of points, without those of outlines that stay. */
   sides: Array<[number, number]>;
-  /** What is left of it. */
+  /** Its remains. */
   faces: OutFace[];
 }
 

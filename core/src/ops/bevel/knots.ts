@@ -64,9 +64,9 @@ function around(t: Topology, v: number, shapedBy: Assembled['shapedBy']): number
   return out;
 }
 
-/** What is kept of the bulge, round by round; in the last one a corner has no points inside either. */
+/** The share of the bulge kept, round by round; in the last round a corner has no points inside either. */
 const STEPS = [1, 0.5, 0, 0];
-/** What is left of the shape a rounding is to have, by vertex of the divided mesh. */
+/** The share of a rounding's shape that is kept, by vertex of the divided mesh. */
 export type Flattened = Pick<Grown, 'bulge' | 'plain'>;
 
 /** How far the profile has been flattened at the vertices of the mesh that was given. */

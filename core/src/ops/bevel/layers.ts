@@ -34,7 +34,7 @@ export function meshOf(
 }
 
 class Making {
-  /** What is there of the faces there were, in their order: those untouched by number. */
+  /** Remains of the old faces, in their order; untouched ones by number. */
   private readonly kept: Array<number | OutFace>;
   /** Per corner: the one it was of an untouched face, or −1. */
   private readonly corner: Int32Array;
@@ -294,7 +294,7 @@ function writeOn(b: Blend, slot: number, s: Source): void {
 const isZero = (n: ArrayLike<number>, c: number): boolean =>
   n[3 * c] === 0 && n[3 * c + 1] === 0 && n[3 * c + 2] === 0;
 
-/** What turns away from a face by less is its own normal, 1 less the cosine. */
+/** A normal this near to the face's own counts as the face's own; 1 less the cosine. */
 const OWN = 1e-9;
 
 /** New faces have no old shading to keep. */

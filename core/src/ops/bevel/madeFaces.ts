@@ -30,7 +30,7 @@ export const madeCount = (m: MadeFaces): number => m.from.length;
 export const bytesOfMade = (m: MadeFaces): number =>
   Object.values(m).reduce((sum, list: { byteLength: number }) => sum + list.byteLength, 0);
 
-/** What a face is, its other face and its edge by functions of their slots. */
+/** The role of a face, with its other face and its edge as functions of their slots. */
 export const madeAt = (
   m: MadeFaces,
   f: number,

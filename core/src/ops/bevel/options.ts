@@ -1,4 +1,4 @@
-/** What a rounding is asked to do. */
+/** Options of a rounding. */
 
 export interface BevelOptions {
   /** How far the rounded sides move into their faces, or a ball's radius, mm; times the edge layer `round` where it is set. */

@@ -14,7 +14,7 @@ export interface Outline {
   corners: number[];
 }
 
-/** What tells regions apart wherever they are. */
+/** A key that tells regions apart wherever they are. */
 interface Rank {
   /** One more than the number its face has in a cutter; 0 for the host's. */
   face: number;

@@ -1,4 +1,4 @@
-/** What a bevel is refused with, and the edges at fault. */
+/** Refusals of a bevel, with the edges at fault. */
 import type { PolyMesh } from '../../mesh/PolyMesh';
 import { OperationError } from '../../mesh/errors';
 import { edgeLines } from '../../inspect/edgeLines';

@@ -1,5 +1,5 @@
 /**
- * What surrounds a vertex with rounded edges: rounded edges in turn, and between two of them a sector of faces
+ * The surroundings of a vertex with rounded edges: rounded edges in turn, and between two of them a sector of faces
  * divided by edges that stay. Decides which moving points ("nodes") each face corner gets.
  *
  * Turning counter-clockwise about the vertex a sector reads: rounded edge, G0, D1, G1, … Dr, Gr, rounded edge,
@@ -16,7 +16,9 @@ import type { Surface } from './Surface';
 export interface Node {
   /** The vertices whose points it stands for: one, and more once sides between them are used up. */
   vertices: number[];
-  /** What it does as the width grows: lies in the sheet between two sides, runs along an edge that stays, or stays. */
+  /**
+   * How it moves as the width grows: it lies in the sheet between two sides, runs along an edge that stays, or stays.
+   */
   moves: 'mitre' | 'slide' | 'fixed';
   /** Way per unit of width. */
   rate: number;

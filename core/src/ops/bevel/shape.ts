@@ -1,4 +1,4 @@
-/** What a rounding makes of a mesh before it has layers: faces over points, and where each takes its layers from. */
+/** The shape of a rounded mesh before it has layers: faces over points, and where each takes its layers from. */
 import type { Made } from '../../mesh/made';
 import { PairMap } from '../../spatial/PairMap';
 import type { Between } from './widths';
@@ -32,8 +32,8 @@ export interface OutFace {
   /** It is all that is left of its region. */
   whole?: boolean;
   /**
-   * What it is left of, −1 for new faces: the first face of those joined across bridges, or a number past all faces for
-   * a triangle of a face that is not flat. Edges between faces of one region are bridges.
+   * Its source, −1 for new faces: the first face of those joined across bridges, or a number past all faces for a
+   * triangle of a face that is not flat. Edges between faces of one region are bridges.
    */
   region: number;
   /** Of a new face: the points of rims its shape depends on. */

@@ -1,6 +1,6 @@
 /**
- * Which edges only approximate a surface. Faces joined across them are one sheet, and a rounded edge's side runs over
- * them as over paper.
+ * Finds edges that only approximate a surface. Faces joined across them are one sheet, and a rounded edge's side runs
+ * over them as over paper.
  */
 import type { PolyMesh } from '../../mesh/PolyMesh';
 import { nextCorner, type Topology } from '../../mesh/Topology';

@@ -14,7 +14,7 @@ import type { Column, Rail } from './strips';
 /** A face thinner than this share of the width is a sliver. */
 const SLIVER = 0.015;
 
-/** What lies between two neighbouring columns of one edge, as a run sees it that may go against the edge. */
+/** The quads between two neighbouring columns of one edge, as seen by a run that may go against the edge. */
 interface Cell {
   edge: number;
   against: boolean;

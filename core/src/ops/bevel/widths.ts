@@ -16,7 +16,7 @@ const MANY = 16;
 /** Bends closer to the end of an edge than this share of the width get no point. */
 const NEAR_END = 0.2;
 
-/** What a rounding is held back by. */
+/** Limits on the width of a rounding. */
 export type Why =
   /** Another rounded edge, or the far end of its own run. */
   | 'strip'
@@ -45,7 +45,7 @@ export interface Divided {
   caps: Float64Array;
   /** Width each vertex was to reach. */
   wanted: Float64Array;
-  /** What the new corners lie between; null where nothing was divided. */
+  /** The corners that new ones lie between; null where nothing was divided. */
   between: Between | null;
   /** Per vertex: the one it is, or one it lies near. */
   source: Int32Array;
@@ -63,7 +63,7 @@ export class Widths {
   /** By edge; none of them follows from the others of its edge. */
   private readonly limits = new Map<number, Limit[]>();
   private changes = 0;
-  /** What the corners at the start and end of each edge use up of it on both its sides, per unit of width. */
+  /** The length of each edge used up by its end corners on both sides, per unit of width. */
   private trims: Float64Array = new Float64Array(0);
 
   constructor(
@@ -142,7 +142,7 @@ export class Widths {
     return Math.min(l, Math.max(0, dot(sub(at, a), d) / l));
   }
 
-  /** What holds some edges back most; null where nothing on them does. */
+  /** The strongest limit on some edges; null where there is none. */
   whyOf(edges: Iterable<number>): Why | null {
     let [least, why]: [number, Why | null] = [Infinity, null];
     for (const e of edges)
@@ -356,7 +356,7 @@ function blendOf({ corners, share }: Between): Blend {
   return blend;
 }
 
-/** What a limit leaves at a way along its edge. */
+/** The width a limit allows at a distance along its edge. */
 function under({ x: [x0, x1], width: [w0, w1] }: Limit, x: number): number {
   if (x <= x0) return w0 + TAPER * (x0 - x);
   if (x >= x1) return w1 + TAPER * (x - x1);
