@@ -18,7 +18,7 @@ export class ByHand {
     this.mesh = buildPrimitive(base);
   }
 
-  /** Applies an operation to what is given, or to what the action before left picked. */
+  /** Applies an operation to what is given, or to the picks the action before left. */
   act(op: string, params: Record<string, unknown> = {}, on: Select = this.picked()): this {
     const action: Action = { op, select: on, ...params };
     const result = applyAction(this.mesh, action, { last: this.last });

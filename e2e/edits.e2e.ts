@@ -131,7 +131,7 @@ describe('the outline of picked faces', () => {
     await h.rest();
     await on.clickAt(-130, -30);
     await on.untilCounts('2 of 32 faces');
-    await h.find('Outline of what is picked');
+    await h.find('Outline of the picks');
     await h.until('a piece more', async () => (await on.stored()).length === 3);
     const made = (await on.stored())[2];
     expect(made).toMatchObject({ name: 'Outline of Plate', base: { primitive: 'outline', height: 5 } });

@@ -41,7 +41,7 @@ describe('the keys', () => {
     await on.key('q');
     await h.until('shown again', async () => !(await hidden()));
     await on.key('?');
-    await h.press('Back to the keys it came with');
+    await h.press('Reset all keys');
     await h.see('.keyboard [title="K: Hide or show"]');
     // The other hand's keys, and back.
     await h.press('Swap the hands');

@@ -91,7 +91,7 @@ describe('the result', () => {
     await on.untilCounts('0 of 6 faces');
     await on.clickAt(-170, -60);
     await on.untilCounts('1 of 6 faces');
-    await h.press('Use what is picked');
+    await h.press('Use the picks');
     await h.until('other picks', async () => JSON.stringify((await hand()).actions[0].select) !== JSON.stringify(first.select)); // prettier-ignore
     expect((await hand()).actions[0]).toMatchObject({ op: 'extrude', select: { rule: 'picked', of: 'faces', picks: [{ facing: [0, 1, 0] }] } }); // prettier-ignore
     await h.until('ten faces', async () => /\b10 faces/.test(await h.text('.count')) || (await on.counts()).includes('of 10 faces')); // prettier-ignore

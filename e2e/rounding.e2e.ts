@@ -113,7 +113,7 @@ describe('a rim beside an edge', () => {
     await h.click('[data-lane="Edge"] .bead.warn');
     await h.until('how many edges', async () => (await h.text('.card')).includes('64 edges in 2 runs'));
     const told = await h.text('.card [aria-label="Warnings"]');
-    expect(told.match(/Stops at (0\.99\d|1) of 2 mm along \d+ edges: it comes to an edge that stays\./g)).toHaveLength(2); // prettier-ignore
+    expect(told.match(/Stops at (0\.99\d|1) of 2 mm along \d+ edges: it reaches an edge that stays\./g)).toHaveLength(2); // prettier-ignore
     // Both are marked where they are; pointed at, a mark says what it is of.
     const marks = await browser.driver.findElements(By.css('.warningMark button'));
     expect(marks).toHaveLength(2);

@@ -294,7 +294,7 @@ describe('documents', () => {
       'pieces/0/base/width: Must be at least 0.001.',
     );
     expect(bad((_, p) => (p.base = { primitive: 'teapot' }))).toMatch(
-      /^pieces\/0\/base\/primitive: “teapot” is no primitive; use box,/,
+      /^pieces\/0\/base\/primitive: “teapot” is not a primitive; use box,/,
     );
     expect(bad((_, p) => ((p.steps as Array<Record<string, unknown>>)[1].radius = 3))).toBe(
       'pieces/0/steps/1/radius: Unknown key “radius”.',

@@ -78,7 +78,7 @@ describe('an SVG drawing', () => {
         return (e as OperationError).message;
       }
     };
-    expect(refusal('<html></html>')).toBe('This is no SVG drawing: it has no <svg>.');
+    expect(refusal('<html></html>')).toBe('This is not an SVG drawing: it has no <svg>.');
     expect(refusal(drawing('<text>Hi</text>'))).toBe('The drawing has no closed outlines; it has 1 text.');
     expect(refusal(drawing('<path d="M0 0L5"/>'))).toMatch(/line 1, <path> d: Unterminated command/);
     expect(refusal(drawing('<path d="M0 0X5 5"/>'))).toMatch(/line 1, <path> d: .*“?"?X/);
@@ -89,14 +89,14 @@ describe('an SVG drawing', () => {
     for (const [inside, message] of [
       ['\n<path d="M0 0L1e999 0L5 5z"/>', /line 2, <path> d: a number in it is too large/],
       ['<polygon points="0,0 5,5 7"/>', /<polygon> points: Unterminated/],
-      ['<polygon points="0,0 a,5 7,7"/>', /<polygon> points: it is no list of numbers/],
+      ['<polygon points="0,0 a,5 7,7"/>', /<polygon> points: it is not a list of numbers/],
       ['<rect width="wide" height="3"/>', /<rect> width: “wide” is no length/],
       ['<rect width="1e400" height="3"/>', /<rect> width: “1e400” is too large/],
       ['<rect width="3em" height="3"/>', /<rect> width: the unit “em” is not known here; use mm/],
       ['<rect width="3" height="3" transform="scale(1e400)"/>', /<rect> transform: .*not finite/],
       [
         '<rect width="3" height="3" transform="wind(3)"/>',
-        /<rect> transform: “wind\(3\)” is no list of transforms/,
+        /<rect> transform: “wind\(3\)” is not a list of transforms/,
       ],
       [
         '<g transform="scale(1e200)"><rect transform="scale(1e200)" width="3" height="3"/></g>',

@@ -203,7 +203,7 @@ describe('a scene file', () => {
     );
     expect(
       await told(zip({ 'scene.json': json({ pieces: [{ id: 'p', base: { primitive: 'teapot' } }] }) })),
-    ).toMatch(/is no primitive/);
+    ).toMatch(/is not a primitive/);
     expect(await told(zip({ 'scene.json': json('nothing') }))).toMatch(/A document is an object/);
     expect(await told(zip({ 'scene.json': json(s.document) }))).toMatch(/^the mesh [0-9a-f]{12}… is missing/);
     expect(

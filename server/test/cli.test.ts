@@ -291,7 +291,7 @@ it('reports every step, warns on the error stream, and is strict where asked', a
   expect(r.code).toBe(0);
   // Either end of the hole comes near to the plate's side.
   const line =
-    /^plate, step 2: Stops at (0\.99\d|1) of 2 mm along \d+ edges: it comes to an edge that stays\.$/;
+    /^plate, step 2: Stops at (0\.99\d|1) of 2 mm along \d+ edges: it reaches an edge that stays\.$/;
   expect(r.err.split('\n').map((l) => line.test(l))).toEqual([true, true]);
   const [plate] = JSON.parse(readFileSync(report, 'utf8')).pieces;
   // Rounded and not shaded yet, the faces around the rims lean.

@@ -316,7 +316,7 @@ export function baseFaults(base: unknown, path: string): DocumentFault[] {
     return [
       {
         path: `${path}/primitive`,
-        message: `“${String(b.primitive)}” is no primitive; use ${Object.keys(PRIMITIVES).join(', ')}, or a file.`,
+        message: `“${String(b.primitive)}” is not a primitive; use ${Object.keys(PRIMITIVES).join(', ')}, or a file.`,
       },
     ];
   const found = schemaFaults(check, base, path);
@@ -332,7 +332,7 @@ export function stepFaults(step: unknown, path: string): DocumentFault[] {
     return [
       {
         path: `${path}/kind`,
-        message: `“${String(kind)}” is no kind of step; use ${Object.keys(STEPS).join(', ')}.`,
+        message: `“${String(kind)}” is not a kind of step; use ${Object.keys(STEPS).join(', ')}.`,
       },
     ];
   const found = schemaFaults(check, step, path);
@@ -348,7 +348,7 @@ export function actionFaults(action: unknown, path: string): DocumentFault[] {
     return [
       {
         path: `${path}/op`,
-        message: `“${String(op)}” is no operation; use ${Object.keys(ACTION_SCHEMAS).join(', ')}.`,
+        message: `“${String(op)}” is not an operation; use ${Object.keys(ACTION_SCHEMAS).join(', ')}.`,
       },
     ];
   const found = schemaFaults(check, action, path);

@@ -154,7 +154,7 @@ function faultOfArrays(mesh: PolyMesh): string | null {
     for (const [name, { data, size }] of Object.entries(layers)) {
       if (data.length !== count() * size) return `the ${of} layer “${name}” has a wrong length`;
       if ((data instanceof Float64Array || data instanceof Float32Array) && !data.every(Number.isFinite))
-        return `the ${of} layer “${name}” has values that are no numbers`;
+        return `the ${of} layer “${name}” has values that are not numbers`;
     }
   return null;
 }

@@ -201,7 +201,7 @@ function runsOf(e: SvgElement, { width, height }: Viewport, flat: number): Run[]
     case 'polygon':
     case 'polyline': {
       const points = e.attributes.points ?? '';
-      if (/[a-df-z]/i.test(points)) refuse(e, 'points', 'it is no list of numbers');
+      if (/[a-df-z]/i.test(points)) refuse(e, 'points', 'it is not a list of numbers');
       const runs = points.trim() ? pathRuns(e, 'points', `M${points}`, flat) : [];
       return runs.map((run) => ({ ...run, closed: run.closed || e.name === 'polygon' }));
     }

@@ -54,7 +54,8 @@ export function svgTree(text: string): SvgTree {
     throw refused(`line ${at}: ${reason}`);
   });
   parser.write(text.replace(/^\uFEFF/, '')).close();
-  if (root?.name !== 'svg') throw new OperationError('bad-svg', 'This is no SVG drawing: it has no <svg>.');
+  if (root?.name !== 'svg')
+    throw new OperationError('bad-svg', 'This is not an SVG drawing: it has no <svg>.');
   return { root, byId };
 }
 

@@ -32,7 +32,7 @@ export function lengthOf(e: SvgElement, key: string, across: number, missing = 0
   const text = said(e, key);
   if (text === undefined || text === 'auto') return missing;
   const [, number, unit] = LENGTH.exec(text) ?? [];
-  if (number === undefined) refuse(e, key, `“${text}” is no length`);
+  if (number === undefined) refuse(e, key, `“${text}” is not a length`);
   const factor = unit === '%' ? across / 100 : PX[unit.toLowerCase()];
   if (factor === undefined)
     refuse(e, key, `the unit “${unit}” is not known here; use mm, cm, in, pt, pc, px or %`);
@@ -64,7 +64,7 @@ export function transformOf(e: SvgElement): Matrix {
   try {
     matrix = compose(fromDefinition(fromTransformAttribute(apart)));
   } catch {
-    refuse(e, 'transform', `“${text}” is no list of transforms`);
+    refuse(e, 'transform', `“${text}” is not a list of transforms`);
   }
   return Object.values(matrix).every(Number.isFinite)
     ? matrix

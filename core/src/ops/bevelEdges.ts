@@ -98,9 +98,9 @@ export function rounded(
 
 const WHY: Record<Why, string> = {
   strip: 'another rounded edge is in the way',
-  edge: 'it comes to an edge that stays',
+  edge: 'it reaches an edge that stays',
   room: 'there is no room for it',
-  crossing: 'it would go through what is beside it',
+  crossing: 'it would run into its surroundings',
 };
 /** Places told one by one, the narrowest first. */
 const TOLD = 6;

@@ -270,7 +270,7 @@ function castFrom(
   if (!corners.some((c) => took[c]))
     throw new OperationError(
       'no-surface',
-      `No corner of what is picked finds the surface within ${reach} mm.`,
+      `No corner of the picks finds the surface within ${reach} mm.`,
       { domain: 'vertex', indices: [...new Set(corners.map((c) => mesh.corners[c]))] },
       'Raise the reach, or go along the normals.',
     );
@@ -315,7 +315,7 @@ function mirrored(
   if (!found.size)
     throw new OperationError(
       'no-other-side',
-      `Nothing lies across from what is picked within ${within} mm.`,
+      `Nothing lies opposite the picks within ${within} mm.`,
       { domain: 'vertex', indices: [...new Set(corners.map((c) => mesh.corners[c]))] },
       'Choose another axis, or raise the distance.',
     );
@@ -352,7 +352,7 @@ function targets(mesh: PolyMesh, selection: Selection, p: Toward): (corner: numb
   if (!(Math.hypot(...sum) > NO_WAY * total))
     throw new OperationError(
       'no-direction',
-      'The picked faces look every way alike, so they have no common normal.',
+      'The normals of the picked faces cancel out, so they have no common normal.',
       { domain: 'face', indices: selection.kind === 'face' ? [...selection.indices] : [] },
       'Pick the faces of one side.',
     );

@@ -82,7 +82,7 @@ export const planeSlice = defineOperation({
     if (gone.length === faceCount(m))
       throw new OperationError(
         'nothing-left',
-        'The plane would take the whole piece away.',
+        'The plane would remove the whole piece.',
         undefined,
         'Move the plane, or keep the other side.',
       );

@@ -105,7 +105,7 @@ export const ringCut = defineOperation({
       selection: selectionOf('edge', lines),
       counts: { loops: seeds.length * p.count },
       warnings: stops
-        ? [warn('no-quad', `${counted(stops, 'end')} stopped at a face that is no quad.`)]
+        ? [warn('no-quad', `${counted(stops, 'end')} stopped at a face that is not a quad.`)]
         : undefined,
     };
   },
@@ -141,7 +141,7 @@ export function ringCutLines(
 /**
  * Walks the ring of quads through an edge, both ways.
  * @param each the corner a quad is entered by, the one opposite, and whether shares count as on the first edge
- * @returns how many ends stopped at a face that is no quad
+ * @returns how many ends stopped at a face that is not a quad
  */
 function walkRing(
   mesh: PolyMesh,

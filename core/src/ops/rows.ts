@@ -59,7 +59,7 @@ function refuseBranch(next: ReadonlyMap<number, number[]>, v: number): void {
   if (next.get(v)!.length > 2)
     throw new OperationError(
       'no-row',
-      'The picked elements branch, so they are no single row.',
+      'The picked elements branch, so they are not a single row.',
       { domain: 'vertex', indices: [v] },
       'Pick rows or loops that do not touch each other.',
     );
@@ -190,7 +190,7 @@ function edgesAcross(mesh: PolyMesh, s: Selection): Selection {
   if (!along.size || !across.length)
     throw new OperationError(
       'no-loops-beside',
-      'No two picked loops lie beside each other.',
+      'No two picked loops are neighbours.',
       { domain: s.kind, indices: [...s.indices] },
       'Pick the edges of at least three parallel loops.',
     );

@@ -138,7 +138,7 @@ export function picksBorn(mesh: PolyMesh, select: BornSelect): { selection: Sele
         ? `The ${one} it was picked on is not there any more.`
         : `None of the ${all} ${select.of} it was picked on are there any more.`,
       undefined,
-      'Pick them anew, or take back what was changed before.',
+      'Pick them again, or undo the earlier change.',
       undefined,
       lines,
     );

@@ -129,7 +129,7 @@ function found(way_: number[] | null): number[] {
   if (way_) return way_;
   throw new OperationError(
     'no-way',
-    'The picked elements are not joined, so there is no way between them.',
+    'The picked elements are not joined, so there is no path between them.',
     undefined,
     'Pick elements of one shell.',
   );

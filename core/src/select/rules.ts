@@ -192,7 +192,7 @@ export const LASTING_RULES = {
 const PASSING_RULES = {
   last: defineRule({
     rule: 'last',
-    title: 'what the action before left picked',
+    title: 'the picks the action before left',
     keys: {},
     pick(_, __, { last }) {
       if (last) return last;

@@ -38,7 +38,7 @@ const MANNER = {
   thickness: mm('Thickness', 0.001, 2),
   nearest: Type.Optional(Type.Boolean({ title: 'Nearest wall only', default: false })),
   wall: Type.Optional(choice('Wall', ['inside', 'outside'], 'inside')),
-  apart: Type.Optional(Type.Boolean({ title: 'Wall a body of its own', default: false })),
+  apart: Type.Optional(Type.Boolean({ title: 'Wall as a separate body', default: false })),
 };
 const isIn =
   (...modes: Mode[]) =>
@@ -66,7 +66,7 @@ export const cut = defineStep({
         subtract: 'Takes the cutters away',
         union: 'Adds the cutters',
         intersect: 'Keeps what lies in all of them',
-        split: 'Parts the piece in two bodies',
+        split: 'Splits the piece into two bodies',
         recess: 'Takes a layer under the surface away; the floor follows the surface',
         raise: 'Adds a layer over the surface',
         sleeve: 'Subtracts, and lines the hole with a wall, through hollows too',
@@ -199,7 +199,7 @@ export const cut = defineStep({
     if (clearance && faceCount(within(0).mesh))
       throw new OperationError(
         'too-thick',
-        `A clearance of ${clearance} mm leaves nothing of what the cut takes out.`,
+        `A clearance of ${clearance} mm leaves nothing of the material the cut removes.`,
         undefined,
         `Use less than ${clearance} mm.`,
       );
@@ -274,7 +274,7 @@ export const cut = defineStep({
 function untouched(mode: Mode, mesh: PolyMesh, cutters: ReadonlyArray<{ name: string; mesh: PolyMesh }>) {
   const inside = cutters.filter((c) => windingNumber(mesh, pointOf(c.mesh.positions, 0)) > 0.5);
   return mode === 'subtract' && inside.length
-    ? warn('hollow', `“${inside[0].name}” lies whole inside the piece: it leaves a closed hollow.`)
+    ? warn('hollow', `“${inside[0].name}” lies entirely inside the piece: it leaves a closed hollow.`)
     : warn('touches-nothing', 'No cutter touches the piece.');
 }
 

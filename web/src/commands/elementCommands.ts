@@ -72,9 +72,9 @@ export const ELEMENT_COMMANDS: Command[] = [
   choose('flat', 'Pick the flat region', { ring: { face: 7 } }),
   choose('shell', 'Pick the whole shell', { short: 'Shell', words: 'connected island whole' }),
   choose('way', 'Pick the shortest path between', { short: 'Shortest path', ring: { point: 7 } }),
-  choose('enclose', 'Pick what is enclosed', { short: 'Enclosed' }),
-  choose('alike', 'Pick alike elements', { short: 'Alike', words: 'similar same' }),
-  choose('repeat', 'Carry the pattern on', { short: 'Carry on' }),
+  choose('enclose', 'Pick enclosed elements', { short: 'Enclosed' }),
+  choose('alike', 'Pick similar elements', { short: 'Alike', words: 'similar same' }),
+  choose('repeat', 'Continue the pattern', { short: 'Carry on' }),
   ...(Object.keys(WAYS) as Way[]).flatMap((way) => [walk(way, false), walk(way, true)]),
   {
     id: 'pick-through',
@@ -136,7 +136,7 @@ export const ELEMENT_COMMANDS: Command[] = [
   },
   {
     id: 'outline-of-picked',
-    title: 'Outline of what is picked, as a piece',
+    title: 'Outline of the picks, as a piece',
     short: 'Outline',
     words: 'profile contour extract plate cutter template shape',
     group: 'Pick',
@@ -146,7 +146,7 @@ export const ELEMENT_COMMANDS: Command[] = [
   },
   {
     id: 'sample-normal',
-    title: 'Sample the shading of what is picked',
+    title: 'Sample the shading of the picks',
     short: 'Sample shading',
     words: 'copy normal clipboard pipette',
     group: 'Edit',
@@ -166,7 +166,7 @@ export const ELEMENT_COMMANDS: Command[] = [
   },
   {
     id: 'picks-back',
-    title: 'Take the last pick back',
+    title: 'Undo the last pick',
     words: 'undo selection previous',
     group: 'Pick',
     when: 'elements',
@@ -175,7 +175,7 @@ export const ELEMENT_COMMANDS: Command[] = [
   },
   {
     id: 'picks-on',
-    title: 'Bring the pick again that was taken back',
+    title: 'Redo the last pick',
     words: 'redo selection next',
     group: 'Pick',
     when: 'elements',
@@ -191,7 +191,7 @@ export const ELEMENT_COMMANDS: Command[] = [
   },
   {
     id: 'pivot-picked',
-    title: 'Put the pivot at the middle of what is picked',
+    title: 'Put the pivot at the middle of the picks',
     group: 'Edit',
     when: 'elements',
     enabled: picked,

@@ -291,7 +291,7 @@ export const PIECE_COMMANDS: Command[] = [
   },
   {
     id: 'previous-cutter',
-    title: 'Go to the cutter before',
+    title: 'Go to the previous cutter',
     short: 'Cutter before',
     words: 'walk through holes back previous',
     group: 'Piece',

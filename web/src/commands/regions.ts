@@ -55,7 +55,7 @@ export const REGION_COMMANDS: Command[] = [
   },
   {
     id: 'part-previous',
-    title: 'Go to the part of the window before',
+    title: 'Go to the previous part of the window',
     words: 'focus panel keyboard ledger card stage strip',
     group: 'View',
     run: () => goBy(-1),

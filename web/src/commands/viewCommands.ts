@@ -130,7 +130,7 @@ export const VIEW_COMMANDS: Command[] = [
   },
   {
     id: 'take-peg',
-    title: 'Take the peg away',
+    title: 'Remove the peg',
     short: 'Peg away',
     group: 'View',
     enabled: (scene) => s(scene).view.peg !== null,

@@ -21,7 +21,7 @@ import { defineMode, type HelpLine } from './define';
 const HELP: Record<'aim' | 'outline' | 'free' | 'depth', ReadonlyArray<HelpLine>> = {
   aim: [
     ['drag', 'the outline on a face'],
-    ['Ctrl', 'turns snapping the other way'],
+    ['Ctrl', 'inverts snapping'],
     ['Esc', 'put away'],
   ],
   outline: [

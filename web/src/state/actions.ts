@@ -41,7 +41,7 @@ export function commit(scene: OpenScene, label: string, after: Piece[]): boolean
   if (typeof edited !== 'string')
     return commitDocument(scene, label, (doc) => withPieces(doc, edited.map(withShortName)));
   scene.store.dispatch(previewed(null));
-  notice(scene, `What ${edited} is a twin of can only be edited itself. Make ${edited} its own first.`, false, 'problem'); // prettier-ignore
+  notice(scene, `${edited} is a twin: edit its original, or make ${edited} its own first.`, false, 'problem'); // prettier-ignore
   return false;
 }
 

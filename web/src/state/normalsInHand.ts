@@ -92,12 +92,12 @@ async function sample(scene: OpenScene): Promise<void> {
   if (!(length(sum) > 1e-9))
     return notice(
       scene,
-      'What is picked looks every way alike, so there is no normal to sample.',
+      'The normals of the picks cancel out, so there is no normal to sample.',
       false,
       'problem',
     );
   sampled(scene).normal = unit(sum);
-  notice(scene, 'The shading is sampled. Pick what shall have it too, and apply it.');
+  notice(scene, 'The shading is sampled. Pick the elements to copy it to, and apply it.');
 }
 
 export const hasSample = (scene: OpenScene): boolean => sampled(scene).normal !== null;

@@ -102,12 +102,12 @@ export function giveSteps(scene: OpenScene): void {
   const steps = (from?.steps ?? []).filter((_, i) => chosen === null || chosen === i);
   const given = steps.filter(lendable);
   if (!from || !to.length || !given.length)
-    return notice(scene, 'Select the pieces that get steps first, and last the one that has some to give; cuts and picks by hand stay its own.', false, 'problem'); // prettier-ignore
+    return notice(scene, 'Select the pieces that should get steps, then the one to copy from. Cuts and edits by hand are not copied.', false, 'problem'); // prettier-ignore
   const name = from.name ?? from.id;
   const label = `Give ${given.length === 1 ? 'a step' : `${given.length} steps`} of ${name}`;
   if (!editTogether(scene, to, label, (p) => withMoreSteps(p, given))) return;
   const left = steps.length - given.length;
-  notice(scene, `${to.length} ${to.length === 1 ? 'piece has' : 'pieces have'} ${given.length === 1 ? 'the step' : `the ${given.length} steps`} of ${name}${left ? `; ${left} that look to other pieces or picks stay its own` : ''}.`, true); // prettier-ignore
+  notice(scene, `${to.length} ${to.length === 1 ? 'piece has' : 'pieces have'} ${given.length === 1 ? 'the step' : `the ${given.length} steps`} of ${name}${left ? `; ${left} that depend on other pieces or on picks left out` : ''}.`, true); // prettier-ignore
 }
 
 /** A piece with more steps after its own, each named anew. */

@@ -57,7 +57,7 @@ export function editHere(scene: OpenScene, id: string): boolean {
   if (!after) {
     problem(
       scene,
-      `The build of ${nameOf(original)} looks to pieces outside of it, so it can only be edited there. Select ${nameOf(original)}, or make ${nameOf(piece!)} its own.`,
+      `The build of ${nameOf(original)} depends on pieces outside of it, so it can only be edited there. Select ${nameOf(original)}, or make ${nameOf(piece!)} its own.`,
     );
     return false;
   }

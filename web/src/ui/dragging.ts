@@ -35,8 +35,7 @@ export const underHand: CollisionDetection = (args) =>
 export const picksUp = (e: { shiftKey: boolean }): boolean => e.shiftKey;
 
 export const HOW_TO_DRAG = {
-  draggable:
-    'To move it, press Shift and Space, go by the arrow keys, and press Space to put it down or Escape to let it be.',
+  draggable: 'To move it, press Shift+Space and the arrow keys, then Space to drop it or Escape to cancel.',
 };
 
 /** Announcements of a drag for screen readers. @param nameOf names of items, by id */

@@ -80,17 +80,12 @@ function OneAnchor({ piece, anchor, index }: { piece: Piece; anchor: Anchor; ind
   const remove = (
     <button
       className="rounded-[4px] p-0.75 text-ash"
-      aria-label={`Take the anchor to the ${side} away`}
+      aria-label={`Remove the anchor to the ${side}`}
       onClick={() =>
-        editPiece(
-          scene,
-          piece.id,
-          `Take an anchor of ${piece.name ?? piece.id} away`,
-          ({ anchors, ...p }) => {
-            const left = anchors!.filter((_, k) => k !== index);
-            return left.length ? { ...p, anchors: left } : p;
-          },
-        )
+        editPiece(scene, piece.id, `Remove an anchor of ${piece.name ?? piece.id}`, ({ anchors, ...p }) => {
+          const left = anchors!.filter((_, k) => k !== index);
+          return left.length ? { ...p, anchors: left } : p;
+        })
       }
     >
       ✕

@@ -26,7 +26,7 @@ const WHY: Record<IdleCutter['why'], string> = {
 const MEANS: Record<IdleCutter['why'], string> = {
   misses: 'It does not touch the piece',
   within: 'It lies within another cutter, or within the piece it is added to',
-  hollow: 'It lies whole inside the piece and leaves a closed hollow',
+  hollow: 'It lies entirely inside the piece and leaves a closed hollow',
 };
 
 export function CutterList({ piece, index, step }: StepProps<CutStep>) {

@@ -55,7 +55,7 @@ export function FirstMoves({ stage }: { stage: Stage }) {
       aria-label="First moves"
     >
       <div className="flex items-center justify-between">
-        <b>{all ? 'That is how everything here is done' : 'Three moves to begin with'}</b>
+        <b>{all ? 'That is how everything here is done' : 'Three moves to start with'}</b>
         <button className="quiet" aria-label="Put the first moves away" onClick={putAway}>
           <X size={12} aria-hidden />
         </button>

@@ -34,7 +34,7 @@ export function HostChoice({ piece }: { piece: Piece }) {
     <>
       <p className="dim pad">
         {hosts.length
-          ? 'It cuts nothing yet. What shall it cut?'
+          ? 'It cuts nothing yet. What should it cut?'
           : 'It cuts nothing yet, and there is no piece to cut.'}
       </p>
       <div className="tools" role="group" aria-label="Cut">

@@ -23,7 +23,7 @@ export function MendShading({ piece, display }: { piece: Piece; display: Display
   }, [scene, piece.id, display]);
   if (tried?.on !== display) return null;
   const { repair } = tried;
-  if (!repair) return <p className="dim pad">No step makes it less.</p>;
+  if (!repair) return <p className="dim pad">No step improves it.</p>;
   const { before, after, step } = repair;
   const old = piece.steps?.findIndex((s) => s.kind === step.kind && !s.off) ?? -1;
   return (

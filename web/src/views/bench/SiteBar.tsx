@@ -31,7 +31,7 @@ export function SiteBar() {
         {
           value: 'result',
           label: 'on the result',
-          hint: 'Edit what the steps have made, in a step of edits by hand',
+          hint: 'Edit the result of the steps, in a step of edits by hand',
         },
         ...(inStep
           ? [{ value: 'step', label: 'in this step', hint: 'Edit where the chosen step stands' }]
@@ -54,7 +54,7 @@ function Anew() {
     <div className="seg anew" role="group" aria-label="Picking anew">
       <span className="px-2 text-[12px]">Picks of {op ? OPERATIONS[op].title : 'the edit'}</span>
       <button disabled={!any} onClick={() => void takePicksAnew(scene)}>
-        Use what is picked
+        Use the picks
       </button>
       <button onClick={() => endPickingAnew(scene)}>Leave as it was</button>
     </div>

@@ -69,7 +69,7 @@ function WaysOut({ piece, index, groups }: { piece: Piece; index: number; groups
           Use {formatNumber(width)} mm
         </button>
       )}
-      {before && <button onClick={() => shiftStep(scene, piece.id, index, -1)}>Let it come earlier</button>}
+      {before && <button onClick={() => shiftStep(scene, piece.id, index, -1)}>Move it earlier</button>}
     </div>
   );
 }

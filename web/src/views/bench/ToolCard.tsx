@@ -31,13 +31,13 @@ export function ToolCard() {
         onCommit={(v) => act(settingActions.angleStepSet(v))}
       />
       <SnapSettings />
-      <p className="dim pad">Ctrl turns snapping the other way for one drag.</p>
+      <p className="dim pad">Ctrl inverts snapping for one drag.</p>
       <div className="head sub">
         <b>Nothing selected</b>
       </div>
       <p className="dim pad">
         {empty
-          ? 'Start with a box or a cylinder. With it selected, “Put holes in it”, or the + of the Cut lane above, hangs a hole on the pointer: click where it shall be. Then round the rims, the edges that cuts make.'
+          ? 'Start with a box or a cylinder. With it selected, “Put holes in it”, or the + of the Cut lane above, hangs a hole on the pointer: click where it should be. Then round the rims, the edges that cuts make.'
           : 'Click a piece to see its build and its numbers, or right-click the stage for a ring of things to add.'}{' '}
         Right-drag turns the view, middle-drag shifts it, the wheel zooms to the pointer.
       </p>

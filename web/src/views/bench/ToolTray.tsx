@@ -75,7 +75,7 @@ const Tray = memo(function Tray({ level }: { level: ElementLevel }) {
   return (
     <section
       className="tray @container w-84 max-w-full rounded-[10px] bg-ink-0/88 p-1.5"
-      aria-label="Tools for what is picked"
+      aria-label="Tools for the picks"
     >
       <div className="flex items-center gap-1">
         <div className="flex gap-0.5" role="tablist" aria-label="Keys with">

@@ -42,7 +42,7 @@ function leftOf(piece: Piece, display: Display, pieces: Piece[]): Left[] {
     out.push({
       key: `${piece.id}/open`,
       piece,
-      text: `${counted(openEdges, 'open edge')}: it is no closed solid.`,
+      text: `${counted(openEdges, 'open edge')}: it is not a closed solid.`,
     });
   const { facesOver } = display.shading;
   if (facesOver > 0)

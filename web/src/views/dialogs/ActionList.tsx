@@ -72,7 +72,7 @@ export function ActionList({ attempt }: { attempt: Attempt }) {
           Older actions
         </button>
       )}
-      {search && !list.length && <p className="dim pad">No action is called that.</p>}
+      {search && !list.length && <p className="dim pad">No action matches.</p>}
     </>
   );
 }

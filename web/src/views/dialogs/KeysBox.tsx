@@ -66,7 +66,7 @@ export function KeysBox({ onClose }: { onClose: () => void }) {
           />
           <button onClick={() => save(mirroredKeys(changed))}>Swap the hands</button>
           <button disabled={!Object.keys(changed).length} onClick={() => save({})}>
-            Back to the keys it came with
+            Reset all keys
           </button>
         </div>
         {failed && (

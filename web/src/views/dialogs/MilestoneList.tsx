@@ -35,7 +35,7 @@ export function MilestoneList({ attempt }: { attempt: Attempt }) {
       >
         <input
           className="flex-1 rounded-ui border border-line bg-ink-0 px-2.25 py-1"
-          placeholder="Name the state as it is now"
+          placeholder="Name the current state"
           aria-label="Name of a new milestone"
           maxLength={120}
           value={name}
@@ -85,7 +85,7 @@ export function MilestoneList({ attempt }: { attempt: Attempt }) {
           </li>
         ))}
       </ul>
-      {!list.length && <p className="dim pad">None yet. A state you name here stays for good.</p>}
+      {!list.length && <p className="dim pad">None yet. A named state is kept for good.</p>}
     </>
   );
 }
