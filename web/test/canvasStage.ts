@@ -1,6 +1,6 @@
 /** A stage for pointing without a graphics card: the real camera, cage and piece views over a bare canvas. */
 import { Makers } from '@urnsmith/core/births/Makers';
-import { Plane, Raycaster, Vector2, Vector3 } from 'three';
+import { Box3, DoubleSide, MeshBasicMaterial, Plane, Raycaster, Vector2, Vector3 } from 'three';
 import type { PolyMesh } from '@urnsmith/core/mesh/PolyMesh';
 import type { Matrix } from '@urnsmith/core/mesh/transform';
 import { cageOf } from '@urnsmith/core/build/cage';
@@ -94,6 +94,31 @@ export class CanvasStage {
       normal: hit.face!.normal,
       outline: view.outlineAt(hit.faceIndex!),
     };
+  }
+
+  pick(x: number, y: number, without?: ReadonlySet<string>) {
+    return this.faceAt(x, y, without);
+  }
+
+  along(id: string, from: Vector3, along: Vector3): number[] {
+    const view = this.others.find((v) => v.id === id);
+    if (!view) return [];
+    view.mesh.material = new MeshBasicMaterial({ side: DoubleSide });
+    const hits = new Raycaster(from, along).intersectObject(view.mesh, false).map((h) => h.distance);
+    return hits.filter((d, k) => k === 0 || d - hits[k - 1] > 1e-6);
+  }
+
+  bounds(ids: Iterable<string>): Box3 {
+    const some = new Set(ids);
+    const box = new Box3();
+    for (const v of this.others) if (some.has(v.id)) box.expandByObject(v.mesh);
+    return box;
+  }
+
+  /** The place last shown as snapped to. */
+  snap: Vector3 | null = null;
+  showSnap(at: Vector3 | null): void {
+    this.snap = at;
   }
 
   /** Client pixels at which a place in the world is drawn. */
