@@ -87,7 +87,7 @@ describe('a cut that is drawn', () => {
     expect(cutter()).toMatchObject({
       name: 'Pocket',
       parent: 'a',
-      base: { primitive: 'outline' },
+      base: { primitive: 'box', width: 20, depth: 15 },
       transform: { move: [0, expect.any(Number), -2.5] },
     });
     expect(pieces()[0].steps).toMatchObject([{ kind: 'cut', mode: 'subtract', cutters: [cutter().id] }]);
