@@ -25,7 +25,7 @@ const twinInHand = (s: RootState): boolean =>
 const sameSites = (a: Caged[], b: Caged[]): boolean =>
   a.length === b.length && a.every((x) => b.some((y) => x.id === y.id && x.upTo === y.upTo));
 
-/** Where builds have found that anchored pieces stand goes to the store. */
+/** Puts the placements of anchored pieces, as builds have found them, into the store. */
 function tellAnchored(scene: OpenScene): void {
   const { pieces, anchored } = scene.store.getState().document;
   if (!pieces.some((p) => p.anchors ?? p.reach) && !Object.keys(anchored).length) return;

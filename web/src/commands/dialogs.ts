@@ -58,7 +58,7 @@ export const BOXES = Object.fromEntries(ALL.map((d) => [d.name, d.Box])) as Read
   Record<string, LazyExoticComponent<BoxView>>
 >;
 
-/** One for each dialog that is found by search. */
+/** A command for each dialog that search finds. */
 export const DIALOG_COMMANDS: Command[] = ALL.flatMap(({ name, command }) =>
   command
     ? [{ ...command, id: name, run: (scene) => scene.store.dispatch(panelActions.dialogOpened(name)) }]

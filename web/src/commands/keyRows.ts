@@ -21,7 +21,7 @@ export const DIGITS: ReadonlyArray<KeyRow> = [
   { keys: '7890', pieces: 'levels', elements: 'levels' },
 ];
 
-/** Where a key as shipped stands among the rows: plain ones row by row, those with a modifier after them, none last. */
+/** The order of shipped keys: plain ones row by row, then those with a modifier, then commands without a key. */
 export function keyPlace(key: string | undefined): number {
   if (!key) return Infinity;
   const cap = key.slice(key.lastIndexOf('+') + 1) || '+';

@@ -139,7 +139,7 @@ export const KEYMAP: Readonly<Record<string, string>> = {
   'step-90': 'Ctrl+ArrowRight',
   'step--90': 'Ctrl+ArrowLeft',
 
-  // As everywhere.
+  // The same at every level.
   undo: 'Ctrl+z',
   redo: 'Ctrl+Shift+z',
   save: 'Ctrl+s',

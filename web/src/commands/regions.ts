@@ -37,7 +37,7 @@ export function leaveLedger(): void {
   if (focused()?.closest('.rows')) document.getElementById('stage')?.focus();
 }
 
-/** Where the keys go on when what had the focus is gone: the row of the piece in hand, or the stage. */
+/** Moves the focus on when its element is gone: to the row of the piece in hand, or to the stage. */
 export function focusHome(scene: OpenScene): void {
   if (focused()) return;
   const { level, active } = scene.store.getState().hand;

@@ -57,7 +57,7 @@ export interface CutDrawing {
   host: string | null;
   /** Of the face, in the world: Y out of it. */
   frame: Matrix | null;
-  /** Where the pointer is in X and Z of the frame, mm. */
+  /** The pointer in X and Z of the frame, mm. */
   hover: [number, number] | null;
   from: [number, number];
   to: [number, number];
@@ -286,7 +286,7 @@ export function frameAlong(
 const inFrame = (m: Matrix, x: number, y: number, z: number): Vector3 =>
   new Vector3(x, y, z).applyMatrix4(new Matrix4().fromArray(m));
 
-/** Where the pointer is on the plane of a frame: on corners, middles and edges near it, else on round numbers. */
+/** The pointer on the plane of a frame: snapped to corners, middles and edges near it, else to round numbers. */
 export function placeOn(
   scene: OpenScene,
   { stage, snaps, x, y, free }: Pointing,

@@ -81,7 +81,10 @@ export function selectCutterHere(scene: OpenScene): void {
 /** How many cutters count as near. */
 const AROUND_POINTER = 8;
 
-/** Of some cutters the few nearest to where the pointer last was on the model, the nearest first; null where it was beside it. */
+/**
+ * The cutters nearest to the pointer's last place on the model, the nearest first; null where it was beside the
+ * model.
+ */
 export function cuttersNear(scene: OpenScene, ids: ReadonlyArray<string>): string[] | null {
   const { stage } = scene;
   const hit = stage?.pick(stage.pointerAt.x, stage.pointerAt.y, ghostsOf(scene));

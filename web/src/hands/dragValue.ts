@@ -23,7 +23,7 @@ export interface DragValue {
   met?: Snap['kind'];
 }
 
-/** Where the pointer was and is, in pixels, and the places it had and has hold of, in the world. */
+/** The pointer's start and current place, in pixels, and the grabbed places in the world. */
 export interface Course {
   grabbed: Vector3;
   now: Vector3;

@@ -1,4 +1,4 @@
-/** Where a point drawn on the stage comes to lie, in the frame of the piece in hand (of the world without one). */
+/** Places points drawn on the stage, in the frame of the piece in hand (of the world without one). */
 import { Matrix4, Plane, Vector3 } from 'three';
 import type { Matrix } from '@urnsmith/core/mesh/transform';
 import { elementAt } from './pointing';

@@ -180,7 +180,7 @@ export async function strokeSlice(
   const m = new Matrix4().copy(stage.cage.group.matrix);
   // Normals go by the transpose of the way back.
   const n = normal.transformDirection(m.clone().transpose()).toArray();
-  // As fine as the hand can tell.
+  // Rounded to the precision of the hand.
   const fine = 10 ** Math.floor(Math.log10(stage.rig.pixelSize(a)));
   const plane = {
     point: local[0].map((x) => round(Math.round(x / fine) * fine)),

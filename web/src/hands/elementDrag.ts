@@ -13,7 +13,7 @@ const tidy = (x: number): number => Number(x.toFixed(6)) + 0;
 export interface Surroundings {
   /** From the world into the piece's frame. */
   toPiece: Matrix;
-  /** Where the handles stand, in the world. */
+  /** The place of the handles, in the world. */
   at: Vector3;
   /** Unit direction to the eye, in the world. */
   back: Vector3;

@@ -25,7 +25,7 @@ export function elementHost(scene: OpenScene, stage: Stage, lasso: (o: Outline |
   const settings = () => state(scene).settings.elements;
   const picks = (): Picks => picksOf(state(scene).hand);
   const pickedOf = (id: string): ReadonlyArray<number> => picks()[id] ?? [];
-  /** Of faces, all parts that are drawn as one. @param indices ascending, each once */
+  /** Extends faces to all parts that are drawn as one. @param indices ascending, each once */
   const whole = (id: string, indices: ReadonlyArray<number>): ReadonlyArray<number> => {
     const shape = stage.cages.of(id)?.cage?.shape;
     return shape && level() === 'face' ? wholeFaces(shape, indices) : indices;

@@ -43,7 +43,7 @@ export interface PlacingAgain {
   /** Its turn and size to the frame of the face it sits on, and how high its origin stands over that, mm. */
   rel: Matrix;
   up: number;
-  /** Where it hangs: the face's frame, and the place in X and Z of that. */
+  /** Its place: the face's frame, and X and Z in that. */
   at: { host: string; frame: Matrix; place: [number, number]; room: FaceRoom } | null;
   /** How many were set down. */
   placed?: number;
@@ -129,7 +129,7 @@ export function pressPlaced(scene: OpenScene): 'click' | null {
   const last = state(scene).document.undo.at(-1)?.label;
   const before = placing.placed ?? 0;
   preview(scene, null);
-  // One action for all that are set down in a row.
+  // Placements in a row are one action.
   const goesOn = before > 0 && last === label(before);
   if (goesOn) undo(scene);
   const placed = goesOn ? before + 1 : 1;

@@ -28,7 +28,7 @@ export interface PointedAt {
   face: number;
 }
 
-/** Where a point of the cage is drawn, pixels from the canvas's top left; NaN behind the camera. */
+/** Projects a point of the cage, pixels from the canvas's top left; NaN behind the camera. */
 export function projector(stage: Stage, view: CageView): (v: number) => [number, number] {
   const p = view.cage!.positions;
   const { camera } = stage.rig;
@@ -71,7 +71,7 @@ export function elementAt(
     for (const i of list) {
       if (level === 'edge' && shape.parts?.between[i]) continue;
       const d = far(i);
-      // Of elements drawn over each other, the one nearer to the eye is meant.
+      // Where elements overlap, the one nearer to the eye wins.
       const over = best >= 0 && Math.abs(d - least) < 0.5;
       if (over ? depth(i) > depth(best) : d < least) [best, least] = [i, d];
     }
@@ -105,7 +105,7 @@ export function elementAt(
   return nearest(range(level === 'point' ? view.cage!.positions.length / 3 : shape.edges.length / 2), far);
 }
 
-/** Of the pieces in hand: what is met first, else what is nearest beside them. */
+/** The element that is hit first among the pieces in hand, else the nearest one beside them. */
 export function elementAmong(
   stage: Stage,
   level: ElementLevel,
@@ -144,7 +144,7 @@ export function segmentFar(
   return Math.hypot(ax + s * dx - x, ay + s * dy - y);
 }
 
-/** Of a quad that is pointed at, the edge nearest to the place, or the one beside that; null for other faces. */
+/** The edge of a pointed quad nearest to the place, or the one next to it; null for other faces. */
 export function edgeBeside(view: CageView, { face, at }: PointedAt, next: boolean): number | null {
   const cage = view.cage;
   if (!cage || face < 0) return null;
@@ -162,7 +162,7 @@ export function edgeBeside(view: CageView, { face, at }: PointedAt, next: boolea
   return edgeOfCorner[start + ((nearest + Number(next)) % 4)];
 }
 
-/** Where the line of sight meets the cage, nearest first; one answer when the first is all that is wanted. */
+/** Hits of the line of sight with the cage, nearest first; only one when the first is enough. */
 export function allHits(
   stage: Stage,
   view: CageView,

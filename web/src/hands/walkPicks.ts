@@ -13,7 +13,7 @@ import { elementAt, projector } from './pointing';
 export const WAYS = { left: [-1, 0], right: [1, 0], up: [0, -1], down: [0, 1] } as const;
 export type Way = keyof typeof WAYS;
 
-/** Where the keys have come to: the element, and the mesh it is of. */
+/** The element the keys have reached, and its mesh. */
 const reached = perScene((): { shape?: unknown; kind?: ElementKind; element: number } => ({ element: -1 }));
 
 /** @param add what was picked stays picked */
@@ -51,7 +51,7 @@ async function walked(scene: OpenScene, way: Way, add: boolean): Promise<void> {
 
 const SAID: Record<Way, string> = { left: 'to the left', right: 'to the right', up: 'up', down: 'down' };
 
-/** Of what is picked, what is drawn furthest that way. */
+/** The pick drawn furthest in that direction. */
 function furthest(
   mesh: Outlines,
   kind: ElementKind,

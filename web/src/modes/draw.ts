@@ -96,7 +96,7 @@ export const draw = defineMode<'draw'>({
     const m = level !== 'piece' && active && byId.has(active) ? worldMatrix(byId, active) : IDENTITY;
     return lines.flatMap((line) => {
       const at = line.map((p) => applyMatrix(m, p));
-      // One point alone is shown as a stretch of no length.
+      // A single point is shown as a segment of no length.
       if (at.length === 1) return [at[0], at[0]];
       const pairs = at.slice(1).flatMap((p, k) => [at[k], p]);
       return tool === 'face' && at.length > 2 ? [...pairs, at[at.length - 1], at[0]] : pairs;

@@ -23,7 +23,7 @@ export function modeOn(s: RootState): { does: AnyMode; mode: Mode } | null {
   return mode && { does: MODES[mode.is], mode };
 }
 
-/** Of the mode that is on, for the line of help; null where none is on. */
+/** The current mode's title on the line of help; null where there is none. */
 export function modeTitle(s: RootState): string | null {
   const on = modeOn(s);
   if (!on) return null;

@@ -136,7 +136,7 @@ export async function setReach(scene: OpenScene, id: string, reach: Piece['reach
 }
 const ALIKE = 0.9;
 
-/** Where a cutter goes into its host, seen along its Y from above: the first wall under its upper end. In the host's frame. */
+/** The place where a cutter enters its host along its Y: the first wall under its upper end. In the host's frame. */
 function entryOf(scene: OpenScene, piece: Piece): Vec3 | null {
   const { stage } = scene;
   const bounds = scene.builds.get(piece.id)?.display?.bounds;

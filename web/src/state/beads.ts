@@ -2,7 +2,10 @@
 import type { Piece } from '@urnsmith/core/document/schema';
 import { stepName, STEPS, type Step } from '@urnsmith/core/steps/index';
 
-/** As makers of faces are called, so that both can be matched. @param index of the step in its piece's list */
+/**
+ * The same name as makers of faces have, so that both can be matched.
+ * @param index of the step in its piece's list
+ */
 export const beadOf = (piece: string, step: { id?: string }, index: number): string =>
   `${piece}/${stepName(step, index)}`;
 

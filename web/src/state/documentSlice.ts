@@ -21,7 +21,7 @@ export interface HistoryEntry {
 /** `trouble` is the server's: it answers, but cannot store. */
 export type SaveState = 'saved' | 'saving' | 'offline' | 'trouble';
 
-/** Where a window's work went that could not be kept with another's. */
+/** The scene that keeps a window's work when it conflicts with another's. */
 export interface Recovered {
   id: string;
   name: string;
@@ -35,7 +35,7 @@ export interface DocumentState {
   pieces: Piece[];
   /** Pieces as they are while a drag is under way; not yet an action. */
   preview: Record<string, Piece> | null;
-  /** Where anchored pieces stand now, as they were last built. */
+  /** Placements of anchored pieces, as last built. */
   anchored: Record<string, AnchoredPiece>;
   undo: HistoryEntry[];
   redo: HistoryEntry[];

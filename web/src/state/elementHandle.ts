@@ -1,4 +1,4 @@
-/** Where the handles of picked elements stand, and along which axes. Found once for a cage and a selection. */
+/** The place and axes of the handles of picked elements, found once for a cage and a selection. */
 import { worldMatrix } from '@urnsmith/core/document/placement';
 import { applyMatrix, determinant, type Matrix } from '@urnsmith/core/mesh/transform';
 import { addScaled, cross, pointOf, sub, unit, type Vec3 } from '@urnsmith/core/mesh/vec3';
@@ -21,13 +21,13 @@ function lastOne<A extends [object, ...unknown[]], R>(f: (...args: A) => R): (..
   };
 }
 
-/** Where handles stand, and along which axes; without a matrix along those of the view. */
+/** The place and axes of handles; without a matrix they follow the view's axes. */
 export interface Handle {
   at: [number, number, number];
   matrix: Matrix | null;
 }
 
-/** Where handles stand while elements are picked: at their middle or what turns go about, along the chosen frame. */
+/** The handles' place while elements are picked: at their middle or the chosen pivot, along the chosen frame. */
 export function elementHandle(s: RootState, builds: { get(id: string): Built | undefined }): Handle | null {
   const { active, picked, level, tool } = s.hand;
   const { elements } = s.settings;

@@ -24,7 +24,7 @@ export const HANDS_AT_MOST = 24;
 export const isEditable = (p: Piece | undefined): p is Piece =>
   p !== undefined && !('group' in p.base) && !isTwin(p);
 
-/** Where a piece is edited: the step that is chosen is one of the piece that leads. */
+/** The site where a piece is edited; the chosen step belongs to the leading piece. */
 export const siteInHand = (b: HandState, piece: Piece): Site | null =>
   siteOf(piece.id === b.active ? b : { onResult: b.onResult, step: null }, piece);
 
@@ -39,7 +39,7 @@ export function idsInHand(s: RootState): string[] {
 
 function handOf(s: RootState, id: string): Hand | null {
   const { level } = s.hand;
-  // As it is in the document: what a drag shows of it is not yet so.
+  // The stored piece: a drag's preview is not stored yet.
   const piece = s.document.pieces.find((p) => p.id === id);
   if (level === 'piece' || !isEditable(piece)) return null;
   const indices = (picksOf(s.hand)[id] ?? []) as number[];

@@ -1,4 +1,4 @@
-/** Where new pieces go, and how large they are: standing on the grid or the peg, as large as suits what is seen. */
+/** Placement and size of new pieces: standing on the grid or the peg, sized to the view. */
 import type { Piece } from '@urnsmith/core/document/schema';
 import { transformOf } from '@urnsmith/core/mesh/transform';
 import type { Vec3 } from '@urnsmith/core/mesh/vec3';
@@ -8,7 +8,7 @@ import type { OpenScene } from './OpenScene';
 /** How much of the world an empty stage shows from top to bottom, for which first sizes are made, mm. */
 const SEEN_AT_FIRST = 230;
 
-/** By how much first sizes are multiplied: 1, 2 or 5 times a power of ten. */
+/** The factor for first sizes: 1, 2 or 5 times a power of ten. */
 export function suitingScale(scene: OpenScene): number {
   const { stage } = scene;
   if (!stage || !scene.store.getState().document.pieces.length) return 1;
@@ -29,7 +29,10 @@ export const standing = (base: Piece['base']): Piece['base'] =>
     ? { ...base, origin: 'foot' }
     : base;
 
-/** Where a new piece stands: on the peg or the seated grid, else on the ground where the view looks; null at the origin. */
+/**
+ * The placement of a new piece: on the peg or the seated grid, else on the ground where the view looks; null at the
+ * origin.
+ */
 export function placeOfNew(scene: OpenScene, base: Piece['base']): Piece['transform'] | null {
   const { peg, gridFrame } = scene.store.getState().view;
   const frame = peg ?? gridFrame;
@@ -48,7 +51,7 @@ export function placeOfNew(scene: OpenScene, base: Piece['base']): Piece['transf
 
 const round = (x: number): number => Number(x.toFixed(6)) + 0;
 
-/** Where the view looks, on the grid's steps. */
+/** The view's target, rounded to grid steps. */
 function spot(scene: OpenScene): [x: number, z: number] {
   const { stage } = scene;
   const { document, settings } = scene.store.getState();

@@ -14,7 +14,7 @@ export function handlePlace(s: RootState): Handle | null {
   const sum = [0, 0, 0];
   for (const id of ids)
     applyMatrix(worldMatrix(byId, id), [0, 0, 0]).forEach((x, k) => (sum[k] += x / ids.length));
-  // One piece is resized along its own axes; moving and turning go by the grid, level or seated.
+  // A single piece is resized along its own axes; moving and turning follow the grid, level or seated.
   const own = s.hand.tool === 'resize';
   return {
     at: sum as [number, number, number],

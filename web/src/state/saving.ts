@@ -82,7 +82,7 @@ export class Saver implements Hearer {
     return this.outgoing.settled();
   }
 
-  /** Who asks, under which id, and what it knows. */
+  /** The sender of an action, its id, and the state it was based on. */
   from(): { id: string; window: string; base: number } {
     return { id: crypto.randomUUID(), window: thisWindow, base: this.base };
   }

@@ -1,4 +1,6 @@
-/** Where elements are edited: at a piece's base, or on what its steps have made, in a step of edits by hand there. */
+/**
+ * The site where elements are edited: a piece's base, or the result of its steps, in a step of edits by hand there.
+ */
 import type { Action } from '@urnsmith/core/actions/actions';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { editsOfStep, handStep, inLaneOrder, LANES, laneOf, type Lane } from '@urnsmith/core/steps/index';

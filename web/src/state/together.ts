@@ -18,7 +18,7 @@ export function useSelectedWith(piece: Piece): Piece[] {
   }, [piece, selected, byId]);
 }
 
-/** Those of some pieces whose base is a primitive of the same kind as the first one's, as it came. */
+/** Pieces whose base is an unedited primitive of the same kind as the first one's. */
 export const sameBase = ([first, ...others]: Piece[]): Piece[] => {
   const kind = 'primitive' in first.base ? first.base.primitive : null;
   return [
@@ -33,7 +33,7 @@ export interface StepOf {
   index: number;
 }
 
-/** Where pieces have a step like one of the first: of its kind, and as many of that kind before it. */
+/** Matching steps in other pieces: of the same kind, and the same number of that kind before it. */
 export function sameSteps([first, ...others]: Piece[], index: number): StepOf[] {
   const step = first.steps![index];
   const before = first.steps!.slice(0, index).filter((s) => s.kind === step.kind).length;
@@ -53,7 +53,7 @@ type Make = (p: Piece) => Piece;
 /** Why a piece cannot be as it would be, in a sentence. */
 type Refuse = (p: Piece) => string | null;
 
-/** One change of all the pieces, as one action; where one of them cannot take it, none is changed and that is told. */
+/** Changes all pieces as one action; where one of them cannot take it, none is changed and a notice says so. */
 export function editTogether(
   scene: OpenScene,
   pieces: Piece[],

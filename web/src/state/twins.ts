@@ -118,7 +118,7 @@ export function isAlone(scene: OpenScene, id: string): boolean {
 /** How far a new one stays off the walls of its cut, mm. */
 const CLEARANCE = 0.2;
 
-/** Where something can be taken out: the cut that is chosen, or the one the chosen cutter works in. */
+/** The cut to take material from: the chosen one, or the one the chosen cutter works in. */
 function cutInHand(scene: OpenScene): { host: Piece; index: number; cutter?: Piece } | null {
   const { active, step } = scene.store.getState().hand;
   const piece = active === null ? undefined : find(scene, active);

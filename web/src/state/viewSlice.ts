@@ -14,9 +14,9 @@ export interface ViewState {
   isolated: boolean;
   /** Show the active piece as it stood before this lane. */
   stage: Lane | null;
-  /** Where the working grid is seated (its frame in the world); null is level. */
+  /** The frame of the seated working grid, in the world; null is level. */
   gridFrame: Matrix | null;
-  /** Where the peg stands: a centre to turn about, snap to and place new pieces at. */
+  /** The peg: a centre to turn about, snap to and place new pieces at. */
   peg: Matrix | null;
 }
 

@@ -11,7 +11,7 @@ export function Box({
   onClose,
 }: {
   title: string;
-  /** As wide as the window allows. */
+  /** The width the window allows. */
   wide?: boolean;
   children: ReactNode;
   onClose: () => void;

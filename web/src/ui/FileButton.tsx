@@ -2,7 +2,7 @@
 import { useRef, type ReactNode } from 'react';
 
 interface FileButtonProps {
-  /** Of the file, for who cannot see the button. */
+  /** The label for screen readers. */
   label: string;
   /** Endings and types, as a file field takes them. */
   accept: string;

@@ -1,4 +1,4 @@
-/** One choice of a few, as a row of joined buttons (a Radix toggle group). */
+/** A choice among a few, as a row of joined buttons (a Radix toggle group). */
 import { ToggleGroup } from 'radix-ui';
 import { clsx } from 'clsx';
 

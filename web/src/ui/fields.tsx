@@ -29,7 +29,7 @@ interface ChoiceFieldProps<T extends string> {
   onChange: (v: T) => void;
 }
 
-/** One of a few, as joined buttons; of many, as a list to open. */
+/** A choice: as joined buttons for a few options, as a list for many. */
 export function ChoiceField<T extends string>({
   label,
   value,
@@ -120,7 +120,7 @@ interface RowFieldProps {
   /** @param k the one that was changed */
   onPreview: (values: number[], k: number) => void;
   onCommit: (values: number[], k: number) => void;
-  /** Of each, what it does when it stands for numbers that differ. */
+  /** Handlers for each number that stands for different values. */
   differ?: ReadonlyArray<NumberFieldProps['differ']>;
 }
 

@@ -45,7 +45,7 @@ export class Cages {
     this.leading = cages.at(-1)?.id ?? '';
   }
 
-  /** Of the piece that leads; without a cage where none does. */
+  /** The cage of the leading piece; empty where there is none. */
   get lead(): CageView {
     return this.shown.get(this.leading) ?? this.none;
   }

@@ -6,7 +6,7 @@ import { freePlace, type Rect } from './freePlace';
 const FIELD = 32;
 /** Share of its size in the whole view below which a model is no longer fitted between bars. */
 const LEAST = 0.45;
-/** As much larger is the outline that is kept clear of bars, for a hand that presses beside the model. */
+/** The outline kept clear of bars is this much larger, so that there is room to press beside the model. */
 const ROOM = 1.16;
 
 export type View = 'front' | 'back' | 'left' | 'right' | 'top' | 'bottom';
@@ -140,7 +140,7 @@ export class CameraRig {
     return distance;
   }
 
-  /** Where a point is seen, pixels from where the target is. */
+  /** A point on the screen, pixels from the target. */
   private fromTarget(p: Vector3): [number, number] {
     const v = p.project(this.camera);
     const [x, y] = this.off;

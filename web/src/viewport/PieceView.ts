@@ -92,7 +92,7 @@ function put(g: BufferGeometry, name: string, numbers: Float32Array): void {
   }
 }
 
-/** Where a piece is, for the moment. */
+/** The current placement of a piece. */
 const AROUND = new Sphere();
 
 export class PieceView {
@@ -112,7 +112,7 @@ export class PieceView {
     private readonly looks: Looks,
   ) {
     this.mesh = new Mesh(this.geometry);
-    // Whatever shows the surface, it is pointed at by the tree of its own triangles.
+    // Pointing always uses the tree of the piece's own triangles, whatever geometry is drawn.
     this.mesh.raycast = (ray, hits) => {
       // Trees are grown only of what is pointed at.
       const round = this.geometry.boundingSphere;
@@ -133,7 +133,7 @@ export class PieceView {
   /** The piece it last showed. */
   shown: StagePiece | null = null;
 
-  /** Of its triangles, for pointing; a large one comes a while after it is first asked for. */
+  /** The tree of its triangles, for pointing; a large one is ready some time after the first request. */
   get tree(): MeshBVH | undefined {
     growTree(this.geometry);
     return this.geometry.boundsTree as MeshBVH | undefined;

@@ -42,11 +42,11 @@ export type { StagePiece };
 export interface StageSettings {
   grid: boolean;
   gridStep: number;
-  /** Where the working grid is seated; level without. */
+  /** The frame of the seated grid; level without one. */
   gridFrame?: Matrix | null;
   parallel: boolean;
   tool: Tool;
-  /** Where the handles stand and how they are turned; without a matrix, as the view is. */
+  /** Place and rotation of the handles; without a matrix they follow the view. */
   handle: { at: [number, number, number]; matrix: Matrix | null } | null;
   /** Segments to light up, in the world. */
   faults: Float32Array | null;
@@ -58,7 +58,7 @@ export interface StageSettings {
   lines?: Array<[number, number, number]> | null;
   /** Shading normals, held by hand and free, in the world. */
   normals?: { held: Float32Array; free: Float32Array } | null;
-  /** Where the peg stands. */
+  /** The place of the peg. */
   peg?: Matrix | null;
 }
 
@@ -104,7 +104,7 @@ export class Stage {
   private frame = 0;
   private readonly listeners = new Set<() => void>();
   private readonly raycaster = new Raycaster();
-  /** Where the pointer was last, in client pixels. */
+  /** The pointer's last place, in client pixels. */
   pointerAt = { x: 0, y: 0 };
   /** Bars over the picture, pixels from its top left. */
   bars: () => readonly Rect[] = () => [];
@@ -279,7 +279,7 @@ export class Stage {
     return this.hit(x, y, without)?.pick ?? null;
   }
 
-  /** Of some pieces, seen or not, the nearest under the pointer. */
+  /** The nearest of some pieces under the pointer, visible or not. */
   pickAmong(ids: Iterable<string>, x: number, y: number): string | null {
     const ray = this.aim(x, y);
     const meshes = [...ids].flatMap((id) => this.views.get(id)?.mesh ?? []);

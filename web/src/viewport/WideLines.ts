@@ -67,7 +67,7 @@ export class WideLines extends Group {
   }
 }
 
-/** Where the ends of edges are, by pairs of point indices. */
+/** Ends of edges, by pairs of point indices. */
 export function endsOf(pairs: ArrayLike<number>, { array }: BufferAttribute): Float32Array {
   const out = new Float32Array(3 * pairs.length);
   for (let i = 0; i < pairs.length; i++) for (let k = 0; k < 3; k++) out[3 * i + k] = array[3 * pairs[i] + k];

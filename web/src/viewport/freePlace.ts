@@ -1,4 +1,4 @@
-/** Where an outline is seen largest without anything lying over it. */
+/** Finds the place where an outline can be shown largest with nothing over it. */
 
 export interface Rect {
   left: number;

@@ -50,7 +50,7 @@ export function growAhead(g: BufferGeometry, spare: TreeArrays | null): void {
   if ((g.index?.count ?? 0) / 3 > AT_ONCE) growTree(g, spare);
 }
 
-/** Where a line of sight meets a mesh, once its tree is there. */
+/** Hits of a line of sight with a mesh, once its tree is there. */
 export function raycastTree(this: Mesh, ray: Raycaster, hits: Intersection[]): void {
   if (this.geometry.boundsTree) acceleratedRaycast.call(this, ray, hits);
 }

@@ -31,6 +31,6 @@ export interface LookDefinition<N extends string> {
 
 export const defineLook = <const N extends string>(d: LookDefinition<N>): Readonly<LookDefinition<N>> => d;
 
-/** Of looks that show the direction of normals. */
+/** The vertex shader of looks that show the direction of normals. */
 export const NORMAL_VERTEX =
   'varying vec3 n; void main(){ n = normalize(mat3(modelMatrix) * normal); gl_Position = projectionMatrix * modelViewMatrix * vec4(position, 1.0); }';

@@ -29,7 +29,7 @@ export function ActionHandles({ stage, piece, action, report, onShow, onPut }: A
   const scene = useScene();
   const operation = OPERATIONS[action.op];
   const values = paramsOf(action);
-  // Where a number cannot be, its handle stays where the hand has hold of it.
+  // A handle stays under the hand where its number is not allowed.
   const [known, setKnown] = useState({ op: action.op, pulls: report?.pulls });
   if (report?.op === action.op && !report.fault && report.pulls !== known.pulls)
     setKnown({ op: action.op, pulls: report.pulls });
@@ -61,7 +61,7 @@ export function ActionHandles({ stage, piece, action, report, onShow, onPut }: A
   });
 }
 
-/** Of the last edit where edits are made. */
+/** Handles of the last edit at the current site. */
 export function LastActionHandles({ stage }: { stage: Stage }) {
   const scene = useScene();
   const piece = useApp(activePiece);

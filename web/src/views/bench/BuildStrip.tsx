@@ -113,7 +113,7 @@ function EmptyLane({ lane }: { lane: Lane }) {
   );
 }
 
-/** By the pointer what is under it, a bead before its lane; by the keyboard the nearest bead. */
+/** With the pointer, the item under it, a bead before its lane; with the keyboard, the nearest bead. */
 const beadOrLane: CollisionDetection = (args) => {
   if (!args.pointerCoordinates) return closestCenter(args);
   const under = pointerWithin(args);

@@ -16,7 +16,7 @@ const onPage = (page: Page): Command[] =>
 const REACH = { x: 164, y: 98 };
 const RADIUS = { x: 104, y: 78 };
 
-/** Where the middle goes so that the whole ring is inside the window: at the pointer, but for its edges. */
+/** The ring's middle: at the pointer, moved in from the window's edges so that the whole ring fits. */
 export const ringPlace = (
   at: { x: number; y: number },
   window: { width: number; height: number },

@@ -15,7 +15,7 @@ import { useAct, useApp } from '../../state/store';
 import type { StepProps } from './stepProps';
 import { PieceIcon } from './PieceIcon';
 
-/** Of more cutters than this the list scrolls by itself and can be searched. */
+/** With more cutters than this, the list scrolls and can be searched. */
 const MANY = 8;
 
 const WHY: Record<IdleCutter['why'], string> = {
@@ -40,7 +40,7 @@ export function CutterList({ piece, index, step }: StepProps<CutStep>) {
   const report = useBuilt(piece.id)?.display?.steps.find((r) => r.index === index);
   const idle = new Map((report?.idle ?? []).map((x) => [x.operand, x.why]));
   const nameOf = (id: string): string => byId.get(id)?.name ?? id;
-  // Those that want a look come first.
+  // Cutters with warnings come first.
   const shown = (near?.filter((id) => step.cutters.includes(id)) ?? [...step.cutters])
     .filter((id) => nameOf(id).toLowerCase().includes(sought.trim().toLowerCase()))
     .sort((a, b) => Number(idle.has(b)) - Number(idle.has(a)));

@@ -17,7 +17,7 @@ import { ActionFields } from './ActionFields';
 import { ActionHandles } from './ActionHandles';
 import { beadOf } from '../../state/beads';
 
-/** Of more edits than this the list scrolls by itself. */
+/** With more edits than this, the list scrolls. */
 const MANY = 8;
 
 interface EditListProps extends EditsOf {

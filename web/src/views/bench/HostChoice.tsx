@@ -1,4 +1,4 @@
-/** Of a cutter that cuts nothing yet: what it shall cut, those it touches first. */
+/** Hosts for a cutter that cuts nothing yet; those it touches come first. */
 import type { Piece } from '@urnsmith/core/document/schema';
 import { worldMatrix } from '@urnsmith/core/document/placement';
 import { boundsIn, boundsMeet, type Bounds } from '@urnsmith/core/mesh/measure';

@@ -162,7 +162,7 @@ export const LedgerRowView = memo(function LedgerRowView({ row, top, home, reach
   );
 }, sameRow);
 
-/** Of several, the one that what is done next is done to. */
+/** The selected piece that the next command acts on. */
 const HostTag = () => (
   <span
     className="rounded-[4px] border border-current px-1 text-[10.5px] leading-[1.3]"

@@ -20,7 +20,7 @@ export interface HandleProps {
   /** The piece it belongs to, which is not snapped to, and its frame in the world. */
   piece: string;
   frame: () => Matrix;
-  /** As on the stage, and what it is of. */
+  /** Its label on the stage, and its owner. */
   label: string;
   title: string;
   value: number;
@@ -28,7 +28,7 @@ export interface HandleProps {
   minimum?: number;
   maximum?: number;
   whole?: boolean;
-  /** Where it sits for its value, and the direction it is pulled, in that frame, mm. */
+  /** Its place for its value, and the direction it is pulled, in that frame, mm. */
   at: Vec3;
   along: Vec3;
   /** Change of the number per millimetre pulled; 0 for a count that is not pulled. */
@@ -75,7 +75,7 @@ export function ModelHandle(p: HandleProps) {
       if (!ref.current) return;
       ref.current.style.display = q ? '' : 'none';
       if (!q) return;
-      // By the stage's right edge the label goes to the other side of its diamond.
+      // Near the stage's right edge the label moves to the other side of its diamond.
       const turned = q.x > stage.canvas.clientWidth - LABEL;
       ref.current.style.flexDirection = turned ? 'row-reverse' : '';
       ref.current.style.transform =

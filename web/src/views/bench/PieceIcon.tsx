@@ -10,7 +10,7 @@ const SIGNS = {
 interface PieceIconProps {
   role: keyof typeof SIGNS;
   onActive?: boolean;
-  /** One of several that share base and build. */
+  /** A twin: one of several pieces that share base and build. */
   twin?: boolean;
 }
 

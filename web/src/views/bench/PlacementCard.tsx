@@ -1,4 +1,4 @@
-/** Where a piece stands: move, turn, size, typed with units and arithmetic. */
+/** The placement of a piece: move, turn, size, typed with units and arithmetic. */
 import { useScene } from '../../state/useScene';
 import { useState } from 'react';
 import { isUneven } from '@urnsmith/core/document/arrangePieces';
@@ -135,7 +135,7 @@ export function PlacementCard({ piece, count }: { piece: Piece; count: number })
   );
 }
 
-/** Where the pivot of each selected piece goes; nothing else moves. */
+/** Moves the pivot of each selected piece; nothing else moves. */
 function Pivots() {
   const scene = useScene();
   const peg = useApp((s) => s.view.peg !== null);

@@ -11,7 +11,7 @@ import { useScene } from '../../state/useScene';
 import { PieceIcon } from './PieceIcon';
 import { modeIn } from '../../state/mode';
 
-/** Of more cutters than this the list scrolls by itself. */
+/** With more cutters than this, the list scrolls. */
 const MANY = 6;
 
 interface RimFieldsProps {

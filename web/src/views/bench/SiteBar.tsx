@@ -1,4 +1,4 @@
-/** Where elements are edited: at the base, on the result, or in a step of edits by hand; and picks that are made anew. */
+/** The site of element edits: the base, the result, or a step of edits by hand; and picks that are made again. */
 import { useScene } from '../../state/useScene';
 import { OPERATIONS } from '@urnsmith/core/ops/index';
 import { handActions } from '../../state/handSlice';

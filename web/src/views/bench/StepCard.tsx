@@ -1,4 +1,4 @@
-/** One step of a build: its fields, as its kind declares them. */
+/** A step of a build: its fields, as its kind declares them. */
 import { useScene } from '../../state/useScene';
 import { BookmarkPlus, Trash2 } from 'lucide-react';
 import { lendable } from '@urnsmith/core/document/presets';

@@ -42,7 +42,7 @@ export function StepOutcome({ piece, index }: { piece: Piece; index: number }) {
   );
 }
 
-/** Where a rounding stopped short: what would help, a click away. */
+/** Remedies for a rounding that stopped short. */
 function WaysOut({ piece, index, groups }: { piece: Piece; index: number; groups: EdgeGroup[] }) {
   const scene = useScene();
   const short = groups.filter((g) => g.stops.length > 0);

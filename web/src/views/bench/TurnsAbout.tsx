@@ -10,7 +10,7 @@ export function TurnsAbout({ stage }: { stage: Stage }) {
   useEffect(() => {
     let { yaw, pitch } = stage.rig;
     let gone = 0;
-    // By hand and not by state: it goes along with every frame of a turn.
+    // Set directly and not through state: it follows every frame of a turn.
     const stop = stage.onFrame(() => {
       const { style, dataset } = dot.current!;
       const [x, y] = stage.rig.seenAt;

@@ -79,7 +79,7 @@ export function ViewportPane() {
   );
 }
 
-/** Where the bars lie that are over the model now, pixels from the corner of the stage. */
+/** Rectangles of the bars over the model, pixels from the corner of the stage. */
 function barsOver(pane: HTMLElement): Rect[] {
   const { left, top } = pane.getBoundingClientRect();
   return [...pane.querySelectorAll('.ov > *, [data-over]')]

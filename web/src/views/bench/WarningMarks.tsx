@@ -19,7 +19,7 @@ const MOST = 12;
 interface Mark {
   key: string;
   step: number;
-  /** Of the warning among all that are lit. */
+  /** Its number among all lit warnings. */
   at: number;
   message: string;
   place: Vector3;

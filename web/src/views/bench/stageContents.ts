@@ -142,7 +142,7 @@ function ghostShows(
   return of.some((h) => selected.includes(h) && cuttersPerHost(s).get(h)! <= MOST_GHOSTS);
 }
 
-/** Of more cutters than this the ghosts would hide what they cut: each shows when it is pointed at. */
+/** With more cutters than this, ghosts would hide the host: each shows only when it is pointed at. */
 const MOST_GHOSTS = 60;
 
 function isNear(

@@ -15,7 +15,7 @@ import type { Built } from '../../workers/builds';
 
 type Points = Array<[number, number, number]>;
 
-/** Where the piece in hand is wrong, or where its build could not do what was asked, in the world. */
+/** Lines where the piece in hand is faulty, or where its build could not do what was asked, in the world. */
 export function badLines(s: RootState, built: Built | undefined): Float32Array | null {
   const piece = activePiece(s);
   if (!piece || !built) return null;

@@ -9,7 +9,7 @@ import type { LedgerRow } from './ledgerRows';
 
 type Row = Pick<LedgerRow, 'depth' | 'hasChildren' | 'open'>;
 
-/** Where a key leads from a row: to another one, or to folding or unfolding it; null where it has nothing to say. */
+/** The effect of a key on a row: go to another one, or fold or unfold it; null where it has none. */
 export function treeStep(rows: ReadonlyArray<Row>, at: number, key: string): number | 'fold' | null {
   const row = rows[at];
   const last = rows.length - 1;
@@ -78,7 +78,7 @@ export function useTreeKeys(rows: LedgerRow[]) {
   };
   const chosen = (): string[] => scene.store.getState().hand.selected;
 
-  /** Of several that are selected, Enter makes one the host; one that is not selected it selects. */
+  /** Enter makes a selected row the host, and selects one that is not selected. */
   const enter = (id: string): boolean => {
     const { active: last } = scene.store.getState().hand;
     if (last === id) return false;

@@ -151,7 +151,7 @@ function Keyboard(p: {
   );
 }
 
-/** One command with its key; the next key pressed after *Change* is its new one. */
+/** A command with its key; the next key pressed after *Change* becomes the new one. */
 function CommandKey(p: {
   command: Command;
   changed: ChangedKeys;

@@ -1,4 +1,4 @@
-/** Where a ring cut would run. */
+/** The lines along which a ring cut would run. */
 import { ringCutLines } from '@urnsmith/core/ops/ringCut';
 import { defineQuestion } from './define';
 
