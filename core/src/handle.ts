@@ -3,7 +3,7 @@ export interface ModelHandle {
   /** Key of the number in its schema, which says its range and unit. */
   key: string;
   label: string;
-  /** Where it sits and the direction it is pulled, in the piece's own frame, mm. */
+  /** Its place and the direction it is pulled, in the piece's own frame, mm. */
   at: [number, number, number];
   along: [number, number, number];
   /** Change of the number per millimetre pulled: centred dimensions grow both ways. */

@@ -22,7 +22,7 @@ import { keptName, recalled, type Kept, type Recalled } from '../select/kept';
 
 export type { Action };
 
-/** By operation: its name, its selection, its own parameters. */
+/** The schema of each operation's action: name, selection, parameters. */
 export const ACTION_SCHEMAS = Object.fromEntries(
   Object.values(OPERATIONS).map((o) => [
     o.kind,
@@ -49,7 +49,7 @@ export interface ActionReport {
   fault?: Fault;
   /** It was left out. */
   off?: boolean;
-  /** Where its numbers are pulled on the model. */
+  /** Handles for its numbers on the model. */
   pulls?: Pull[];
 }
 

@@ -10,7 +10,7 @@ import type { Operand } from '../steps/define';
 import type { BuildResult } from './report';
 import { STEPS, type Step } from '../steps';
 
-/** Of one document, while its pieces are being built. */
+/** Operands of one document, while its pieces are being built. */
 export class Operands {
   private readonly joined = new Map<string, ReadonlySet<string>>();
 
@@ -55,7 +55,7 @@ export class Operands {
     });
   }
 
-  /** Where those stand that hold places of the host. */
+  /** Placements of operands that are anchored to the host. */
   anchored(operands: ReadonlyArray<Operand>): AnchoredPiece[] | undefined {
     const out = operands.flatMap(({ id, anchor }): AnchoredPiece[] => {
       if (!anchor) return [];

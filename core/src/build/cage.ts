@@ -91,7 +91,7 @@ export const cageBuffers = (c: Cage): ArrayBuffer[] =>
       : []),
   ].map((a) => a.buffer as ArrayBuffer);
 
-/** Where each face's run begins in a list that names faces in ascending order. */
+/** The start of each face's run in a list that names faces in ascending order. */
 function startsOf(faceOf: Uint32Array, faces: number): Uint32Array {
   const start = new Uint32Array(faces + 1);
   for (const f of faceOf) start[f + 1]++;

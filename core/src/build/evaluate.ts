@@ -28,7 +28,7 @@ import type { BuildResult, StepReport } from './report';
 import { isAskedFor, withMadeEdges } from './madeBy';
 import { inLaneOrder, laneOf, stepName, STEPS, type Step } from '../steps';
 
-/** Where meshes that are not primitives come from. */
+/** The source of meshes that are not primitives. */
 export interface MeshSource {
   blob(hash: string): PolyMesh;
   file(path: string): PolyMesh;

@@ -23,22 +23,22 @@ export interface StepReport {
   warnings: Warning[];
   /** The outcome in a sentence, where its key is not enough. */
   says?: string;
-  /** Of rounding: what became of each run of connected edges. */
+  /** For roundings: the outcome of each run of connected edges. */
   groups?: EdgeGroup[];
   /** The edges it takes, for lighting them up: 6 numbers each, in the piece's frame. */
   lines?: Float64Array;
-  /** Of a step of actions: what became of each, and what the last one left picked. */
+  /** For steps of edits: the report of each, and the picks the last one left. */
   actions?: ActionReport[];
   picked?: Selection | null;
   idle?: IdleCutter[];
-  /** Where pieces stand that it works with and that are anchored. */
+  /** Placements of its anchored operands. */
   anchored?: AnchoredPiece[];
   fault?: Fault;
 }
 
 export interface BuildResult {
   mesh: PolyMesh;
-  /** As it was before its cuts and roundings. */
+  /** The piece before its cuts and roundings. */
   formed: PolyMesh;
   steps: StepReport[];
   /** The base with its actions, before any step. */

@@ -31,18 +31,18 @@ import { windingNumber } from './winding';
 
 export interface CutManner {
   mode: CutMode | 'split' | 'recess' | 'raise' | 'sleeve' | 'imprint';
-  /** Of a union: what becomes of hollows that cannot be reached from outside. */
+  /** For a union: keep or drop hollows that cannot be reached from outside. */
   voids: 'keep' | 'drop';
-  /** Of a split. */
+  /** For a split. */
   keep: 'both' | 'inside' | 'outside';
   /** Between the halves of a split, mm; taken from both, or from one. */
   gap: number;
   gapFrom: 'both' | 'inside' | 'outside';
-  /** Of the layer of recess and raise and of a sleeve's wall, mm. */
+  /** Thickness of the layer of recess and raise and of a sleeve's wall, mm. */
   thickness: number;
-  /** Of a recess or raise: only the wall nearest to the cutter's middle. */
+  /** For recess and raise: only the wall nearest to the cutter's middle. */
   nearest: boolean;
-  /** Where a sleeve's wall lies: within the cutter, or around it. */
+  /** The position of a sleeve's wall: inside the cutter, or around it. */
   wall: 'inside' | 'outside';
   /** The wall of a sleeve is a body of its own. */
   apart: boolean;

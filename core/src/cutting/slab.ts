@@ -16,7 +16,7 @@ import { bridgedRegions, markSound } from '../solid/Solid';
 
 /** Faces within so many thicknesses of what the cutter covers can lean into the layer there. */
 const LEAN = 3;
-/** Where to end a sheet instead, in the same measure: odd, so as not to end on a plane of the host. */
+/** Another end for a sheet, in the same unit: odd, so that it does not end on a plane of the host. */
 const CLIPS = [3.0371, 4.3137, 6.1173];
 
 /** Cuts a part of the host out, with its faces told as a cut tells them. */
@@ -158,7 +158,7 @@ function boxAround(mesh: PolyMesh, reach: number): PolyMesh {
   return markSound(transformMesh(box, transformMatrix({ ...IDENTITY_TRANSFORM, move })));
 }
 
-/** Of the host within the box the faces that are covered, and all that hang together with them there. */
+/** Covered faces of the host within the box, and all faces connected to them there. */
 function sheetAround(
   host: PolyMesh,
   covered: Covered,

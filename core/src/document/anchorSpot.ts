@@ -75,7 +75,7 @@ export function spotAt(
   return facing && { selection: selectionOf('edge', [edge.e]), facing };
 }
 
-/** Of the host's three directions, made square to the cutter, the one a way goes furthest along that is still free. */
+/** The free direction of the host's three, made square to the cutter, that a vector goes furthest along. */
 function towards(way: Vec3, { axis, along }: Held): Vec3 | null {
   let best: Vec3 | null = null;
   let most = 0;

@@ -76,7 +76,7 @@ export const anchorKey = ({ transform, anchors, reach }: Piece): string =>
   JSON.stringify([transform, anchors, reach]);
 
 /**
- * Where an anchored piece stands on its host now.
+ * The placement of an anchored piece on its host.
  * @param host in its own frame, as it is before the piece cuts it
  * @param mesh of the piece, in its own frame
  */
@@ -165,7 +165,7 @@ type Placed = ReturnType<typeof completeTransform>;
 
 /** Held on two opposite sides, a piece is as much longer as these have come apart. */
 interface Span {
-  /** Of the side that has moved it already: its end there stays. */
+  /** The side that has moved it already: its end there stays. */
   facing: Vec3;
   longer: number;
 }

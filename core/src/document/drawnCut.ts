@@ -17,13 +17,13 @@ export interface DrawnRepeat {
   rows: number;
   /** Between one and the next, mm. */
   gap: number;
-  /** Of a circle, mm. */
+  /** Radius of a circle, mm. */
   radius: number;
 }
 
 export interface DrawnCut {
   shape: DrawnShape;
-  /** Of a regular outline. */
+  /** Number of sides of a regular outline. */
   sides: number;
   /** The first place is the middle, not a corner. */
   fromCentre: boolean;

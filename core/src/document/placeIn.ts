@@ -1,4 +1,4 @@
-/** Where a piece stands as counted in another frame, such as that of a seated grid, and put there by such numbers. */
+/** The placement of a piece in another frame, such as a seated grid's, and the way back. */
 import { applyMatrix, invert, multiply, transformMatrix, transformOf, type Matrix } from '../mesh/transform';
 import type { Vec3 } from '../mesh/vec3';
 import { completeTransform, worldMatrix } from './placement';

@@ -24,7 +24,7 @@ export interface Revision {
   created: number;
 }
 
-/** Where the history starts, as a target of going back. */
+/** The start of the history, as a target of going back. */
 export const START = 'start';
 
 export interface SceneState {
@@ -46,7 +46,7 @@ export interface SceneState {
 
 /** A write: something done, or going along the history. Sending the same one twice is the same as once. */
 export type SceneAction = {
-  /** Of its own, unique in the journal. */
+  /** Unique in the journal. */
   id: string;
   /** The window it happened in. */
   window: string;

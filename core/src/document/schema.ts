@@ -43,7 +43,7 @@ export const PieceSchema = Type.Object(
 
 export const RecipeSchema = Type.Object(
   {
-    /** Of the document's form; left out it is 1, the form recipes have always had. */
+    /** Version of the document's form; 1 when left out, the form recipes have always had. */
     version: Type.Optional(Type.Integer({ minimum: 1 })),
     units: Type.Optional(Type.Literal('mm')),
     pieces: Type.Array(PieceSchema, { maxItems: 5000 }),

@@ -40,7 +40,7 @@ export interface Entry {
 
 export type SceneDocument = { version: typeof DOCUMENT_VERSION } & {
   pieces: Record<string, Piece>;
-  /** Where each piece stands in the list: pieces are listed by this key, equal ones by id. */
+  /** The order of pieces: by this key, equal ones by id. */
   order: Record<string, string>;
   presets: Record<string, Preset>;
 } & Record<Exclude<Section, 'pieces' | 'presets'>, Record<string, Entry>>;

@@ -32,7 +32,7 @@ import {
 import { cutterCycle, parentCycle, type PieceLookup } from './graph';
 
 export interface DocumentFault {
-  /** Where, e.g. `pieces/2/base/radius`. */
+  /** The path, e.g. `pieces/2/base/radius`. */
   path: string;
   message: string;
 }
@@ -172,7 +172,7 @@ export function documentFaults(value: unknown): DocumentFault[] {
   return changeFaults(null, doc, new Set([...all, ...strays]));
 }
 
-/** As many as the interface, the server and a recipe take. */
+/** The most that the interface, the server and a recipe take. */
 export const MOST_PIECES = 5000;
 
 /**

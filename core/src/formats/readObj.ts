@@ -15,7 +15,7 @@ export const OBJ_LIMITS = {
   corners: 20_000_000,
   points: 20_000_000,
   cornersPerFace: 100_000,
-  /** As many as a scene holds pieces. */
+  /** The most pieces a scene holds. */
   objects: 5000,
 };
 const MOST_WORDS = OBJ_LIMITS.cornersPerFace + 1;

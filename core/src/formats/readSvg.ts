@@ -107,7 +107,7 @@ class Drawn {
       visible: visibility === undefined ? above.visible : visibility === 'visible',
     };
     if (e.name === 'use') return this.use(e, here);
-    // Of alternatives the first one that asks for nothing is drawn.
+    // Of a `<switch>`, the first child without conditions is drawn.
     if (e.name === 'switch') {
       const plain = e.children.find(
         (c) => !Object.keys(c.attributes).some((k) => /^(required|systemLanguage)/.test(k)),

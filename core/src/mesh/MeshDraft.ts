@@ -12,7 +12,7 @@ import { edgeBetween, topologyOf } from './Topology';
 import { turnHeld } from './turnHeld';
 import type { Vec3 } from './vec3';
 
-/** Where a new corner or point takes its layers from: an old element, a mixture of some, or nothing (−1). */
+/** The source of a new corner's or point's layers: an old element, a mixture of some, or none (−1). */
 export type Source = number | Mix;
 
 export interface NewFace {
@@ -77,7 +77,7 @@ export class MeshDraft {
     this.stale.add(v);
   }
 
-  /** Where a point is, old or added. */
+  /** The position of a point, old or added. */
   at(p: number): Vec3 {
     if (p >= this.vertexCount) {
       const i = 3 * (p - this.vertexCount);

@@ -23,7 +23,7 @@ export interface Topology {
   readonly vertexCorners: Uint32Array;
 }
 
-/** By the corner array: moving points or changing layers keeps the adjacency. */
+/** Cached by the corner array: moving points or changing layers keeps the adjacency. */
 const cache = new WeakMap<Uint32Array, Topology>();
 
 export function topologyOf(mesh: PolyMesh): Topology {

@@ -69,7 +69,7 @@ export class ElementMap {
     return out;
   }
 
-  /** Of some old elements those that nothing is left of. Linear. */
+  /** Old elements of which nothing is left. Linear. */
   lost(old: Iterable<number>): number[] {
     const left = new Uint8Array(this.before);
     for (let i = 0; i < this.size; i++) for (const o of this.of(i)) left[o] = 1;

@@ -43,7 +43,7 @@ function gatherPoints(positions: Float64Array, source: Uint32Array): Float64Arra
 }
 
 /**
- * Where several edges run between the same two points, all but one get a point in their middle.
+ * When several edges run between the same two points, all but one get a point in their middle.
  * @returns null when there are none; else the mesh, and per face the one it was
  */
 export function divideDoubled(mesh: PolyMesh): { mesh: PolyMesh; sourceFace: Int32Array } | null {

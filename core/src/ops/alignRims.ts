@@ -1,5 +1,5 @@
 /**
- * Where two closed rims are to be matched: the start on the one at which the sum of squared distances to the other is
+ * Finds where two closed rims match: the start on the one at which the sum of squared distances to the other is
  * least. That sum is a constant less a circular correlation, which the fast Fourier transform gives for all starts at
  * once (Cooley & Tukey 1965).
  */

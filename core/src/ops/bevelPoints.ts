@@ -167,7 +167,7 @@ class Cutting {
   /** Points where edges are cut, by edge and end. */
   private readonly cuts = new Map<string, number>();
   private readonly arcs = new Map<string, Arc>();
-  /** Where the corners of new points take their layers from. */
+  /** The source of layers for the corners of new points. */
   private readonly from = new Map<number, Map<number, Source>>();
   private patchCount = 0;
   shrunken = 0;

@@ -227,7 +227,7 @@ const endsOf = (mesh: PolyMesh, edges: Iterable<number>): number[] => {
   return [...new Set([...edges].flatMap((e) => [t.edges[2 * e], t.edges[2 * e + 1]]))];
 };
 
-/** Of these points, those at which just two edges stay. */
+/** The points at which just two edges stay. */
 function leftOver(
   mesh: PolyMesh,
   points: ReadonlyArray<number>,

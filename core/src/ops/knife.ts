@@ -16,7 +16,7 @@ const triple = Type.Tuple([Type.Number(), Type.Number(), Type.Number()]);
 const schema = params({
   lines: Type.Array(Type.Array(triple, { maxItems: 10000 }), { title: 'Lines', maxItems: 1000, default: [] }),
   view: vector('Looking along', [0, -1, 0], 1, ''),
-  /** Where the eye is; without it the view is parallel. */
+  /** The eye's position; without it the view is parallel. */
   eye: triple,
   through: flag('Through the depth', false),
   /** Behind what is met first; 0 goes all through. */

@@ -24,7 +24,7 @@ import { FaceDivider } from './divideFaces';
 import { islandLoops } from './knifeIslands';
 import type { Cut, Sight } from './knifeLine';
 type Flat = [number, number];
-/** Where the line meets a face's outline: how far along the line, and at which point of the mesh. */
+/** A crossing of the line with a face's outline: the distance along the line, and the point of the mesh. */
 interface Hit {
   /** Stretch number plus share along it. */
   at: number;
@@ -126,7 +126,7 @@ export class KnifeCut {
     return out;
   }
 
-  /** Where the line first meets the piece, about the middle of what it runs over; null where it meets nothing. */
+  /** The line's first hit on the piece, about the middle of its course; null where it meets nothing. */
   front(): Vec3 | null {
     let [first, least]: [Vec3[] | null, number] = [null, Infinity];
     for (const f of this.faces) {
@@ -234,7 +234,7 @@ export class KnifeCut {
     return hits.sort((a, b) => a.at - b.at);
   }
 
-  /** Where stretch k of the line meets an edge: one answer for both faces beside it. */
+  /** The crossing of segment k with an edge: the same answer for both faces beside it. */
   private crossing(e: number, k: number): Hit | null {
     const key = `${e}/${k}`;
     let hit = this.crossings.get(key);
@@ -359,7 +359,7 @@ function range(flat: Float64Array, k: number): number {
   return hi - lo;
 }
 
-/** Where along a segment the place nearest to `p` is, from 0 to 1. */
+/** The place on a segment nearest to `p`, from 0 to 1. */
 function shareAlong(p: Flat, a: Flat, b: Flat): number {
   const d = [b[0] - a[0], b[1] - a[1]];
   const s = ((p[0] - a[0]) * d[0] + (p[1] - a[1]) * d[1]) / (d[0] * d[0] + d[1] * d[1] || 1);

@@ -6,11 +6,11 @@ import type { Vec3 } from '../mesh/vec3';
 export interface Sight {
   /** Direction looked along. */
   view: Vec3;
-  /** Where the eye is; without it the view is parallel. */
+  /** The eye's position; without it the view is parallel. */
   eye?: Vec3;
   /** Faces behind the first are cut too. */
   through: boolean;
-  /** Of those, how far behind the first, mm; 0 for all of them. */
+  /** Depth behind the first face that is cut, mm; 0 cuts all of them. */
   depth: number;
 }
 

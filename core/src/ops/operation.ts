@@ -35,7 +35,7 @@ export type CompleteParams<S extends TObject> = {
 
 export interface Operation<K extends string = string, S extends TObject = TObject> {
   kind: K;
-  /** As on a button. */
+  /** The text of its button. */
   title: string;
   /** Kinds of element it works on; a selection of another kind is converted to the first. */
   on: ReadonlyArray<ElementKind>;
@@ -125,7 +125,7 @@ export function runOperation(
   return { ...result, mesh: out, maps, warnings: lost ? [...(warnings ?? []), lost] : warnings };
 }
 
-/** Where its numbers are pulled on the model; none where nothing is picked for it. */
+/** Handles for its numbers on the model; none where nothing is picked for it. */
 export function pullsOf(
   op: AnyOperation,
   mesh: PolyMesh,

@@ -8,7 +8,7 @@ import { add, cross, distance, lerp, pointOf, scale, sub, unit, type Vec3 } from
 export interface Pull {
   /** Key of the number in the schema of its operation, which says its range and unit. */
   key: string;
-  /** Where the number is nothing, and the unit direction it grows in, mm. */
+  /** The place where the number is zero, and the unit direction it grows in, mm. */
   zero: Vec3;
   along: Vec3;
   /** The gain of the number per millimetre pulled; 0 for counts, which stay in their place. */

@@ -27,7 +27,7 @@ function ringsOf(mesh: PolyMesh, edges: ReadonlyArray<number>): number[] {
   });
 }
 
-/** Where `n` loops lie between the two sides, as shares; slid towards one of them without meeting it. */
+/** Positions of `n` loops between the two sides, as shares; slid towards one of them without meeting it. */
 export function loopShares(n: number, slide: number): number[] {
   return Array.from({ length: n }, (_, k) => {
     const s = (k + 1) / (n + 1);
@@ -112,7 +112,7 @@ export const ringCut = defineOperation({
 });
 
 /**
- * Where the loops of a cut would run, without cutting: two points per line, in the piece's frame.
+ * The lines a ring cut would make, without cutting: two points per line, in the piece's frame.
  * @returns 6 numbers per line
  */
 export function ringCutLines(

@@ -102,7 +102,7 @@ export const straighten = defineOperation({
 });
 
 /**
- * Where the points of a row go on the line between its ends, 0…1: each to its nearest place. Where that would put
+ * Targets for the points of a row on the line between its ends, 0…1: each to its nearest place. Where that would put
  * neighbours out of order, which folds the faces beside the row, all go by their share of the row's length instead.
  */
 function sharesOfLine(at: Vec3[]): number[] {

@@ -5,7 +5,7 @@ import type { Primitive } from '../primitives';
 import type { Action } from './action';
 import type { ElementKind } from '../select/selection';
 
-/** Who starts it, and from where: what first values are taken from. */
+/** The context in which a tool is started; first values are taken from it. */
 export interface Hand {
   /** The kind of the picks. */
   kind: ElementKind;

@@ -22,7 +22,7 @@ export class HalfEdges {
     for (let i = 0; i < n; i++) {
       const a = this.from[i];
       const b = this.to(i);
-      // Those of the other end that are in already.
+      // Half-edges of the other end that are already inserted.
       for (let k = start[b]; k < at[b] && this.twin[i] < 0; k++) {
         const j = order[k];
         if (this.twin[j] < 0 && this.to(j) === a) [this.twin[i], this.twin[j]] = [j, i];

@@ -86,7 +86,7 @@ export function turnedByNesting(contours: ReadonlyArray<Contour>): Contour[] {
   });
 }
 
-/** By the number of sides a ray from the point crosses. */
+/** Counts the sides that a ray from the point crosses. */
 export function isInside(c: Contour, [x, y]: readonly [number, number]): boolean {
   let inside = false;
   for (let i = 0, j = c.length - 1; i < c.length; j = i++) {

@@ -117,7 +117,7 @@ function extremes(points: number[], p: ArrayLike<number>): [number, number] {
 export const distance = (p: ArrayLike<number>, a: number, b: number): number =>
   Math.hypot(p[3 * a] - p[3 * b], p[3 * a + 1] - p[3 * b + 1], p[3 * a + 2] - p[3 * b + 2]);
 
-/** Where the foot of v lies on the line a→b: 0 at a, 1 at b. */
+/** The foot of v on the line a→b: 0 at a, 1 at b. */
 export function alongLine(p: ArrayLike<number>, a: number, b: number, v: number): number {
   let dd = 0;
   let dv = 0;

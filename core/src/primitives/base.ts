@@ -1,4 +1,4 @@
-/** Where a mesh comes from: a primitive's numbers, a file beside a recipe, or a stored mesh. */
+/** The source of a mesh: a primitive's numbers, a file beside a recipe, or a stored mesh. */
 import { Type, type Static } from 'typebox';
 import { PRIMITIVE_SCHEMAS } from '.';
 import { meshReference, reference } from '../schema/references';

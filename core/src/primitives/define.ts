@@ -34,7 +34,7 @@ export interface PrimitiveDefinition<K extends string, P extends TProperties> ex
   key(p: CompleteOf<K, P>, n: (x: number) => string): string;
 }
 
-/** Where the origin of a primitive is: in its middle, or under it so that it stands. */
+/** The origin of a primitive: in its middle, or under it so that it stands. */
 const ORIGIN = {
   origin: Type.Optional(
     Type.Union([Type.Literal('middle'), Type.Literal('foot')], { title: 'Origin', default: 'middle' }),

@@ -14,7 +14,7 @@ export const text = definePrimitive({
   words: 'letters type font engrave label number inscription',
   params: {
     text: Type.Optional(Type.String({ title: 'Text', minLength: 1, maxLength: 200, default: 'TEXT' })),
-    /** Of capitals. */
+    /** Height of capitals. */
     size: Type.Optional(length('Letter height', 10)),
     height: Type.Optional(length('Depth', 2)),
     spacing: Type.Optional(Type.Number({ title: 'Letter spacing', unit: 'mm', minimum: -1000, maximum: 1000, default: 0 })),

@@ -55,7 +55,7 @@ interface Plain {
   required?: string[];
 }
 
-/** Where references lie under a schema; null when there are none. */
+/** Paths of references under a schema; null when there are none. */
 function nodeOf(s: Plain): Node | null {
   if (s.refersTo) return { kind: 'reference', section: s.refersTo, role: s.role ?? 'mention' };
   if (s.anyOf) {

@@ -28,7 +28,7 @@ export interface BornPick {
   names: number[];
   /** The families of these. */
   families: number[];
-  /** Of a face: names of the faces beside it, ascending, the first few. */
+  /** For a face: the names of its first few neighbours, ascending. */
   beside?: number[];
   /** Its index and the count among elements alike, along a fixed direction; left out for the only one. */
   which?: [number, number];
@@ -66,7 +66,7 @@ export interface Found {
   selection: Selection;
   /** Elements found by nothing but their place and facing. */
   byPlace: number[];
-  /** Where those were that are not found. */
+  /** Old positions of the elements that are not found. */
   lost: Vec3[];
 }
 
@@ -265,7 +265,7 @@ class BornView {
     return scored[0].score > 0 ? [scored[0].f] : [];
   }
 
-  /** Of the elements alike, the one of the same place in their order; the nearest where they are more or fewer now. */
+  /** Among like elements, the one with the same index; the nearest where their number has changed. */
   private chosen(kind: ElementKind, candidates: number[], p: BornPick): number[] {
     if (candidates.length < 2) return candidates;
     // One element that is several now was divided on its way, as an edge by a cut across it.

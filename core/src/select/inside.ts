@@ -138,7 +138,7 @@ function facingElements(mesh: PolyMesh, kind: ElementKind, drawn: Float64Array, 
   return out;
 }
 
-/** By the winding of its outline as drawn: y runs down, so counter-clockwise has a negative area. */
+/** Uses the winding of the drawn outline: y runs down, so counter-clockwise has a negative area. */
 function facesEye(mesh: PolyMesh, f: number, drawn: Float64Array, look: Look): boolean {
   const [s, e] = [mesh.faceStart[f], mesh.faceStart[f + 1]];
   let [area, round] = [0, 0];

@@ -25,7 +25,7 @@ export const KeptSchema = Type.Unsafe<Kept>(
 
 export interface Recalled {
   selection: Selection;
-  /** Of how many elements nothing is left. */
+  /** The number of elements of which nothing is left. */
   lost: number;
 }
 

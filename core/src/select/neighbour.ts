@@ -2,7 +2,7 @@
 import type { Outlines } from './pickedSize';
 import type { ElementKind } from './selection';
 
-/** Of a place in the picture, pixels; not a number where it is behind the eye. */
+/** Screen position, pixels; NaN behind the eye. */
 export type Drawn = (vertex: number) => readonly [number, number];
 
 /** A neighbour further off the direction than this is no step that way. */
@@ -37,7 +37,7 @@ export function neighbourToward(
   return best;
 }
 
-/** Where the middle of an element's points is drawn. */
+/** The screen position of the middle of an element's points. */
 export function middleOf(m: Outlines, kind: ElementKind, i: number, drawn: Drawn): [number, number] {
   const points = pointsOf(m, kind, i);
   let [x, y] = [0, 0];

@@ -8,7 +8,7 @@ import { frameFrom, toPlane } from '../planar/frame';
 import { convertSelection, type Selection } from './selection';
 
 export interface PickedOutline {
-  /** As the outline primitive takes them. */
+  /** In the form the outline primitive takes. */
   contours: Array<Array<[number, number]>>;
   /** Y out of the faces, the origin in the middle of the outline, in the frame of the mesh. */
   frame: Matrix;

@@ -1,7 +1,7 @@
 /** How large what is picked is: what first values of tools are taken from. */
 import type { Selection } from './selection';
 
-/** As much of a mesh as is looked at. */
+/** The part of a mesh that is needed. */
 export interface Outlines {
   positions: ArrayLike<number>;
   faceStart: ArrayLike<number>;

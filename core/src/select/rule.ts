@@ -15,7 +15,7 @@ export type RuleSchema<K extends string, P extends TProperties> = TObject<{ rule
 
 interface Definition<K extends string, P extends TProperties> {
   rule: K;
-  /** As a choice on the Card. */
+  /** Its name as a choice on the Card. */
   title: string;
   keys: P;
   /** The Card offers it for steps, with these first values. */

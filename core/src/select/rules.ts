@@ -262,13 +262,13 @@ export const ScopeSchema = Type.Unsafe<Scope>(
   ),
 );
 
-/** By list of indices. */
+/** Given by a list of indices. */
 export const LIST_SCHEMAS = {
   faces: Type.Object({ faces: list }, strict),
   edges: Type.Object({ edges: list }, strict),
   points: Type.Object({ points: list }, strict),
 };
-/** By list of indices, or by a rule. */
+/** Given by a list of indices, or by a rule. */
 export const SELECT_SCHEMAS: Readonly<Record<string, TSchema>> = {
   ...LIST_SCHEMAS,
   ...Object.fromEntries(Object.entries(RULES).map(([k, r]) => [k, r.schema])),

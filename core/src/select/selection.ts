@@ -21,7 +21,7 @@ export type Kinds = 'faces' | 'edges' | 'points';
 export const KIND_OF: Record<Kinds, ElementKind> = { faces: 'face', edges: 'edge', points: 'vertex' };
 export const WORD_OF: Record<ElementKind, Kinds> = { face: 'faces', edge: 'edges', vertex: 'points' };
 
-/** Of so many elements, those that pass a test. */
+/** Elements that pass a test, out of so many. */
 export function filtered(kind: ElementKind, n: number, test: (i: number) => boolean): Selection {
   const indices: number[] = [];
   for (let i = 0; i < n; i++) if (test(i)) indices.push(i);

@@ -25,7 +25,7 @@ export interface NormalOptions {
   /** Edges sharper than this are hard; degrees between face normals. */
   hardAngle: number;
   weight: NormalWeight;
-  /** Who leads whom; null lets all count alike. */
+  /** The order of leading faces; null lets all count alike. */
   standing: FaceStanding | null;
   /** A face counts if its weight is at least this share (0…1) of the fan's heaviest; 0 counts all. */
   cutOff: number;

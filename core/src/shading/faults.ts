@@ -47,7 +47,7 @@ const between = (cos: number): number => degrees(Math.acos(Math.min(1, Math.max(
 /** Elements of a fault that are lit at most. */
 const MOST_LIT = 5000;
 
-/** Where a fault is: its edges, or those of its faces; 6 numbers each. */
+/** The lines of a fault: its edges, or those of its faces; 6 numbers each. */
 export function faultLines(mesh: PolyMesh, { kind, indices }: ShadingFault): Float64Array {
   const lit = indices.slice(0, MOST_LIT);
   if (kind === 'break' || kind === 'seam') return edgeLines(mesh, lit);

@@ -9,7 +9,7 @@ import { dot, length, pointOf } from '../mesh/vec3';
 import { castNormals } from './castNormals';
 import { shadingNormals } from './cornerNormals';
 
-/** Where shading has leaked: faces, ascending, and the most it is off, degrees. */
+/** Faces with leaked shading, ascending, and the largest error, degrees. */
 export interface Leak {
   indices: number[];
   worst: number;

@@ -3,7 +3,7 @@ import type { PolyMesh } from '../mesh/PolyMesh';
 import { shadingNormals } from './cornerNormals';
 
 export interface NormalLines {
-  /** Where they begin and the way they go, 3 numbers each, unit length. */
+  /** Their origins and directions, 3 numbers each, unit length. */
   at: Float32Array;
   normals: Float32Array;
   /** 1 where it is held by hand. */

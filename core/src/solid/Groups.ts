@@ -9,7 +9,7 @@ export interface Operand {
   solid: Solid;
   /** Rim code of the cutter; 0 for the host. */
   code: number;
-  /** Where its points belong in the result, 3 numbers per vertex. */
+  /** The positions of its points in the result, 3 numbers per vertex. */
   positions: Float64Array;
   /** Finds a vertex by the position the kernel was given. */
   index: PositionIndex;

@@ -142,7 +142,7 @@ function verticesOf(mesh: PolyMesh, cut: ReadonlyArray<number>, d: Draft, o: num
   return [...seen];
 }
 
-/** Where the corners of a cut face lie in the face it came from, from slot `at` on; gives the slot after. */
+/** Writes the place of a cut face's corners in its source face, from slot `at` on; returns the slot after. */
 function blendCut(d: Draft, i: number, mesh: PolyMesh, o: number, blend: Blend, at: number): number {
   const loop = d.loops[d.loopOfFace[i]];
   const faces = facesOfRegion(d.operands[o].solid, d.operands[o].solid.region[loop.face]);

@@ -245,7 +245,7 @@ function flip(tv: Uint32Array, twins: Twins, h: number, x: number): void {
   const [h1, x1] = [nextSide(h), nextSide(x)];
   const [h2, x2] = [nextSide(h1), nextSide(x1)];
   const [a, c, b, d] = [tv[h], tv[h1], tv[h2], tv[x2]];
-  // Where the four sides come to lie in (b, a, d) and (d, c, b).
+  // The four sides in (b, a, d) and (d, c, b).
   const place = new Map([[h2, t], [x1, t + 1], [x2, u], [h1, u + 1]]); // prettier-ignore
   const partner = [...place.keys()].map((side) => twins[side]);
   tv.set([b, a, d], t);

@@ -32,7 +32,7 @@ export function joinFlat(
     while (g.joined[group] !== group) group = g.joined[group];
     return group;
   };
-  // Those with the longest border in common first.
+  // Pairs with the longest common border come first.
   for (const [key] of [...shared].sort((a, b) => b[1] - a[1] || a[0] - b[0])) {
     const [a, b] = [root(Math.floor(key / total)), root(key % total)];
     if (a === b) continue;

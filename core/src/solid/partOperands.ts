@@ -17,15 +17,15 @@ import { facetsOf } from './facets';
 import type { FlushPair } from './flush';
 import type { Solid } from './Solid';
 
-/** Where the points of a parted operand go. */
+/** Moves the points of a parted operand. */
 export interface Parted {
   /** For the kernel. */
   apart: Float64Array;
-  /** Where they belong: in the planes of the operands before it. */
+  /** Their targets: in the planes of the earlier operands. */
   target: Float64Array;
 }
 
-/** By how much flush faces are parted, as a share of the size. */
+/** The distance by which flush faces are parted, as a share of the size. */
 const HAIR = 1e-8;
 
 /**

@@ -28,7 +28,7 @@ interface Plane {
 }
 
 export class FaceLocator {
-  /** By the list of faces itself; null for few triangles. */
+  /** Cached by the list of faces itself; null for few triangles. */
   private readonly known = new Map<ReadonlyArray<number>, Triangles | Plane | null>();
 
   /** @param layers what is to be mixed from the corners found */

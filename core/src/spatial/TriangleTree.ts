@@ -55,7 +55,7 @@ export class TriangleTree {
   }
 
   /**
-   * Where a line first meets the surface, from a place onward.
+   * The first hit of a line with the surface, from a place onward.
    * @param direction any length but zero
    * @param both also behind the place: whichever is nearer
    */

@@ -22,7 +22,7 @@ export const aboutParams = {
       { title: 'About', default: 'piece' },
     ),
   ),
-  /** Where the peg stood in the world when the step was told to work about it. */
+  /** The peg's placement in the world when the step was told to work about it. */
   peg: Type.Optional(Type.Object({ move: vec3(1e6), turn: vec3(36000) }, { additionalProperties: false })),
 };
 

@@ -337,7 +337,7 @@ export function withOneMoreCutter<S extends { kind: string; off?: boolean }>(
   return { ...step, cutters: [...own.cutters, cutter] };
 }
 
-/** Of a split that keeps both halves, how far the inner one stays off the cutter, mm; null for all else. */
+/** The gap between the inner half and the cutter, mm, for a split that keeps both halves; null for all else. */
 export function halvesOf(step: { kind: string }): { gap: number } | null {
   if (step.kind !== 'cut') return null;
   const { mode, keep = 'both', gap = 0, gapFrom = 'both' } = step as CutStep;

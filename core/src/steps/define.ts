@@ -47,7 +47,7 @@ export interface Operand {
   name: string;
   mesh: PolyMesh;
   matrix: Matrix;
-  /** Where it stands when it is anchored. */
+  /** Its placement when it is anchored. */
   anchor?: Anchored;
   /** The fault of its own build. */
   failed?: string;
@@ -73,7 +73,7 @@ export interface StepContext {
   draft: boolean;
   /** Asked inside long work, with how far it is. */
   watch: Watch;
-  /** Whatever the step left here in its last run; only ever used to be quicker. */
+  /** Data the step left in its last run; only used to be quicker. */
   memory: { kept?: unknown };
 }
 
@@ -100,13 +100,13 @@ export interface StepOutcome {
   warnings?: Warning[];
   /** The outcome in a sentence, where its key is not enough. */
   says?: string;
-  /** Of rounding: what became of each run of connected edges. */
+  /** For roundings: the outcome of each run of connected edges. */
   groups?: EdgeGroup[];
   /** The edges it takes, for lighting them up: 6 numbers each. */
   lines?: Float64Array;
   /** Operands that do nothing, or what nobody sees. */
   idle?: IdleCutter[];
-  /** Of a step of actions: what became of each, and what the last one left picked. */
+  /** For steps of edits: the report of each, and the picks the last one left. */
   actions?: ActionReport[];
   picked?: Selection | null;
   /** Its maps, where the step provides them itself. */
@@ -151,7 +151,7 @@ export interface Seen {
 
 /** A command that adds a step. */
 export interface Adds<S> extends Omit<Offer, 'next'> {
-  /** Of the command; `add-step-` and the kind when left out. */
+  /** Id of the command; `add-step-` and the kind when left out. */
   id?: string;
   title: string;
   /** Its label in the history; the title when left out. */
@@ -161,7 +161,7 @@ export interface Adds<S> extends Omit<Offer, 'next'> {
   scoped?: true;
   /** The other pieces that are selected become its cutters, nested in this one. */
   consumes?: true;
-  /** Where the piece has such a step, that one is switched on or off instead; at every level. */
+  /** If the piece has such a step, that one is switched on or off instead, at every level. */
   switches?: true;
   /** Its offer among the next moves; null where it is not likely wanted. */
   offers?(seen: Seen): { text: string; value?: string } | null;

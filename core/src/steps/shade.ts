@@ -59,7 +59,7 @@ export function shade(mesh: PolyMesh, o: ShadeOptions): PolyMesh {
   };
 }
 
-/** Who leads whom: by rank, and what is curved or narrow after what is flat; the roles as the hard angle shades them. */
+/** The order of leading faces: by rank, then flat ones before curved or narrow ones; roles follow the hard angle. */
 function standingOf(mesh: PolyMesh, { hardAngle, rank }: ShadeOptions): FaceStanding {
   const faces = new FaceRoles(mesh, softCorners(mesh, hardAngle));
   const roles = faces.all();

@@ -1,6 +1,6 @@
 /**
- * Where the points of a subdivided mesh come to lie after infinitely many levels, and how the surface is turned there
- * (Halstead, Kass, DeRose 1993, section 3 and appendix A). On creases and rims the curve's own limit; corners stay.
+ * The limit positions and normals of a subdivided mesh's points (Halstead, Kass, DeRose 1993, section 3 and appendix
+ * A). On creases and rims the curve's own limit; corners stay.
  */
 import { makeMesh, vertexCount, type PolyMesh } from '../mesh/PolyMesh';
 import { nextCorner, prevCorner, topologyOf, type Topology } from '../mesh/Topology';

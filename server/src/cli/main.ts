@@ -175,7 +175,7 @@ function write(file: string, content: string | Uint8Array): void {
 /** A piece of a recipe, and what became of its steps. */
 interface BuiltPart extends Part {
   id: string;
-  /** As it was before its cuts and roundings. */
+  /** The piece before its cuts and roundings. */
   formed: PolyMesh;
   steps: StepReport[];
 }

@@ -139,5 +139,5 @@ if (process.send) {
   });
   process.send('ready');
 }
-// Whoever gave the work is gone.
+// The parent process is gone.
 process.on('disconnect', () => process.exit(0));

@@ -31,7 +31,7 @@ export function backUp(db: Db, target: string): void {
   renameSync(unfinished, target);
 }
 
-/** Where a backup made now goes. */
+/** The path of a backup made now. */
 export function backupPath(database: string, now = new Date()): string {
   const when = now.toISOString().slice(0, 19).replace('T', '-').replaceAll(':', '');
   return join(folderOf(database), nameOf(database, when));

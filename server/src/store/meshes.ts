@@ -37,7 +37,7 @@ export class MeshStore {
       const insert = this.db.prepare('INSERT INTO mesh_part (mesh, number, bytes) VALUES (?, ?, ?)');
       for (let n = 0; n * PART < bytes.length; n++)
         insert.run(id, n, await pack(bytes.subarray(n * PART, (n + 1) * PART)));
-      // Whoever stored the same mesh meanwhile was first.
+      // Another writer stored the same mesh first.
       if (this.has(hash)) this.drop(id);
       else this.db.prepare('UPDATE mesh SET complete = 1 WHERE id = ?').run(id);
     } catch (e) {

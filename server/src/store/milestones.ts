@@ -54,7 +54,7 @@ export class Milestones {
     this.thin(scene, now);
   }
 
-  /** Of the automatic ones, each of the last week stays, then one a week for two months, then one a month. */
+  /** Automatic backups: each of the last week stays, then one a week for two months, then one a month. */
   thin(scene: string, now: number): void {
     const seen = new Set<string>();
     for (const m of this.list(scene)) {

@@ -200,6 +200,6 @@ export class Surface {
 
 const length3 = (a: Vec3): number => Math.sqrt(dot(a, a));
 
-/** Of the ends of a half-edge the vertex nearer to a place. */
+/** The end of a half-edge nearer to a place. */
 export const nearerEnd = (s: Surface, h: number, at: Vec3): number =>
   length3(sub(at, s.point(s.from[h]))) <= length3(sub(at, s.point(s.to(h)))) ? s.from[h] : s.to(h);

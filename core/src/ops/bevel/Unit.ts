@@ -46,7 +46,7 @@ export class Unit {
   readonly slots: Int32Array;
   /** Vertices of the mesh, in the order of the slots. */
   readonly vertices: Int32Array;
-  /** Where its places count from: the first of its vertices. */
+  /** The origin of its coordinates: the first of its vertices. */
   readonly origin: Vec3;
   /**
    * 3 numbers per vertex, from the origin, on a grid far finer than anything that is told apart: so the same shape has
@@ -89,7 +89,7 @@ export class Unit {
     }
   }
 
-  /** Where a corner of the mesh is, from the origin. */
+  /** The position of a corner, from that origin. */
   at(corner: number): Vec3 {
     return pointOf(this.positions, this.number(corner));
   }

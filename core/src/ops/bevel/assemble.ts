@@ -77,7 +77,7 @@ class Assembly {
       const loops = loopsOf.get(plate);
       if (loops) return this.addLeft(plate, loops);
       for (const f of faces) {
-        // Of a bent face that was cut, the triangles that were not.
+        // The uncut triangles of a bent face that was cut.
         if (cut.has(f)) for (const i of triangles) this.addTriangle(i, f, plate);
         else if (!copied.has(f)) this.copyFace(f, plate);
         copied.add(f);

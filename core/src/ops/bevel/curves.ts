@@ -169,7 +169,8 @@ function angleBetween(a: Vec3, b: Vec3): number {
 const STRAY = 0.5;
 
 /**
- * Where the tangents of both sheets meet: from each end towards the edge, in the plane that touches the surface there.
+ * The point where the tangents of both sheets meet: from each end towards the edge, in the plane that touches the
+ * surface there.
  * @param tip the point of the edge the ends belong to; the apex itself where both sheets are flat
  */
 function apexOf(A: Vec3, nA: Vec3 | null, B: Vec3, nB: Vec3 | null, tip: Vec3): Vec3 {

@@ -27,7 +27,7 @@ export interface BevelGroup {
 export interface BevelStop {
   /** Of the mesh that was given. */
   edges: number[];
-  /** Where it is narrowest. */
+  /** The place where it is narrowest. */
   at: Vec3;
   /** The width there, mm. */
   width: number;
@@ -64,7 +64,7 @@ export function groupsOf({ mesh, t, rounded, d, widths, asked, hair }: Grown): B
   const { edges } = topologyOf(d.mesh);
   const point = (v: number): Vec3 => pointOf(d.mesh.positions, v);
   const share = d.caps.map((cap, v) => (d.wanted[v] > 0 ? cap / d.wanted[v] : 1));
-  // Where it stopped, it stopped a hair before.
+  // It stopped slightly before that place.
   const widthAt = (v: number): number => (share[v] > 0 ? asked * Math.min(1, share[v] + hair) : 0);
   const lengths = new Map<BevelGroup, number>();
   const short: number[] = [];

@@ -84,7 +84,7 @@ export class Outlines {
     return list;
   }
 
-  /** Where a region faces, as twice its area. */
+  /** The direction of a region, as twice its area vector. */
   facing(region: number): Vec3 {
     this.areas ??= areaVectors(this.mesh);
     const { areas } = this;

@@ -1,4 +1,4 @@
-/** Where the nodes of a grown rounding lie on the surface. */
+/** Positions of a grown rounding's nodes on the surface. */
 import { add, addScaled, cross, distance, pointOf, scale, type Vec3 } from '../../mesh/vec3';
 import type { PolyMesh } from '../../mesh/PolyMesh';
 import type { Topology } from '../../mesh/Topology';
@@ -12,7 +12,7 @@ export interface Hit {
   node: number;
   /** The half-edge of the surface it reached. */
   side: number;
-  /** Where, and at which width. */
+  /** The place and the width. */
   at: Vec3;
   width: number;
   /** Unit direction it had. */

@@ -70,7 +70,7 @@ interface Passed {
   gain: number;
 }
 
-/** Where the section leaves a triangle it entered at a place. */
+/** The place where a section leaves a triangle it entered. */
 function exitOf(
   s: Surface,
   t: number,
@@ -96,7 +96,7 @@ function exitOf(
   return best;
 }
 
-/** Of triangles that hold both ends, the one in whose plane the line between them lies best. */
+/** Among triangles that hold both ends, the one whose plane fits the line between them best. */
 function innermost(s: Surface, triangles: number[], a: Vec3, b: Vec3): number {
   const off = (t: number): number => {
     const middle = lerp(a, b, 0.5);

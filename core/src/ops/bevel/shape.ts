@@ -3,7 +3,7 @@ import type { Made } from '../../mesh/made';
 import { PairMap } from '../../spatial/PairMap';
 import type { Between } from './widths';
 
-/** Where a corner takes its attributes from. */
+/** The source of a corner's attributes. */
 export type Source =
   /** A corner of the mesh that was given, as it is. */
   | number
@@ -27,7 +27,7 @@ export interface OutFace {
   sources: Source[];
   /** Face of the mesh given that face layers come from; of a new face, a corner of it. */
   from: number;
-  /** Of a new face: what it is; the other face is told by a corner of it. */
+  /** For a new face: its role; the other face is given by one of its corners. */
   made: Made | null;
   /** It is all that is left of its region. */
   whole?: boolean;
@@ -36,7 +36,7 @@ export interface OutFace {
    * triangle of a face that is not flat. Edges between faces of one region are bridges.
    */
   region: number;
-  /** Of a new face: the points of rims its shape depends on. */
+  /** For a new face: the rim points its shape depends on. */
   shapedBy?: number[];
 }
 

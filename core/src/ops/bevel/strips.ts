@@ -114,7 +114,7 @@ export class Strips {
     const left = this.railOf(corner);
     const right = this.railOf(twin);
     const close = this.closeness(left, width);
-    // As they are now: partners are put into the rails on the way.
+    // Read late: partners are inserted into the rails along the way.
     const [L, R] = [left, turned(right)].map((r) => ({ ids: [...r.ids], shares: [...r.shares] }));
     const [n, m] = [L.ids.length - 1, R.ids.length - 1];
     const columns: Column[] = [{ left: L.ids[0], right: R.ids[0], share: 0 }];

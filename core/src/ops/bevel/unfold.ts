@@ -156,7 +156,7 @@ const turn = (a: Point, b: Point, c: Point): number =>
   (b[0] - a[0]) * (c[1] - a[1]) - (b[1] - a[1]) * (c[0] - a[0]);
 const same = (a: Point, b: Point): boolean => a[0] === b[0] && a[1] === b[1];
 
-/** Where the line from p to q crosses the one from u to v, as a share of the latter. */
+/** The crossing of line p–q with line u–v, as a share of the latter. */
 function crossingShare(p: Point, q: Point, u: Point, v: Point): number {
   const [a, b] = [turn(p, q, u), turn(p, q, v)];
   return a === b ? 0.5 : Math.min(1, Math.max(0, a / (a - b)));

@@ -60,7 +60,7 @@ export interface Between {
 }
 
 export class Widths {
-  /** By edge; none of them follows from the others of its edge. */
+  /** Limits by edge; none of them follows from the others of its edge. */
   private readonly limits = new Map<number, Limit[]>();
   private changes = 0;
   /** The length of each edge used up by its end corners on both sides, per unit of width. */
@@ -72,7 +72,7 @@ export class Widths {
     private readonly rounded: Uint8Array,
     /** The greatest width asked for anywhere. */
     readonly width: number,
-    /** By vertex: the width asked for there. */
+    /** The requested width by vertex. */
     private readonly wanted: Float64Array,
   ) {}
 

@@ -20,7 +20,7 @@ export interface TextOptions {
 export interface Font {
   capHeight: number;
   glyphs: Readonly<Record<string, [advance: number, path: string]>>;
-  /** By how much pairs of letters stand closer. */
+  /** Kerning: the amount by which pairs of letters stand closer. */
   kerning: Readonly<Record<string, number>>;
 }
 
