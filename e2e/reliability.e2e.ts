@@ -7,10 +7,11 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { SceneState } from '@urnsmith/core/document/scene';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { piecesOf } from '@urnsmith/core/document/sections';
-import { openBrowser, type Browser } from './browser';
+import type { Browser } from './browser';
 import { HandsOn } from './hands';
 import { Proxy, type Break } from './proxy';
 import { TestServer } from './server';
+import { workerBrowser } from './workerBrowser';
 
 const LONG = process.env.URNSMITH_SOAK !== undefined;
 const times = (short: number, long: number): number => (LONG ? long : short);
@@ -23,11 +24,11 @@ let h: HandsOn;
 beforeAll(async () => {
   await server.start();
   await proxy.start();
-  browser = await openBrowser();
+  browser = await workerBrowser({ origin: proxy.url });
   h = new HandsOn(browser.driver);
 });
 afterAll(async () => {
-  await browser.close();
+  await browser?.driver.get('about:blank');
   await proxy.close();
   await server.close();
 });

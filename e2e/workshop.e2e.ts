@@ -17,10 +17,11 @@ import { IDENTITY } from '@urnsmith/core/mesh/transform';
 import { loadKernel } from '@urnsmith/core/solid/kernel';
 import { Evaluator } from '@urnsmith/core/build/evaluate';
 import { barriers } from './accessible';
-import { consoleProblems, openBrowser, type Browser } from './browser';
+import { consoleProblems, type Browser } from './browser';
 import { downloadBy } from './downloads';
 import { HandsOn } from './hands';
 import { TestServer } from './server';
+import { workerBrowser } from './workerBrowser';
 
 const validator = createRequire(import.meta.url)('gltf-validator') as {
   validateBytes(
@@ -36,11 +37,11 @@ let scene = '';
 beforeAll(async () => {
   await loadKernel();
   await server.start();
-  browser = await openBrowser();
+  browser = await workerBrowser({ origin: server.url });
   h = new HandsOn(browser.driver);
 });
 afterAll(async () => {
-  await browser?.close();
+  await browser?.driver.get('about:blank');
   await server.close();
 });
 
