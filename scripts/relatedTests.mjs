@@ -14,7 +14,7 @@ export const testFiles = () =>
   );
 
 /**
- * Tests about a source, or, where there are none, tests about the sources that import it. Whole import graphs are no
+ * Tests about a source, or, where there are none, tests about the sources that import it, or that import those. Whole import graphs are no
  * help here: through the evaluator nearly every test imports nearly all of the core.
  */
 export function relatedTests(sources) {
@@ -25,15 +25,15 @@ export function relatedTests(sources) {
       (t) => t.path === source || nameOf(t.path) === nameOf(source) || imported.test(t.text),
     );
   };
-  const around = (source) => {
+  const around = (source, hops = 2) => {
     const near = about(source);
-    if (near.length || !source.includes('/src/')) return near;
+    if (near.length || !hops || !source.includes('/src/')) return near;
     const imported = importing(source);
     return textsOf(sourceFiles())
       .filter((f) => imported.test(f.text))
-      .flatMap((f) => about(f.path));
+      .flatMap((f) => around(f.path, hops - 1));
   };
-  return [...new Set(sources.flatMap(around).map((t) => t.path))];
+  return [...new Set(sources.flatMap((source) => around(source)).map((t) => t.path))];
 }
 
 const textsOf = (paths) => paths.map((path) => ({ path, text: readFileSync(join(root, path), 'utf8') }));
