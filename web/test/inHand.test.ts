@@ -54,6 +54,9 @@ describe('the trail of picks', () => {
     expect(s().panels.notice?.text).toBe('There is no earlier pick on this mesh.');
     stepPicks(scene, 1);
     expect(s().hand.picked).toEqual([1, 2]);
+    stepPicks(scene, 1);
+    expect([s().hand.level, s().hand.picked]).toEqual(['edge', [7]]);
+    stepPicks(scene, -1);
     // A new pick ends what came after.
     pick(4);
     stepPicks(scene, 1);

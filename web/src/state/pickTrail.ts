@@ -23,7 +23,8 @@ const count = ({ picks }: Step): number => Object.values(picks).reduce((n, p) =>
 const LONG = 300;
 const LARGE = 2_000_000;
 
-const trail = perScene((): { steps: Step[]; at: number } => ({ steps: [], at: -1 }));
+/** While a step is brought back, the changes that takes are no steps of their own. */
+const trail = perScene((): { steps: Step[]; at: number; comesBack: boolean } => ({ steps: [], at: -1, comesBack: false })); // prettier-ignore
 
 function now(scene: OpenScene): Step | null {
   const { hand: b, document } = scene.store.getState();
@@ -45,6 +46,7 @@ const sameList = (a: ReadonlyArray<number>, b: ReadonlyArray<number>): boolean =
 /** Notes what is picked now as the newest step. */
 export function notePicks(scene: OpenScene): void {
   const own = trail(scene);
+  if (own.comesBack) return;
   const step = now(scene);
   const last = own.steps[own.at];
   if (!step || (last && same(last, step))) return;
@@ -82,8 +84,10 @@ export function stepPicks(scene: OpenScene, by: -1 | 1): void {
   const own = trail(scene);
   own.at = i;
   const { level, picks, active } = own.steps[i];
+  own.comesBack = true;
   if (level !== scene.store.getState().hand.level) scene.store.dispatch(handActions.levelTaken(level));
   scene.store.dispatch(handActions.piecesPicked({ picks, lead: active }));
+  own.comesBack = false;
 }
 
 /** The last picks on the mesh that has come back; null when none are known. */
