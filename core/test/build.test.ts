@@ -300,7 +300,7 @@ describe('documents', () => {
       'pieces/0/steps/1/radius: Unknown key “radius”.',
     );
     expect(bad((_, p) => ((p.steps as Array<Record<string, unknown>>)[1].kind = 'melt'))).toMatch(
-      /^pieces\/0\/steps\/1\/kind: “melt” is no kind/,
+      /^pieces\/0\/steps\/1\/kind: “melt” is not a kind/,
     );
     expect(bad((_, p) => ((p.steps as Array<Record<string, unknown>>)[0].cutters = ['ghost']))).toBe(
       'pieces/0/steps/0/cutters/0: There is no piece “ghost”.',

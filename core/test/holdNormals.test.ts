@@ -243,7 +243,7 @@ describe('normals evened out, mirrored and turned', () => {
     }
     expect(held).toBeGreaterThan(100);
     const aside = { ...ball, positions: ball.positions.map((x, i) => (i % 3 === 0 ? x + 100 : x)) };
-    expect(() => hold(aside, 'mirror')).toThrow('across');
+    expect(() => hold(aside, 'mirror')).toThrow('opposite');
   });
 
   it('turned they keep their angle to the axis, and come back', () => {

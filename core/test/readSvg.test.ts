@@ -90,7 +90,7 @@ describe('an SVG drawing', () => {
       ['\n<path d="M0 0L1e999 0L5 5z"/>', /line 2, <path> d: a number in it is too large/],
       ['<polygon points="0,0 5,5 7"/>', /<polygon> points: Unterminated/],
       ['<polygon points="0,0 a,5 7,7"/>', /<polygon> points: it is not a list of numbers/],
-      ['<rect width="wide" height="3"/>', /<rect> width: “wide” is no length/],
+      ['<rect width="wide" height="3"/>', /<rect> width: “wide” is not a length/],
       ['<rect width="1e400" height="3"/>', /<rect> width: “1e400” is too large/],
       ['<rect width="3em" height="3"/>', /<rect> width: the unit “em” is not known here; use mm/],
       ['<rect width="3" height="3" transform="scale(1e400)"/>', /<rect> transform: .*not finite/],
