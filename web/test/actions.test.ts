@@ -214,7 +214,7 @@ describe('actions', () => {
     scene.store.dispatch(handActions.stepChosen(null));
     commandById('give-steps').run(scene);
     expect(of(b, tool).map((p) => p.steps!.map((x) => [x.kind, (x as { width: number }).width]))).toEqual([[['bevel', 3], ['bevel', 4], ['bevel', 5]], [['bevel', 4], ['bevel', 5]]]);
-    expect(scene.store.getState().panels.notice!.text).toMatch(/2 pieces have the 2 steps of Box; 1 that look/);
+    expect(scene.store.getState().panels.notice!.text).toMatch(/2 pieces have the 2 steps of Box; 1 left out, as they depend on other pieces or picks/);
     commandById('select-host').run(scene);
     scene.store.dispatch(handActions.selected({ ids: [tool] }));
     commandById('select-host').run(scene);
@@ -295,7 +295,7 @@ describe('actions', () => {
     // Work about the world cannot go over to another place.
     editStep(scene, twin, 0, 'About', () => ({ kind: 'mirror', axes: ['x'], about: 'world' }) as never);
     addStep(scene, host, { kind: 'normals' }, 'Normals');
-    expect(scene.store.getState().panels.notice!.text).toMatch(/Make Box its own first/);
+    expect(scene.store.getState().panels.notice!.text).toMatch(/make Box its own first/);
     expect(piece('Box').steps).toBeUndefined();
     selectTwins(scene);
     expect((await stored()).pieces).toEqual(pieces());

@@ -107,7 +107,7 @@ export function giveSteps(scene: OpenScene): void {
   const label = `Give ${given.length === 1 ? 'a step' : `${given.length} steps`} of ${name}`;
   if (!editTogether(scene, to, label, (p) => withMoreSteps(p, given))) return;
   const left = steps.length - given.length;
-  notice(scene, `${to.length} ${to.length === 1 ? 'piece has' : 'pieces have'} ${given.length === 1 ? 'the step' : `the ${given.length} steps`} of ${name}${left ? `; ${left} that depend on other pieces or on picks left out` : ''}.`, true); // prettier-ignore
+  notice(scene, `${to.length} ${to.length === 1 ? 'piece has' : 'pieces have'} ${given.length === 1 ? 'the step' : `the ${given.length} steps`} of ${name}${left ? `; ${left} left out, as they depend on other pieces or picks` : ''}.`, true); // prettier-ignore
 }
 
 /** A piece with more steps after its own, each named anew. */
