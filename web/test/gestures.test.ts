@@ -7,7 +7,7 @@ import type { HandsHost, PointedIn } from '../src/hands/HandsHost';
 import { TwoFingers } from '../src/hands/TwoFingers';
 import type { Stage } from '../src/viewport/Stage';
 
-/** What was called, in order. */
+/** Calls to the host and the stage, in order. */
 let said: Array<[name: string, ...args: unknown[]]> = [];
 const tells =
   (name: string, answer?: unknown) =>
@@ -19,7 +19,7 @@ const names = (): string[] => said.map(([name]) => name);
 const argsOf = (name: string): unknown[] => said.findLast(([n]) => n === name)!.slice(1);
 
 const at: PointedIn = { piece: 'a', element: 3, depth: 1, off: 0, at: [0, 0, 0], face: 3 };
-/** How the program is, for each test. */
+/** The state the host reports; each test sets its own. */
 let now = {
   tool: 'select',
   mode: null as 'click' | 'stroke' | null,
