@@ -1,6 +1,6 @@
 /** A person's actions at the interface: clicking, typing, dragging, by the names they see. */
 import { error, Key, Origin, type Actions, type WebDriver, type WebElement } from 'selenium-webdriver';
-import { drawn } from './browser';
+import { drawn, gestureAfter } from './browser';
 import { answered, asked, quiet, shownElement } from './inPage';
 
 /** A person waits; a busy machine may stand still for many seconds. */
@@ -10,6 +10,8 @@ const AGAIN = 30;
 /** A drag's moves, and how long each takes, ms. */
 const MOVES = 6;
 const MOVE_MS = 25;
+/** Takes the focus off any field. */
+const LET_GO = "document.querySelector(':focus')?.blur()";
 
 export class HandsOn {
   constructor(readonly driver: WebDriver) {}
@@ -51,53 +53,54 @@ export class HandsOn {
   }
 
   async click(css: string): Promise<void> {
-    await (await this.see(css)).click();
+    await this.clickOn('all(args[0]).find(shown)', [css], `nothing that matches ${css} can be clicked`);
+  }
+
+  /** Clicks an element once nothing lies over it. @param found expression in the page */
+  private async clickOn(found: string, args: unknown[], what: string): Promise<WebElement> {
+    const e = await answered<WebElement>(
+      this.driver,
+      `const e = ${found}; return e && ready(e)`,
+      args,
+      PATIENCE,
+      what,
+    );
+    await this.driver.actions({ async: true }).move({ origin: e }).click().perform();
+    return e;
   }
 
   /** A button by its visible text. */
   async press(text: string, within = 'body'): Promise<void> {
-    const button = await answered<WebElement>(
-      this.driver,
-      `return all(args[1]).flatMap((box) => all('button', box)).find((b) => named(b, args[0]) && shown(b))`,
+    await this.clickOn(
+      `all(args[1]).flatMap((box) => all('button', box)).find((b) => named(b, args[0]) && shown(b))`,
       [text, within],
-      PATIENCE,
       `no button “${text}”`,
     );
-    await button.click();
   }
 
   /** A command by what is typed into the search. */
   async find(text: string): Promise<void> {
-    await this.focusStage();
-    await this.keys(' ');
+    await this.stageKey(' ');
     await (await this.see('[cmdk-input]')).sendKeys(text, Key.ENTER);
   }
 
   async menuItem(text: string): Promise<void> {
-    const item = await answered<WebElement>(
-      this.driver,
-      `return all('[role="menuitem"]').find((e) => named(e, args[0]))`,
+    await this.clickOn(
+      `all('[role="menuitem"]').find((e) => named(e, args[0]))`,
       [text],
-      PATIENCE,
       `no menu item “${text}”`,
     );
-    await item.click();
   }
 
   /** Types into the field with that label. */
   async type(label: string, value: string, within = '.card'): Promise<void> {
-    const input = await answered<WebElement>(
-      this.driver,
-      `const field = all(args[1] + ' :is(.field, [data-field])').find((f) => {
-         const label = f.querySelector('label');
-         return label && says(label) === args[0];
-       });
-       return field && field.querySelector('input')`,
+    const input = await this.clickOn(
+      `all(args[1] + ' :is(.field, [data-field])')
+         .find((f) => all('label', f).slice(0, 1).some((label) => says(label) === args[0]))
+         ?.querySelector('input')`,
       [label, within],
-      PATIENCE,
       `no field “${label}”`,
     );
-    await input.click();
     await input.sendKeys(Key.chord(Key.CONTROL, 'a'), value, Key.ENTER);
     // A refused number stays as it was typed, with the reason; Escape would let go of it.
     if ((await input.getAttribute('aria-invalid')) !== 'true')
@@ -109,6 +112,14 @@ export class HandsOn {
       .actions()
       .sendKeys(...keys)
       .perform();
+  }
+
+  /** A key on the stage, with modifiers before it. The stage has the keys while no field has the focus. */
+  async stageKey(...keys: string[]): Promise<void> {
+    const a = gestureAfter(this.driver, LET_GO);
+    for (const k of keys) a.keyDown(k);
+    for (const k of [...keys].reverse()) a.keyUp(k);
+    await a.perform();
   }
 
   /** Modifiers, then one key. */
@@ -205,7 +216,7 @@ export class HandsOn {
 
   /** The stage knows no keys while a field has the focus: give it back. */
   async focusStage(): Promise<void> {
-    await this.driver.executeScript("document.querySelector(':focus')?.blur()");
+    await this.driver.executeScript(LET_GO);
   }
 
   /** Once all that was done is stored. */

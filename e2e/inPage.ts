@@ -9,7 +9,7 @@ const AGAIN = 30;
 /** Longest wait of one script; a page that is left meanwhile takes its script along, so longer waits are made of several. */
 const STRETCH = 4_000;
 
-/** Helpers that the questions below can call in the page: `all`, `shown`, `says` and `named`. */
+/** Helpers that the questions below can call in the page; `ready` is an element with nothing over its middle. */
 const VOCABULARY = `
   const all = (css, within = document) => [...within.querySelectorAll(css)];
   const shown = (e) => {
@@ -18,6 +18,11 @@ const VOCABULARY = `
     return box.width > 0 && box.height > 0 || getComputedStyle(e).overflow !== 'hidden' && e.getClientRects().length > 0;
   };
   const says = (e) => e.innerText.replaceAll('\\u00a0', ' ').trim();
+  const ready = (e) => {
+    e.scrollIntoView({ block: 'nearest', inline: 'nearest' });
+    const box = e.getBoundingClientRect();
+    return e.contains(document.elementFromPoint(box.x + box.width / 2, box.y + box.height / 2)) && e;
+  };
   const named = (e, name) => e.ariaLabel === name || e.textContent.replace(/\\s+/g, ' ').trim() === name;
 `;
 

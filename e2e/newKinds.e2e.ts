@@ -13,7 +13,7 @@ import { downloadBy } from './downloads';
 const scratch = scratchCopy();
 const vite = join(scratch, 'node_modules/vite/bin/vite.js');
 execFileSync(process.execPath, [vite, 'build', 'web', '--logLevel', 'error'], { cwd: scratch, stdio: ['ignore', 'ignore', 'pipe'], env: { ...process.env, NODE_ENV: 'production' } }); // prettier-ignore
-const at = await atBench({ root: scratch });
+const at = await atBench({ root: scratch, sharp: true });
 afterAll(() => rmSync(scratch, { recursive: true, force: true }));
 
 /** Runs the command that a typed word finds first. */

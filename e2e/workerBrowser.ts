@@ -8,7 +8,7 @@ export interface FileSetting {
   window?: [number, number];
   /** Address of the server; nothing that other files left there is kept. */
   origin?: string;
-  /** Pixels are looked at: the page is drawn at its full size, not at half of it each way. */
+  /** Pixels are looked at: the page is drawn at its full size, not at a quarter of it each way. */
   sharp?: boolean;
 }
 
@@ -37,7 +37,7 @@ export async function workerBrowser({
   await tell(driver, 'Emulation.setDeviceMetricsOverride', {
     width: window[0],
     height: window[1],
-    deviceScaleFactor: sharp ? 1 : 0.5,
+    deviceScaleFactor: sharp ? 1 : 0.25,
     mobile: false,
   });
   await preferring(driver, { 'prefers-color-scheme': 'dark' });

@@ -1,9 +1,7 @@
 /** The 3D stage: scene, camera, drawing on demand, picking. Knows pieces, not React. */
 import {
-  ACESFilmicToneMapping,
   Box3,
   BufferGeometry,
-  Color,
   DirectionalLight,
   HemisphereLight,
   LineBasicMaterial,
@@ -15,10 +13,8 @@ import {
   Quaternion,
   Raycaster,
   Scene,
-  SRGBColorSpace,
   Vector2,
   Vector3,
-  WebGLRenderer,
 } from 'three';
 import * as Comlink from 'comlink';
 import type { Matrix } from '@urnsmith/core/mesh/transform';
@@ -31,9 +27,9 @@ import { Crowds } from './Crowds';
 import type { Rect } from './freePlace';
 import { Gizmo } from './Gizmo';
 import { Grid } from './Grid';
-import { Looks } from './looks';
 import { PegMark, snapMark } from './marks';
 import { PieceView, VIEW_SIZE } from './PieceView';
+import { leaveScreen, takeScreen } from './screens';
 import type { StagePiece } from './stagePiece';
 import { WideLines } from './WideLines';
 
@@ -81,12 +77,13 @@ export class Stage {
   readonly rig = new CameraRig();
   readonly gizmo = new Gizmo();
   readonly cages = new Cages();
-  private readonly renderer: WebGLRenderer;
+  private readonly screen = takeScreen();
+  private readonly renderer = this.screen.renderer;
+  readonly canvas = this.screen.canvas;
   private readonly scene = new Scene();
-  private readonly looks: Looks;
   private readonly views = new Map<string, PieceView>();
   private readonly pickable = new Set<string>();
-  private readonly crowds: Crowds;
+  private readonly crowds = new Crowds(this.scene, this.screen.looks);
   private readonly grid = new Grid();
   private readonly peg = new PegMark();
   private readonly mark = snapMark();
@@ -111,17 +108,9 @@ export class Stage {
   /** Frames drawn; tests and measurements wait on it. */
   frames = 0;
 
-  constructor(readonly canvas: HTMLCanvasElement) {
-    this.renderer = new WebGLRenderer({ canvas, antialias: true, alpha: true });
-    // Asking for a shader's log waits until it is compiled; drawing does not.
-    this.renderer.debug.checkShaderErrors = false;
-    this.renderer.outputColorSpace = SRGBColorSpace;
-    this.renderer.toneMapping = ACESFilmicToneMapping;
-    this.renderer.toneMappingExposure = 0.92;
-    this.renderer.setPixelRatio(Math.min(2, window.devicePixelRatio));
-    this.renderer.setClearColor(new Color('#000000'), 0);
-    this.looks = new Looks();
-    this.crowds = new Crowds(this.scene, this.looks);
+  /** @param home the element to draw in; without one, pictures only */
+  constructor(home?: Element) {
+    home?.prepend(this.canvas);
     this.heldNormals.order = 9;
     this.freeNormals.order = 9;
     this.taken.order = 9;
@@ -182,7 +171,7 @@ export class Stage {
       if (view?.shown === p) continue;
       changed = true;
       if (!view) {
-        view = new PieceView(p.id, this.looks);
+        view = new PieceView(p.id, this.screen.looks);
         this.views.set(p.id, view);
       }
       view.show(p);
@@ -371,9 +360,9 @@ export class Stage {
     for (const v of this.views.values()) v.dispose();
     this.crowds.dispose();
     this.cages.dispose();
-    this.looks.dispose();
-    this.renderer.dispose();
-    this.renderer.forceContextLoss();
+    for (const lines of [this.faults, this.taken, this.heldNormals, this.freeNormals]) lines.dispose();
+    this.line.geometry.dispose();
+    leaveScreen(this.screen);
   }
 
   /** Draws now. */

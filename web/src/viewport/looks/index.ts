@@ -25,10 +25,6 @@ export class Looks {
     if (!m) this.made.set(key, (m = made(look, s)));
     return m;
   }
-
-  dispose(): void {
-    for (const m of this.made.values()) m.dispose();
-  }
 }
 
 function made(look: Look, s: SurfaceState): Material {

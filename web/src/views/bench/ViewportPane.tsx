@@ -25,13 +25,16 @@ import { WarningMarks } from './WarningMarks';
 import { showsHandles } from '../../modes';
 
 export function ViewportPane() {
-  const canvas = useRef<HTMLCanvasElement>(null);
   const pane = useRef<HTMLElement>(null);
   const [stage, setStage] = useState<Stage | null>(null);
   const scene = useScene();
 
   useEffect(() => {
-    const s = new Stage(canvas.current!);
+    const s = new Stage(pane.current!);
+    s.canvas.className = 'absolute inset-0 block size-full touch-none';
+    s.canvas.id = 'stage';
+    s.canvas.tabIndex = -1;
+    s.canvas.ariaLabel = 'The model';
     s.bars = () => barsOver(pane.current!);
     setStage(s);
     scene.showOn(s);
@@ -56,13 +59,6 @@ export function ViewportPane() {
       ref={pane}
       aria-label="Stage"
     >
-      <canvas
-        className="absolute inset-0 block size-full touch-none"
-        ref={canvas}
-        id="stage"
-        tabIndex={-1}
-        aria-label="The model"
-      />
       <Bars stage={stage} />
       {stage && (
         <>

@@ -8,38 +8,22 @@ import { useScene, useBuildsVersion } from '../../state/useScene';
 
 export function CrateStage({ ids }: { ids: string[] }) {
   const scene = useScene();
-  const canvas = useRef<HTMLCanvasElement>(null);
+  const home = useRef<HTMLDivElement>(null);
   const [stage, setStage] = useState<Stage | null>(null);
   const version = useBuildsVersion();
   const pieces = useApp(livePieces);
   const key = ids.join();
   useEffect(() => {
-    const c = canvas.current!;
-    const s = new Stage(c);
+    const s = new Stage(home.current!);
+    s.canvas.className = 'block size-full';
+    s.canvas.ariaLabel = 'The chosen pieces';
     setStage(s);
-    const sized = new ResizeObserver(() =>
-      s.resize(c.parentElement!.clientWidth, c.parentElement!.clientHeight),
-    );
-    sized.observe(c.parentElement!);
-    let last: { x: number; y: number } | null = null;
-    c.onpointerdown = (e) => {
-      c.setPointerCapture(e.pointerId);
-      last = { x: e.clientX, y: e.clientY };
-    };
-    c.onpointermove = (e) => {
-      if (!last) return;
-      s.rig.orbit(e.clientX - last.x, e.clientY - last.y);
-      last = { x: e.clientX, y: e.clientY };
-      s.redraw();
-    };
-    c.onpointerup = () => (last = null);
-    c.oncontextmenu = (e) => e.preventDefault();
-    c.onwheel = (e) => {
-      s.rig.zoom(Math.exp(e.deltaY * 0.0012), s.pointer(e.clientX, e.clientY));
-      s.redraw();
-    };
+    const sized = new ResizeObserver(([{ contentRect: r }]) => s.resize(r.width, r.height));
+    sized.observe(home.current!);
+    const stop = turnedByHand(s);
     return () => {
       sized.disconnect();
+      stop();
       s.dispose();
     };
   }, []);
@@ -71,8 +55,42 @@ export function CrateStage({ ids }: { ids: string[] }) {
     stage.bringIntoView(stage.bounds());
   }, [scene, stage, version, pieces, key]);
   return (
-    <div className="view onStage relative h-full overflow-hidden bg-[radial-gradient(120%_90%_at_50%_20%,#3a4a4a,#1a2324)] contain-strict">
-      <canvas ref={canvas} aria-label="The chosen pieces" />
-    </div>
+    <div
+      className="view onStage relative h-full overflow-hidden bg-[radial-gradient(120%_90%_at_50%_20%,#3a4a4a,#1a2324)] contain-strict"
+      ref={home}
+    />
   );
+}
+
+/** Drags turn the view, the wheel zooms. @returns ends it */
+function turnedByHand(stage: Stage): () => void {
+  const { canvas, rig } = stage;
+  const ended = new AbortController();
+  const on = <K extends keyof HTMLElementEventMap>(
+    type: K,
+    f: (e: HTMLElementEventMap[K]) => void,
+    options?: AddEventListenerOptions,
+  ): void => canvas.addEventListener(type, f, { ...options, signal: ended.signal });
+  let last: { x: number; y: number } | null = null;
+  on('pointerdown', (e) => {
+    canvas.setPointerCapture(e.pointerId);
+    last = { x: e.clientX, y: e.clientY };
+  });
+  on('pointermove', (e) => {
+    if (!last) return;
+    rig.orbit(e.clientX - last.x, e.clientY - last.y);
+    last = { x: e.clientX, y: e.clientY };
+    stage.redraw();
+  });
+  on('pointerup', () => (last = null));
+  on('contextmenu', (e) => e.preventDefault());
+  on(
+    'wheel',
+    (e) => {
+      rig.zoom(Math.exp(e.deltaY * 0.0012), stage.pointer(e.clientX, e.clientY));
+      stage.redraw();
+    },
+    { passive: true },
+  );
+  return () => ended.abort();
 }

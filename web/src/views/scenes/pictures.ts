@@ -39,8 +39,7 @@ async function pictureOf(id: string): Promise<boolean> {
   const solids = pieces.filter((p) => !('group' in p.base) && (p.role ?? 'solid') === 'solid');
   const displays = await buildAll(pieces, solids);
   if (!displays.size) return false;
-  const canvas = document.createElement('canvas');
-  const stage = new Stage(canvas);
+  const stage = new Stage();
   try {
     stage.resize(960, 600);
     stage.show(stagePieces(pieces, solids, displays), {
