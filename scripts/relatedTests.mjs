@@ -1,6 +1,9 @@
-/** Finds the unit tests about a source file: those that import it themselves, or that are named for it. */
+/**
+ * Finds the unit tests about a source file: those that import it themselves, that are named for it, or that say
+ * `@covers` with its folder.
+ */
 import { readdirSync, readFileSync } from 'node:fs';
-import { basename, join } from 'node:path';
+import { basename, dirname, join } from 'node:path';
 import { root } from './ensure.mjs';
 
 const nameOf = (path) => basename(path).replace(/(\.test)?\.(tsx?|mjs)$/, '');
@@ -14,8 +17,9 @@ export const testFiles = () =>
   );
 
 /**
- * Tests about a source, or, where there are none, tests about the sources that import it, or that import those. Whole import graphs are no
- * help here: through the evaluator nearly every test imports nearly all of the core.
+ * Tests about a source, or, where there are none, tests about the sources that import it, or that import those; and
+ * tests that cover its folder. Whole import graphs are no help here: through the evaluator nearly every test imports
+ * nearly all of the core.
  */
 export function relatedTests(sources) {
   const tests = textsOf(testFiles());
@@ -33,8 +37,13 @@ export function relatedTests(sources) {
       .filter((f) => imported.test(f.text))
       .flatMap((f) => around(f.path, hops - 1));
   };
-  return [...new Set(sources.flatMap((source) => around(source)).map((t) => t.path))];
+  const covering = (source) => tests.filter((t) => coveredBy(t.text).includes(dirname(source)));
+  const found = sources.flatMap((source) => [...around(source), ...covering(source)]);
+  return [...new Set(found.map((t) => t.path))];
 }
+
+/** Folders that a test says it covers. */
+const coveredBy = (text) => /@covers (.*)/.exec(text)?.[1].split(/,\s*|\s+/) ?? [];
 
 const textsOf = (paths) => paths.map((path) => ({ path, text: readFileSync(join(root, path), 'utf8') }));
 

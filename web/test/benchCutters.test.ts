@@ -1,4 +1,8 @@
-/** Cutters, placing and shading at the Bench, on built pieces: what is found under the pointer, and what comes of it. */
+/**
+ * Cutters, placing and shading at the Bench, on built pieces: what is found under the pointer, and what comes of it.
+ *
+ * @covers web/src/hands, web/src/state
+ */
 import { describe, expect, it, vi } from 'vitest';
 import type { Piece } from '@urnsmith/core/document/schema';
 import {

@@ -1,4 +1,8 @@
-/** Hands at the Bench with everything real but the drawing: clicks, boxes, strokes and drags on built pieces. */
+/**
+ * Hands at the Bench with everything real but the drawing: clicks, boxes, strokes and drags on built pieces.
+ *
+ * @covers web/src/hands, web/src/state
+ */
 import { describe, expect, it, vi } from 'vitest';
 import { Vector3 } from 'three';
 import type { Piece } from '@urnsmith/core/document/schema';
