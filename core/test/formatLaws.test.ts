@@ -1,4 +1,8 @@
-/** Round trips: every format over random solids, read back by independent readers where we have none. */
+/**
+ * Round trips: every format over random solids, read back by independent readers where we have none.
+ *
+ * @covers core/src/formats
+ */
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { NodeIO } from '@gltf-transform/core';

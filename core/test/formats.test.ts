@@ -1,3 +1,8 @@
+/**
+ * Files that are written, read again by this and by other readers.
+ *
+ * @covers core/src/formats
+ */
 import { createRequire } from 'node:module';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { NodeIO } from '@gltf-transform/core';

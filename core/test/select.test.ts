@@ -1,4 +1,8 @@
-/** Selections: runs, growing, enclosing, carrying patterns on, rules, likeness, softness. */
+/**
+ * Selections: runs, growing, enclosing, carrying patterns on, rules, likeness, softness.
+ *
+ * @covers core/src/select
+ */
 import { describe, expect, it } from 'vitest';
 import { faceCount, makeMesh, type PolyMesh } from '../src/mesh/PolyMesh';
 import { topologyOf } from '../src/mesh/Topology';

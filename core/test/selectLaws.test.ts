@@ -1,4 +1,8 @@
-/** Laws of selecting: between growing, shrinking, converting, runs and ways, on random solids and picks. */
+/**
+ * Laws of selecting: between growing, shrinking, converting, runs and ways, on random solids and picks.
+ *
+ * @covers core/src/select
+ */
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { eulerCharacteristic, faceArea, faceNormal, surfaceArea } from '../src/mesh/measure';

@@ -1,4 +1,8 @@
-/** Numbers about selections: middles, soft weights, and picks that go on from what is picked, checked by hand. */
+/**
+ * Numbers about selections: middles, soft weights, and picks that go on from what is picked, checked by hand.
+ *
+ * @covers core/src/select
+ */
 import { describe, expect, it } from 'vitest';
 import { topologyOf } from '../src/mesh/Topology';
 import { makeMesh } from '../src/mesh/PolyMesh';
