@@ -57,7 +57,7 @@ describe('a cut drawn on a face', () => {
     await h.drag(on.middle, [-120, -60], [30, 10]);
     await on.key(Key.ENTER);
     await h.until('the hole', async () => (await on.stored()).length === 3);
-    // It joined the cut that was there, and goes through: the block is pierced.
+    // The cutter joined the existing cut and goes through the block.
     const hole = await named('Hole');
     expect((await cuts('Block'))[0].cutters).toHaveLength(2);
     expect((hole.base as { height: number }).height).toBeGreaterThan(100);

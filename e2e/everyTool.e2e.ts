@@ -50,7 +50,7 @@ const HELD: Record<string, string> = {
   'Slice by a stroke across the piece': 'Slice',
   'Draw a face point by point': 'Draw a face',
 };
-/** It needs another piece in hand; it is tried with the normals by hand. */
+/** This tool needs another piece in hand; `normalsByHand` tries it. */
 const NEEDS_ANOTHER = 'Cast the shading from another piece in hand';
 /** By level, what tools of one name do there. */
 const AT: Record<string, Record<string, string>> = {

@@ -109,7 +109,7 @@ describe('a studded brick', () => {
     await h.until('the depth', async () => (await base(0)).depth === 40);
     await on.key('1');
     await h.rest();
-    // It stands: only its top comes down.
+    // The foot stays: only the top comes down.
     await pull('height', 0, 80 * mm);
     await h.until('the height', async () => (await base(0)).height === 20);
     await on.key('5');

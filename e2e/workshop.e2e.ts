@@ -170,7 +170,7 @@ describe('Bench', () => {
     await h.menuItem('Cylinder');
     await h.type('Radius', '10');
     await h.type('Height', '60');
-    // It stands on its foot; here it shall reach as far down as up.
+    // New pieces stand on their foot; this one must reach as far down as up.
     await h.press('middle', '[aria-label="Origin"]');
     await h.until('the build', async () => !(await h.text('.strip .who')).includes('…'));
     await h.saved();

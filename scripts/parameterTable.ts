@@ -10,9 +10,9 @@ interface Field {
   maximum?: number;
   default?: unknown;
   anyOf?: Array<Field & { const?: string }>;
-  /** It is a rule of the language of selections. */
+  /** The value is a selection rule. */
   scope?: true;
-  /** It is an action of any operation. */
+  /** The value is an action of any operation. */
   action?: true;
 }
 

@@ -32,7 +32,7 @@ function placesOf(mesh: PolyMesh, kind: ElementKind): string[] {
   });
 }
 
-/** It copies, mirrors, turns over or welds, so that other elements come to lie where old ones were. */
+/** These copy, mirror, flip or weld, so other elements end up where old ones were. */
 const putsOthersThere = ({ op, pick }: Draw): boolean =>
   ['copyFaces', 'mirrorOnce', 'turnOver', 'weld', 'collapse'].includes(op) ||
   (op === 'transform' && pick === 3);

@@ -52,7 +52,7 @@ describe('the tree of triangles', () => {
         fc.pre(length(d) > 1e-3);
         const hit = tree.meets(from, d);
         if (!hit) return;
-        // It lies on the line, ahead, and on the surface.
+        // The hit lies on the line, ahead of its start, and on the surface.
         const s = length(sub(hit.at, from)) / length(d);
         hit.at.forEach((x, k) => expect(x).toBeCloseTo(from[k] + s * d[k], 6));
         expect(distance(hit.at, tree.nearest(hit.at)!.at)).toBeLessThan(1e-7);

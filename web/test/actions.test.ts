@@ -706,7 +706,7 @@ describe('drawing on the stage', () => {
     const bytes = await fetch(`/api/meshes/${(sheet.base as { blob: string }).blob}`);
     const mesh = decodeMesh(new Uint8Array(await bytes.arrayBuffer()));
     expect([faceCount(mesh), surfaceArea(mesh)]).toEqual([1, 40]);
-    // It looks up at who drew it from above.
+    // The face looks up at the viewer, who drew it from above.
     expect(faceNormal(mesh, 0)).toEqual([0, 1, 0]);
     expect(scene.store.getState().hand.selected).toEqual([sheet.id]);
   });

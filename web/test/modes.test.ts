@@ -81,7 +81,7 @@ describe('a cut that is drawn', () => {
     });
     typeCut(scene, { depth: 7 });
     expect(does().says!(modeIn(s(), 'cut')!, s())).toBe('7 mm deep');
-    // It shows as it would be, before it is made.
+    // The result is previewed before it is made.
     expect(Object.keys(s().document.preview!)).toHaveLength(2);
     goOnWithCut(scene);
     expect(cutter()).toMatchObject({

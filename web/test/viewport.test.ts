@@ -175,7 +175,7 @@ describe('dimension handles', () => {
         // One millimetre pulled: the handle moves by one millimetre along its direction.
         const next = PRIMITIVES[kind].handles(grown).find((x) => x.key === d.key)!;
         next.at.forEach((x, k) => expect(x - d.at[k]).toBeCloseTo(d.along[k], 9));
-        // It lies within the shape's bounds.
+        // The point lies within the shape's bounds.
         const b = boundsOf(buildPrimitive(p));
         d.at.forEach((x, k) => {
           expect(x).toBeLessThanOrEqual(b.max[k] + 1e-9);

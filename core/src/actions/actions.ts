@@ -47,7 +47,7 @@ export interface ActionReport {
   counts: Counts;
   warnings?: Warning[];
   fault?: Fault;
-  /** It was left out. */
+  /** The edit was left out. */
   off?: boolean;
   /** Handles for its numbers on the model. */
   pulls?: Pull[];

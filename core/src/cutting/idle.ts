@@ -9,7 +9,10 @@ import { windingNumber } from './winding';
 
 export interface IdleCutter {
   operand: string;
-  /** It does not meet the host; it lies within another cutter, or in the host it is added to; it leaves a closed hollow. */
+  /**
+   * Reasons: the cutter misses the host, lies inside another cutter, lies inside the host it is added to, or leaves a
+   * closed hollow.
+   */
   why: 'misses' | 'within' | 'hollow';
 }
 

@@ -27,7 +27,7 @@ export interface NewFace {
    * ends, if there was one.
    */
   edges?: ReadonlyArray<number>;
-  /** It lies in the surface of its source face, so held normals stay true on it. */
+  /** The face lies in the surface of its source face, so held normals stay true on it. */
   inPlace?: boolean;
   /** Its role, when it is not its source face any more but was made beside it. */
   made?: Made;

@@ -20,7 +20,7 @@ export interface LayerKind {
   readonly mark?: 'whole' | 'strength';
   /** A trace of how a live step made the element; a direct edit leaves none. */
   readonly trace?: true;
-  /** It belongs to a build and is never stored. */
+  /** Part of a build; never stored. */
   readonly passing?: true;
 }
 
@@ -113,5 +113,5 @@ export const MARKS = named((k) => k.mark !== undefined) as MarkName[];
 export const isWhole = (mark: string): boolean => ALL.some((k) => k.name === mark && k.mark === 'whole');
 
 const PASSING: ReadonlySet<string> = new Set(named((k) => k.passing === true));
-/** It is never stored. */
+/** Never stored. */
 export const isPassing = (name: string): boolean => PASSING.has(name) || name.startsWith(KEPT);

@@ -44,7 +44,7 @@ export class ElementMap {
     return this.sets.of(this.codes[i]);
   }
 
-  /** It was added beside those it came from. */
+  /** True when the face was added and its sources stay. */
   isMade(i: number): boolean {
     return this.codes[i] === 0 || this.made?.[i] === 1;
   }

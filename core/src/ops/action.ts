@@ -4,7 +4,7 @@ import type { Select } from '../select/rules';
 export interface Action {
   op: string;
   select: Select;
-  /** It is left out for now. */
+  /** The action is switched off. */
   off?: boolean;
   /** Its name among the edits of its piece, where that is not its number among those of its kind. */
   key?: string;

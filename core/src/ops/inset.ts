@@ -198,7 +198,7 @@ class Inset {
     return tw < 0 || this.group[this.t.faceOfCorner[tw]] !== this.group[this.t.faceOfCorner[c]];
   }
 
-  /** It is an end, and the ring is laid along it: outward, open rims stay as they are. */
+  /** The edge is an end and the ring runs along it: outward, open rims stay as they are. */
   private isBorder(c: number): boolean {
     return this.group[this.t.faceOfCorner[c]] >= 0 && this.isEnd(c) && (!this.outward || this.t.twin[c] >= 0);
   }

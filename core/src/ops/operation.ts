@@ -47,7 +47,7 @@ export interface Operation<K extends string = string, S extends TObject = TObjec
   refuses?: ReadonlyArray<string>;
   /** How it is started by hand; one tool of its name when left out. */
   tools?: ReadonlyArray<Tool>;
-  /** It sets held normals itself, so none count as lost by it. */
+  /** The operation sets held normals itself, so it loses none. */
   setsNormals?: true;
   /** Parameters whose field shows only at times, or never, as those that are drawn. */
   shows?: { [K in keyof CompleteParams<S>]?: false | ((p: CompleteParams<S>, on: ElementKind) => boolean) };

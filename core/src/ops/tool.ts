@@ -30,19 +30,19 @@ export interface Tool extends Offer {
   title?: string;
   /** The picks it needs; the kinds the operation works on when left out. */
   at?: ReadonlyArray<ElementKind>;
-  /** It has a key, and no button on the Card. */
+  /** The tool has a key but no button on the Card. */
   keyOnly?: true;
   /** First values. */
   start?(hand: Hand): Record<string, unknown>;
-  /** It acts on all elements, whatever is picked. */
+  /** The tool acts on all elements, whatever is picked. */
   onAll?: true;
-  /** It takes the shading normals of the other pieces in hand along, as its parameter `beside`. */
+  /** The tool passes the shading normals of the other pieces in hand as the parameter `beside`. */
   beside?: 'normals';
-  /** It takes another piece in hand along, as its parameter `surface`. */
+  /** The tool passes another piece in hand as the parameter `surface`. */
   surface?: 'other';
   /** An element setting it switches on, so that its result is tinted on the model. */
   shows?: 'ranks';
-  /** It is taken in hand and drawn on the model… */
+  /** The tool is taken in hand and drawn on the model… */
   draws?: 'knife' | 'ring' | 'slice' | 'face';
   /** …or acts on what is picked for it, once it is in hand. */
   actsOnPicks?: true;

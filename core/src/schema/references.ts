@@ -8,11 +8,11 @@ import { Type, type TSchema } from 'typebox';
 export type Role =
   /** Its result is worked with. */
   | 'operand'
-  /** It is made of that one's result, or of what was taken from it. */
+  /** The piece is built from the other's result, or from what was taken from it. */
   | 'source'
-  /** It carries this one along. */
+  /** The other piece carries this one along. */
   | 'parent'
-  /** It is only named. */
+  /** The other piece is only named. */
   | 'mention'
   /** A stored mesh, by hash. */
   | 'mesh';

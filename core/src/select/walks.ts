@@ -7,7 +7,7 @@ import { Heap } from '../spatial/Heap';
 /** A run of edges, in order, and why each end of it stopped. */
 export interface Run {
   edges: number[];
-  /** It came back to where it began. */
+  /** The run came back to its start. */
   closed: boolean;
   /** Points (loops) or faces (rings) where it could not go on: poles and n-gons. */
   stops: number[];

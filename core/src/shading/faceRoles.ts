@@ -199,7 +199,7 @@ export class FaceRoles {
     return out;
   }
 
-  /** It lies beside a face that is far wider. */
+  /** The face lies beside a far wider one. */
   private isNarrow(f: number): boolean {
     for (let c = this.mesh.faceStart[f]; c < this.mesh.faceStart[f + 1]; c++)
       if (this.turn[c] && this.width[this.t.twin[c]] > COMPARABLE * this.width[c]) return true;

@@ -77,7 +77,7 @@ const told = (kind: ShadingFaultKind, found: Omit<ShadingFault, 'kind'>): Shadin
   ...found,
 });
 
-/** It is more than the same faces shaded otherwise. */
+/** More than the same faces with other shading. */
 const isCut = (mesh: PolyMesh, formed: PolyMesh): boolean =>
   mesh.corners !== formed.corners || mesh.positions !== formed.positions;
 

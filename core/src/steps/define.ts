@@ -197,7 +197,7 @@ export interface StepDefinition<K extends string, P extends TProperties> {
   joins?(step: StepOf<K, P>): boolean;
   /** Operands that lie whole within the result; for a step that takes nothing away. */
   holds?(step: StepOf<K, P>): string[] | null;
-  /** It changes how faces are shaded and nothing else. */
+  /** The step changes only how faces are shaded. */
   shadesOnly?: true;
   /**
    * The material it took away, as a body of its own.

@@ -59,7 +59,7 @@ export function heedsPlace(step: Step): boolean {
   return Boolean(STEPS[step.kind].operands) || worksAbout(step);
 }
 
-/** It works about something else than its own piece. */
+/** The step works about something outside its own piece. */
 export const worksAbout = (step: Step): boolean =>
   Boolean(STEPS[step.kind].about) && 'about' in step && (step.about ?? 'piece') !== 'piece';
 

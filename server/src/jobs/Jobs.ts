@@ -37,7 +37,7 @@ interface Slot {
   /** Why the process is being ended, as a refusal of its job. */
   ended?: OperationError;
   timers: NodeJS.Timeout[];
-  /** It has loaded what it needs; a job's time counts from there. */
+  /** The process has loaded its code; a job's time counts from here. */
   ready: Promise<void>;
 }
 

@@ -121,7 +121,7 @@ export class Outbox {
     try {
       await this.ask((db) => db.put('aside', item));
     } catch {
-      // It is still told on the page.
+      // The message is still shown on the page.
     }
   }
 
@@ -168,7 +168,7 @@ export class Outbox {
     try {
       await this.ask((db) => db.put('meshSent', true, hash));
     } catch {
-      // It is sent once more.
+      // The action is sent again.
     }
   }
 

@@ -77,7 +77,7 @@ export const COMMANDS: Command[] = [
   ...TOOL_COMMANDS,
 ];
 
-/** It can act at the level that is handled now. */
+/** The command can act at the current level. */
 export const atLevel = (scene: OpenScene, c: Command): boolean =>
   !c.when || (c.when === 'elements') === (s(scene).level !== 'piece');
 

@@ -33,7 +33,7 @@ export interface Course {
 
 /** The start of a drag. */
 export interface Steps {
-  /** It goes by steps, or by what it meets. */
+  /** The drag moves in steps, or snaps to what it meets. */
   on: boolean;
   met: Snap | null;
   /** mm; 0 leaves moves free where nothing is met. */

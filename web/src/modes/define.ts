@@ -32,7 +32,7 @@ export interface ModeDefinition<N extends ModeName> extends ModeDoing {
   lasts?(mode: ModeOf<N>, now: HandState, before: HandState): boolean;
   /** Its state or the settings of tools changed. @param before its state; null where it was just taken */
   changed?(scene: OpenScene, mode: ModeOf<N>, before: ModeOf<N> | null): void;
-  /** It has ended, however that came. */
+  /** The mode has ended, for whatever reason. */
   ended?(scene: OpenScene): void;
 }
 

@@ -217,7 +217,7 @@ export class Outgoing {
 
 /** The server cannot be reached. */
 export const isAway = (e: unknown): boolean => e instanceof HttpError && e.fault.status === 0;
-/** It may go through later: the server is away, or in trouble. */
+/** The server is unreachable or in trouble; a later try may work. */
 const isPassing = (e: HttpError): boolean => e.fault.status === 0 || e.fault.status >= 500;
 
 const recoveryName = (name: string): string =>

@@ -21,7 +21,10 @@ export interface NumberFieldProps {
   /** While scrubbing; not yet an action. */
   onPreview?: (v: number) => void;
   onCommit: (v: number) => void;
-  /** It stands for several numbers that differ: a typed one is for all, a step or a drag changes each by as much. */
+  /**
+   * The field stands for several different numbers: a typed one replaces all, a step or a drag changes each by the
+   * same amount.
+   */
   differ?: { onPreview?: (by: number) => void; onCommit: (by: number) => void };
   compact?: boolean;
   /** Told what is wrong instead of showing it; shown under an element of that id. */

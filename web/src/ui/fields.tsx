@@ -14,7 +14,7 @@ export interface FieldSchema {
   /** Of a list: one schema for all, or one for each. */
   items?: FieldSchema | FieldSchema[];
   anyOf?: Array<{ const: string }>;
-  /** It is drawn or read from a file, and has no field. */
+  /** Drawn or read from a file; has no field. */
   drawn?: true;
 }
 

@@ -187,7 +187,7 @@ export class PieceView {
 
   setMatrix(m: number[]): void {
     this.group.matrix.fromArray(m);
-    // It is pointed at even while it is drawn together with others, outside the scene.
+    // Pointing works even while the piece is drawn together with others, outside the scene.
     this.group.updateMatrixWorld(true);
   }
 

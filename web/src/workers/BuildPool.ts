@@ -39,9 +39,9 @@ interface Slot {
   failures: number;
   /** Set to end what is running; null where the worker has to be ended for that. */
   stop: Int32Array | null;
-  /** It was asked to stop; ends its worker when it does not. */
+  /** Ends the worker when it does not stop in time. */
   stopping?: ReturnType<typeof setTimeout>;
-  /** It was asked to stop what gives way to a hand. */
+  /** The worker was asked to stop work that yields to a hand. */
   yielding?: boolean;
   /** Its worker has failed and is not there. */
   broken?: boolean;

@@ -40,7 +40,7 @@ export interface Want {
   hasLast: boolean;
   /** A hand is at it: what is quickly made will do. */
   draft: boolean;
-  /** It makes whole what a hand that rests was at, and gives way when the hand goes on. */
+  /** Completes a draft while the hand rests, and yields when the hand moves on. */
   yields: boolean;
 }
 

@@ -27,7 +27,7 @@ export class Points {
     return pointOf(this.positions, p);
   }
 
-  /** It still is the vertex it comes from. */
+  /** True while the point is still the vertex it comes from. */
   isVertex(p: number): boolean {
     return this.ofVertex[this.source[p]] === p;
   }

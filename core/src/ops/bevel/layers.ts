@@ -210,7 +210,7 @@ class Making {
     return { ...set, surface: { size: 3, data } };
   }
 
-  /** It is left out again at corners that had none, and where it is a face's own normal. */
+  /** Corners that had none, or whose normal is the face's own, lose it again. */
   private withoutOwn(set: LayerSet): LayerSet {
     const { before, kept, corner, faceStart } = this;
     if (!set.surface) return set;

@@ -29,7 +29,7 @@ export interface OutFace {
   from: number;
   /** For a new face: its role; the other face is given by one of its corners. */
   made: Made | null;
-  /** It is all that is left of its region. */
+  /** The face is all that is left of its region. */
   whole?: boolean;
   /**
    * Its source, −1 for new faces: the first face of those joined across bridges, or a number past all faces for a

@@ -23,7 +23,7 @@ export interface Walked {
   length: number;
   /** The half-edge at the end of the sheet that was reached, or −1. */
   hit: number;
-  /** It went over an edge between faces that are not in one plane. */
+  /** The walk crossed an edge between faces that are not coplanar. */
   bent: boolean;
 }
 
@@ -112,7 +112,7 @@ function walk(
     let exit = -1;
     let way = Infinity;
     for (let h = 3 * t; h < 3 * t + 3; h++) {
-      // It cannot leave over the side it came in by, nor from a corner over the sides beside that.
+      // The walk cannot leave by the side it came in by, nor, from a corner, by the sides next to that.
       if (h === came || s.from[h] === tip || s.to(h) === tip) continue;
       const q = s.inward(h);
       const rate = dot(d, q);

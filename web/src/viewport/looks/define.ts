@@ -17,7 +17,7 @@ export interface LookDefinition<N extends string> {
   /** Words it is found by, beside its name. */
   words?: string;
   material(s: SurfaceState): Material;
-  /** It judges the surface: cutters are not shown over it. */
+  /** This look judges the surface, so cutters are not shown over it. */
   judges?: true;
   /** Colours that points carry are mixed in. */
   mixesColours?: true;

@@ -274,7 +274,7 @@ const BEAD =
 const BEAD_NAME = 'flex items-center gap-1.25 overflow-hidden font-semibold text-ellipsis';
 const BEAD_NUMBER = 'block short:hidden overflow-hidden text-[11.5px] text-ash not-italic text-ellipsis';
 const CHOSEN = 'on border-cobalt bg-bead-chosen';
-/** It made the face that is pointed at. */
+/** This bead made the face under the pointer. */
 const TOLD = 'told shadow-[inset_0_-2px_0_var(--color-cream)]';
 
 function BaseBead({ piece }: { piece: Piece }) {

@@ -49,7 +49,7 @@ function rowsOf(
   );
 }
 
-/** It acts on what is picked now, so it may be put up after the stage, which it would hold up otherwise. */
+/** The tray acts on the current picks, so it may render after the stage and not hold it up. */
 export function ToolTray() {
   const level = useDeferredValue<Level>(
     useApp((s) => s.hand.level),

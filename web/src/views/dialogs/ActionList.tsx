@@ -83,7 +83,7 @@ interface LineProps {
   /** When it was done, milliseconds since 1970. */
   time?: number;
   current: boolean;
-  /** It was undone and can be done again. */
+  /** The action was undone and can be redone. */
   ahead?: boolean;
   onClick: () => void;
 }

@@ -30,7 +30,7 @@ export interface Selected {
 
 export interface QuestionDefinition<K extends string, Q extends object, R extends object> {
   kind: K;
-  /** It is about the base, wherever edits are made. */
+  /** The question is about the base, wherever edits are made. */
   aboutBase: boolean;
   /** Changes nothing. @throws OperationError */
   answer(question: Q, of: Asked): R;
