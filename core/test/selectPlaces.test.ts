@@ -102,6 +102,28 @@ describe('rules', () => {
 });
 
 describe('alike', () => {
+  it('in each trait means what its name says', () => {
+    // Rectangles of 4 × 1, 3 × 2, 2 × 3 and 5 × 5 in the ground, apart from each other.
+    const sizes = [[4, 1], [3, 2], [2, 3], [5, 5]]; // prettier-ignore
+    const mesh = makeMesh(
+      Float64Array.from(sizes.flatMap(([w, d], k) => [[0, 0], [0, d], [w, d], [w, 0]].flatMap(([x, z]) => [10 * k + x, 0, z]))), // prettier-ignore
+      Uint32Array.of(0, 4, 8, 12, 16),
+      Uint32Array.from({ length: 16 }, (_, i) => i),
+    );
+    const faces = (trait: 'area' | 'perimeter' | 'facing', share = 0.01): number[] => [...alike(mesh, selectionOf('face', [1]), trait, share).indices]; // prettier-ignore
+    expect([faces('area'), faces('perimeter'), faces('facing', 1)]).toEqual([[1, 2], [0, 1, 2], [0, 1, 2, 3]]); // prettier-ignore
+    const t = topologyOf(mesh);
+    const span = (e: number, axis: number): number => Math.abs(mesh.positions[3 * t.edges[2 * e] + axis] - mesh.positions[3 * t.edges[2 * e + 1] + axis]); // prettier-ignore
+    const all = Array.from({ length: t.edgeCount }, (_, e) => e);
+    const long = all.find((e) => span(e, 0) === 3)!;
+    expect([...alike(mesh, selectionOf('edge', [long]), 'length', 0.01).indices]).toEqual(all.filter((e) => span(e, 0) + span(e, 2) === 3)); // prettier-ignore
+    expect([...alike(mesh, selectionOf('edge', [long]), 'direction', 1).indices]).toEqual(all.filter((e) => span(e, 0) > 0)); // prettier-ignore
+    expect(alike(mesh, selectionOf('edge', [long]), 'faces', 0).indices).toHaveLength(16);
+    const rim = (n: number): number[] => Array.from({ length: 25 }, (_, v) => v).filter((v) => [0, 2].filter((a) => Math.abs(grid.positions[3 * v + a]) === 20).length === n); // prettier-ignore
+    for (const trait of ['valence', 'faces'] as const)
+      for (const n of [0, 1, 2]) expect([...alike(grid, selectionOf('vertex', rim(n).slice(0, 1)), trait, 0).indices]).toEqual(rim(n)); // prettier-ignore
+  });
+
   it('in numbers that are counted means the same number', () => {
     const fan = makeMesh(
       Float64Array.of(0, 0, 0, 1, 0, 0, 1, 0, 1, 0, 0, 1, 2, 0, 0, 3, 0, 0, 2, 0, 1),

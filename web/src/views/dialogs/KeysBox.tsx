@@ -209,7 +209,7 @@ function CommandKey(p: {
           else onPut({ [command.id]: own });
         }}
       >
-        As it came
+        Reset
       </button>
       {wanted && holders.length > 0 && (
         <p className="col-span-full text-ember" role="alert">
