@@ -118,6 +118,13 @@ describe('snapping', () => {
     expect(snap(all, -40, 30, 0, { peg })).toBeNull();
   });
 
+  it('meets nothing of the piece in hand further off than the radius', () => {
+    const mm = on.rig.pixelSize(new Vector3(5, 5, 10));
+    for (const [pixels, met] of [[11, true], [13, false]] as const) {
+      expect(snap(['point'], pixels * mm, 0, 10, { moving: new Set() }) !== null).toBe(met);
+    }
+  }); // prettier-ignore
+
   it('takes what stays of the piece in hand, and not what moves or lies behind', () => {
     const moving = new Set([...Array(box.positions.length / 3).keys()].filter((v) => placeOf(v)[0] < 0));
     expect(at(snap(['point'], 0.3, 0.4, 10, { moving }))).toEqual([0, 0, 10]);
