@@ -61,9 +61,9 @@ export class WideLines extends Group {
   }
   private shown: Float32Array | null = null;
 
-  /** The materials hold nothing but their shader, which the next lines need too. */
   dispose(): void {
     this.geometry.dispose();
+    for (const l of this.lines) l.material.dispose();
   }
 }
 
