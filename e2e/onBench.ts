@@ -185,7 +185,7 @@ export class OnBench {
   /** Opens the Crate, exports OBJ and reads the first object of the file that comes. */
   async exported(): Promise<PolyMesh> {
     const { h, browser } = this;
-    await h.saved();
+    await this.reopen();
     await h.click('a[href$="/crate"]');
     await h.until('the counts', async () => Number(await h.text('[data-sum="faces"]')) > 0);
     await h.press('OBJ', '.card');
