@@ -57,7 +57,7 @@ export async function openBrowser(width = 1280, height = 800, smooth = false): P
   options.setLoggingPrefs(prefs);
   const service = new chrome.ServiceBuilder('/usr/bin/chromedriver').build();
   const url = await service.start();
-  // A connection per command would be a fifth of the time of most commands.
+  // Opening a connection for each command would add a fifth to the time of most commands.
   const commands = new HttpClient(url, new Agent({ keepAlive: true }));
   const driver = chrome.Driver.createSession(options, new Executor(commands));
   // The window's frame takes part of its size: ask for the page to be exactly this large.
@@ -111,7 +111,7 @@ function seeingFirst(driver: WebDriver): void {
   };
 }
 
-/** A gesture after a script that the page runs first, with no trip of its own. */
+/** A gesture with a script that the page runs before it, in the same round trip. */
 export const gestureAfter = (driver: WebDriver, first: string): Actions =>
   driver.actions({ first } as GestureOptions);
 

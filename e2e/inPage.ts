@@ -9,7 +9,7 @@ const AGAIN = 30;
 /** Longest wait of one script; a page that is left meanwhile takes its script along, so longer waits are made of several. */
 const STRETCH = 4_000;
 
-/** Helpers that the questions below can call in the page; `ready` is an element with nothing over its middle. */
+/** Helpers that the questions below can call in the page. `ready` returns the element if nothing covers its middle. */
 const VOCABULARY = `
   const all = (css, within = document) => [...within.querySelectorAll(css)];
   const shown = (e) => {

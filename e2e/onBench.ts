@@ -45,8 +45,8 @@ export class OnBench {
   }
 
   /**
-   * Goes to an address of the server. From one of its own pages the page takes itself there, as by a link: loading it
-   * anew takes three times as long.
+   * Goes to an address of the server. A page that is already there navigates inside the app, as a link does: a full
+   * load takes nearly twice as long.
    */
   private async goTo(path: string): Promise<void> {
     const { driver } = this.browser;

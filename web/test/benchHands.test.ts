@@ -213,7 +213,7 @@ describe('a drag of elements', () => {
     expect(b.piece('grid').actions).toMatchObject([{ op: 'transform', move: [0, 0, 2] }]);
     expect(b.piece('block').actions).toMatchObject([{ op: 'transform', move: [0, 0, 2] }]);
     expect(b.state.document.undo).toHaveLength(1);
-    // What was moved stays picked, and so it does when the move is taken back.
+    // The moved faces stay picked, also after undo.
     expect(picked(b, 'block')).toEqual(places([0, 0, 5]));
     undo(b.scene);
     await b.rest();

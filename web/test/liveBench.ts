@@ -66,7 +66,7 @@ export class LiveBench {
   readonly scene: Scene;
   readonly stage = new Stage();
   readonly host: HandsHost;
-  /** What the hands said beside the pointer, and the menus they opened. */
+  /** The texts that the hands showed beside the pointer, and the places where they opened menus. */
   readonly said: string[] = [];
   readonly menus: Array<[number, number]> = [];
   private readonly shown: LastShown = new Map();

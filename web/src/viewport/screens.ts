@@ -1,4 +1,4 @@
-/** What a stage draws on: a canvas with its renderer and materials. Tests of hands put one in its place that draws nothing. */
+/** The canvas, renderer and materials of a stage. Unit tests replace this file with one that draws nothing. */
 import { ACESFilmicToneMapping, Color, SRGBColorSpace, WebGLRenderer } from 'three';
 import { Looks } from './looks';
 
@@ -8,7 +8,7 @@ export interface Screen {
   looks: Looks;
 }
 
-/** A screen for one stage; it is to be given back with {@link leaveScreen}. */
+/** Makes a screen for one stage. The stage frees it with {@link leaveScreen}. */
 export function takeScreen(): Screen {
   const canvas = document.createElement('canvas');
   const renderer = new WebGLRenderer({ canvas, antialias: true, alpha: true });
@@ -23,8 +23,8 @@ export function takeScreen(): Screen {
 }
 
 /**
- * Frees a screen and all it holds. It is not kept for the next stage: a canvas that is moved in the page may show what
- * was drawn on it before.
+ * Frees a screen and all it holds. The next stage gets a new one: a canvas that moves in the page can show an old
+ * picture.
  */
 export function leaveScreen({ canvas, renderer }: Screen): void {
   canvas.remove();
