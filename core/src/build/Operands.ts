@@ -2,10 +2,10 @@
 import { anchored, anchorKey } from '../document/anchors';
 import type { AnchoredPiece } from '../select/anchor';
 import type { GroupMembers } from '../document/groupMembers';
-import { completeTransform, worldMatrix } from '../document/placement';
+import { completeTransform, matrixBetween } from '../document/placement';
 import type { Piece } from '../document/schema';
 import type { PolyMesh } from '../mesh/PolyMesh';
-import { invert, multiply, transformMatrix } from '../mesh/transform';
+import { transformMatrix } from '../mesh/transform';
 import type { Operand } from '../steps/define';
 import type { BuildResult } from './report';
 import { STEPS, type Step } from '../steps';
@@ -28,7 +28,6 @@ export class Operands {
 
   /** @param ids what the step names @param input the mesh it works on */
   of(piece: Piece, step: Step, ids: string[], input: PolyMesh): Operand[] {
-    const toHost = invert(worldMatrix(this.pieces, piece.id));
     const active = this.expanded(ids).filter((c) => this.pieces.has(c));
     const joins = STEPS[step.kind].joins?.(step as never) ?? false;
     /** Marks operands that lie within earlier ones. */
@@ -47,7 +46,7 @@ export class Operands {
         mesh: built.mesh,
         matrix: anchor
           ? transformMatrix(completeTransform(anchor.transform))
-          : multiply(toHost, worldMatrix(this.pieces, id)),
+          : matrixBetween(this.pieces, id, piece.id),
         ...(anchor && { anchor }),
         failed: failed?.fault?.message,
         inside,

@@ -2,7 +2,7 @@
  * Inputs of a piece's steps from the document around them: the frames they work about, the selections they act on.
  */
 import { keptName } from '../select/kept';
-import { worldMatrix } from '../document/placement';
+import { matrixBetween, worldMatrix } from '../document/placement';
 import type { Piece } from '../document/schema';
 import { OperationError } from '../mesh/errors';
 import { IDENTITY, invert, multiply, type Matrix } from '../mesh/transform';
@@ -15,9 +15,9 @@ import { STEPS, type Step } from '../steps';
  */
 export function frameAbout(pieces: ReadonlyMap<string, Piece>, piece: string, about: About): Matrix {
   if (about === 'piece') return IDENTITY;
-  const toPiece = invert(worldMatrix(pieces, piece));
-  if (about === 'world') return toPiece;
-  if ('peg' in about) return multiply(toPiece, about.peg);
+  const toPiece = (): Matrix => invert(worldMatrix(pieces, piece));
+  if (about === 'world') return toPiece();
+  if ('peg' in about) return multiply(toPiece(), about.peg);
   if (!pieces.has(about.piece))
     throw new OperationError(
       'no-piece',
@@ -25,7 +25,7 @@ export function frameAbout(pieces: ReadonlyMap<string, Piece>, piece: string, ab
       undefined,
       'Choose another piece to work about, or the piece itself.',
     );
-  return multiply(toPiece, worldMatrix(pieces, about.piece));
+  return matrixBetween(pieces, about.piece, piece);
 }
 
 /** From the frame a step works about to its piece's; null where it names none, or one that is not there. */

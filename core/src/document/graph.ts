@@ -15,15 +15,15 @@ export interface PieceLookup {
 const idsOf = (piece: Piece, ...roles: Role[]): string[] =>
   referencesOf('pieces', piece).flatMap((r) => (roles.includes(r.role) ? [r.id] : []));
 
+/** Ids of the pieces a piece's active steps work with, each once. */
+export const workedWith = (piece: Piece): string[] => [
+  ...new Set((piece.steps ?? []).flatMap((s) => (s.off ? [] : (STEPS[s.kind].operands?.(s as never) ?? [])))),
+];
+
 /** Ids of the pieces whose results a piece is made of, or its active steps use, each once. */
-export function operandsOf(piece: Piece): string[] {
-  return [
-    ...new Set([
-      ...idsOf(piece, 'source'),
-      ...(piece.steps ?? []).flatMap((s) => (s.off ? [] : (STEPS[s.kind].operands?.(s as never) ?? []))),
-    ]),
-  ];
-}
+export const operandsOf = (piece: Piece): string[] => [
+  ...new Set([...idsOf(piece, 'source'), ...workedWith(piece)]),
+];
 
 /** All pieces a piece's steps work with, also the ones switched off. */
 export const namedOperands = (piece: Piece): string[] => idsOf(piece, 'operand');

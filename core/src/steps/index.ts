@@ -54,10 +54,8 @@ export function inLaneOrder<S extends { kind: StepKind; pin?: Lane }>(steps: Rea
     .map(({ step }) => step);
 }
 
-/** Whether what the step makes depends on where its piece stands among others. */
-export function heedsPlace(step: Step): boolean {
-  return Boolean(STEPS[step.kind].operands) || worksAbout(step);
-}
+/** The step works about something fixed in the world, so what it makes depends on where its piece stands. */
+export const heedsWorld = (step: Step): boolean => worksAbout(step) && aboutPiece(step) === null;
 
 /** The step works about something outside its own piece. */
 export const worksAbout = (step: Step): boolean =>
@@ -65,7 +63,7 @@ export const worksAbout = (step: Step): boolean =>
 
 /** The piece a step works about, if it names one. */
 export const aboutPiece = (step: Step): string | null =>
-  'about' in step && typeof step.about === 'object' ? step.about.piece : null;
+  'about' in step && typeof step.about === 'object' && 'piece' in step.about ? step.about.piece : null;
 
 /** A step's name among those of its piece. @param index its place in the piece's own list */
 export const stepName = (step: { id?: string }, index: number): string => step.id ?? String(index);

@@ -1,7 +1,7 @@
 /** How far a change reaches: kept up to date piece by piece, so that asking costs what the change does. */
-import { leansOn } from '@urnsmith/core/document/graph';
+import { operandsOf, workedWith } from '@urnsmith/core/document/graph';
 import type { Piece } from '@urnsmith/core/document/schema';
-import { aboutPiece } from '@urnsmith/core/steps/index';
+import { aboutPiece, heedsWorld, type Step } from '@urnsmith/core/steps/index';
 import type { PiecesPatch } from './piecesPatch';
 
 /** Sets of piece ids by the piece they are reached from. */
@@ -19,6 +19,11 @@ class Links {
     if (set?.delete(to) && !set.size) this.from.delete(from);
   }
 
+  /** Those one link away. */
+  direct(from: string): Iterable<string> {
+    return this.from.get(from) ?? [];
+  }
+
   /** These and all that is reached from them. */
   reached(ids: Iterable<string>): Set<string> {
     const out = new Set(ids);
@@ -33,15 +38,21 @@ class Links {
   }
 }
 
-/** Pieces a build depends on: those it works with, and those it works about. */
-const looksTo = (p: Piece): string[] => [
-  ...leansOn(p),
-  ...(p.steps ?? []).flatMap((s) => aboutPiece(s) ?? []),
+const activeSteps = (p: Piece): Step[] => (p.steps ?? []).filter((s) => !s.off);
+
+/** The pieces whose place next to a piece its build depends on: those it works with or about. */
+const placedBy = (p: Piece): string[] => [
+  ...workedWith(p),
+  ...activeSteps(p).flatMap((s) => aboutPiece(s) ?? []),
 ];
+/** The pieces a build depends on in any way. A twin depends on the shape of its original, wherever that stands. */
+const looksTo = (p: Piece): string[] => [...new Set([...operandsOf(p), ...placedBy(p)])];
 
 export class Reach {
   readonly pieces = new Map<string, Piece>();
   private readonly users = new Links();
+  /** By the pieces whose place they depend on. */
+  private readonly placed = new Links();
   private readonly nested = new Links();
 
   take({ put, gone }: PiecesPatch): void {
@@ -50,6 +61,7 @@ export class Reach {
       this.forget(p.id);
       this.pieces.set(p.id, p);
       for (const id of looksTo(p)) this.users.add(id, p.id);
+      for (const id of placedBy(p)) this.placed.add(id, p.id);
       if (p.parent !== undefined) this.nested.add(p.parent, p.id);
     }
   }
@@ -66,6 +78,28 @@ export class Reach {
     }
     return out;
   };
+
+  /**
+   * The pieces whose place next to one they work with or about changes when a piece moves with all that is nested in
+   * it; and those in it that work about something fixed in the world. Linear in what is nested in it.
+   */
+  displacedBy(moved: string): Set<string> {
+    const inside = this.nestedIn([moved]);
+    const out = new Set<string>();
+    for (const id of inside) {
+      const piece = this.pieces.get(id);
+      if (!piece) continue;
+      if (activeSteps(piece).some(heedsWorld) || placedBy(piece).some((to) => !inside.has(to))) out.add(id);
+      for (const user of this.placed.direct(id)) if (!inside.has(user)) out.add(user);
+    }
+    for (const user of this.usersOfGroupsAround(moved)) out.add(user);
+    return out;
+  }
+
+  /** The pieces that work with a group a piece is in, so with the piece itself. */
+  usersOfGroupsAround(id: string): string[] {
+    return [...this.groupsAround([id])].flatMap((group) => [...this.placed.direct(group)]);
+  }
 
   private groupsAround(ids: Iterable<string>): Set<string> {
     const out = new Set<string>();
@@ -85,6 +119,7 @@ export class Reach {
     if (!before) return;
     this.pieces.delete(id);
     for (const from of looksTo(before)) this.users.remove(from, id);
+    for (const from of placedBy(before)) this.placed.remove(from, id);
     if (before.parent !== undefined) this.nested.remove(before.parent, id);
   }
 }

@@ -1,12 +1,12 @@
 /** Built pieces, outside Redux: filled by the pool, read by views through hooks. */
 import type { ActionReport } from '@urnsmith/core/actions/actions';
 import { keptForSteps } from '@urnsmith/core/build/ofPiece';
+import { anchorKey } from '@urnsmith/core/document/anchors';
 import { keptName } from '@urnsmith/core/select/kept';
-import { isMeshBase } from '@urnsmith/core/primitives/base';
 import type { Piece } from '@urnsmith/core/document/schema';
 import type { Fault } from '@urnsmith/core/mesh/errors';
 import { buffersOf, type Display } from '@urnsmith/core/build/display';
-import { heedsPlace, inLaneOrder, LANES, laneOf, type Lane } from '@urnsmith/core/steps/index';
+import { inLaneOrder, LANES, laneOf, type Lane } from '@urnsmith/core/steps/index';
 import type { Selection } from '@urnsmith/core/select/selection';
 import type { Cage, CageShape } from '@urnsmith/core/build/cage';
 import type { Answer } from './Builder';
@@ -101,28 +101,25 @@ export class Builds {
     return Math.min(REST_AT_MOST, Math.max(REST, took / 2));
   }
 
+  /** Asks for the pieces whose mesh a change of the document reaches, each once; for none where pieces only moved. */
   private change(patch: PiecesPatch): void {
-    const before = new Map(patch.put.map((p) => [p.id, this.reach.pieces.get(p.id)]));
-    // Their old parent is now without them.
-    const left = [...patch.put.map((p) => p.id), ...patch.gone].flatMap(
-      (id) => this.reach.pieces.get(id)?.parent ?? [],
-    );
-    this.reach.take(patch);
+    const { reach } = this;
+    const before = new Map(patch.put.map((p) => [p.id, reach.pieces.get(p.id)]));
+    const resettled = patch.put
+      .filter((p) => groupingKey(before.get(p.id)) !== groupingKey(p))
+      .map((p) => p.id);
+    const lost = [...resettled, ...patch.gone].flatMap((id) => reach.usersOfGroupsAround(id));
+    reach.take(patch);
     for (const id of patch.gone) {
       this.results.delete(id);
       this.unfinished.delete(id);
       this.tookWhole.delete(id);
     }
-    const changed = patch.put.filter((p) => shapeKey(before.get(p.id)) !== shapeKey(p)).map((p) => p.id);
-    const moved = patch.put.filter((p) => standsElsewhere(before.get(p.id), p)).map((p) => p.id);
-    const nested = this.reach.nestedIn(moved);
-    const stirred = [...changed, ...patch.gone, ...nested, ...(nested.size || patch.gone.length ? left : [])];
-    for (const id of new Set([...changed, ...this.reach.builtFrom(stirred)])) {
-      // A piece that only moved keeps its shape, unless what it works with stayed behind.
-      const piece = this.reach.pieces.get(id);
-      const heeds = piece && (!isMeshBase(piece.base) || piece.steps?.some(heedsPlace));
-      if (heeds || changed.includes(id)) this.request(id);
-    }
+    const reshaped = patch.put.filter((p) => shapeKey(before.get(p.id)) !== shapeKey(p)).map((p) => p.id);
+    const moved = patch.put.filter((p) => before.get(p.id) && placeKey(before.get(p.id)!) !== placeKey(p));
+    const displaced = moved.flatMap((p) => [...reach.displacedBy(p.id)]);
+    const stirred = reach.builtFrom([...reshaped, ...patch.gone, ...displaced, ...lost]);
+    for (const id of stirred) this.request(id);
   }
 
   showStage(stage: { id: string; lane: Lane } | null): void {
@@ -303,9 +300,10 @@ function shapeKey(p: Piece | undefined): string {
 }
 const keys = new WeakMap<Piece, string>();
 
-const standsElsewhere = (before: Piece | undefined, now: Piece): boolean =>
-  before !== undefined &&
-  (before.parent !== now.parent || JSON.stringify(before.transform) !== JSON.stringify(now.transform));
+/** What decides which groups a piece counts among, and as what. */
+const groupingKey = (p: Piece | undefined): string => JSON.stringify([p?.parent, p?.role]);
+/** Everything that decides where a piece stands to those that work with it. */
+const placeKey = (p: Piece): string => JSON.stringify([groupingKey(p), anchorKey(p)]);
 
 function stepsBefore(piece: Piece, lane: Lane): number {
   return inLaneOrder(piece.steps ?? []).filter((s) => LANES.indexOf(laneOf(s)) < LANES.indexOf(lane)).length;
