@@ -178,8 +178,8 @@ describe('builds', () => {
     const door = displayOf(e.build('door'), 0);
     expect(door.solid).toMatchObject({ closed: true, openEdges: 0, shells: 1 });
     // No corner of a flat face drifts; of the roundings, four corner faces of half a square millimetre do.
-    expect(door.shading.histogram.slice(2).every((n) => n === 0)).toBe(true);
-    expect(door.shading.share).toBeLessThan(1e-4);
+    expect(door.shading!.histogram.slice(2).every((n) => n === 0)).toBe(true);
+    expect(door.shading!.share).toBeLessThan(1e-4);
     expect(door.wire.length / 6).toBeLessThan(door.counts.triangles * 1.5);
   });
 });

@@ -52,7 +52,7 @@ export class CanvasStage {
   /** Puts another piece on the stage. */
   add(id: string, mesh: PolyMesh, matrix: Matrix = IDENTITY): void {
     const view = new PieceView(id, undefined as never);
-    view.setDisplay(displayOf({ mesh, steps: [], makers: new Makers() }, 0));
+    view.setDisplay(displayOf({ mesh, steps: [], makers: new Makers(), draft: false }, 0));
     view.setMatrix(matrix);
     view.group.updateMatrixWorld(true);
     this.others.push(view);

@@ -29,6 +29,7 @@ const whole = (m: typeof mesh): WholeCage => {
 };
 const cage = whole(mesh);
 const built = (c: WholeCage): Built => ({
+  number: 1,
   display: null,
   fault: null,
   actions: [],
@@ -188,17 +189,17 @@ describe('the frame of what is picked', () => {
 });
 
 describe('triangles between threads', () => {
-  const display = () => displayOf({ mesh, steps: [], makers: new Makers() }, 1);
+  const display = () => displayOf({ mesh, steps: [], makers: new Makers(), draft: false }, 1);
   const moved = () => {
     const up = transformMesh(mesh, transformMatrix({ move: [0, 9, 0], turn: [0, 0, 0], size: [1, 1, 1] }));
-    return displayOf({ mesh: up, steps: [], makers: new Makers() }, 1);
+    return displayOf({ mesh: up, steps: [], makers: new Makers(), draft: false }, 1);
   };
 
   it('stay behind while only points move, and are put back on arrival', () => {
     const last = new LastSent();
-    const first = putBack(last.toSend('a', display(), false), null)!;
+    const first = putBack(last.toSend('a', display(), 1, null), null)!;
     expect(first.indices.length).toBeGreaterThan(0);
-    const sent = last.toSend('a', moved(), true);
+    const sent = last.toSend('a', moved(), 2, 1);
     expect([sent.indices.length, sent.faceOfTriangle.length]).toEqual([0, 0]);
     const second = putBack(sent, first)!;
     expect(second.indices).toBe(first.indices);
@@ -208,18 +209,19 @@ describe('triangles between threads', () => {
 
   it('go along to a page that does not have them, and of a shape that is another', () => {
     const last = new LastSent();
-    last.toSend('a', display(), false);
-    expect(last.toSend('a', moved(), false).indices.length).toBeGreaterThan(0);
-    expect(last.toSend('b', moved(), true).indices.length).toBeGreaterThan(0);
+    last.toSend('a', display(), 1, null);
+    expect(last.toSend('a', moved(), 2, null).indices.length).toBeGreaterThan(0);
+    expect(last.toSend('a', moved(), 3, 1).indices.length).toBeGreaterThan(0);
+    expect(last.toSend('b', moved(), 1, 3).indices.length).toBeGreaterThan(0);
     const other = buildPrimitive({ primitive: 'box', width: 1, height: 1, depth: 1 });
-    const box = displayOf({ mesh: other, steps: [], makers: new Makers() }, 1);
-    expect(last.toSend('a', box, true).indices.length).toBe(36);
-    expect(last.toSend('a', display(), true).indices.length).toBeGreaterThan(36);
+    const box = displayOf({ mesh: other, steps: [], makers: new Makers(), draft: false }, 1);
+    expect(last.toSend('a', box, 4, 3).indices.length).toBe(36);
+    expect(last.toSend('a', display(), 5, 4).indices.length).toBeGreaterThan(36);
   });
 
   it('are not made up where what they were is gone', () => {
     const last = new LastSent();
-    last.toSend('a', display(), false);
-    expect(putBack(last.toSend('a', moved(), true), null)).toBeNull();
+    last.toSend('a', display(), 1, null);
+    expect(putBack(last.toSend('a', moved(), 2, 1), null)).toBeNull();
   });
 });

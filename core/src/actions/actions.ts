@@ -1,7 +1,8 @@
 /** Actions: direct operations on a piece's base, one after the other, each with what it was applied to. */
 import { Type } from 'typebox';
+import { Recent } from '../Recent';
 import type { ElementMaps } from '../mesh/lineage';
-import type { PolyMesh } from '../mesh/PolyMesh';
+import { bytesOf, type PolyMesh } from '../mesh/PolyMesh';
 import { faultOf, OperationError, type Fault, type Warning } from '../mesh/errors';
 import type { Action } from '../ops/action';
 import { OPERATIONS } from '../ops/index';
@@ -71,17 +72,28 @@ export function applyAction(
   return { ...result, pulls, ...(told.length && { warnings: [...(result.warnings ?? []), ...told] }) };
 }
 
+/** An action that was done, with what it was done to. */
+interface Done {
+  from: PolyMesh;
+  /** The picks left before it. */
+  after: Selection | null;
+  key: string;
+  mesh: PolyMesh;
+  last: Selection | null;
+  report: ActionReport;
+  /** Maps from the elements before it; null when it could not act. */
+  maps: ElementMaps | null;
+}
+
+/** Actions kept beside those of the current state, and the memory their meshes may take, bytes. */
+const UNDONE = 20;
+const UNDONE_BYTES = 64 << 20;
+
 /** A mesh with actions applied, kept so that the next evaluation goes on from what did not change. */
 export class ActionRun {
-  private base: PolyMesh | null = null;
-  private readonly done: Array<{
-    key: string;
-    mesh: PolyMesh;
-    last: Selection | null;
-    report: ActionReport;
-    /** Maps from the elements before it; null when it could not act. */
-    maps: ElementMaps | null;
-  }> = [];
+  private done: Done[] = [];
+  /** Actions done in the last states, for undo and redo. */
+  private readonly kept = new Recent<Done>(UNDONE, (d) => bytesOf(d.mesh), UNDONE_BYTES);
 
   /** @param name names the faces an action made, by the key it has among all */
   constructor(
@@ -94,34 +106,44 @@ export class ActionRun {
     actions: ReadonlyArray<Action>,
     selections: Readonly<Record<string, Kept>> = {},
   ): { mesh: PolyMesh; last: Selection | null; reports: ActionReport[]; maps: ElementMaps[] } {
-    if (base !== this.base) this.done.length = 0;
-    this.base = base;
     let mesh = base;
     let last: Selection | null = null;
     const keys = keysOf(actions);
+    const before = this.done;
+    this.done = [];
     actions.forEach((action, i) => {
       const name = keptName(action.select);
-      const key = JSON.stringify(name === null ? action : [action, selections[name]]);
-      if (this.done[i]?.key !== key) {
-        this.done.length = i;
-        const here = mesh;
-        const kept = (of: string): Selection => {
-          if (!Object.hasOwn(selections, of)) return keptIn(here)(of);
-          const s = selections[of];
-          if (!('picks' in s) && (s.after ?? 0) > i) throw noKept(of);
-          return this.recall(s, here).selection;
-        };
-        this.done.push({ key, ...this.attempt(mesh, action, { last, kept }, keys[i]) });
-      }
+      const key = JSON.stringify([i, keys[i], action, name === null ? null : selections[name]]);
+      const isIt = (d: Done): boolean => d.from === mesh && d.after === last && d.key === key;
+      const kept = before[i] && isIt(before[i]) ? before[i] : this.kept.find(isIt);
+      this.done.push(kept ?? this.doneTo(mesh, last, action, selections, key, keys[i]));
       ({ mesh, last } = this.done[i]);
     });
-    this.done.length = actions.length;
+    for (const d of before) if (!this.done.includes(d)) this.kept.add(d);
     return {
       mesh,
       last,
       reports: this.done.map((d) => d.report),
       maps: this.done.flatMap((d) => d.maps ?? []),
     };
+  }
+
+  private doneTo(
+    from: PolyMesh,
+    after: Selection | null,
+    action: Action,
+    selections: Readonly<Record<string, Kept>>,
+    key: string,
+    name: string,
+  ): Done {
+    const index = this.done.length;
+    const kept = (of: string): Selection => {
+      if (!Object.hasOwn(selections, of)) return keptIn(from)(of);
+      const s = selections[of];
+      if (!('picks' in s) && (s.after ?? 0) > index) throw noKept(of);
+      return this.recall(s, from).selection;
+    };
+    return { from, after, key, ...this.attempt(from, action, { last: after, kept }, name) };
   }
 
   /** A kept selection in the mesh of the actions done so far. */

@@ -19,11 +19,12 @@ export interface Display {
   faceOfTriangle: Uint32Array;
   /** Line segments of real polygon edges (no triangulation lines, no bridges), 6 numbers each. */
   wire: Float32Array;
-  /** Drift per triangle corner beyond what its face may, degrees. */
+  /** Drift per triangle corner beyond what its face may, degrees; empty where the shading is not judged. */
   drift: Float32Array;
   counts: { points: number; faces: number; triangles: number; quads: number; ngons: number; tris: number };
   bounds: Bounds;
   solid: { closed: boolean; openEdges: number; shells: number; volume: number | null };
+  /** Null for a draft: what is not whole is not judged. */
   shading: {
     /** Corners of flat faces per degree of drift, 0…12 and above. */
     histogram: number[];
@@ -35,7 +36,7 @@ export interface Display {
     /** Faces that should look flat; facets of curved surfaces and strips, which may turn as far as these do. */
     counted: number;
     leftOut: number;
-  };
+  } | null;
   /** The makers of each face. */
   stories: Stories;
   steps: StepReport[];
@@ -44,14 +45,15 @@ export interface Display {
 }
 
 export function displayOf(
-  { mesh, steps, makers }: Pick<BuildResult, 'mesh' | 'steps' | 'makers'>,
+  { mesh, steps, makers, draft }: Pick<BuildResult, 'mesh' | 'steps' | 'makers' | 'draft'>,
   ms: number,
 ): Display {
   const d = drawableOf(mesh);
   const tri = triangulate(mesh);
-  const figures = shadingFigures(mesh);
-  const driftOfTriangles = new Float32Array(tri.corners.length);
-  for (let i = 0; i < driftOfTriangles.length; i++) driftOfTriangles[i] = figures.excess[tri.corners[i]];
+  const figures = draft ? null : shadingFigures(mesh);
+  const driftOfTriangles = new Float32Array(figures ? tri.corners.length : 0);
+  if (figures)
+    for (let i = 0; i < driftOfTriangles.length; i++) driftOfTriangles[i] = figures.excess[tri.corners[i]];
   return {
     positions: d.positions,
     normals: d.normals,
@@ -63,7 +65,7 @@ export function displayOf(
     counts: countsOf(mesh, tri.face.length),
     bounds: boundsOf(mesh),
     solid: solidity(mesh),
-    shading: shadingOf(mesh, figures),
+    shading: figures && shadingOf(mesh, figures),
     stories: storiesOf(mesh, makers),
     steps,
     ms,
@@ -123,7 +125,7 @@ function solidity(mesh: PolyMesh): Display['solid'] {
 function shadingOf(
   mesh: PolyMesh,
   { share, wrong, flat, roles, excess, worst }: ShadingFigures,
-): Display['shading'] {
+): NonNullable<Display['shading']> {
   const histogram = new Array<number>(13).fill(0);
   for (let f = 0; f < roles.length; f++)
     if (roles[f] === FLAT_FACE)

@@ -20,11 +20,13 @@ import { baseBirths, expecting, giveBirths } from '../births/births';
 import { Makers } from '../births/Makers';
 import { isSound, markSound } from '../solid/Solid';
 import type { Selection } from '../select/selection';
+import { Recent } from '../Recent';
 import { UNWATCHED, type Watch } from '../watch';
 import { frameAbout, keptForSteps } from './ofPiece';
 import type { StepContext } from '../steps/define';
 import { Operands } from './Operands';
 import type { BuildResult, StepReport } from './report';
+import { STATES, StepResults, type StepResult } from './StepResults';
 import { isAskedFor, withMadeEdges } from './madeBy';
 import { inLaneOrder, laneOf, stepName, STEPS, type Step } from '../steps';
 
@@ -42,23 +44,13 @@ export interface Progress {
   (done: number, total: number, label: string): void;
 }
 
-interface Cached {
-  input: PolyMesh;
-  key: string;
-  operands: PolyMesh[];
-  matrices: string;
-  mesh: PolyMesh;
-  report: Omit<StepReport, 'index' | 'ms'>;
-  draft: boolean;
-}
-
 /** Holds the caches of one document; survives edits, recomputing what changed. */
 export class Evaluator {
-  private readonly bases = new Map<string, { key: string; from: PolyMesh[]; mesh: PolyMesh }>();
+  private readonly bases = new Map<string, Recent<{ key: string; from: PolyMesh[]; mesh: PolyMesh }>>();
   private readonly surfaces = new Map<string, PolyMesh>();
   private readonly runs = new Map<string, ActionRun>();
-  private readonly keptMarks = new Map<string, { base: PolyMesh; key: string; mesh: PolyMesh }>();
-  private readonly steps = new Map<string, Cached>();
+  private readonly keptMarks = new Map<string, Recent<{ base: PolyMesh; key: string; mesh: PolyMesh }>>();
+  private readonly steps = new StepResults();
   private readonly results = new Map<string, BuildResult>();
   private readonly memories = new Map<string, { kept?: unknown }>();
   /** Pieces before their Cut lane. */
@@ -86,8 +78,9 @@ export class Evaluator {
     this.operands = new Operands(this.pieces, this.members, this.results);
     for (const cache of [this.bases, this.runs, this.keptMarks, this.formed])
       for (const id of cache.keys()) if (!this.pieces.has(id)) cache.delete(id);
-    for (const cache of [this.steps, this.memories])
-      for (const key of cache.keys()) if (!this.pieces.has(key.split('/')[0])) cache.delete(key);
+    const isThere = (step: string): boolean => this.pieces.has(step.split('/')[0]);
+    for (const key of this.memories.keys()) if (!isThere(key)) this.memories.delete(key);
+    this.steps.retain(isThere);
   }
 
   /**
@@ -111,6 +104,7 @@ export class Evaluator {
     const active = ordered.filter((s) => !s.off).length;
     let mesh = this.marked(piece, base);
     const reports: StepReport[] = [];
+    const results: Array<object | string> = [];
     let count = 0;
     let draft = this.operands.expanded(operandsOf(piece)).some((c) => this.results.get(c)?.draft);
     this.formed.set(id, mesh);
@@ -123,14 +117,16 @@ export class Evaluator {
       const before = performance.now();
       const name = stepName(plain, index);
       try {
-        const { mesh: next, report, draft: quick } = this.runStep(name, piece, plain as Step, mesh, watch);
-        draft ||= quick;
+        const { made, report } = this.runStep(name, piece, plain as Step, mesh, watch);
+        draft ||= made.draft;
         reports.push({ index, ms: performance.now() - before, ...report });
-        mesh = next;
+        results.push(made);
+        mesh = made.mesh;
         if (laneOf(plain as Step) === 'Form') this.formed.set(id, mesh);
       } catch (e) {
         if (!(e instanceof OperationError)) throw e;
         // A step that cannot act passes its input on, so the rest of the build stays to look at.
+        results.push(e.message);
         reports.push({
           index,
           kind: plain.kind,
@@ -143,7 +139,17 @@ export class Evaluator {
       }
     }
     const formed = this.formed.get(id)!;
-    const result = { mesh, formed, steps: reports, base, actions, picked, makers: this.makers, draft };
+    const result = {
+      mesh,
+      formed,
+      steps: reports,
+      results,
+      base,
+      actions,
+      picked,
+      makers: this.makers,
+      draft,
+    };
     if (upTo === Infinity) this.results.set(id, result);
     return result;
   }
@@ -222,12 +228,12 @@ export class Evaluator {
     }
     if (!selections.size) return base;
     const key = JSON.stringify([...selections]);
-    const known = this.keptMarks.get(piece.id);
-    if (known?.base === base && known.key === key) return known.mesh;
+    const known = recentOf(this.keptMarks, piece.id);
+    const hit = known.find((m) => m.base === base && m.key === key);
+    if (hit) return hit.mesh;
     const mesh = withKept(base, selections);
     if (isSound(base)) markSound(mesh);
-    this.keptMarks.set(piece.id, { base, key, mesh });
-    return mesh;
+    return known.add({ base, key, mesh }).mesh;
   }
 
   private base(piece: Piece): PolyMesh {
@@ -240,12 +246,11 @@ export class Evaluator {
 
   /** @param from the meshes it is made of */
   private keptBase(id: string, key: string, from: PolyMesh[], make: () => PolyMesh): PolyMesh {
-    const hit = this.bases.get(id);
-    if (hit?.key === key && hit.from.length === from.length && hit.from.every((m, i) => m === from[i]))
-      return hit.mesh;
-    const mesh = make();
-    this.bases.set(id, { key, from, mesh });
-    return mesh;
+    const known = recentOf(this.bases, id);
+    const hit = known.find(
+      (b) => b.key === key && b.from.length === from.length && b.from.every((m, i) => m === from[i]),
+    );
+    return (hit ?? known.add({ key, from, mesh: make() })).mesh;
   }
 
   /**
@@ -255,7 +260,7 @@ export class Evaluator {
   private taken(id: string, base: TakenBase): PolyMesh {
     const host = this.piece(base.taken);
     const index = (host.steps ?? []).findIndex((s, i) => stepName(s, i) === base.step && !s.off);
-    const cut = this.steps.get(`${host.id}/${base.step}`);
+    const cut = this.steps.current(`${host.id}/${base.step}`);
     const step = host.steps?.[index];
     const take = step && STEPS[step.kind].taken;
     const failed = this.results.get(host.id)?.steps.find((s) => s.index === index)?.fault;
@@ -304,7 +309,7 @@ export class Evaluator {
     step: Step,
     input: PolyMesh,
     watch: Watch,
-  ): Pick<Cached, 'mesh' | 'report' | 'draft'> {
+  ): { made: StepResult; report: StepResult['report'] } {
     const kind = STEPS[step.kind];
     step = this.members.inScopes(withBornScopes(step, piece.selections), (id) => this.pieces.get(id));
     const needs = this.needsOf(piece, step, input);
@@ -313,17 +318,9 @@ export class Evaluator {
     const key = JSON.stringify({ ...step, id: undefined, name: undefined, asked });
     const matrices = [...operands.map((o) => o.matrix), frame].map((m) => m.join()).join(';');
     const slot = `${piece.id}/${name}`;
-    const hit = this.steps.get(slot);
-    if (
-      hit &&
-      (this.draft || !hit.draft) &&
-      hit.input === input &&
-      hit.key === key &&
-      hit.matrices === matrices &&
-      hit.operands.length === operands.length &&
-      hit.operands.every((m, i) => m === operands[i].mesh)
-    )
-      return { ...hit, report: { ...hit.report, anchored: this.operands.anchored(operands) } };
+    const from = { input, key, operands: operands.map((o) => o.mesh), matrices };
+    const hit = this.steps.find(slot, from, this.draft);
+    if (hit) return { made: hit, report: { ...hit.report, anchored: this.operands.anchored(operands) } };
     const given = expecting(input);
     if (isSound(input)) markSound(given);
     let memory = this.memories.get(slot);
@@ -345,11 +342,8 @@ export class Evaluator {
     const named = made === given ? input : giveBirths(made, name, by, this.makers);
     const mesh = asked ? withMadeEdges(named, name, by, this.makers) : named;
     if (isSound(made)) markSound(mesh);
-    const cached: Cached = {
-      input,
-      key,
-      operands: operands.map((o) => o.mesh),
-      matrices,
+    const result: StepResult = {
+      ...from,
       mesh,
       report: {
         kind: step.kind,
@@ -360,8 +354,8 @@ export class Evaluator {
       },
       draft,
     };
-    this.steps.set(slot, cached);
-    return cached;
+    this.steps.keep(slot, result, this.draft);
+    return { made: result, report: result.report };
   }
 
   /** How a step of several actions has the faces named that each of them made. */
@@ -398,7 +392,7 @@ export class Evaluator {
     const piece = this.piece(id);
     const step = piece.steps?.[index];
     const name = step && stepName(step, index);
-    const cached = name && this.steps.get(`${id}/${name}`);
+    const cached = name && this.steps.current(`${id}/${name}`);
     if (!cached || step.off) throw new OperationError('no-step', `Step ${index} of “${id}” has no result.`);
     const { input } = cached;
     const given = tracked(expecting(input));
@@ -410,4 +404,11 @@ export class Evaluator {
     });
     return maps?.() ?? mapsOf(mesh, input);
   }
+}
+
+/** The values kept for a piece, as many as there are states kept of a step. */
+function recentOf<T>(kept: Map<string, Recent<T>>, id: string): Recent<T> {
+  let recent = kept.get(id);
+  if (!recent) kept.set(id, (recent = new Recent<T>(STATES)));
+  return recent;
 }

@@ -41,6 +41,8 @@ export interface BuildResult {
   /** The piece before its cuts and roundings. */
   formed: PolyMesh;
   steps: StepReport[];
+  /** What each active step made, or why it could not: the same as before where nothing was built anew. */
+  results: ReadonlyArray<object | string>;
   /** The base with its actions, before any step. */
   base: PolyMesh;
   actions: ActionReport[];

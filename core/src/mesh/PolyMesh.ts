@@ -47,6 +47,14 @@ export const vertexCount = (m: PolyMesh): number => m.positions.length / 3;
 export const faceCount = (m: PolyMesh): number => m.faceStart.length - 1;
 export const cornerCount = (m: PolyMesh): number => m.corners.length;
 
+/** Memory of its arrays, layers included, bytes. */
+export function bytesOf({ positions, faceStart, corners, layers }: PolyMesh): number {
+  let sum = positions.byteLength + faceStart.byteLength + corners.byteLength;
+  for (const set of Object.values(layers) as LayerSet[])
+    for (const { data } of Object.values(set)) sum += data.byteLength;
+  return sum;
+}
+
 /** Number of triangles the mesh falls into: the sum over faces of (corners − 2). */
 export const triangleCount = (m: PolyMesh): number => m.corners.length - 2 * faceCount(m);
 

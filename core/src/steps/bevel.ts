@@ -14,14 +14,16 @@ import { topologyOf } from '../mesh/Topology';
 
 /** A rounding that takes longer while something before it is dragged waits until the hand rests, ms. */
 const SLOW = 50;
-/** One that took so many times as long is not tried at the next drag. */
-const HOPELESS = 4;
+/** A whole rounding takes so many times as long as one of which parts are kept. */
+const WHOLE = 3;
 
 /** Memory of a rounding's last run. */
 interface Before {
   asked: string;
-  /** Its time while something before it was dragged, ms; null before the first time. */
-  dragged: number | null;
+  /** How long it took the last time, ms. */
+  took: number;
+  /** Parts of an earlier result served it. */
+  again: boolean;
   /** Results by cluster of edges. */
   cache: UnitCache;
 }
@@ -157,8 +159,9 @@ export const bevel = defineStep({
     const key = `${by === 'radius' ? 'r ' : ''}${Number(step.width.toPrecision(4))} mm · ${segments} seg`;
     const asked = JSON.stringify(step);
     const before = memory.kept as Before | undefined;
-    const known = before?.asked === asked ? before.dragged : null;
-    if (draft && known !== null && known > SLOW) return { mesh, key, draft: true };
+    const again = before?.asked === asked;
+    if (draft && again && before.took > (before.again ? SLOW : WHOLE * SLOW))
+      return { mesh, key, draft: true };
     const start = performance.now();
     const scope = step.scope ?? { rule: 'sharp', angle: 30 };
     const t = topologyOf(mesh);
@@ -175,9 +178,7 @@ export const bevel = defineStep({
     };
     const cache = before?.cache ?? new UnitCache();
     const { mesh: out, report } = bevelMesh(mesh, edges, options, watch, cache);
-    const hopeless = known !== null && known > HOPELESS * SLOW ? known : null;
-    const dragged = draft ? performance.now() - start : hopeless;
-    memory.kept = { asked, dragged, cache } satisfies Before;
+    memory.kept = { asked, took: performance.now() - start, again, cache } satisfies Before;
     const counts = { edges: report.roundedEdges, groups: report.groups.length };
     if (!report.roundedEdges) {
       const why = edges.length

@@ -292,13 +292,39 @@ export class PieceView {
 
   private driftMesh(colour: (degrees: number, out: Color) => Color): BufferGeometry {
     if (this.driftGeometry || !this.display) return this.driftGeometry ?? this.geometry;
-    const g = this.geometry.toNonIndexed();
-    const colors = new Float32Array(this.display.drift.length * 3);
-    const c = new Color();
-    this.display.drift.forEach((d, i) => colour(d, c).toArray(colors, 3 * i));
-    g.setAttribute('color', new BufferAttribute(colors, 3));
+    const { positions, indices, drift } = this.display;
+    const at = new Float32Array(3 * indices.length);
+    for (let i = 0; i < indices.length; i++)
+      for (let k = 0; k < 3; k++) at[3 * i + k] = positions[3 * indices[i] + k];
+    const g = new BufferGeometry().setAttribute('position', new BufferAttribute(at, 3));
+    g.setAttribute('color', new BufferAttribute(driftColours(drift, indices.length, colour), 3));
     return (this.driftGeometry = g);
   }
+}
+
+/** Steps of a degree in which drift is coloured, and the most degrees that are told apart. */
+const DRIFT_STEPS = 16;
+const DRIFT_MOST = 15;
+/** The colour of what is not judged. */
+const UNJUDGED = new Color('#7d8a87');
+
+/** @param drift degrees per corner; empty where the shading is not judged @returns three numbers per corner */
+function driftColours(
+  drift: Float32Array,
+  corners: number,
+  colour: (degrees: number, out: Color) => Color,
+): Float32Array {
+  const out = new Float32Array(3 * corners);
+  const steps = DRIFT_STEPS * DRIFT_MOST;
+  const table = new Float32Array(3 * (steps + 1));
+  const c = new Color();
+  for (let k = 0; k <= steps; k++) colour(k / DRIFT_STEPS, c).toArray(table, 3 * k);
+  for (let i = 0; i < corners; i++) {
+    const k = 3 * Math.min(steps, Math.round(drift[i] * DRIFT_STEPS));
+    if (drift.length) out.set(table.subarray(k, k + 3), 3 * i);
+    else UNJUDGED.toArray(out, 3 * i);
+  }
+  return out;
 }
 
 /** A grey per point, as a material mixes it in. */

@@ -13,6 +13,7 @@ import type { Selection } from '@urnsmith/core/select/selection';
 import { Stopped } from '@urnsmith/core/watch';
 import { applyPatch, type PiecesPatch } from './piecesPatch';
 import { aboutBase, replyTo, type Question, type Reply } from './questions';
+import { ResultNumbers } from './ResultNumbers';
 import { LastSent } from './sameTriangles';
 import { STOPPED } from './stopping';
 import { StoredMeshes } from './StoredMeshes';
@@ -20,7 +21,10 @@ import type { TreeArrays } from './tree.worker';
 
 export type Answer =
   | {
-      display: Display;
+      /** The same for the same result. */
+      number: number;
+      /** Null where the page has it. */
+      display: Display | null;
       actions: ActionReport[];
       picked: Selection | null;
       cage: Cage | null;
@@ -36,8 +40,9 @@ export interface Want {
   cage: 'none' | 'changed' | 'whole';
   /** The mesh that is edited: what so many steps in lane order make; null for the base. */
   site: number | null;
-  /** The page has the display that was last sent, so what did not change of it may be left out. */
-  hasLast: boolean;
+  /** The number of the display that the page shows, and of those it has kept: what they have need not be sent again. */
+  shown: number | null;
+  has: number[];
   /** A hand is at it: what is quickly made will do. */
   draft: boolean;
   /** Completes a draft while the hand rests, and yields when the hand moves on. */
@@ -78,6 +83,7 @@ export class Builder {
   /** Set by the page to end what is being built. */
   private stop: Int32Array | null = null;
   private readonly sent = new LastSent();
+  private readonly numbers = new ResultNumbers();
   /** Meshes last sent as cages. */
   private readonly caged = new Map<string, PolyMesh>();
 
@@ -132,7 +138,10 @@ export class Builder {
       const progress = (done: number, total: number, label: string): void =>
         this.progress(id, done, total, label);
       const result = this.evaluator.build(id, progress, upTo < 0 ? Infinity : upTo, want.draft);
-      const display = this.sent.toSend(id, displayOf(result, performance.now() - started), want.hasLast);
+      const number = this.numbers.of(id, result);
+      const display = want.has.includes(number)
+        ? null
+        : this.sent.toSend(id, displayOf(result, performance.now() - started), number, want.shown);
       const before = want.cage === 'changed' ? (this.caged.get(id) ?? null) : null;
       const { mesh, actions, picked } =
         want.site === null ? ofBase(result) : this.meshAt(id, want.site, want.draft);
@@ -140,9 +149,9 @@ export class Builder {
       this.caged.set(id, mesh);
       const { draft } = result;
       const forTree = cage && spareForTree(cage);
-      buffers.push(...buffersOf(display), ...(cage ? cageBuffers(cage) : []));
+      buffers.push(...(display ? buffersOf(display) : []), ...(cage ? cageBuffers(cage) : []));
       if (forTree) buffers.push(forTree.positions.buffer, forTree.index.buffer);
-      return { display, actions, picked, cage, forTree, draft };
+      return { number, display, actions, picked, cage, forTree, draft };
     } catch (e) {
       return { fault: e instanceof Stopped ? STOPPED : faultOf(e) };
     }

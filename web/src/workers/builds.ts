@@ -12,12 +12,16 @@ import type { Cage, CageShape } from '@urnsmith/core/build/cage';
 import type { Answer } from './Builder';
 import type { Question, Reply } from './questions';
 import { BuildPool, type Progress } from './BuildPool';
+import { Recent } from '@urnsmith/core/Recent';
+import { STATES } from '@urnsmith/core/build/StepResults';
 import { patchOf, type PiecesPatch } from './piecesPatch';
 import { Reach } from './Reach';
 import { putBack } from './sameTriangles';
 import type { TreeArrays } from './tree.worker';
 
 export interface Built {
+  /** The same for the same result. */
+  number: number;
   display: Display | null;
   fault: Fault | null;
   actions: ActionReport[];
@@ -46,6 +50,14 @@ type Tail<T extends unknown[]> = T extends [unknown, ...infer R] ? R : never;
 const poolOfWorkers: OpenPool = (...tell) =>
   new BuildPool(Math.max(1, Math.min(4, (navigator.hardwareConcurrency || 2) - 1)), ...tell);
 
+interface Kept {
+  number: number;
+  display: Display;
+  bytes: number;
+}
+/** Displays kept of a piece take no more than this, bytes. */
+const KEPT_BYTES = 32 << 20;
+
 /** A hand that has not moved for so long rests, ms. */
 const REST = 250;
 /** No longer than this, however long building takes. */
@@ -60,7 +72,9 @@ export class Builds {
   private caged = new Map<string, number | null>();
   private draft = false;
   private reach = new Reach();
-  /** Pieces whose results were made quickly, to be made whole when the hand lets go. */
+  /** What pieces have come to, for undo and redo. */
+  private readonly kept = new Map<string, Recent<Kept>>();
+  /** Pieces built while a hand was at them, to be made whole and settled when it lets go. */
   private readonly unfinished = new Set<string>();
   /** How long building a piece whole took the last time, ms. */
   private readonly tookWhole = new Map<string, number>();
@@ -114,6 +128,7 @@ export class Builds {
       this.results.delete(id);
       this.unfinished.delete(id);
       this.tookWhole.delete(id);
+      this.kept.delete(id);
     }
     const reshaped = patch.put.filter((p) => shapeKey(before.get(p.id)) !== shapeKey(p)).map((p) => p.id);
     const moved = patch.put.filter((p) => before.get(p.id) && placeKey(before.get(p.id)!) !== placeKey(p));
@@ -177,6 +192,8 @@ export class Builds {
   clear(): void {
     clearTimeout(this.resting);
     this.results.clear();
+    this.kept.clear();
+    this.tookWhole.clear();
     this.unfinished.clear();
     this.reach = new Reach();
     this.pieces = [];
@@ -215,31 +232,82 @@ export class Builds {
     const piece = this.reach.pieces.get(id);
     if (!piece || 'group' in piece.base) return;
     this.pool ??= this.openPool(
-      (piece_, answer) => {
-        const old = this.results.get(piece_);
-        const now = merged(old, answer);
-        if (!now) return;
-        this.results.set(piece_, now);
-        if (now.draft) this.unfinished.add(piece_);
-        else this.unfinished.delete(piece_);
-        if (now.display && !now.draft) this.tookWhole.set(piece_, now.display.ms);
-        // The hand let go while this was on its way.
-        if (now.draft && !this.draft) this.request(piece_);
-        this.tellSoon();
-      },
+      (piece_, answer) => this.take(piece_, answer),
       (p) => {
         this.progress = p;
         this.tell();
       },
     );
     const last = this.results.get(id);
+    const kept =
+      this.kept
+        .get(id)
+        ?.all()
+        .map((k) => k.number) ?? [];
+    const shown = last?.display ? last.number : null;
     this.pool.request(this.pieces, id, this.stage?.id === id ? stepsBefore(piece, this.stage.lane) : -1, {
       cage: !this.caged.has(id) ? 'none' : last?.cage ? 'changed' : 'whole',
       site: this.caged.get(id) ?? null,
-      hasLast: Boolean(last?.display),
+      shown,
+      has: shown === null ? kept : [shown, ...kept],
       draft,
       yields: this.draft && !draft,
     });
+  }
+
+  private take(id: string, answer: Answer): void {
+    const old = this.results.get(id);
+    const now = 'fault' in answer ? faulty(old, answer.fault) : this.merged(id, old, answer);
+    if (!now) return;
+    this.results.set(id, now);
+    if (now.draft || this.draft) this.unfinished.add(id);
+    else this.unfinished.delete(id);
+    if (!now.draft && now.display !== old?.display && now.display) this.tookWhole.set(id, now.display.ms);
+    // The hand let go while this was on its way.
+    if (now.draft && !this.draft) this.request(id);
+    this.tellSoon();
+  }
+
+  /** The state of a piece after an answer; null when what it leaves out is not there any more. */
+  private merged(
+    id: string,
+    old: Built | undefined,
+    answer: Exclude<Answer, { fault: Fault }>,
+  ): Built | null {
+    const { number, actions, picked, cage, forTree, draft } = answer;
+    const shape = cage?.shape ?? old?.cage?.shape;
+    const display = answer.display
+      ? putBack(answer.display, old?.display ?? null)
+      : this.displayOf(id, number);
+    if (!display) {
+      this.request(id);
+      return null;
+    }
+    if (!draft && !this.draft) this.keep(id, number, display);
+    return {
+      number,
+      display,
+      fault: null,
+      actions,
+      picked,
+      draft,
+      cage: cage && shape ? { positions: cage.positions, ranks: cage.ranks, shape, forTree } : null,
+    };
+  }
+
+  private displayOf(id: string, number: number): Display | null {
+    const now = this.results.get(id);
+    if (now?.number === number && now.display) return now.display;
+    return this.kept.get(id)?.find((k) => k.number === number)?.display ?? null;
+  }
+
+  /** Keeps what a piece has come to, for undo and redo. */
+  private keep(id: string, number: number, display: Display): void {
+    let kept = this.kept.get(id);
+    if (!kept) this.kept.set(id, (kept = new Recent<Kept>(STATES, (k) => k.bytes, KEPT_BYTES)));
+    if (kept.find((k) => k.number === number)) return;
+    const bytes = buffersOf(display).reduce((sum, b) => sum + b.byteLength, 0);
+    kept.add({ number, display, bytes });
   }
 
   private tell(): void {
@@ -261,31 +329,16 @@ export class Builds {
   }
 }
 
-/** The state of a piece after an answer; null when the piece it depends on is gone meanwhile. */
-function merged(old: Built | undefined, answer: Answer): Built | null {
-  if ('fault' in answer)
-    return {
-      actions: [],
-      picked: null,
-      cage: null,
-      display: null,
-      ...old,
-      draft: false,
-      fault: answer.fault,
-    };
-  const { display, actions, picked, cage, forTree, draft } = answer;
-  const shape = cage?.shape ?? old?.cage?.shape;
-  const whole = putBack(display, old?.display ?? null);
-  if (!whole) return null;
-  return {
-    display: whole,
-    fault: null,
-    actions,
-    picked,
-    draft,
-    cage: cage && shape ? { positions: cage.positions, ranks: cage.ranks, shape, forTree } : null,
-  };
-}
+const faulty = (old: Built | undefined, fault: Fault): Built => ({
+  number: 0,
+  actions: [],
+  picked: null,
+  cage: null,
+  display: null,
+  ...old,
+  draft: false,
+  fault,
+});
 
 /** Everything of a piece that its own mesh depends on, apart from other pieces. */
 function shapeKey(p: Piece | undefined): string {

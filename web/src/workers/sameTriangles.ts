@@ -4,21 +4,31 @@
  */
 import type { Display } from '@urnsmith/core/build/display';
 
-export class LastSent {
-  private readonly byPiece = new Map<string, Pick<Display, 'indices' | 'faceOfTriangle'>>();
+/** The triangles the page has, with the number of the last display that has them. */
+interface Sent extends Pick<Display, 'indices' | 'faceOfTriangle'> {
+  number: number;
+}
 
-  /** @returns the display to send; without triangles (empty lists) when they are as last sent and the page has those */
-  toSend(piece: string, display: Display, hasLast: boolean): Display {
+export class LastSent {
+  private readonly byPiece = new Map<string, Sent>();
+
+  /**
+   * @param number of the display @param shown that of the one which the page shows
+   * @returns the display to send; without triangles (empty lists) when they are as last sent and the page has those
+   */
+  toSend(piece: string, display: Display, number: number, shown: number | null): Display {
     const last = this.byPiece.get(piece);
     if (
-      hasLast &&
       last &&
+      last.number === shown &&
       sameList(last.indices, display.indices) &&
       sameList(last.faceOfTriangle, display.faceOfTriangle)
-    )
+    ) {
+      last.number = number;
       return { ...display, indices: new Uint32Array(0), faceOfTriangle: new Uint32Array(0) };
+    }
     const { indices, faceOfTriangle } = display;
-    this.byPiece.set(piece, { indices: indices.slice(), faceOfTriangle: faceOfTriangle.slice() });
+    this.byPiece.set(piece, { number, indices: indices.slice(), faceOfTriangle: faceOfTriangle.slice() });
     return display;
   }
 }

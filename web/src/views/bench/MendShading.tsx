@@ -6,12 +6,15 @@ import type { Display } from '@urnsmith/core/build/display';
 import { faultsIn, type Repair } from '@urnsmith/core/build/repair';
 import { addStep, editStep } from '../../state/actions';
 import { useScene } from '../../state/useScene';
+import { useLookedAt } from '../../ui/useLookedAt';
 
 /** The move that mends it, tried out and measured on what is built. */
 export function MendShading({ piece, display }: { piece: Piece; display: Display }) {
   const scene = useScene();
   const [tried, setTried] = useState<{ on: Display; repair: Repair | null } | null>(null);
+  const [place, lookedAt] = useLookedAt<HTMLParagraphElement>(display);
   useEffect(() => {
+    if (!lookedAt) return;
     let gone = false;
     void scene.builds.ask(piece.id, { kind: 'repair' }).then((reply) => {
       if (!gone) setTried({ on: display, repair: reply && 'repair' in reply ? reply.repair : null });
@@ -19,9 +22,14 @@ export function MendShading({ piece, display }: { piece: Piece; display: Display
     return () => {
       gone = true;
     };
-    // Tried anew for every result.
-  }, [scene, piece.id, display]);
-  if (tried?.on !== display) return null;
+    // Tried anew for every result that is looked at.
+  }, [scene, piece.id, display, lookedAt]);
+  if (tried?.on !== display)
+    return (
+      <p className="dim pad" ref={place}>
+        Looking for a repair…
+      </p>
+    );
   const { repair } = tried;
   if (!repair) return <p className="dim pad">No step improves it.</p>;
   const { before, after, step } = repair;

@@ -2,6 +2,7 @@
 import type { Piece } from '@urnsmith/core/document/schema';
 import { formatNumber } from '@urnsmith/core/document/expression';
 import { counted } from '@urnsmith/core/ops/operation';
+import type { Display } from '@urnsmith/core/build/display';
 import { DRIFT_LIMIT } from '@urnsmith/core/shading/figures';
 import { useApp } from '../../state/store';
 import { useBuilt } from '../../state/useScene';
@@ -14,9 +15,42 @@ export function ShadingCard({ piece }: { piece: Piece }) {
   // A stage that is looked at is mended by what comes after it.
   const early = useApp((s) => s.view.stage !== null);
   if (!display) return null;
-  const { histogram, share, facesOver, counted: flat, leftOut } = display.shading;
+  const { shading, solid } = display;
+  return (
+    <>
+      {shading ? (
+        <Figures shading={shading} />
+      ) : (
+        <div className="head sub" data-unjudged>
+          <b>Shading</b>
+          <span className="dim">draft: judged when you let go</span>
+        </div>
+      )}
+      {shading && shading.facesOver > 0 && !early && <MendShading piece={piece} display={display} />}
+      {shading && !early && <ShadingFaults piece={piece} display={display} />}
+      <div className="head sub">
+        <b>{solid.closed ? 'Closed solid' : 'Open mesh'}</b>
+        <span className={solid.closed ? 'ok' : 'bad'}>
+          {solid.closed ? '✓ ' : ''}
+          {solid.shells} {solid.shells === 1 ? 'shell' : 'shells'} · {solid.openEdges} open edges
+        </span>
+      </div>
+      {solid.volume !== null && (
+        <p className="dim pad">
+          Volume{' '}
+          {Number.isFinite(solid.volume)
+            ? `${formatNumber(Number((solid.volume / 1000).toPrecision(6)))} cm³`
+            : 'out of range'}
+        </p>
+      )}
+    </>
+  );
+}
+
+/** How far shading drifts, and over how much of the piece. */
+function Figures({ shading }: { shading: NonNullable<Display['shading']> }) {
+  const { histogram, share, facesOver, counted: flat, leftOut } = shading;
   const most = Math.max(1, ...histogram.map((n) => Math.sqrt(n)));
-  const { solid } = display;
   return (
     <>
       <div className="head sub" data-wrong={share}>
@@ -60,23 +94,6 @@ export function ShadingCard({ piece }: { piece: Piece }) {
           <span>12°+</span>
         </div>
       </div>
-      {facesOver > 0 && !early && !built!.draft && <MendShading piece={piece} display={display} />}
-      {!early && !built!.draft && <ShadingFaults piece={piece} display={display} />}
-      <div className="head sub">
-        <b>{solid.closed ? 'Closed solid' : 'Open mesh'}</b>
-        <span className={solid.closed ? 'ok' : 'bad'}>
-          {solid.closed ? '✓ ' : ''}
-          {solid.shells} {solid.shells === 1 ? 'shell' : 'shells'} · {solid.openEdges} open edges
-        </span>
-      </div>
-      {solid.volume !== null && (
-        <p className="dim pad">
-          Volume{' '}
-          {Number.isFinite(solid.volume)
-            ? `${formatNumber(Number((solid.volume / 1000).toPrecision(6)))} cm³`
-            : 'out of range'}
-        </p>
-      )}
     </>
   );
 }

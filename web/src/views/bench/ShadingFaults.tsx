@@ -8,6 +8,7 @@ import { MENDED } from '@urnsmith/core/build/repair';
 import type { ShadingFaultKind } from '@urnsmith/core/shading/faults';
 import type { Display } from '@urnsmith/core/build/display';
 import { useScene } from '../../state/useScene';
+import { useLookedAt } from '../../ui/useLookedAt';
 import { hintActions } from '../../state/hintSlice';
 import { findFaults } from '../../state/shadingFaults';
 import { useAct } from '../../state/store';
@@ -32,17 +33,19 @@ export function ShadingFaults({ piece, display }: { piece: Piece; display: Displ
   const scene = useScene();
   const act = useAct();
   const [seen, setSeen] = useState<{ on: Display; faults: SeenFault[] } | null>(null);
+  const [place, lookedAt] = useLookedAt<HTMLDivElement>(display);
   useEffect(() => {
+    if (!lookedAt) return;
     let gone = false;
     void findFaults(scene, piece.id, display).then((faults) => !gone && setSeen({ on: display, faults }));
     return () => {
       gone = true;
       scene.store.dispatch(hintActions.faultPointed(null));
     };
-  }, [scene, piece.id, display]);
+  }, [scene, piece.id, display, lookedAt]);
   const faults = seen?.on === display ? seen.faults : [];
-  if (!faults.length) return null;
-  const mends = display.shading.facesOver === 0 && faults.some((f) => mendable(f.kind));
+  if (!faults.length) return <div ref={place} className="h-px" />;
+  const mends = display.shading?.facesOver === 0 && faults.some((f) => mendable(f.kind));
   return (
     <>
       <ul className="m-0 list-none px-1.5 py-0.5" aria-label="Faults of shading">

@@ -44,7 +44,7 @@ function leftOf(piece: Piece, display: Display, pieces: Piece[]): Left[] {
       piece,
       text: `${counted(openEdges, 'open edge')}: it is not a closed solid.`,
     });
-  const { facesOver } = display.shading;
+  const facesOver = display.shading?.facesOver ?? 0;
   if (facesOver > 0)
     out.push({
       key: `${piece.id}/shading`,

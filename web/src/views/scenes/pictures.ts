@@ -68,7 +68,7 @@ function buildAll(pieces: Piece[], wanted: Piece[]): Promise<Map<string, Display
     const pool = new BuildPool(
       1,
       (id, answer) => {
-        if ('display' in answer) out.set(id, answer.display);
+        if ('display' in answer && answer.display) out.set(id, answer.display);
         if (--left) return;
         pool.close();
         resolve(out);
@@ -83,7 +83,8 @@ function buildAll(pieces: Piece[], wanted: Piece[]): Promise<Map<string, Display
       pool.request(pieces, p.id, -1, {
         cage: 'none',
         site: null,
-        hasLast: false,
+        shown: null,
+        has: [],
         draft: false,
         yields: false,
       });
