@@ -1,7 +1,9 @@
 /** How far a change reaches, kept piece by piece, is what looking at all pieces anew gives. */
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { namedOperands } from '@urnsmith/core/document/graph';
+import { namedOperands, workedWith } from '@urnsmith/core/document/graph';
+import { GroupMembers } from '@urnsmith/core/document/groupMembers';
+import { matrixBetween, worldMatrix } from '@urnsmith/core/document/placement';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { Reach } from '../src/workers/Reach';
 
@@ -47,7 +49,75 @@ const looksTo = (p: Piece): string[] => [
   ),
 ];
 
+/** A tree of pieces and groups, each after its parent, in places that nothing but the placements between can give. */
+const anyTree: fc.Arbitrary<Piece[]> = fc
+  .array(
+    fc.record({
+      parent: fc.nat(),
+      group: fc.boolean(),
+      cutters: fc.subarray(ids, { maxLength: 3 }),
+      world: fc.boolean(),
+    }),
+    { minLength: 2, maxLength: 12 },
+  )
+  .map((list) =>
+    list.map(({ parent, group, cutters, world }, i): Piece => {
+      const place = { move: [i + 0.1, i * i, 3 - i], turn: [7 * i, 11 + i, 0], size: [1, 1, 1] };
+      return {
+        id: ids[i],
+        ...(i && parent % (i + 1) < i && { parent: ids[parent % (i + 1)] }),
+        transform: place as Piece['transform'],
+        base: group ? { group: true } : { primitive: 'box', width: 1, height: 1, depth: 1 },
+        steps: group
+          ? []
+          : [
+              {
+                kind: 'cut',
+                mode: 'subtract',
+                cutters: cutters.filter((c) => c !== ids[i] && ids.indexOf(c) < list.length),
+              },
+              ...(world ? [{ kind: 'mirror' as const, axes: ['x' as const], about: 'world' as const }] : []),
+            ],
+      };
+    }),
+  );
+
+/** All the matrices that a piece's build takes in. */
+function matricesIn(pieces: Piece[], p: Piece): string {
+  const byId = new Map(pieces.map((x) => [x.id, x]));
+  const members = new GroupMembers(byId);
+  const others = members.expanded(workedWith(p), (id) => byId.get(id)).filter((id) => byId.has(id));
+  const world = p.steps!.some((s) => 'about' in s) ? worldMatrix(byId, p.id) : [];
+  return [...others.map((id) => matrixBetween(byId, id, p.id)), world].join(';');
+}
+
 describe('the reach of a change', () => {
+  it('takes in every piece whose place next to what it works with changes, and where groups are out of it no other', () => {
+    fc.assert(
+      fc.property(anyTree, fc.nat(), (pieces, at) => {
+        const { id } = pieces[at % pieces.length];
+        const reach = new Reach();
+        reach.take({ put: pieces, gone: [] });
+        const moved = pieces.map((p) =>
+          p.id === id
+            ? {
+                ...p,
+                transform: { ...p.transform, move: [0.7, 0.3, 9], turn: [3, 5, 77] } as Piece['transform'],
+              }
+            : p,
+        );
+        const displaced = reach.displacedBy(id);
+        pieces.forEach((p, i) => {
+          const changes = matricesIn(pieces, p) !== matricesIn(moved, moved[i]);
+          if (changes) expect(displaced).toContain(p.id);
+          const group = workedWith(p).some((c) => 'group' in (pieces.find((x) => x.id === c)?.base ?? {}));
+          if (!changes && !group) expect(displaced).not.toContain(p.id);
+        });
+      }),
+      { numRuns: 400 },
+    );
+  });
+
   it('is the same after any changes as for the pieces they lead to', () => {
     const change = fc.record({
       put: fc.array(anyPiece, { maxLength: 4 }),
