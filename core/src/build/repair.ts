@@ -4,6 +4,7 @@ import { castNormals } from '../shading/castNormals';
 import { shadingFaults, type ShadingFaultKind } from '../shading/faults';
 import { shadingFigures } from '../shading/figures';
 import type { StepOfKind } from '../steps';
+import { UNWATCHED, type Watch } from '../watch';
 import { optionsOf } from '../steps/normals';
 import { shade } from '../steps/shade';
 
@@ -35,8 +36,9 @@ const CANDIDATES: NormalsStep[] = [
 
 export const faultsIn = ({ faults }: Measured): number => MENDED.reduce((n, k) => n + faults[k], 0);
 
-export function measured(mesh: PolyMesh, formed: PolyMesh | null = null): Measured {
+export function measured(mesh: PolyMesh, formed: PolyMesh | null = null, watch: Watch = UNWATCHED): Measured {
   const { wrong, share } = shadingFigures(mesh);
+  watch(0);
   const found = shadingFaults(mesh, formed);
   const count = (kind: MendedKind): number => found.find((f) => f.kind === kind)?.indices.length ?? 0;
   return {
@@ -76,7 +78,12 @@ const better = (a: Measured, b: Measured): boolean =>
   a.share < b.share * (1 - 1e-6) || (a.share <= b.share && faultsIn(a) < faultsIn(b));
 
 /** The first of the steps that leaves the least wrong and makes nothing worse; null where none of them mends anything. */
-export function bestRepair(mesh: PolyMesh, formed: PolyMesh | null = null): Repair | null {
+export function bestRepair(
+  mesh: PolyMesh,
+  formed: PolyMesh | null = null,
+  watch: Watch = UNWATCHED,
+): Repair | null {
+  watch(0);
   const before = measured(mesh, formed);
   if (!before.faces && !faultsIn(before)) return null;
   const held = mesh.layers.corner.normal !== undefined;
@@ -84,7 +91,10 @@ export function bestRepair(mesh: PolyMesh, formed: PolyMesh | null = null): Repa
   let best: Repair | null = null;
   const casts = before.faults.leak && formed ? [byCast(formed)] : [];
   for (const { step, shaded } of [...steps.map(byNormals), ...casts]) {
-    const after = measured(shaded(mesh), formed);
+    watch(0);
+    const tried = shaded(mesh);
+    watch(0);
+    const after = measured(tried, formed, watch);
     if (noWorse(after, before) && better(after, (best ?? { after: before }).after))
       best = { step, before, after };
     if (best && !best.after.faces && !faultsIn(best.after)) break;

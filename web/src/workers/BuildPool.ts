@@ -74,6 +74,7 @@ export class BuildPool {
   private readonly owner = new Map<string, number>();
   /** Pieces per slot. */
   private readonly load: number[];
+  private aside: Worker | null = null;
 
   constructor(
     size: number,
@@ -175,6 +176,7 @@ export class BuildPool {
 
   close(): void {
     for (const s of this.slots) s.end();
+    this.aside?.terminate();
   }
 
   private open(): Slot {
@@ -207,8 +209,18 @@ export class BuildPool {
       if (slow && slot.timer === undefined && heard) this.onProgress(slot.at);
     };
     void api.tellProgress(Comlink.proxy(tell), slot.stop).catch(() => {});
+    this.connect(api);
     raw.onerror = () => this.failed(slot);
     return slot;
+  }
+
+  /** Gives a builder a line to the worker for what no hand waits for. */
+  private connect(builder: Comlink.Remote<Builder>): void {
+    this.aside ??= new Worker(new URL('./aside.worker.ts', import.meta.url), { type: 'module' });
+    const { port1, port2 } = new MessageChannel();
+    const aside = Comlink.wrap<{ connect(port: MessagePort): void }>(this.aside);
+    void aside.connect(Comlink.transfer(port1, [port1]));
+    void builder.connect(Comlink.transfer(port2, [port2])).catch(() => {});
   }
 
   /** Pieces that cut one another share a worker, so a cutter is built once. */
@@ -226,7 +238,9 @@ export class BuildPool {
     if (slot.broken && slot.failures > RETRIES) return this.mend(slot);
     if (slot.running.size || slot.broken || !this.slots.includes(slot)) return;
     const jobs: Job[] = [];
-    for (const [id, request] of slot.waiting) {
+    // What a hand waits for comes first.
+    const inTurn = [...slot.waiting].sort(([, a], [, b]) => Number(b.want.draft) - Number(a.want.draft));
+    for (const [id, request] of inTurn) {
       if (jobs.length === AT_ONCE) break;
       slot.waiting.delete(id);
       slot.running.set(id, request);
@@ -248,7 +262,10 @@ export class BuildPool {
     const slow = slot.timer === undefined;
     clearTimeout(timer);
     if (!this.slots.includes(slot)) return;
-    for (const [id] of answers) slot.running.delete(id);
+    const stopped = (a: Answer): boolean => 'fault' in a && a.fault.code === STOPPED.code;
+    // What gave way to a hand is built after it; what only completes a draft is asked for again when the hand rests.
+    for (const [id, a] of answers)
+      if (!slot.yielding || !stopped(a) || slot.running.get(id)?.want.yields) slot.running.delete(id);
     if (slot.stopping !== undefined) {
       clearTimeout(slot.stopping);
       slot.stopping = undefined;
@@ -256,9 +273,7 @@ export class BuildPool {
       for (const id of slot.running.keys()) answers.push([id, { fault: STOPPED }]);
       slot.running.clear();
     }
-    const stood = slot.yielding
-      ? answers.filter(([, a]) => !('fault' in a && a.fault.code === STOPPED.code))
-      : answers;
+    const stood = slot.yielding ? answers.filter(([, a]) => !stopped(a)) : answers;
     if (slot.yielding) Atomics.store(slot.stop!, 0, 0);
     slot.yielding = false;
     putBack(slot);
@@ -270,10 +285,10 @@ export class BuildPool {
   }
 }
 
-/** Ends what only makes whole what is to be built again. */
+/** Ends what no hand waits for, and whole builds of what the hand is at, unless a draft is among them. */
 function giveWay(s: Slot): void {
   if (!s.stop || s.yielding || s.stopping !== undefined || !s.running.size) return;
-  if ([...s.running.values()].some(({ want }) => !want.yields)) return;
+  if ([...s.running.values()].some(({ want }) => want.draft)) return;
   s.yielding = true;
   Atomics.store(s.stop, 0, 1);
 }

@@ -11,11 +11,13 @@ import type { PolyMesh } from '@urnsmith/core/mesh/PolyMesh';
 import { LIMITS, type Limits } from '@urnsmith/core/ops/operation';
 import type { Selection } from '@urnsmith/core/select/selection';
 import { Stopped } from '@urnsmith/core/watch';
+import { AskedAside } from './AskedAside';
 import { applyPatch, type PiecesPatch } from './piecesPatch';
 import { aboutBase, replyTo, type Question, type Reply } from './questions';
 import { ResultNumbers } from './ResultNumbers';
+import { isAside } from './questions/aside';
 import { LastSent } from './sameTriangles';
-import { STOPPED } from './stopping';
+import { isStopped, STOPPED } from './stopping';
 import { StoredMeshes } from './StoredMeshes';
 import type { TreeArrays } from './tree.worker';
 
@@ -84,6 +86,7 @@ export class Builder {
   private stop: Int32Array | null = null;
   private readonly sent = new LastSent();
   private readonly numbers = new ResultNumbers();
+  private aside = new AskedAside(null);
   /** Meshes last sent as cages. */
   private readonly caged = new Map<string, PolyMesh>();
 
@@ -94,6 +97,11 @@ export class Builder {
     this.limits = to;
     this.evaluator = new Evaluator(this.meshes, false, to);
     this.evaluator.setPieces([...this.pieces.values()]);
+  }
+
+  /** Has questions that no hand waits for worked out by another worker. */
+  connect(port: MessagePort): void {
+    this.aside = new AskedAside(Comlink.wrap(port));
   }
 
   /** Sets the progress callback, and the flag that tells a build to stop. */
@@ -113,6 +121,7 @@ export class Builder {
     const answers: Array<[string, Answer]> = [];
     const buffers: ArrayBufferLike[] = [];
     for (const job of jobs) {
+      if (job.want.draft) this.aside.stop(job.id);
       answers.push([job.id, this.answer(job, buffers)]);
       if (performance.now() > until) break;
     }
@@ -123,6 +132,10 @@ export class Builder {
   async ask(patch: PiecesPatch | null, id: string, upTo: number | null, question: Question): Promise<Reply> {
     try {
       await this.take(patch);
+      if (isAside(question)) {
+        const built = this.evaluator.build(id);
+        return await this.aside.ask(id, this.numbers.of(id, built), question, built);
+      }
       const { mesh, picked } = this.meshAt(id, aboutBase(question) ? null : upTo);
       const { evaluator, limits } = this;
       return replyTo(question, { id, mesh, last: picked, built: upTo !== null, evaluator, limits });
@@ -159,7 +172,7 @@ export class Builder {
 
   /** @throws Stopped where the page said so */
   private progress(id: string, done: number, total: number, label: string): void {
-    if (this.stop && Atomics.load(this.stop, 0)) throw new Stopped();
+    if (isStopped(this.stop)) throw new Stopped();
     const now = performance.now();
     if (now - this.told < TELL_EVERY) return;
     this.told = now;

@@ -11,6 +11,8 @@ import type { Selection } from '@urnsmith/core/select/selection';
 import type { Cage, CageShape } from '@urnsmith/core/build/cage';
 import type { Answer } from './Builder';
 import type { Question, Reply } from './questions';
+import type { AsideQuestion } from './questions/aside';
+import { STOPPED } from './stopping';
 import { BuildPool, type Progress } from './BuildPool';
 import { Recent } from '@urnsmith/core/Recent';
 import { STATES } from '@urnsmith/core/build/StepResults';
@@ -60,6 +62,8 @@ const KEPT_BYTES = 32 << 20;
 
 /** A hand that has not moved for so long rests, ms. */
 const REST = 250;
+/** What gave way to a hand is asked again after so long, ms. */
+const AGAIN = 1000;
 /** No longer than this, however long building takes. */
 const REST_AT_MOST = 1500;
 
@@ -162,6 +166,20 @@ export class Builds {
   /** Asks about the mesh of a piece that is edited, else about its base; null when the piece is not being built. */
   async ask(id: string, question: Question): Promise<Reply | null> {
     return (await this.pool?.ask(this.pieces, id, this.caged.get(id) ?? null, question)) ?? null;
+  }
+
+  /**
+   * Asks what is worked out aside, again and again while it has to give way to a hand.
+   * @param wanted whether the answer still is
+   * @returns null where it is not wanted any more, or the piece is not being built
+   */
+  async askAside(id: string, question: AsideQuestion, wanted: () => boolean): Promise<Reply | null> {
+    for (;;) {
+      const reply = await this.ask(id, question);
+      if (!wanted() || !reply) return null;
+      if (!('fault' in reply) || reply.fault.code !== STOPPED.code) return reply;
+      await new Promise((later) => setTimeout(later, AGAIN));
+    }
   }
 
   /** Ends running builds; their pieces say so until they are built again. */

@@ -7,6 +7,8 @@ export const STOPPED: Fault = {
   fix: 'Change a number, switch off the slow step, or build it again.',
 };
 
+export const isStopped = (flag: Int32Array | null): boolean => flag !== null && Atomics.load(flag, 0) !== 0;
+
 /** Null where the page is not isolated from others, as on an address that is not secure. */
 export const newStopFlag = (): Int32Array<SharedArrayBuffer> | null =>
   globalThis.crossOriginIsolated ? new Int32Array(new SharedArrayBuffer(4)) : null;

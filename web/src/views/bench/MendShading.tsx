@@ -16,9 +16,11 @@ export function MendShading({ piece, display }: { piece: Piece; display: Display
   useEffect(() => {
     if (!lookedAt) return;
     let gone = false;
-    void scene.builds.ask(piece.id, { kind: 'repair' }).then((reply) => {
-      if (!gone) setTried({ on: display, repair: reply && 'repair' in reply ? reply.repair : null });
-    });
+    void scene.builds
+      .askAside(piece.id, { kind: 'repair' }, () => !gone)
+      .then((reply) => {
+        if (reply) setTried({ on: display, repair: 'repair' in reply ? reply.repair : null });
+      });
     return () => {
       gone = true;
     };

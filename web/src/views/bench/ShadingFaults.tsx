@@ -12,7 +12,7 @@ import { useLookedAt } from '../../ui/useLookedAt';
 import { hintActions } from '../../state/hintSlice';
 import { findFaults } from '../../state/shadingFaults';
 import { useAct } from '../../state/store';
-import type { SeenFault } from '../../workers/questions/shadingFaults';
+import type { SeenFault } from '../../workers/questions/aside/shadingFaults';
 import { bringIntoView } from './bringIntoView';
 import { MendShading } from './MendShading';
 
@@ -37,7 +37,9 @@ export function ShadingFaults({ piece, display }: { piece: Piece; display: Displ
   useEffect(() => {
     if (!lookedAt) return;
     let gone = false;
-    void findFaults(scene, piece.id, display).then((faults) => !gone && setSeen({ on: display, faults }));
+    void findFaults(scene, piece.id, display, () => !gone).then((faults) => {
+      if (!gone) setSeen({ on: display, faults });
+    });
     return () => {
       gone = true;
       scene.store.dispatch(hintActions.faultPointed(null));

@@ -2,6 +2,7 @@
 import type { Fault } from '@urnsmith/core/mesh/errors';
 import { act } from './act';
 import { anchor } from './anchor';
+import type { AsideQuestion, AsideReply } from './aside';
 import { bake } from './bake';
 import { bakeBuilt } from './bakeBuilt';
 import { born } from './born';
@@ -12,10 +13,8 @@ import { normals } from './normals';
 import { outline } from './outline';
 import { pick } from './pick';
 import { recall } from './recall';
-import { repair } from './repair';
 import { revise } from './revise';
 import { ring } from './ring';
-import { seenFaults } from './shadingFaults';
 import { shells } from './shells';
 import { soft } from './soft';
 import type { Asked } from './define';
@@ -28,8 +27,6 @@ const ALL = [
   bake,
   bakeBuilt,
   recall,
-  seenFaults,
-  repair,
   outline,
   revise,
   normals,
@@ -43,19 +40,21 @@ const ALL = [
 
 type Kinds = (typeof ALL)[number];
 
-/** Asked beside building; nothing is changed by it. */
-export type Question = {
+/** Asked beside building, of the builder itself. */
+export type DirectQuestion = {
   [K in Kinds as K['kind']]: { kind: K['kind'] } & Parameters<K['answer']>[0];
 }[Kinds['kind']];
-export type Reply = ReturnType<Kinds['answer']> | { fault: Fault };
+/** Asked beside building; nothing is changed by it. */
+export type Question = DirectQuestion | AsideQuestion;
+export type Reply = ReturnType<Kinds['answer']> | AsideReply | { fault: Fault };
 
 const QUESTIONS = new Map<string, (typeof ALL)[number]>(ALL.map((q) => [q.kind, q]));
 
 /** Whether it is about the base, wherever edits are made. */
-export const aboutBase = ({ kind }: Question): boolean => QUESTIONS.get(kind)!.aboutBase;
+export const aboutBase = ({ kind }: DirectQuestion): boolean => QUESTIONS.get(kind)!.aboutBase;
 
 /** @throws OperationError */
-export const replyTo = (question: Question, of: Asked): Reply => {
-  const answer = QUESTIONS.get(question.kind)!.answer as (q: Question, of: Asked) => Reply;
+export const replyTo = (question: DirectQuestion, of: Asked): Reply => {
+  const answer = QUESTIONS.get(question.kind)!.answer as (q: DirectQuestion, of: Asked) => Reply;
   return answer(question, of);
 };

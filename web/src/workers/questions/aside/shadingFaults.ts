@@ -1,6 +1,6 @@
 /** Faults of shading and UVs of the built piece, with where they are. */
 import { faultLines, shadingFaults, type ShadingFaultKind } from '@urnsmith/core/shading/faults';
-import { defineQuestion } from './define';
+import { defineAside } from './define';
 
 export interface SeenFault {
   kind: ShadingFaultKind;
@@ -11,10 +11,10 @@ export interface SeenFault {
   lines: Float64Array;
 }
 
-export const seenFaults = defineQuestion(
+export const seenFaults = defineAside(
   'shadingFaults',
-  (_: object, { id, evaluator }): { shadingFaults: SeenFault[] } => {
-    const { mesh, formed } = evaluator.build(id);
+  (_: object, { mesh, formed }, watch): { shadingFaults: SeenFault[] } => {
+    watch(0);
     return {
       shadingFaults: shadingFaults(mesh, formed).map((f) => ({
         kind: f.kind,
@@ -24,5 +24,4 @@ export const seenFaults = defineQuestion(
       })),
     };
   },
-  { aboutBase: true },
 );
