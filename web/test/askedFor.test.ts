@@ -27,6 +27,7 @@ function counted(pieces: Piece[]): { builds: Builds; asked: string[] } {
   const asked: string[] = [];
   const pool: OpenPool = () => ({
     request: (_, id) => void asked.push(id),
+    prepare: async () => {},
     ask: async () => null,
     cancel: () => {},
     close: () => {},

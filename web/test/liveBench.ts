@@ -54,6 +54,7 @@ const poolHere =
         });
       },
       ask: (pieces, id, upTo, question) => inTurn(() => builder.ask(patchTo(pieces), id, upTo, question)),
+      prepare: (pieces, id, moving) => inTurn(() => builder.prepare(patchTo(pieces), id, moving)),
       cancel: () => {},
       close: () => {},
       get idle() {

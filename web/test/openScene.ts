@@ -8,6 +8,7 @@ type Ask = ReturnType<OpenPool>['ask'];
 const nothingBuilt = (ask: Ask): Builds =>
   new Builds(() => ({
     request: () => {},
+    prepare: async () => {},
     ask,
     cancel: () => {},
     close: () => {},

@@ -363,6 +363,28 @@ export class Evaluator {
     return (made, key) => giveBirths(made, `${step}#${key}`, `${piece}/${step}#${key}`, this.makers);
   }
 
+  /**
+   * Builds a piece, and leaves in memory what its steps need to be quick while some of the pieces they work with move.
+   * @throws OperationError `no-piece`, and whatever the progress throws
+   */
+  prepare(id: string, moving: Iterable<string>, progress?: Progress): void {
+    this.build(id, progress);
+    const piece = this.piece(id);
+    (piece.steps ?? []).forEach((step, index) => {
+      const { prepare, operands } = STEPS[step.kind];
+      const name = stepName(step, index);
+      const input = this.steps.current(`${id}/${name}`)?.input;
+      if (step.off || !prepare || !input) return;
+      const own = new Set(this.operands.expanded(operands?.(step as never) ?? []));
+      const memory = this.memories.get(`${id}/${name}`);
+      const some = new Set([...moving].filter((x) => own.has(x)));
+      if (!memory || !some.size) return;
+      const watch: Watch = () => progress?.(index, piece.steps!.length, piece.name ?? id);
+      const context = { ...this.needsOf(piece, step, input), draft: true, memory, watch };
+      prepare(expecting(input), step as never, { ...context, name: this.naming(id, name) }, some);
+    });
+  }
+
   /** The context of a step, beside its own numbers. @param input the mesh it works on */
   private needsOf(
     piece: Piece,

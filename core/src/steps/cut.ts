@@ -14,7 +14,14 @@ import { windingNumber } from '../cutting/winding';
 import type { Cutter } from '../solid/boolean';
 import type { CutResult } from '../solid/cutResult';
 import { isSound, markSound } from '../solid/Solid';
-import { movedOperands, NARROW, withPartsApart, withPartsTogether, type CutMemory } from './cutRest';
+import {
+  keepsRest,
+  movedOperands,
+  NARROW,
+  withPartsApart,
+  withPartsTogether,
+  type CutMemory,
+} from './cutRest';
 import { defineStep, type Operand, type Seen, type StepOf } from './define';
 
 const othersOf = ({ others, nameOf }: Seen): string =>
@@ -210,6 +217,20 @@ export const cut = defineStep({
       'Move the cutter into the piece.',
     );
   },
+  prepare(mesh, step, { piece, operands, memory, watch }, moving) {
+    const kept = memory.kept as CutMemory | undefined;
+    const cutters = cuttersOf(
+      operands.filter((o) => !o.inside),
+      piece.id,
+    );
+    const how = mannerOf(step);
+    if (!kept || !isPlain(step) || !keepsRest(kept, mesh, keptManner(step), cutters, moving)) return;
+    const others = cutters.filter((c) => !moving.has(c.id));
+    const host = { mesh, name: piece.name ?? piece.id, id: piece.id };
+    const { result } = cutIn(host, others, how, { joins: step.join ?? true, widest: NARROW, watch });
+    nameCutters(result, others);
+    kept.rest = { without: moving, mesh: sound(withPartsApart(result.mesh)) };
+  },
   run(mesh, step, { piece, operands, draft, memory, watch }) {
     const how = mannerOf(step);
     const key = keyOf(how, operands.length);
@@ -229,10 +250,9 @@ export const cut = defineStep({
       warnings.push(...out.warnings);
       return out.result;
     };
-    const manner = JSON.stringify([how, joins]);
+    const manner = keptManner(step);
     const before = memory.kept as CutMemory | undefined;
-    const plain = isIn('subtract', 'union', 'intersect')(step) && how.voids === 'keep';
-    const moved = plain ? movedOperands(before, mesh, manner, cutters) : null;
+    const moved = isPlain(step) ? movedOperands(before, mesh, manner, cutters) : null;
     const rest = moved && before?.rest?.without === moved ? before.rest : null;
     const kept: CutMemory = { host: mesh, manner, operands: cutters, rest };
     memory.kept = kept;
@@ -277,6 +297,13 @@ function untouched(mode: Mode, mesh: PolyMesh, cutters: ReadonlyArray<{ name: st
     ? warn('hollow', `“${inside[0].name}” lies entirely inside the piece: it leaves a closed hollow.`)
     : warn('touches-nothing', 'No cutter touches the piece.');
 }
+
+/** The cutters can be cut in by and by. */
+const isPlain = (step: Asked): boolean =>
+  isIn('subtract', 'union', 'intersect')(step) && (step.voids ?? 'keep') === 'keep';
+
+const keptManner = (step: Asked & { join?: boolean }): string =>
+  JSON.stringify([mannerOf(step), step.join ?? true]);
 
 type Asked = Partial<Static<ReturnType<typeof Type.Object<typeof MANNER>>>> & { mode: Mode };
 

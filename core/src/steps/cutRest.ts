@@ -46,6 +46,20 @@ export function movedOperands(
   return moved.size && moved.size <= operands.length * FEW ? moved : null;
 }
 
+/** Whether it pays to keep the host cut by all operands but those that will move, and it is not kept yet. */
+export function keepsRest(
+  memory: CutMemory,
+  host: PolyMesh,
+  manner: string,
+  operands: ReadonlyArray<OperandState>,
+  moving: ReadonlySet<string>,
+): boolean {
+  if (memory.host !== host || memory.manner !== manner) return false;
+  const few = moving.size > 0 && moving.size <= operands.length * FEW && operands.length >= MANY;
+  if (!few || ![...moving].every((id) => operands.some((o) => o.id === id))) return false;
+  return ![...moving].every((id) => memory.rest?.without.has(id));
+}
+
 /** Corners of a part of a divided face: what moves then touches but a little of it. */
 export const NARROW = 40;
 

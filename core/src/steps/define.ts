@@ -212,6 +212,8 @@ export interface StepDefinition<K extends string, P extends TProperties> {
     clearance: number,
     operand?: string,
   ): PolyMesh;
+  /** Leaves in memory what its next run needs to be quick while some of its operands move. */
+  prepare?(mesh: PolyMesh, step: StepOf<K, P>, context: StepContext, moving: ReadonlySet<string>): void;
   /** Pure and deterministic. @throws OperationError */
   run(mesh: PolyMesh, step: StepOf<K, P>, context: StepContext): StepOutcome;
 }

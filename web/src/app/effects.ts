@@ -37,6 +37,10 @@ function tellAnchored(scene: OpenScene): void {
   if (JSON.stringify(found) !== JSON.stringify(anchored)) scene.store.dispatch(anchorsFound(found));
 }
 
+/** What may be dragged next is made ready after so long at rest, ms; looked for again so often while something is built. */
+const MAKE_READY = 150;
+const MOST_TRIES = 40;
+
 export function startEffects(scene: OpenScene, listeners: SceneListeners): () => void {
   const { builds } = scene;
   // At once with every change, so that whoever asks the worker next asks about what is there now.
@@ -56,6 +60,22 @@ export function startEffects(scene: OpenScene, listeners: SceneListeners): () =>
       const { active } = getState().hand;
       builds.showStage(stage && active ? { id: active, lane: stage } : null);
     },
+  });
+  // What is selected may be dragged next.
+  let ready: ReturnType<typeof setTimeout> | undefined;
+  const makeReady = (tries: number): void => {
+    clearTimeout(ready);
+    ready = setTimeout(() => {
+      const { selected, level } = scene.store.getState().hand;
+      if (level !== 'piece' || !selected.length) return;
+      if (builds.idle) builds.prepareFor(selected);
+      else if (tries) makeReady(tries - 1);
+    }, MAKE_READY);
+  };
+  listeners.startListening({
+    predicate: (_, now, before) =>
+      now.hand.selected !== before.hand.selected || headOf(now.document) !== headOf(before.document),
+    effect: () => makeReady(MOST_TRIES),
   });
   // At element level the meshes that are edited are sent along.
   listeners.startListening({
@@ -97,6 +117,7 @@ export function startEffects(scene: OpenScene, listeners: SceneListeners): () =>
   const endFollowing = builds.subscribe(() => followSelection(scene));
   const endAnchored = builds.subscribe(() => tellAnchored(scene));
   return () => {
+    clearTimeout(ready);
     endFollowing();
     endAnchored();
     listeners.clearListeners();

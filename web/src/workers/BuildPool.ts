@@ -43,6 +43,8 @@ interface Slot {
   stopping?: ReturnType<typeof setTimeout>;
   /** The worker was asked to stop work that yields to a hand. */
   yielding?: boolean;
+  /** It makes ready for a drag, and stops for whatever is asked for. */
+  preparing?: boolean;
   /** Its worker has failed and is not there. */
   broken?: boolean;
   /** Answers null when the worker is ended, so that no question waits for ever. */
@@ -89,6 +91,7 @@ export class BuildPool {
     const slot = this.slots[this.slotOf(pieces, id)];
     slot.pieces = pieces;
     slot.waiting.set(id, { upTo, want });
+    if (slot.preparing && slot.stop) Atomics.store(slot.stop, 0, 1);
     if (want.draft) giveWay(slot);
     // After whatever else is asked for in the same breath.
     queueMicrotask(() => void this.work(slot));
@@ -100,6 +103,19 @@ export class BuildPool {
     const patch = patchOf(slot.given, pieces);
     slot.given = pieces;
     return Promise.race([slot.api.ask(patch, id, upTo, question), slot.ended]);
+  }
+
+  /** Has a worker that is at nothing make ready for pieces that a piece works with to be dragged. */
+  async prepare(pieces: Piece[], id: string, moving: string[]): Promise<void> {
+    const slot = this.slots[this.slotOf(pieces, id)];
+    if (slot.running.size || slot.waiting.size || slot.broken || slot.preparing) return;
+    const patch = patchOf(slot.given, pieces);
+    slot.given = slot.pieces = pieces;
+    slot.preparing = true;
+    await Promise.race([slot.api.prepare(patch, id, moving), slot.ended]);
+    slot.preparing = false;
+    if (slot.stop) Atomics.store(slot.stop, 0, 0);
+    void this.work(slot);
   }
 
   /** Nothing is running or waiting. */
@@ -236,7 +252,7 @@ export class BuildPool {
 
   private async work(slot: Slot): Promise<void> {
     if (slot.broken && slot.failures > RETRIES) return this.mend(slot);
-    if (slot.running.size || slot.broken || !this.slots.includes(slot)) return;
+    if (slot.running.size || slot.preparing || slot.broken || !this.slots.includes(slot)) return;
     const jobs: Job[] = [];
     // What a hand waits for comes first.
     const inTurn = [...slot.waiting].sort(([, a], [, b]) => Number(b.want.draft) - Number(a.want.draft));

@@ -128,6 +128,16 @@ export class Builder {
     return Comlink.transfer(answers, buffers as ArrayBuffer[]);
   }
 
+  /** Makes ready for pieces that a piece works with to be dragged. */
+  async prepare(patch: PiecesPatch | null, id: string, moving: string[]): Promise<void> {
+    try {
+      await this.take(patch);
+      this.evaluator.prepare(id, moving, (done, total, label) => this.progress(id, done, total, label));
+    } catch {
+      // What stopped it, or is wrong with the piece, is told when it is built.
+    }
+  }
+
   /** Answers about a piece's mesh that is edited as it is; changes nothing. */
   async ask(patch: PiecesPatch | null, id: string, upTo: number | null, question: Question): Promise<Reply> {
     try {

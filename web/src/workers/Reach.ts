@@ -96,6 +96,11 @@ export class Reach {
     return out;
   }
 
+  /** The pieces that work with any of these, or with a group they are in. */
+  usersOf(ids: ReadonlyArray<string>): Set<string> {
+    return new Set(ids.flatMap((id) => [...this.placed.direct(id), ...this.usersOfGroupsAround(id)]));
+  }
+
   /** The pieces that work with a group a piece is in, so with the piece itself. */
   usersOfGroupsAround(id: string): string[] {
     return [...this.groupsAround([id])].flatMap((group) => [...this.placed.direct(group)]);

@@ -44,7 +44,7 @@ export interface Caged {
   upTo: number | null;
 }
 
-type Pool = Pick<BuildPool, 'request' | 'ask' | 'cancel' | 'close' | 'idle'>;
+type Pool = Pick<BuildPool, 'request' | 'prepare' | 'ask' | 'cancel' | 'close' | 'idle'>;
 export type OpenPool = (...tell: Tail<ConstructorParameters<typeof BuildPool>>) => Pool;
 type Tail<T extends unknown[]> = T extends [unknown, ...infer R] ? R : never;
 
@@ -180,6 +180,12 @@ export class Builds {
       if (!('fault' in reply) || reply.fault.code !== STOPPED.code) return reply;
       await new Promise((later) => setTimeout(later, AGAIN));
     }
+  }
+
+  /** Makes ready for pieces to be dragged, as far as others are built with them. */
+  prepareFor(moving: string[]): void {
+    if (!this.idle || this.draft) return;
+    for (const id of this.reach.usersOf(moving)) void this.pool?.prepare(this.pieces, id, moving);
   }
 
   /** Ends running builds; their pieces say so until they are built again. */
