@@ -3,7 +3,7 @@
  * looks at the eye meets one that looks away. Which edges those are is decided as they are drawn (McGuire and Hughes 2004,
  * "Hardware-determined feature edges").
  */
-import { BufferAttribute, BufferGeometry, Color, LineSegments, ShaderMaterial, Vector3 } from 'three';
+import { BufferAttribute, BufferGeometry, Color, LineSegments, ShaderMaterial } from 'three';
 
 /** Faces that meet at more are a feature; cosine of 25°. */
 const FEATURE = Math.cos((25 * Math.PI) / 180);
@@ -35,9 +35,19 @@ const material = (color: string): ShaderMaterial =>
   });
 const LOOKS = { none: material('#8aa9ff'), hovered: material('#dbe4ff'), selected: material('#63d8bd') };
 
+/** Geometries of ghosts by the shape they are of, with how many are drawn: pieces of one shape share theirs. */
+const shared = new WeakMap<object, { geometry: BufferGeometry; users: number }>();
+
 export class GhostLines extends LineSegments {
-  constructor(surface: BufferGeometry) {
-    super(ghostEdges(surface), LOOKS.none);
+  /** @param shape what decides the surface, the same for all pieces that are drawn alike */
+  constructor(
+    surface: BufferGeometry,
+    private readonly shape: object,
+  ) {
+    let made = shared.get(shape);
+    if (!made) shared.set(shape, (made = { geometry: ghostEdges(surface), users: 0 }));
+    made.users++;
+    super(made.geometry, LOOKS.none);
     this.raycast = () => {};
     this.renderOrder = 3;
     this.frustumCulled = false;
@@ -46,55 +56,155 @@ export class GhostLines extends LineSegments {
   set lit(how: keyof typeof LOOKS) {
     this.material = LOOKS[how];
   }
-}
 
-interface Edge {
-  a: Vector3;
-  b: Vector3;
-  one: Vector3;
-  other: Vector3 | null;
+  dispose(): void {
+    const made = shared.get(this.shape)!;
+    if (--made.users) return;
+    made.geometry.dispose();
+    shared.delete(this.shape);
+  }
 }
 
 /** Edges that may be seen as lines, with the normals of the faces beside them. Linear in triangles. */
 export function ghostEdges(surface: BufferGeometry): BufferGeometry {
-  const at = surface.attributes.position;
-  const index = surface.index!;
-  // Points split for shading are one point here.
-  const known = new Map<string, number>();
-  const same = Array.from({ length: at.count }, (_, i) => {
-    const key = `${at.getX(i)} ${at.getY(i)} ${at.getZ(i)}`;
-    if (!known.has(key)) known.set(key, i);
-    return known.get(key)!;
-  });
-  const edges = new Map<string, Edge>();
-  const corners = [new Vector3(), new Vector3(), new Vector3()];
-  for (let t = 0; t < index.count; t += 3) {
-    const ids = [0, 1, 2].map((k) => same[index.getX(t + k)]);
-    corners.forEach((p, k) => p.fromBufferAttribute(at, ids[k]));
-    const [p, q, r] = corners;
-    const normal = q.clone().sub(p).cross(r.clone().sub(p)).normalize();
-    if (normal.lengthSq() === 0) continue;
-    for (let k = 0; k < 3; k++) {
-      const [a, b] = [ids[k], ids[(k + 1) % 3]];
-      const key = a < b ? `${a} ${b}` : `${b} ${a}`;
-      const edge = edges.get(key);
-      if (edge) edge.other = normal;
-      else
-        edges.set(key, { a: corners[k].clone(), b: corners[(k + 1) % 3].clone(), one: normal, other: null });
-    }
+  const at = surface.attributes.position.array as Float32Array;
+  const index = surface.index!.array;
+  const same = welded(at);
+  const triangles = index.length / 3;
+  const normals = new Float64Array(3 * triangles);
+  /** Ends of each edge, and the triangles beside it; −1 for none. */
+  const edges = new EdgeTable(index.length);
+  for (let t = 0; t < triangles; t++) {
+    const [p, q, r] = [0, 1, 2].map((k) => same[index[3 * t + k]]);
+    if (!normalInto(normals, t, at, p, q, r)) continue;
+    edges.add(p, q, t);
+    edges.add(q, r, t);
+    edges.add(r, p, t);
   }
-  const lines = [...edges.values()].filter((e) => !e.other || e.one.dot(e.other) < FLAT);
-  const g = new BufferGeometry();
-  const attribute = (name: string, size: number, of: (e: Edge, end: 0 | 1) => number[]): void => {
-    const numbers = lines.flatMap((e) => [...of(e, 0), ...of(e, 1)]);
-    g.setAttribute(name, new BufferAttribute(Float32Array.from(numbers), size));
+  const between = (e: number): number => {
+    const [a, b] = [3 * edges.one[e], 3 * edges.other[e]];
+    return normals[a] * normals[b] + normals[a + 1] * normals[b + 1] + normals[a + 2] * normals[b + 2];
   };
-  attribute('position', 3, (e, end) => (end ? e.b : e.a).toArray());
-  attribute('middle', 3, (e) => e.a.clone().lerp(e.b, 0.5).toArray());
-  attribute('one', 3, (e) => e.one.toArray());
-  // The end of a sheet is seen from everywhere.
-  attribute('other', 3, (e) => (e.other ?? e.one).toArray());
-  attribute('feature', 1, (e) => [!e.other || e.one.dot(e.other) < FEATURE ? 1 : 0]);
-  attribute('along', 1, (e, end) => [end ? e.a.distanceTo(e.b) : 0]);
+  const lines: number[] = [];
+  for (let e = 0; e < edges.count; e++) if (edges.other[e] < 0 || between(e) < FLAT) lines.push(e);
+  const n = 2 * lines.length;
+  const [position, middle, one, other] = [0, 0, 0, 0].map(() => new Float32Array(3 * n));
+  const [feature, along] = [new Float32Array(n), new Float32Array(n)];
+  lines.forEach((e, l) => {
+    const ends = [3 * edges.from[e], 3 * edges.to[e]];
+    // The end of a sheet is seen from everywhere.
+    const beside = [3 * edges.one[e], 3 * (edges.other[e] < 0 ? edges.one[e] : edges.other[e])];
+    let square = 0;
+    for (let k = 0; k < 3; k++) {
+      const [a, b] = [at[ends[0] + k], at[ends[1] + k]];
+      square += (a - b) ** 2;
+      for (const end of [0, 1]) {
+        const to = 3 * (2 * l + end) + k;
+        position[to] = end ? b : a;
+        middle[to] = (a + b) / 2;
+        one[to] = normals[beside[0] + k];
+        other[to] = normals[beside[1] + k];
+      }
+    }
+    feature.fill(edges.other[e] < 0 || between(e) < FEATURE ? 1 : 0, 2 * l, 2 * l + 2);
+    along[2 * l + 1] = Math.sqrt(square);
+  });
+  const g = new BufferGeometry();
+  for (const [name, size, numbers] of [
+    ['position', 3, position],
+    ['middle', 3, middle],
+    ['one', 3, one],
+    ['other', 3, other],
+    ['feature', 1, feature],
+    ['along', 1, along],
+  ] as const)
+    g.setAttribute(name, new BufferAttribute(numbers, size));
   return g;
+}
+
+/** @returns false where the triangle has no area */
+function normalInto(
+  out: Float64Array,
+  t: number,
+  at: Float32Array,
+  p: number,
+  q: number,
+  r: number,
+): boolean {
+  const [a, b, c] = [3 * p, 3 * q, 3 * r];
+  const u = [at[b] - at[a], at[b + 1] - at[a + 1], at[b + 2] - at[a + 2]];
+  const v = [at[c] - at[a], at[c + 1] - at[a + 1], at[c + 2] - at[a + 2]];
+  const n = [u[1] * v[2] - u[2] * v[1], u[2] * v[0] - u[0] * v[2], u[0] * v[1] - u[1] * v[0]];
+  const length = Math.hypot(n[0], n[1], n[2]);
+  if (!length) return false;
+  for (let k = 0; k < 3; k++) out[3 * t + k] = n[k] / length;
+  return true;
+}
+
+/** For each point the first one at its place: points split for shading are one point here. */
+function welded(at: Float32Array): Uint32Array {
+  const n = at.length / 3;
+  const table = new Slots(n);
+  const bits = new Int32Array(at.buffer, at.byteOffset, at.length);
+  const out = new Uint32Array(n);
+  for (let i = 0; i < n; i++) {
+    // Zero has two signs.
+    const hash = [0, 1, 2].reduce(
+      (h, k) => Math.imul(h ^ (at[3 * i + k] ? bits[3 * i + k] : 0), 0x9e3779b1),
+      7,
+    );
+    const is = (j: number): boolean =>
+      at[3 * i] === at[3 * j] && at[3 * i + 1] === at[3 * j + 1] && at[3 * i + 2] === at[3 * j + 2];
+    out[i] = table.find(hash, is, i);
+  }
+  return out;
+}
+
+class EdgeTable {
+  readonly from: Uint32Array;
+  readonly to: Uint32Array;
+  readonly one: Int32Array;
+  readonly other: Int32Array;
+  count = 0;
+  private readonly slots: Slots;
+
+  constructor(most: number) {
+    [this.from, this.to] = [new Uint32Array(most), new Uint32Array(most)];
+    [this.one, this.other] = [new Int32Array(most), new Int32Array(most).fill(-1)];
+    this.slots = new Slots(most);
+  }
+
+  add(a: number, b: number, triangle: number): void {
+    const [low, high] = a < b ? [a, b] : [b, a];
+    const is = (e: number): boolean =>
+      Math.min(this.from[e], this.to[e]) === low && Math.max(this.from[e], this.to[e]) === high;
+    const hash = Math.imul(Math.imul(low, 0x9e3779b1) ^ high, 0x85ebca6b);
+    const e = this.slots.find(hash, is, this.count);
+    if (e === this.count) {
+      [this.from[e], this.to[e], this.one[e]] = [a, b, triangle];
+      this.count++;
+    } else this.other[e] = triangle;
+  }
+}
+
+/** Numbers found by a hash of what they stand for (open addressing, Knuth 1973, volume 3, section 6.4). */
+class Slots {
+  private readonly at: Int32Array;
+  private readonly mask: number;
+
+  constructor(most: number) {
+    const size = 2 ** Math.ceil(Math.log2(2 * most + 2));
+    this.at = new Int32Array(size).fill(-1);
+    this.mask = size - 1;
+  }
+
+  /** The number that is the one looked for; `fresh`, which is put there, where there is none. */
+  find(hash: number, is: (n: number) => boolean, fresh: number): number {
+    let i = (hash ^ (hash >>> 15)) & this.mask;
+    while (this.at[i] >= 0) {
+      if (is(this.at[i])) return this.at[i];
+      i = (i + 1) & this.mask;
+    }
+    return (this.at[i] = fresh);
+  }
 }

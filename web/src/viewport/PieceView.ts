@@ -174,7 +174,7 @@ export class PieceView {
     this.driftGeometry?.dispose();
     this.driftGeometry = null;
     if (this.ghostEdges) {
-      this.ghostEdges.geometry.dispose();
+      this.ghostEdges.dispose();
       this.group.remove(this.ghostEdges);
       this.ghostEdges = null;
     }
@@ -266,7 +266,7 @@ export class PieceView {
     this.geometry.dispose();
     this.driftGeometry?.dispose();
     this.wire.geometry.dispose();
-    this.ghostEdges?.geometry.dispose();
+    this.ghostEdges?.dispose();
     this.made?.geometry.dispose();
   }
 
@@ -283,7 +283,7 @@ export class PieceView {
 
   private showGhost(lit: PieceLook['lit']): void {
     if (!this.ghostEdges) {
-      this.ghostEdges = new GhostLines(this.geometry);
+      this.ghostEdges = new GhostLines(this.geometry, this.display ?? this);
       this.group.add(this.ghostEdges);
     }
     this.ghostEdges.visible = true;

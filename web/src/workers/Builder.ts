@@ -45,6 +45,8 @@ export interface Want {
   /** The number of the display that the page shows, and of those it has kept: what they have need not be sent again. */
   shown: number | null;
   has: number[];
+  /** What other pieces show was gone when it was looked for, so the display is to be sent whatever they are. */
+  whole?: boolean;
   /** A hand is at it: what is quickly made will do. */
   draft: boolean;
   /** Completes a draft while the hand rests, and yields when the hand moves on. */
@@ -144,7 +146,7 @@ export class Builder {
       await this.take(patch);
       if (isAside(question)) {
         const built = this.evaluator.build(id);
-        return await this.aside.ask(id, this.numbers.of(id, built), question, built);
+        return await this.aside.ask(id, this.numbers.of(built), question, built);
       }
       const { mesh, picked } = this.meshAt(id, aboutBase(question) ? null : upTo);
       const { evaluator, limits } = this;
@@ -161,8 +163,10 @@ export class Builder {
       const progress = (done: number, total: number, label: string): void =>
         this.progress(id, done, total, label);
       const result = this.evaluator.build(id, progress, upTo < 0 ? Infinity : upTo, want.draft);
-      const number = this.numbers.of(id, result);
-      const display = want.has.includes(number)
+      const number = this.numbers.of(result);
+      const isThere = want.has.includes(number) || (!want.whole && this.numbers.isShown(number));
+      this.numbers.shows(id, number);
+      const display = isThere
         ? null
         : this.sent.toSend(id, displayOf(result, performance.now() - started), number, want.shown);
       const before = want.cage === 'changed' ? (this.caged.get(id) ?? null) : null;
@@ -204,6 +208,7 @@ export class Builder {
   private async take(patch: PiecesPatch | null): Promise<void> {
     await this.ready;
     if (patch) applyPatch(this.pieces, patch);
+    for (const id of patch?.gone ?? []) this.numbers.forget(id);
     this.taken &&= patch === null;
     if (this.taken) return;
     const all = [...this.pieces.values()];

@@ -1,33 +1,57 @@
-/** Numbers for results: the same for a result that was there before, so that the page shows what it has kept of it. */
-import { Recent } from '@urnsmith/core/Recent';
-import { STATES } from '@urnsmith/core/build/StepResults';
+/**
+ * Numbers for results: the same for a result that was there before, and for pieces of one shape, so that the page shows
+ * what it has of it.
+ */
 import type { BuildResult } from '@urnsmith/core/build/report';
 import type { PolyMesh } from '@urnsmith/core/mesh/PolyMesh';
 
 interface Numbered {
   number: number;
-  mesh: PolyMesh;
   results: BuildResult['results'];
   /** Where its anchored operands stand is told with it. */
   anchored: string;
 }
 
 export class ResultNumbers {
-  private readonly byPiece = new Map<string, Recent<Numbered>>();
+  private readonly ofMesh = new WeakMap<PolyMesh, Numbered[]>();
+  /** The number of what each piece was last answered with. */
+  private readonly answered = new Map<string, number>();
+  private readonly uses = new Map<number, number>();
   /** Begun anywhere, so that a fresh worker does not take up the numbers of the one before. */
   private last = Math.floor(Math.random() * 2 ** 48);
 
-  of(piece: string, { mesh, results, steps }: BuildResult): number {
+  of({ mesh, results, steps }: BuildResult): number {
     const anchored = JSON.stringify(steps.map((s) => s.anchored ?? 0));
-    let known = this.byPiece.get(piece);
-    if (!known) this.byPiece.set(piece, (known = new Recent<Numbered>(2 * STATES)));
-    const same = known.find(
+    let known = this.ofMesh.get(mesh);
+    if (!known) this.ofMesh.set(mesh, (known = []));
+    let same = known.find(
       (k) =>
-        k.mesh === mesh &&
         k.anchored === anchored &&
         k.results.length === results.length &&
         k.results.every((r, i) => r === results[i]),
     );
-    return (same ?? known.add({ number: ++this.last, mesh, results, anchored })).number;
+    if (!same) known.push((same = { number: ++this.last, results, anchored }));
+    return same.number;
+  }
+
+  /** Some piece was last answered with it, so the page shows it. */
+  isShown = (number: number): boolean => this.uses.has(number);
+
+  shows(piece: string, number: number): void {
+    const before = this.answered.get(piece);
+    if (before === number) return;
+    this.forget(piece);
+    this.answered.set(piece, number);
+    this.uses.set(number, (this.uses.get(number) ?? 0) + 1);
+  }
+
+  /** A piece is gone from the document, and with it from the page. */
+  forget(piece: string): void {
+    const number = this.answered.get(piece);
+    if (number === undefined) return;
+    this.answered.delete(piece);
+    const left = this.uses.get(number)! - 1;
+    if (left) this.uses.set(number, left);
+    else this.uses.delete(number);
   }
 }

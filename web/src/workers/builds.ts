@@ -52,6 +52,9 @@ type Tail<T extends unknown[]> = T extends [unknown, ...infer R] ? R : never;
 const poolOfWorkers: OpenPool = (...tell) =>
   new BuildPool(Math.max(1, Math.min(4, (navigator.hardwareConcurrency || 2) - 1)), ...tell);
 
+/** Displays noted before those that are gone are looked for. */
+const NOTED = 500;
+
 interface Kept {
   number: number;
   display: Display;
@@ -76,6 +79,9 @@ export class Builds {
   private caged = new Map<string, number | null>();
   private draft = false;
   private reach = new Reach();
+  /** Displays as long as any piece shows or keeps them; pieces of one shape share theirs. */
+  private readonly byNumber = new Map<number, WeakRef<Display>>();
+  private noted = NOTED;
   /** What pieces have come to, for undo and redo. */
   private readonly kept = new Map<string, Recent<Kept>>();
   /** Pieces built while a hand was at them, to be made whole and settled when it lets go. */
@@ -217,6 +223,7 @@ export class Builds {
     clearTimeout(this.resting);
     this.results.clear();
     this.kept.clear();
+    this.byNumber.clear();
     this.tookWhole.clear();
     this.unfinished.clear();
     this.reach = new Reach();
@@ -252,7 +259,7 @@ export class Builds {
     return () => this.listeners.delete(f);
   };
 
-  private request(id: string, draft = this.draft): void {
+  private request(id: string, draft = this.draft, whole = false): void {
     const piece = this.reach.pieces.get(id);
     if (!piece || 'group' in piece.base) return;
     this.pool ??= this.openPool(
@@ -274,6 +281,7 @@ export class Builds {
       site: this.caged.get(id) ?? null,
       shown,
       has: shown === null ? kept : [shown, ...kept],
+      whole,
       draft,
       yields: this.draft && !draft,
     });
@@ -304,9 +312,10 @@ export class Builds {
       ? putBack(answer.display, old?.display ?? null)
       : this.displayOf(id, number);
     if (!display) {
-      this.request(id);
+      this.request(id, this.draft, true);
       return null;
     }
+    this.noteDisplay(number, display);
     if (!draft && !this.draft) this.keep(id, number, display);
     return {
       number,
@@ -322,7 +331,15 @@ export class Builds {
   private displayOf(id: string, number: number): Display | null {
     const now = this.results.get(id);
     if (now?.number === number && now.display) return now.display;
-    return this.kept.get(id)?.find((k) => k.number === number)?.display ?? null;
+    const kept = this.kept.get(id)?.find((k) => k.number === number)?.display;
+    return kept ?? this.byNumber.get(number)?.deref() ?? null;
+  }
+
+  private noteDisplay(number: number, display: Display): void {
+    this.byNumber.set(number, new WeakRef(display));
+    if (this.byNumber.size < 2 * this.noted) return;
+    for (const [n, d] of this.byNumber) if (!d.deref()) this.byNumber.delete(n);
+    this.noted = Math.max(NOTED, this.byNumber.size);
   }
 
   /** Keeps what a piece has come to, for undo and redo. */

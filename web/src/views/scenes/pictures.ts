@@ -85,6 +85,7 @@ function buildAll(pieces: Piece[], wanted: Piece[]): Promise<Map<string, Display
         site: null,
         shown: null,
         has: [],
+        whole: true,
         draft: false,
         yields: false,
       });
