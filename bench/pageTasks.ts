@@ -1,4 +1,4 @@
-/** Tasks of the page's main thread by processor time, so that whatever else runs is left out. */
+/** Tasks of the page's main thread and its workers by processor time, so that whatever else runs is left out. */
 import type { WebDriver } from 'selenium-webdriver';
 
 interface TraceEvent {
@@ -22,6 +22,8 @@ export interface Busy {
   /** Of the longest task, script, style, layout and handing over to the graphics together; milliseconds. */
   longest: number;
   sum: number;
+  /** Of all workers' tasks together. */
+  workers: number;
 }
 
 export class PageTasks {
@@ -59,14 +61,19 @@ export class PageTasks {
 }
 
 function busy(events: TraceEvent[]): Busy {
-  const main = new Set(
-    events
-      .filter((e) => e.name === 'thread_name' && e.args.name === 'CrRendererMain')
-      .map((e) => `${e.pid}/${e.tid}`),
-  );
-  const out = { longest: 0, sum: 0 };
+  const threads = (name: RegExp): Set<string> =>
+    new Set(
+      events
+        .filter((e) => e.name === 'thread_name' && name.test(e.args.name ?? ''))
+        .map((e) => `${e.pid}/${e.tid}`),
+    );
+  const [main, workers] = [threads(/^CrRendererMain$/), threads(/^DedicatedWorker/)];
+  const out = { longest: 0, sum: 0, workers: 0 };
   for (const e of events) {
-    if (e.name !== 'RunTask' || e.tdur === undefined || !main.has(`${e.pid}/${e.tid}`)) continue;
+    if (e.name !== 'RunTask' || e.tdur === undefined) continue;
+    const thread = `${e.pid}/${e.tid}`;
+    if (workers.has(thread)) out.workers += e.tdur / 1000;
+    if (!main.has(thread)) continue;
     out.longest = Math.max(out.longest, e.tdur / 1000);
     out.sum += e.tdur / 1000;
   }

@@ -23,6 +23,6 @@ for (const file of ['store', 'largeMesh']) run(process.execPath, ['--import', 't
 if (!process.argv.includes('--core')) {
   ensureBrowser();
   buildInterface();
-  for (const file of ['drag', 'cutterDrag', 'mainThread', 'manyPieces'])
+  for (const file of ['drag', 'cutterDrag', 'gestures', 'mainThread', 'manyPieces'])
     run(process.execPath, ['--import', 'tsx', `bench/${file}.ts`]);
 }

@@ -39,6 +39,7 @@ const INTERFACE = [
   'web/public',
   'web/index.html',
   'web/vite.config.ts',
+  'web/declarationsOnly.ts',
   'package-lock.json',
 ];
 

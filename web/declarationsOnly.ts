@@ -8,7 +8,7 @@ import type { Plugin } from 'vite';
 /** Members of each declaration that only workers call. */
 const WORK: Record<string, readonly string[]> = {
   defineOperation: ['run', 'pulls', 'faces'],
-  defineStep: ['run', 'taken'],
+  defineStep: ['run', 'taken', 'prepare'],
   definePrimitive: ['build'],
   defineFormat: ['write', 'read'],
   defineSetting: ['faults'],

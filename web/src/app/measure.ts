@@ -52,5 +52,6 @@ export function installMeasure(scene: OpenScene): void {
   (window as unknown as { urnsmithMeasure: unknown }).urnsmithMeasure = {
     nextPicture,
     drawn: () => drawn(),
+    idle: () => scene.builds.idle,
   };
 }
