@@ -56,7 +56,7 @@ try {
     const to = (x: number, y: number): Promise<void> =>
       driver.actions({ async: true }).move({ origin: on.canvas, x, y, duration: 20 }).perform();
     const moves = async (from: number, n: number): Promise<void> => {
-      for (let k = 1; k <= n; k++) await to(from + 3 * k, 2 * k);
+      for (let k = 1; k <= n; k++) await to(from + 6 * k, 4 * k);
     };
     const press = (): Promise<void> => driver.actions({ async: true }).press().perform();
     const release = (): Promise<void> => driver.actions({ async: true }).release().perform();
@@ -86,14 +86,14 @@ try {
           'window.nextPicture = window.urnsmithMeasure.nextPicture(arguments[0])',
           host,
         );
-        await moves(0, 1);
+        await moves(0, 4);
         await driver.executeAsyncScript('window.nextPicture.then(arguments[0])');
       },
       async () => {},
     );
     await cost(
       `${MOVES} moves of it`,
-      () => moves(4, MOVES),
+      () => moves(24, MOVES),
       async () => {},
     );
     await cost('letting it go', release);

@@ -15,12 +15,16 @@ interface Drawn {
   calls: number;
 }
 
-let drawn: () => Drawn = () => ({ pieces: 0, calls: 0 });
+const nothing = (): Drawn => ({ pieces: 0, calls: 0 });
+let drawn = nothing;
 
-/** Says where to ask what the stage draws. */
-export const drawnBy = (ask: () => Drawn): void => {
+/** Says where to ask what the stage draws, until it is left. */
+export function drawnBy(ask: () => Drawn): () => void {
   drawn = ask;
-};
+  return () => {
+    if (drawn === ask) drawn = nothing;
+  };
+}
 
 let lastUpdate = 0;
 let afterFrame: Array<() => void> = [];

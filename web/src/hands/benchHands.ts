@@ -150,7 +150,7 @@ function brushReach(scene: OpenScene, stage: Stage): void {
 /** The corner of what is held that is nearest to the pointer, else the place on its surface. */
 function heldAt(scene: OpenScene, stage: Stage, x: number, y: number): Vector3 | null {
   const radius = state(scene).settings.elements.pickRadius;
-  const box = stage.canvas.getBoundingClientRect();
+  const box = stage.box;
   const near = (p: Vector3): boolean => {
     const at = stage.project(p);
     return at !== null && Math.hypot(at.x + box.left - x, at.y + box.top - y) <= radius * 1.5;

@@ -115,7 +115,7 @@ function longest(corners: Place[]): Vector3 {
 /** Whether a place in the piece's frame is drawn within reach of the pointer. */
 export function isNear(stage: Stage, local: Place, x: number, y: number, radius: number): boolean {
   const at = stage.project(new Vector3(...local).applyMatrix4(stage.cage.group.matrix));
-  const box = stage.canvas.getBoundingClientRect();
+  const box = stage.box;
   return at !== null && Math.hypot(at.x + box.left - x, at.y + box.top - y) <= radius;
 }
 

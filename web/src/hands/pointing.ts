@@ -37,7 +37,7 @@ export function projector(stage: Stage, view: CageView): (v: number) => [number,
     .clone()
     .multiply(camera.matrixWorldInverse)
     .multiply(view.group.matrix).elements;
-  const [w, h] = [stage.canvas.clientWidth, stage.canvas.clientHeight];
+  const [w, h] = [stage.box.width, stage.box.height];
   return (v) => {
     const [x, y, z] = [p[3 * v], p[3 * v + 1], p[3 * v + 2]];
     const d = m[3] * x + m[7] * y + m[11] * z + m[15];
@@ -64,7 +64,7 @@ export function elementAt(
   const hit = hitSurface(stage.aim(x, y), view);
   if (level === 'face')
     return hit ? { element: hit.face, at: hit.at, face: hit.face, depth: hit.depth, off: 0 } : null;
-  const box = stage.canvas.getBoundingClientRect();
+  const box = stage.box;
   const nearest = (list: Iterable<number>, far: (i: number) => number): PointedAt | null => {
     let best = -1;
     let least = radius;
@@ -205,7 +205,7 @@ export function asLook(
   view: CageView,
   outline: Outline,
 ): { outline: ScreenOutline; look: Look } {
-  const box = stage.canvas.getBoundingClientRect();
+  const box = stage.box;
   const { rig } = stage;
   rig.apply();
   rig.camera.updateMatrixWorld();

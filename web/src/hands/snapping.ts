@@ -58,7 +58,7 @@ export function snapAt(stage: Stage, x: number, y: number, scene: SnapScene): Sn
 
 /** How far off the pointer a place in the world is drawn, pixels. */
 function pixels(stage: Stage, x: number, y: number): (p: Vector3) => number {
-  const box = stage.canvas.getBoundingClientRect();
+  const box = stage.box;
   return (p) => {
     const at = stage.project(p);
     return at ? Math.hypot(at.x + box.left - x, at.y + box.top - y) : Infinity;
@@ -98,7 +98,7 @@ function stillOfCage(stage: Stage, view: CageView, x: number, y: number, scene: 
   if (!cage) return NOTHING;
   const { shape, positions } = cage;
   const moving = scene.moving!;
-  const box = stage.canvas.getBoundingClientRect();
+  const box = stage.box;
   const drawn = projector(stage, view);
   const [px, py] = [x - box.left, y - box.top];
   const matrix = new Matrix4().copy(view.group.matrix);

@@ -71,7 +71,7 @@ function furthest(
 /** The element drawn nearest to the middle of the stage, on the near side. */
 function inTheMiddle(scene: OpenScene, mesh: Outlines, kind: ElementKind): number | null {
   const stage = scene.stage!;
-  const box = stage.canvas.getBoundingClientRect();
+  const box = stage.box;
   const [x, y] = [box.width / 2, box.height / 2];
   const level = (Object.keys(KIND) as ElementLevel[]).find((l) => KIND[l] === kind)!;
   const hit = elementAt(stage, stage.cage, level, box.left + x, box.top + y, Infinity);

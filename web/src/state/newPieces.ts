@@ -12,7 +12,7 @@ const SEEN_AT_FIRST = 230;
 export function suitingScale(scene: OpenScene): number {
   const { stage } = scene;
   if (!stage || !scene.store.getState().document.pieces.length) return 1;
-  return scaleFor(stage.rig.pixelSize(stage.rig.target) * stage.canvas.clientHeight);
+  return scaleFor(stage.rig.pixelSize(stage.rig.target) * stage.box.height);
 }
 
 /** @param seen how much of the world is seen from top to bottom, mm */

@@ -47,6 +47,22 @@ export const activePiece = createSelector([piecesById, (s: RootState) => s.hand.
   id ? (byId.get(id) ?? null) : null,
 );
 
+/**
+ * The piece in hand for views that do not show where it stands: while a hand moves it, it stays the same object, so
+ * nothing of them is rendered again.
+ */
+export function activeWherever(s: RootState): Piece | null {
+  const now = activePiece(s);
+  if (!s.document.preview || !now || !wherever || !onlyMoved(wherever, now)) wherever = now;
+  return wherever;
+}
+let wherever: Piece | null = null;
+
+function onlyMoved(a: Piece, b: Piece): boolean {
+  const keys = new Set([...Object.keys(a), ...Object.keys(b)]) as Set<keyof Piece>;
+  return [...keys].every((k) => k === 'transform' || k === 'anchors' || a[k] === b[k]);
+}
+
 export const roleOf = (p: Piece): 'solid' | 'cutter' | 'guide' | 'group' =>
   'group' in p.base ? 'group' : (p.role ?? 'solid');
 

@@ -14,24 +14,27 @@ import {
 } from 'three';
 import { LOOKS, type Looks } from './looks';
 import { PLAIN_WIRE, type PieceView } from './PieceView';
+import { shared } from './sharedMaterials';
 import type { StagePiece } from './stagePiece';
 
 /** Fewer are drawn one by one as quickly. */
 const MANY = 4;
 
 /** Lines that are placed by a matrix each, as an instanced mesh is. */
-const WIRE = new ShaderMaterial({
-  transparent: true,
-  uniforms: { color: { value: new Color(PLAIN_WIRE.color) }, opacity: { value: PLAIN_WIRE.opacity } },
-  vertexShader: `
+const WIRE = shared(
+  new ShaderMaterial({
+    transparent: true,
+    uniforms: { color: { value: new Color(PLAIN_WIRE.color) }, opacity: { value: PLAIN_WIRE.opacity } },
+    vertexShader: `
     attribute vec4 place0; attribute vec4 place1; attribute vec4 place2; attribute vec4 place3;
     void main() {
       mat4 place = mat4(place0, place1, place2, place3);
       gl_Position = projectionMatrix * (viewMatrix * (place * vec4(position, 1.0)));
     }`,
-  fragmentShader:
-    'uniform vec3 color; uniform float opacity; void main() { gl_FragColor = vec4(color, opacity); \n#include <tonemapping_fragment>\n#include <colorspace_fragment>\n}',
-});
+    fragmentShader:
+      'uniform vec3 color; uniform float opacity; void main() { gl_FragColor = vec4(color, opacity); \n#include <tonemapping_fragment>\n#include <colorspace_fragment>\n}',
+  }),
+);
 
 export class Crowds {
   private readonly crowds = new Map<string, Crowd>();

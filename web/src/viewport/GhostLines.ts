@@ -4,6 +4,7 @@
  * "Hardware-determined feature edges").
  */
 import { BufferAttribute, BufferGeometry, Color, LineSegments, ShaderMaterial } from 'three';
+import { shared } from './sharedMaterials';
 
 /** Faces that meet at more are a feature; cosine of 25°. */
 const FEATURE = Math.cos((25 * Math.PI) / 180);
@@ -33,10 +34,14 @@ const material = (color: string): ShaderMaterial =>
         #include <colorspace_fragment>
       }`,
   });
-const LOOKS = { none: material('#8aa9ff'), hovered: material('#dbe4ff'), selected: material('#63d8bd') };
+const LOOKS = {
+  none: shared(material('#8aa9ff')),
+  hovered: shared(material('#dbe4ff')),
+  selected: shared(material('#63d8bd')),
+};
 
 /** Geometries of ghosts by the shape they are of, with how many are drawn: pieces of one shape share theirs. */
-const shared = new WeakMap<object, { geometry: BufferGeometry; users: number }>();
+const known = new WeakMap<object, { geometry: BufferGeometry; users: number }>();
 
 export class GhostLines extends LineSegments {
   /** @param shape what decides the surface, the same for all pieces that are drawn alike */
@@ -44,8 +49,8 @@ export class GhostLines extends LineSegments {
     surface: BufferGeometry,
     private readonly shape: object,
   ) {
-    let made = shared.get(shape);
-    if (!made) shared.set(shape, (made = { geometry: ghostEdges(surface), users: 0 }));
+    let made = known.get(shape);
+    if (!made) known.set(shape, (made = { geometry: ghostEdges(surface), users: 0 }));
     made.users++;
     super(made.geometry, LOOKS.none);
     this.raycast = () => {};
@@ -58,10 +63,10 @@ export class GhostLines extends LineSegments {
   }
 
   dispose(): void {
-    const made = shared.get(this.shape)!;
+    const made = known.get(this.shape)!;
     if (--made.users) return;
     made.geometry.dispose();
-    shared.delete(this.shape);
+    known.delete(this.shape);
   }
 }
 

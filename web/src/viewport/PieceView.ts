@@ -20,14 +20,15 @@ import type { Display } from '@urnsmith/core/build/display';
 import { growTree, raycastTree } from './trees';
 import { GhostLines } from './GhostLines';
 import { LOOKS, type Looks } from './looks';
+import { shared } from './sharedMaterials';
 import type { PieceLook, StagePiece } from './stagePiece';
 
 /** Colour and opacity of the wire of a piece that nothing is said of. */
 export const PLAIN_WIRE = { color: '#20302e', opacity: 0.55 };
 
 const WIRE = {
-  plain: new LineBasicMaterial({ ...PLAIN_WIRE, transparent: true }),
-  faint: new LineBasicMaterial({ color: '#8aa39d', transparent: true, opacity: 0.18 }),
+  plain: shared(new LineBasicMaterial({ ...PLAIN_WIRE, transparent: true })),
+  faint: shared(new LineBasicMaterial({ color: '#8aa39d', transparent: true, opacity: 0.18 })),
 };
 /** Of the stage, in pixels; told by the stage when it is sized. */
 export const VIEW_SIZE = new Vector2(1, 1);
@@ -56,32 +57,38 @@ const outlineOf = (color: string): ShaderMaterial =>
     fragmentShader:
       'uniform vec3 color; void main() { gl_FragColor = vec4(color, 1.0); \n#include <colorspace_fragment>\n}',
   });
-const OUTLINES = { selected: outlineOf('#63d8bd'), hovered: outlineOf('#cfeee4') };
+const OUTLINES = { selected: shared(outlineOf('#63d8bd')), hovered: shared(outlineOf('#cfeee4')) };
 
 /** Laid over the faces a step made, and fainter where something is in front of them. */
-const MADE_HIDDEN = new MeshBasicMaterial({
-  color: '#8aa9ff',
-  transparent: true,
-  opacity: 0.22,
-  depthWrite: false,
-  depthTest: false,
-});
-const MADE = new MeshBasicMaterial({
-  color: '#8aa9ff',
-  transparent: true,
-  opacity: 0.6,
-  depthWrite: false,
-  polygonOffset: true,
-  polygonOffsetFactor: -1,
-  polygonOffsetUnits: -1,
-});
+const MADE_HIDDEN = shared(
+  new MeshBasicMaterial({
+    color: '#8aa9ff',
+    transparent: true,
+    opacity: 0.22,
+    depthWrite: false,
+    depthTest: false,
+  }),
+);
+const MADE = shared(
+  new MeshBasicMaterial({
+    color: '#8aa9ff',
+    transparent: true,
+    opacity: 0.6,
+    depthWrite: false,
+    polygonOffset: true,
+    polygonOffsetFactor: -1,
+    polygonOffsetUnits: -1,
+  }),
+);
 
-const GHOST_FILL = new MeshBasicMaterial({
-  color: '#8aa9ff',
-  transparent: true,
-  opacity: 0.07,
-  depthWrite: false,
-});
+const GHOST_FILL = shared(
+  new MeshBasicMaterial({
+    color: '#8aa9ff',
+    transparent: true,
+    opacity: 0.07,
+    depthWrite: false,
+  }),
+);
 /** Takes an attribute's new numbers; into the place on the graphics side that it has, if they are as many. */
 function put(g: BufferGeometry, name: string, numbers: Float32Array): void {
   const a = g.attributes[name] as BufferAttribute | undefined;
@@ -315,14 +322,17 @@ function driftColours(
   colour: (degrees: number, out: Color) => Color,
 ): Float32Array {
   const out = new Float32Array(3 * corners);
+  if (!drift.length) {
+    for (let i = 0; i < corners; i++) UNJUDGED.toArray(out, 3 * i);
+    return out;
+  }
   const steps = DRIFT_STEPS * DRIFT_MOST;
   const table = new Float32Array(3 * (steps + 1));
   const c = new Color();
   for (let k = 0; k <= steps; k++) colour(k / DRIFT_STEPS, c).toArray(table, 3 * k);
   for (let i = 0; i < corners; i++) {
-    const k = 3 * Math.min(steps, Math.round(drift[i] * DRIFT_STEPS));
-    if (drift.length) out.set(table.subarray(k, k + 3), 3 * i);
-    else UNJUDGED.toArray(out, 3 * i);
+    const from = 3 * Math.min(steps, Math.round(drift[i] * DRIFT_STEPS));
+    for (let k = 0; k < 3; k++) out[3 * i + k] = table[from + k];
   }
   return out;
 }

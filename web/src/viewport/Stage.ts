@@ -21,6 +21,7 @@ import type { Matrix } from '@urnsmith/core/mesh/transform';
 import type { Tool } from './terms';
 import type { PictureWorker } from '../workers/picture.worker';
 import { Cages, type ShownCage } from './Cages';
+import { Ahead } from './Ahead';
 import type { CageView } from './CageView';
 import { CameraRig } from './CameraRig';
 import { Crowds } from './Crowds';
@@ -30,6 +31,7 @@ import { Grid } from './Grid';
 import { PegMark, snapMark } from './marks';
 import { PieceView, VIEW_SIZE } from './PieceView';
 import { leaveScreen, takeScreen } from './screens';
+import { letGoOfShared } from './sharedMaterials';
 import type { StagePiece } from './stagePiece';
 import { WideLines } from './WideLines';
 
@@ -97,8 +99,10 @@ export class Stage {
     new BufferGeometry(),
     new LineBasicMaterial({ color: '#f0b35f', depthTest: false }),
   );
+  private readonly ahead: Ahead | null;
   private settings: StageSettings | null = null;
   private frame = 0;
+  private measured: DOMRect | null = null;
   private readonly listeners = new Set<() => void>();
   private readonly raycaster = new Raycaster();
   /** The pointer's last place, in client pixels. */
@@ -140,6 +144,7 @@ export class Stage {
     this.raycaster.firstHitOnly = true;
     // Materials needed only later (cage, soft points, marks) are compiled ahead, not on first use.
     void this.renderer.compileAsync(this.scene, this.rig.camera);
+    this.ahead = home ? new Ahead(this.renderer, this.rig.camera, this.scene, this.screen.looks) : null;
   }
 
   /** Brings the stage in line with the pieces to show. */
@@ -208,7 +213,18 @@ export class Stage {
     this.redraw();
   }
 
+  /** The place of the canvas, client pixels. It is measured when that changes: a pointer that moves lays nothing out. */
+  get box(): DOMRect {
+    return (this.measured ??= this.canvas.getBoundingClientRect());
+  }
+
+  /** The canvas may be elsewhere. */
+  remeasure(): void {
+    this.measured = null;
+  }
+
   resize(width: number, height: number): void {
+    this.remeasure();
     this.renderer.setSize(width, height, false);
     VIEW_SIZE.set(width, height);
     this.rig.resize(width, height);
@@ -238,7 +254,7 @@ export class Stage {
   project(p: Vector3): { x: number; y: number } | null {
     const v = p.clone().project(this.rig.camera);
     if (v.z > 1 || v.z < -1) return null;
-    return { x: ((v.x + 1) / 2) * this.canvas.clientWidth, y: ((1 - v.y) / 2) * this.canvas.clientHeight };
+    return { x: ((v.x + 1) / 2) * this.box.width, y: ((1 - v.y) / 2) * this.box.height };
   }
 
   /** Says whether pieces that are to be seen are still being built. */
@@ -247,7 +263,7 @@ export class Stage {
   }
 
   pointer(x: number, y: number): Vector2 {
-    const box = this.canvas.getBoundingClientRect();
+    const { box } = this;
     return new Vector2(((x - box.left) / box.width) * 2 - 1, 1 - ((y - box.top) / box.height) * 2);
   }
 
@@ -318,7 +334,7 @@ export class Stage {
 
   /** Pieces whose middle of bounds, or any of whose bounds' corners, falls into a pixel rectangle. */
   inBox(x0: number, y0: number, x1: number, y1: number): string[] {
-    const box = this.canvas.getBoundingClientRect();
+    const { box } = this;
     const [l, r] = [Math.min(x0, x1) - box.left, Math.max(x0, x1) - box.left];
     const [t, b] = [Math.min(y0, y1) - box.top, Math.max(y0, y1) - box.top];
     return [...this.pickable].filter((id) => {
@@ -357,11 +373,13 @@ export class Stage {
 
   dispose(): void {
     cancelAnimationFrame(this.frame);
+    this.ahead?.stop();
     for (const v of this.views.values()) v.dispose();
     this.crowds.dispose();
     this.cages.dispose();
     for (const lines of [this.faults, this.taken, this.heldNormals, this.freeNormals]) lines.dispose();
     this.line.geometry.dispose();
+    letGoOfShared();
     leaveScreen(this.screen);
   }
 
@@ -385,6 +403,7 @@ export class Stage {
     this.placeGizmo();
     this.peg.fit(this.rig.pixelSize(this.peg.position));
     this.renderer.render(this.scene, this.rig.camera);
+    this.ahead?.wait();
     this.frames++;
     for (const f of this.listeners) f();
   }

@@ -1,6 +1,6 @@
 /** The open command search: everything that can be done, by name, from any level. */
 import { useScene } from '../state/useScene';
-import { useState } from 'react';
+import { memo, useCallback, useEffect, useState } from 'react';
 import { Command } from 'cmdk';
 import { atLevel, COMMANDS, runFromAnywhere } from '../commands/commands';
 import { found } from '../commands/find';
@@ -13,13 +13,17 @@ export function CommandSearch() {
   const scene = useScene();
   const act = useAct();
   const [typed, setTyped] = useState('');
-  const close = (): void => {
+  const close = useCallback((): void => {
     act(panelActions.searchToggled());
-  };
+  }, [act]);
   const all = COMMANDS.filter((c) => c.id !== 'search');
+  const listed = typed.trim()
+    ? found(all, typed, (c) => atLevel(scene, c))
+    : [...new Set(all.map((c) => c.group))].flatMap((g) => all.filter((c) => c.group === g));
+  const some = listed.slice(0, useGrowing(listed.length, typed));
   const groups = typed.trim()
-    ? [['', found(all, typed, (c) => atLevel(scene, c))] as const]
-    : [...new Set(all.map((c) => c.group))].map((g) => [g, all.filter((c) => c.group === g)] as const);
+    ? [['', some] as const]
+    : [...new Set(some.map((c) => c.group))].map((g) => [g, some.filter((c) => c.group === g)] as const);
   return (
     <Command.Dialog
       open
@@ -56,28 +60,47 @@ export function CommandSearch() {
 }
 
 function Items({ list, close }: { list: ReadonlyArray<AnyCommand>; close: () => void }) {
+  return list.map((c) => <Item key={c.id} command={c} close={close} />);
+}
+
+const Item = memo(function Item({ command: c, close }: { command: AnyCommand; close: () => void }) {
   const scene = useScene();
-  return list.map((c) => {
-    const here = atLevel(scene, c);
-    return (
-      <Command.Item
-        className="flex gap-2.5 rounded-[6px] px-2.5 py-1.25 data-[disabled=true]:text-off data-[selected=true]:bg-ink-3"
-        key={c.id}
-        value={c.id}
-        disabled={here && c.enabled ? !c.enabled(scene) : false}
-        onSelect={() => {
-          close();
-          runFromAnywhere(scene, c);
-        }}
-      >
-        <span className="flex-1">{c.title}</span>
-        {!here && (
-          <em className="text-[11px] text-ash not-italic">
-            {c.when === 'pieces' ? 'at Piece level' : 'on faces, edges, points'}
-          </em>
-        )}
-        <KeyCap of={c.id} />
-      </Command.Item>
-    );
-  });
+  const here = atLevel(scene, c);
+  return (
+    <Command.Item
+      className="flex gap-2.5 rounded-[6px] px-2.5 py-1.25 data-[disabled=true]:text-off data-[selected=true]:bg-ink-3"
+      value={c.id}
+      disabled={here && c.enabled ? !c.enabled(scene) : false}
+      onSelect={() => {
+        close();
+        runFromAnywhere(scene, c);
+      }}
+    >
+      <span className="flex-1">{c.title}</span>
+      {!here && (
+        <em className="text-[11px] text-ash not-italic">
+          {c.when === 'pieces' ? 'at Piece level' : 'on faces, edges, points'}
+        </em>
+      )}
+      <KeyCap of={c.id} />
+    </Command.Item>
+  );
+});
+
+/** Rows made at once: as many as are seen, and a few more. */
+const AT_ONCE = 16;
+
+/**
+ * How many of a list's rows to make: those that are seen first, and the others by and by, so that no key waits for them.
+ * @param list what tells one list from another
+ */
+function useGrowing(length: number, list: string): number {
+  const [made, setMade] = useState({ list, rows: AT_ONCE });
+  const rows = made.list === list ? made.rows : AT_ONCE;
+  useEffect(() => {
+    if (rows >= length) return;
+    const next = setTimeout(() => setMade({ list, rows: rows + AT_ONCE }), 30);
+    return () => clearTimeout(next);
+  }, [rows, length, list]);
+  return rows;
 }

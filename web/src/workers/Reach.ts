@@ -58,6 +58,12 @@ export class Reach {
   take({ put, gone }: PiecesPatch): void {
     for (const id of gone) this.forget(id);
     for (const p of put) {
+      const before = this.pieces.get(p.id);
+      // A piece that only moved leads where it did.
+      if (before && before.steps === p.steps && before.base === p.base && before.parent === p.parent) {
+        this.pieces.set(p.id, p);
+        continue;
+      }
       this.forget(p.id);
       this.pieces.set(p.id, p);
       for (const id of looksTo(p)) this.users.add(id, p.id);

@@ -21,13 +21,11 @@ export function BesidePointer({ stage, said }: { stage: Stage; said: string }) {
     if (!text) return;
     const follow = (e?: PointerEvent): void => {
       const { x, y } = e ? { x: e.clientX, y: e.clientY } : stage.pointerAt;
-      const { left, top, width, height } = stage.canvas.getBoundingClientRect();
-      const own = box.current!;
-      const at = [
-        Math.min(x - left + OFF.x, width - own.offsetWidth - 4),
-        Math.min(y - top + OFF.y, height - own.offsetHeight - 4),
-      ];
-      own.style.transform = `translate(${at[0]}px, ${at[1]}px)`;
+      const { left, top, width, height } = stage.box;
+      // What it says decides how large it is, so the browser keeps it within the stage as it draws.
+      const within = (at: number, room: number): string => `min(${at}px, calc(${room - 4}px - 100%))`;
+      const place = `${within(x - left + OFF.x, width)}, ${within(y - top + OFF.y, height)}`;
+      box.current!.style.transform = `translate(${place})`;
     };
     follow();
     window.addEventListener('pointermove', follow);

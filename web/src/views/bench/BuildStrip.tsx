@@ -31,13 +31,13 @@ import { moveStep, moveToLane, shiftStep } from '../../state/actions';
 import { handActions } from '../../state/handSlice';
 import { hintActions } from '../../state/hintSlice';
 import { viewActions } from '../../state/viewSlice';
-import { activePiece, piecesById } from '../../state/selectors';
+import { activeWherever, piecesById } from '../../state/selectors';
 import { editHere, isTwin } from '../../state/twins';
 import { useAct, useApp } from '../../state/store';
 import { useScene, useBuilt, useProgress } from '../../state/useScene';
 
 export function BuildStrip() {
-  const piece = useApp(activePiece);
+  const piece = useApp(activeWherever);
   const built = useBuilt(piece?.id ?? null);
   const steps = piece && !('group' in piece.base) && !isTwin(piece);
   return (

@@ -2,7 +2,7 @@
 import { createElement } from 'react';
 import { PanelRightClose, PanelRightOpen } from 'lucide-react';
 import { panelActions } from '../../state/panelSlice';
-import { activePiece } from '../../state/selectors';
+import { activeWherever } from '../../state/selectors';
 import { actionsAt, siteOf } from '../../state/site';
 import { useAct, useApp } from '../../state/store';
 import { modeOn } from '../../modes';
@@ -46,7 +46,7 @@ export function Card() {
 }
 
 function InHand() {
-  const piece = useApp(activePiece);
+  const piece = useApp(activeWherever);
   const step = useApp((s) => s.hand.step);
   const level = useApp((s) => s.hand.level);
   const onResult = useApp((s) => s.hand.onResult);

@@ -6,9 +6,9 @@ import { idsInHand } from '../../state/inHand';
 import { useApp } from '../../state/store';
 import { useScene, useBuilt } from '../../state/useScene';
 import { PickMenu } from './PickMenu';
+import { grouped } from '../../ui/grouped';
 
 const WORDS = { face: 'faces', edge: 'edges', point: 'points' } as const;
-const n = (x: number): string => x.toLocaleString('en').replace(/,/g, ' ');
 
 export function ElementCounts() {
   const scene = useScene();
@@ -22,25 +22,25 @@ export function ElementCounts() {
     for (const [c, k] of counts.corners)
       if (c <= 4)
         sorts.push({
-          text: `${n(k)} ${c === 3 ? 'tri' : 'quad'}`,
+          text: `${grouped(k)} ${c === 3 ? 'tri' : 'quad'}`,
           what: c === 3 ? 'triangles' : 'quads',
           select: { rule: 'corners', count: c },
         });
-    if (big) sorts.push({ text: `${n(big)} n-gon`, what: 'n-gons', select: { rule: 'ngons' } });
+    if (big) sorts.push({ text: `${grouped(big)} n-gon`, what: 'n-gons', select: { rule: 'ngons' } });
     for (const [m, k] of counts.material)
       sorts.push({
-        text: `${n(k)} mat ${m}`,
+        text: `${grouped(k)} mat ${m}`,
         what: `faces of material ${m}`,
         select: { rule: 'material', material: m },
       });
   } else if (level === 'edge') {
     if (counts.open)
-      sorts.push({ text: `${n(counts.open)} open`, what: 'open edges', select: { rule: 'open' } });
+      sorts.push({ text: `${grouped(counts.open)} open`, what: 'open edges', select: { rule: 'open' } });
     sorts.push({ text: 'sharp', what: 'edges sharper than 30°', select: { rule: 'sharp', angle: 30 } });
   } else
     for (const [v, k] of counts.valence.slice(0, 4))
       sorts.push({
-        text: `${n(k)} of ${v} edges`,
+        text: `${grouped(k)} of ${v} edges`,
         what: `points where ${v} edges meet`,
         select: { rule: 'valence', count: v },
       });
@@ -69,8 +69,8 @@ function Picked({ total, word }: { total: number; word: string }) {
   const beside = useApp((s) => Object.values(s.hand.beside).reduce((sum, p) => sum + p.length, 0));
   return (
     <b data-picked={picked} data-beside={beside} role="status">
-      {n(picked)} of {n(total)} {word}
-      {pieces > 1 && ` here, ${n(beside)} on ${counted(pieces - 1, 'other piece')}`}
+      {grouped(picked)} of {grouped(total)} {word}
+      {pieces > 1 && ` here, ${grouped(beside)} on ${counted(pieces - 1, 'other piece')}`}
     </b>
   );
 }

@@ -30,7 +30,7 @@ export function HandsOver({ stage }: { stage: Stage }) {
     return () => hands.dispose();
   }, [scene, stage]);
   // The stage fills its pane, so its corner is what pixels of the window are told from.
-  const corner = (): DOMRect => stage.canvas.getBoundingClientRect();
+  const corner = (): DOMRect => stage.box;
   return (
     <>
       {rubber && <Rubber rect={rubber} corner={corner()} />}

@@ -18,6 +18,7 @@ import { NameField } from '../../ui/NameField';
 import { picksUp } from '../../ui/dragging';
 import { PieceIcon } from './PieceIcon';
 import type { LedgerRow } from './ledgerRows';
+import { grouped } from '../../ui/grouped';
 
 export const ROW_PX = 27;
 
@@ -235,7 +236,7 @@ function FaceCount({ piece, link, onActive }: { piece: Piece; link: boolean; onA
         !onActive && 'text-ash',
       )}
     >
-      {cuts ? 'cuts' : n === undefined ? '…' : n.toLocaleString('en').replace(/,/g, ' ')}
+      {cuts ? 'cuts' : n === undefined ? '…' : grouped(n)}
     </em>
   );
 }

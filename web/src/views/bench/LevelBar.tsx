@@ -3,7 +3,7 @@ import { useScene } from '../../state/useScene';
 import { clsx } from 'clsx';
 import { LEVELS } from '../../state/handSlice';
 import { takeLevel } from '../../state/elements';
-import { activePiece } from '../../state/selectors';
+import { activeWherever } from '../../state/selectors';
 import { useApp } from '../../state/store';
 import { KeyCap } from '../KeyCap';
 
@@ -17,7 +17,7 @@ const MARKS = {
 export function LevelBar() {
   const scene = useScene();
   const level = useApp((s) => s.hand.level);
-  const piece = useApp(activePiece);
+  const piece = useApp(activeWherever);
   const editable = piece !== null && !('group' in piece.base);
   return (
     <div className="seg" role="radiogroup" aria-label="Level">

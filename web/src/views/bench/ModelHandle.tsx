@@ -76,7 +76,7 @@ export function ModelHandle(p: HandleProps) {
       ref.current.style.display = q ? '' : 'none';
       if (!q) return;
       // Near the stage's right edge the label moves to the other side of its diamond.
-      const turned = q.x > stage.canvas.clientWidth - LABEL;
+      const turned = q.x > stage.box.width - LABEL;
       ref.current.style.flexDirection = turned ? 'row-reverse' : '';
       ref.current.style.transform =
         `translate(${q.x}px, ${q.y}px)` + (turned ? ` translateX(calc(-100% + ${DIAMOND}px))` : '');

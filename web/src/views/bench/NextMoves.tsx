@@ -3,7 +3,7 @@ import type { OpenScene } from '../../state/OpenScene';
 import type { Command } from '../../state/command';
 import { commandById, COMMANDS } from '../../commands/commands';
 import { seenNow, stepMoves } from '../../commands/stepCommands';
-import { activePiece, roleOf } from '../../state/selectors';
+import { activeWherever, roleOf } from '../../state/selectors';
 import { useApp } from '../../state/store';
 import { useScene, useBuilt } from '../../state/useScene';
 import { KeyCap } from '../KeyCap';
@@ -39,7 +39,7 @@ function pieceMoves(scene: OpenScene): Move[] {
 export function NextMoves() {
   const scene = useScene();
   // The offers depend on these.
-  const piece = useApp(activePiece);
+  const piece = useApp(activeWherever);
   useBuilt(piece?.id ?? null);
   useApp((s) => s.hand.selected);
   const level = useApp((s) => s.hand.level);

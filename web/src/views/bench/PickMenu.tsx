@@ -10,7 +10,7 @@ import type { ElementLevel } from '../../state/handSlice';
 import { forgetSelection, nameSelection, recallSelection } from '../../state/keptSelections';
 import { KIND } from '../../state/inHand';
 import { pick } from '../../state/elements';
-import { activePiece } from '../../state/selectors';
+import { activeWherever } from '../../state/selectors';
 import { useApp } from '../../state/store';
 import { CheckField, ListField } from '../../ui/fields';
 import { KeyCap } from '../KeyCap';
@@ -174,7 +174,7 @@ function PickOptions({
 /** Selections kept with the piece. */
 function NamedSelections() {
   const scene = useScene();
-  const piece = useApp(activePiece);
+  const piece = useApp(activeWherever);
   const any = useApp((s) => s.hand.picked.length > 0);
   const [name, setName] = useState('');
   const kept = Object.keys(piece?.selections ?? {});

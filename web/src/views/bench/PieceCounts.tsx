@@ -2,6 +2,7 @@
 import { livePieces } from '../../state/selectors';
 import { useApp } from '../../state/store';
 import { useScene, useBuildsVersion } from '../../state/useScene';
+import { grouped } from '../../ui/grouped';
 
 export function PieceCounts() {
   const scene = useScene();
@@ -20,16 +21,16 @@ export function PieceCounts() {
     sum.quads += c.quads;
     sum.ngons += c.ngons;
   }
-  const n = (x: number): string => x.toLocaleString('en').replace(/,/g, ' ');
+
   return (
     <div
       className="count pointer-events-none self-start rounded-[9px] bg-ink-0/72 px-2.25 py-0.5 text-[11.5px] text-mist"
       aria-live="off"
     >
       {selected.length > 0 && <b>{selected.length} selected · </b>}
-      {n(sum.faces)} faces <span className="ml-1.5 @max-[460px]:hidden">{n(sum.tris)} tri</span>{' '}
-      <span className="ml-1.5 @max-[460px]:hidden">{n(sum.quads)} quad</span>{' '}
-      <span className="ml-1.5 @max-[460px]:hidden">{n(sum.ngons)} n-gon</span>
+      {grouped(sum.faces)} faces <span className="ml-1.5 @max-[460px]:hidden">{grouped(sum.tris)} tri</span>{' '}
+      <span className="ml-1.5 @max-[460px]:hidden">{grouped(sum.quads)} quad</span>{' '}
+      <span className="ml-1.5 @max-[460px]:hidden">{grouped(sum.ngons)} n-gon</span>
     </div>
   );
 }

@@ -20,7 +20,7 @@ import {
 } from '../../state/arrange';
 import { joinPieces } from '../../state/parts';
 import { pivotsTo } from '../../state/placing';
-import { piecesById } from '../../state/selectors';
+import { piecesById, activePiece } from '../../state/selectors';
 import { useApp } from '../../state/store';
 import { CheckField, RowField } from '../../ui/fields';
 import { Segmented } from '../../ui/Segmented';
@@ -43,8 +43,9 @@ function placedTogether(byId: ReadonlyMap<string, Piece>, [piece, ...others]: Pi
 
 const NO_SIZE = 'A size of 0 would leave nothing; make it small instead.';
 
-export function PlacementCard({ piece, count }: { piece: Piece; count: number }) {
+export function PlacementCard({ piece: inHand, count }: { piece: Piece; count: number }) {
   const scene = useScene();
+  const piece = useApp(activePiece) ?? inHand;
   const byId = useApp(piecesById);
   const seated = useApp((s) => s.view.gridFrame);
   const [onGrid, setOnGrid] = useState(true);

@@ -2,7 +2,7 @@
 import { useScene } from '../../state/useScene';
 import { OPERATIONS } from '@urnsmith/core/ops/index';
 import { handActions } from '../../state/handSlice';
-import { activePiece } from '../../state/selectors';
+import { activeWherever } from '../../state/selectors';
 import { editsIn } from '../../state/edits';
 import { endPickingAnew, takePicksAnew } from '../../state/pickAnew';
 import { siteOf, siteOnResult } from '../../state/site';
@@ -11,7 +11,7 @@ import { Segmented } from '../../ui/Segmented';
 
 export function SiteBar() {
   const act = useAct();
-  const piece = useApp(activePiece);
+  const piece = useApp(activeWherever);
   const level = useApp((s) => s.hand.level);
   const step = useApp((s) => s.hand.step);
   const onResult = useApp((s) => s.hand.onResult);
@@ -46,7 +46,7 @@ export function SiteBar() {
 
 function Anew() {
   const scene = useScene();
-  const piece = useApp(activePiece);
+  const piece = useApp(activeWherever);
   const anew = useApp((s) => s.hand.anew)!;
   const any = useApp((s) => s.hand.picked.length > 0);
   const op = piece ? editsIn({ piece, step: anew.step })[anew.action]?.op : undefined;

@@ -39,7 +39,7 @@ export function ViewportPane() {
     setStage(s);
     scene.showOn(s);
     const stopTelling = s.onFrame(frameDrawn);
-    drawnBy(() => s.drawn);
+    const stopAsking = drawnBy(() => s.drawn);
     const sized = new ResizeObserver(() => {
       const box = pane.current!.getBoundingClientRect();
       s.resize(box.width, box.height);
@@ -48,6 +48,7 @@ export function ViewportPane() {
     return () => {
       sized.disconnect();
       stopTelling();
+      stopAsking();
       scene.showOn(null);
       s.dispose();
     };
@@ -58,6 +59,8 @@ export function ViewportPane() {
       className="view onStage @container-[size] relative h-full overflow-hidden bg-[radial-gradient(120%_90%_at_50%_20%,#3a4a4a,#1a2324)] contain-strict"
       ref={pane}
       aria-label="Stage"
+      onPointerEnter={() => stage?.remeasure()}
+      onPointerDownCapture={() => stage?.remeasure()}
     >
       <Bars stage={stage} />
       {stage && (

@@ -18,6 +18,7 @@ import type { SceneCard } from '@urnsmith/core/document/scene';
 import type { ApiFault } from '../../api/types';
 import { Mark } from '../../ui/Mark';
 import { NameField } from '../../ui/NameField';
+import { grouped } from '../../ui/grouped';
 
 interface Message {
   text: string;
@@ -233,7 +234,7 @@ function Card({ scene, onMessage }: { scene: SceneCard; onMessage: (m: Message) 
         </DropdownMenu.Root>
         <p className="dim col-span-full flex text-[11.5px]">
           {scene.pieces} {scene.pieces === 1 ? 'piece' : 'pieces'}
-          {scene.faces !== null && ` · ${scene.faces.toLocaleString('en').replace(/,/g, ' ')} faces`}
+          {scene.faces !== null && ` · ${grouped(scene.faces)} faces`}
           <time className="ml-auto" dateTime={new Date(scene.changed).toISOString()}>
             {when(scene.changed)}
           </time>
