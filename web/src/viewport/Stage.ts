@@ -102,7 +102,6 @@ export class Stage {
   private readonly ahead: Ahead | null;
   private settings: StageSettings | null = null;
   private frame = 0;
-  private measured: DOMRect | null = null;
   private readonly listeners = new Set<() => void>();
   private readonly raycaster = new Raycaster();
   /** The pointer's last place, in client pixels. */
@@ -213,14 +212,14 @@ export class Stage {
     this.redraw();
   }
 
-  /** The place of the canvas, client pixels. It is measured when that changes: a pointer that moves lays nothing out. */
-  get box(): DOMRect {
-    return (this.measured ??= this.canvas.getBoundingClientRect());
-  }
+  /**
+   * The place of the canvas, client pixels. It is measured when it may have changed and nothing else has, so that neither
+   * a moving pointer nor a handle makes the page lay everything out.
+   */
+  box: DOMRect = this.canvas.getBoundingClientRect();
 
-  /** The canvas may be elsewhere. */
   remeasure(): void {
-    this.measured = null;
+    this.box = this.canvas.getBoundingClientRect();
   }
 
   resize(width: number, height: number): void {

@@ -196,10 +196,15 @@ export class BuildPool {
   }
 
   private open(): Slot {
+    const progress = new MessageChannel();
     const raw = new Worker(new URL('./build.worker.ts', import.meta.url), { type: 'module' });
     let over: (value: null) => void = () => {};
     const ended = new Promise<null>((resolve) => (over = resolve));
     const end = (): void => {
+      // Else whatever holds the worker or the port would hold the pool.
+      raw.onerror = null;
+      progress.port1.close();
+      api[Comlink.releaseProxy]();
       raw.terminate();
       over(null);
     };
@@ -224,7 +229,8 @@ export class BuildPool {
       const heard = this.slots.includes(slot) && slot.stopping === undefined;
       if (slow && slot.timer === undefined && heard) this.onProgress(slot.at);
     };
-    void api.tellProgress(Comlink.proxy(tell), slot.stop).catch(() => {});
+    progress.port1.onmessage = ({ data }: MessageEvent<Parameters<typeof tell>>) => tell(...data);
+    void api.tellProgress(Comlink.transfer(progress.port2, [progress.port2]), slot.stop).catch(() => {});
     this.connect(api);
     raw.onerror = () => this.failed(slot);
     return slot;

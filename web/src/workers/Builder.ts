@@ -106,9 +106,9 @@ export class Builder {
     this.aside = new AskedAside(Comlink.wrap(port));
   }
 
-  /** Sets the progress callback, and the flag that tells a build to stop. */
-  tellProgress(to: Tell | null, flag: Int32Array | null): void {
-    this.tell = to;
+  /** Sets the port that progress is told by, and the flag that tells a build to stop. */
+  tellProgress(to: MessagePort, flag: Int32Array | null): void {
+    this.tell = (...progress) => to.postMessage(progress);
     this.stop = flag;
   }
 
