@@ -1,5 +1,5 @@
 /** The Card: numbers for whatever is in hand. */
-import { createElement } from 'react';
+import { createElement, lazy, Suspense } from 'react';
 import { PanelRightClose, PanelRightOpen } from 'lucide-react';
 import { panelActions } from '../../state/panelSlice';
 import { activeWherever } from '../../state/selectors';
@@ -11,9 +11,11 @@ import { ElementCard } from './ElementCard';
 import { FaultBox } from './FaultBox';
 import { LastAction } from './LastAction';
 import { PlacementCard } from './PlacementCard';
-import { ShadingCard } from './ShadingCard';
 import { StepCard } from './StepCard';
 import { ToolCard } from './ToolCard';
+
+/** It lies below all other numbers, so it need not be there first. */
+const ShadingCard = lazy(async () => ({ default: (await import('./ShadingCard')).ShadingCard }));
 
 export function Card() {
   const act = useAct();
@@ -73,7 +75,9 @@ function InHand() {
         <BaseCard key={piece.id} piece={piece} />
       )}
       {!chosen && <PlacementCard piece={piece} count={count} />}
-      <ShadingCard piece={piece} />
+      <Suspense>
+        <ShadingCard piece={piece} />
+      </Suspense>
     </>
   );
 }
