@@ -91,6 +91,41 @@ describe('Numbers of an action', () => {
     expect(max[1]).toBeCloseTo(22, 4);
   });
 
+  it('are those of a rounding too, and one that was scrubbed is taken back by the key', async () => {
+    const rounded: Piece = {
+      ...block,
+      steps: [{ kind: 'bevel', scope: { rule: 'sharp', angle: 30 }, width: 2, segments: 3 }],
+    };
+    const step = async (key: string): Promise<unknown> =>
+      ((await on.stored())[0].steps![0] as Record<string, unknown>)[key];
+    await fromAbove([rounded], '7');
+    await h.click('[data-lane="Edge"] .bead');
+    await h.wheel(await handle('segments of Block'), -100);
+    await h.until('a segment more', async () => (await step('segments')) === 4);
+    const width = await handle('width of Block');
+    const before = await width.getText();
+    await h.pull(await width.findElement(By.css('i')), [0, 30]);
+    await h.until('another width', async () => (await step('width')) !== 2);
+    expect(await width.getText()).not.toBe(before);
+    await typeOn('width of Block', '3');
+    await h.until('the width typed', async () => (await step('width')) === 3);
+    const label = await driver.findElement(By.xpath('//*[contains(@class,"card")]//label[text()="Width"]'));
+    await driver
+      .actions({ async: true })
+      .move({ origin: label })
+      .press()
+      .move({ origin: label, x: 24, y: 0 })
+      .release()
+      .perform();
+    await h.until('a scrubbed width', async () => Number(await step('width')) > 3);
+    await driver.actions().keyDown(Key.CONTROL).sendKeys('z').keyUp(Key.CONTROL).perform();
+    await h.until('the width before', async () => (await step('width')) === 3);
+    // In a field in which nothing was typed it is the same.
+    await (await driver.findElement(By.xpath('//*[contains(@class,"card")]//label[text()="Width"]'))).click();
+    await driver.actions().keyDown(Key.CONTROL).sendKeys('z').keyUp(Key.CONTROL).perform();
+    await h.until('the width before that', async () => (await step('width')) !== 3);
+  });
+
   it('follow what is picked in their first values', async () => {
     const fine: Piece = {
       ...block,

@@ -18,6 +18,7 @@ export const BOX = { left: 100, top: 50, width: 800, height: 600 };
 export class CanvasStage {
   readonly rig = new CameraRig();
   readonly cage = new CageView();
+  readonly box = BOX;
   readonly canvas = {
     getBoundingClientRect: () => BOX,
     clientWidth: BOX.width,

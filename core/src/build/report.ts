@@ -6,6 +6,7 @@ import type { IdleCutter } from '../cutting/idle';
 import type { Fault, Warning } from '../mesh/errors';
 import type { PolyMesh } from '../mesh/PolyMesh';
 import type { Counts } from '../ops/operation';
+import type { Pull } from '../ops/pulls';
 import type { Selection } from '../select/selection';
 import type { EdgeGroup } from '../steps/define';
 import type { Step } from '../steps';
@@ -27,6 +28,8 @@ export interface StepReport {
   groups?: EdgeGroup[];
   /** The edges it takes, for lighting them up: 6 numbers each, in the piece's frame. */
   lines?: Float64Array;
+  /** Its numbers that are pulled on the model, in the piece's frame. */
+  pulls?: Pull[];
   /** For steps of edits: the report of each, and the picks the last one left. */
   actions?: ActionReport[];
   picked?: Selection | null;

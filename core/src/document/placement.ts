@@ -32,7 +32,7 @@ function matrixUpTo(byId: ReadonlyMap<string, Piece>, id: string, carrier?: stri
 /**
  * The matrix from a piece's own frame to another's. It is made only of the placements between the two, up to the first
  * parent they share, so moving what carries both leaves it the same to the bit. Where the other piece has a placement
- * of its own in between, the product is rounded to 1e-9 mm: moving both by the same distance leaves it the same too.
+ * of its own in between, the product is rounded to 1e-11 mm: moving both by the same distance leaves it the same too.
  * @throws RangeError where the other piece is flattened by a size of zero
  */
 export function matrixBetween(byId: ReadonlyMap<string, Piece>, from: string, to: string): Matrix {
@@ -43,7 +43,7 @@ export function matrixBetween(byId: ReadonlyMap<string, Piece>, from: string, to
 }
 
 const rounded = (x: number, at: number): number => {
-  const steps = at < 12 ? 1e12 : 1e9;
+  const steps = at < 12 ? 1e14 : 1e11;
   return Math.round(x * steps) / steps + 0;
 };
 

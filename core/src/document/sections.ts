@@ -53,14 +53,15 @@ export function emptyDocument(): SceneDocument {
   } as SceneDocument;
 }
 
-/** The pieces in the order they are listed. */
-export function piecesOf(doc: SceneDocument): Piece[] {
-  const { pieces, order } = doc;
-  return Object.values(pieces).sort((a, b) => {
+/** The pieces in the order they are listed. Linear where they are kept in it, as after all but a few actions. */
+export function piecesOf({ pieces, order }: SceneDocument): Piece[] {
+  const list = Object.values(pieces);
+  const comesBefore = (a: Piece, b: Piece): boolean => {
     const [x, y] = [order[a.id] ?? '', order[b.id] ?? ''];
-    if (x !== y) return x < y ? -1 : 1;
-    return a.id < b.id ? -1 : 1;
-  });
+    return x !== y ? x < y : a.id < b.id;
+  };
+  const inOrder = list.every((p, i) => i === 0 || comesBefore(list[i - 1], p));
+  return inOrder ? list : list.sort((a, b) => (comesBefore(a, b) ? -1 : 1));
 }
 
 /** The document with another list of pieces; entries that are the same objects stay so, and as few order keys as can be change. */

@@ -15,7 +15,7 @@ import type { Why } from './bevel/widths';
 import { facesBevelled } from './bounds';
 import { choice, count, flag, length, params, share } from './fields';
 import { type OperationResult, counted, defineOperation } from './operation';
-import { counter, sideOf } from './pulls';
+import { counter, sideOf, type Pull } from './pulls';
 import { onBox } from './tool';
 
 const schema = params({
@@ -41,20 +41,7 @@ export const bevelEdges = defineOperation({
       next: { edge: 0 },
     },
   ],
-  pulls(mesh, { indices }, p) {
-    const t = topologyOf(mesh);
-    const e = indices.find((x) => t.twin[t.cornerOfEdge[x]] >= 0);
-    if (e === undefined) return [];
-    const c = t.cornerOfEdge[e];
-    const { middle, inward } = sideOf(mesh, c);
-    const normals = [c, t.twin[c]].map((k) => faceNormal(mesh, t.faceOfCorner[k]));
-    // How far the side is from the edge, per millimetre of the number.
-    const reach = p.by === 'radius' ? halfTangent(normals[0], normals[1]) : speedOf(mesh)(e);
-    return [
-      { key: 'width', zero: middle, along: inward, rate: 1 / Math.max(1e-3, reach) },
-      counter('segments', middle),
-    ];
-  },
+  pulls: (mesh, { indices }, p) => bevelPulls(mesh, indices, p.by),
   refuses: ['bevel-bent', 'bevel-folded', 'bevel-too-wide', 'crossing-outline'],
   says: ({ edges }) => `Bevelled ${counted(edges, 'edge')}.`,
   run: (mesh, selection, p) =>
@@ -64,6 +51,26 @@ export const bevelEdges = defineOperation({
       follow: lieOnSurface(mesh, topologyOf(mesh), selection.indices) ? 'edges' : 'surface',
     }),
 });
+
+/** Width and segments of a rounding, pulled at the first of its edges that has two sides. */
+export function bevelPulls(
+  mesh: PolyMesh,
+  indices: ReadonlyArray<number>,
+  by: BevelOptions['by'] = 'offset',
+): Pull[] {
+  const t = topologyOf(mesh);
+  const e = indices.find((x) => t.twin[t.cornerOfEdge[x]] >= 0);
+  if (e === undefined) return [];
+  const c = t.cornerOfEdge[e];
+  const { middle, inward } = sideOf(mesh, c);
+  const normals = [c, t.twin[c]].map((k) => faceNormal(mesh, t.faceOfCorner[k]));
+  // How far the side is from the edge, per millimetre of the number.
+  const reach = by === 'radius' ? halfTangent(normals[0], normals[1]) : speedOf(mesh)(e);
+  return [
+    { key: 'width', zero: middle, along: inward, rate: 1 / Math.max(1e-3, reach) },
+    counter('segments', middle),
+  ];
+}
 
 export function rounded(
   mesh: PolyMesh,

@@ -4,7 +4,7 @@ import { bevel as bevelMesh } from '../ops/bevel/bevel';
 import { edgeLines } from '../inspect/edgeLines';
 import { warn } from '../mesh/errors';
 import { UnitCache } from '../ops/bevel/UnitCache';
-import { stoppedEarly } from '../ops/bevelEdges';
+import { bevelPulls, stoppedEarly } from '../ops/bevelEdges';
 import { facesBevelled } from '../ops/bounds';
 import { refuseTooMany } from '../ops/operation';
 import { defineStep, type Seen } from './define';
@@ -197,6 +197,15 @@ export const bevel = defineStep({
       mesh,
       report.groups.flatMap((g) => g.edges),
     );
-    return { mesh: out, key, counts, groups, lines, warnings: stoppedEarly(report.groups, step.width) };
+    const pulls = bevelPulls(mesh, edges, by);
+    return {
+      mesh: out,
+      key,
+      counts,
+      groups,
+      lines,
+      pulls,
+      warnings: stoppedEarly(report.groups, step.width),
+    };
   },
 });

@@ -5,6 +5,7 @@
 import { Type, type Static, type TLiteral, type TObject, type TProperties } from 'typebox';
 import type { ActionReport } from '../actions/actions';
 import type { Anchored } from '../select/anchor';
+import type { Pull } from '../ops/pulls';
 import type { IdleCutter } from '../cutting/idle';
 import type { ModelHandle } from '../handle';
 import type { ElementMaps } from '../mesh/lineage';
@@ -104,6 +105,8 @@ export interface StepOutcome {
   groups?: EdgeGroup[];
   /** The edges it takes, for lighting them up: 6 numbers each. */
   lines?: Float64Array;
+  /** Its numbers that are pulled on the mesh it was given. */
+  pulls?: Pull[];
   /** Operands that do nothing, or what nobody sees. */
   idle?: IdleCutter[];
   /** For steps of edits: the report of each, and the picks the last one left. */

@@ -17,7 +17,7 @@ export class Scene implements OpenScene {
   constructor(
     readonly id: string,
     outgoing: Outgoing,
-    readonly builds = new Builds(),
+    readonly builds = new Builds(undefined, id),
   ) {
     const { store, listeners } = createSceneStore();
     this.store = store;

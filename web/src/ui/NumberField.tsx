@@ -38,6 +38,7 @@ export function NumberField(props: NumberFieldProps) {
   const [fault, setFault] = useState<string | null>(null);
   const faultId = props.fault?.id ?? `${id}-fault`;
   const letGo = useRef(false);
+  const scrubbed = useRef(false);
   const scrub = useRef<{ x: number; from: number; to: number } | null>(null);
   const input = useRef<HTMLInputElement>(null);
   const { differ } = props;
@@ -118,10 +119,16 @@ export function NumberField(props: NumberFieldProps) {
           s.to = to;
           props.onPreview?.(to);
         }}
+        onClick={(e) => {
+          // A label that was scrubbed does not put the hand into its field.
+          if (scrubbed.current) e.preventDefault();
+          scrubbed.current = false;
+        }}
         onPointerUp={() => {
           const s = scrub.current;
           scrub.current = null;
           if (!s || s.to === s.from) return;
+          scrubbed.current = true;
           if (differ) differ.onCommit(s.to - s.from);
           else props.onCommit(s.to);
         }}
@@ -144,6 +151,7 @@ export function NumberField(props: NumberFieldProps) {
           id={id}
           inputMode="decimal"
           autoComplete="off"
+          data-untouched={text === null || undefined}
           aria-invalid={fault !== null}
           aria-describedby={fault ? faultId : undefined}
           value={text ?? (differ ? '' : formatNumber(value))}

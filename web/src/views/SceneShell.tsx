@@ -42,6 +42,10 @@ export function SceneShell({ app }: { app: App }) {
   );
 }
 
+/** In a field in which nothing was typed there is nothing else to take back than the last action. */
+const isUndoing = (e: KeyboardEvent, field: HTMLElement): boolean =>
+  (e.ctrlKey || e.metaKey) && /^[zy]$/i.test(e.key) && field.dataset.untouched !== undefined;
+
 const FIELDS = 'input:not([type=checkbox]), select, textarea, [contenteditable]';
 
 function Shell() {
@@ -61,7 +65,7 @@ function Shell() {
       if (e.defaultPrevented) return;
       const t = e.target as HTMLElement;
       // A field has its letters and arrows, and no use for function keys.
-      const typing = !/^F\d/.test(e.key) && t.closest(FIELDS);
+      const typing = !/^F\d/.test(e.key) && t.closest(FIELDS) && !isUndoing(e, t);
       if (typing || t.closest('[role=dialog], [role=menu]')) return;
       // Space and Enter belong to the button or box that has the focus.
       if ((e.key === ' ' || e.key === 'Enter') && t.closest('button, a, [role=radio], [type=checkbox]'))

@@ -6,6 +6,7 @@ import * as Comlink from 'comlink';
 import { leansOn } from '@urnsmith/core/document/graph';
 import type { Piece } from '@urnsmith/core/document/schema';
 import type { Fault } from '@urnsmith/core/mesh/errors';
+import type { AsideOfPage } from './aside.worker';
 import { faceLimit } from './faceLimit';
 import { newStopFlag, STOPPED } from './stopping';
 import { patchOf } from './piecesPatch';
@@ -52,6 +53,9 @@ interface Slot {
   end: () => void;
 }
 
+/** Another one where pieces may be built otherwise: its address names what the interface was built of. */
+export const BUILDER: string = import.meta.url;
+
 /** Builds asked for in one message; the worker answers with those it gets done in a while. */
 const AT_ONCE = 64;
 /** A build that takes longer shows its progress. */
@@ -76,7 +80,11 @@ export class BuildPool {
   private readonly owner = new Map<string, number>();
   /** Pieces per slot. */
   private readonly load: number[];
-  private aside: Worker | null = null;
+  private readonly asideWorker = new Worker(new URL('./aside.worker.ts', import.meta.url), {
+    type: 'module',
+  });
+  /** Works out and keeps what no hand waits for. */
+  readonly aside = Comlink.wrap<AsideOfPage>(this.asideWorker);
 
   constructor(
     size: number,
@@ -192,7 +200,8 @@ export class BuildPool {
 
   close(): void {
     for (const s of this.slots) s.end();
-    this.aside?.terminate();
+    this.aside[Comlink.releaseProxy]();
+    this.asideWorker.terminate();
   }
 
   private open(): Slot {
@@ -238,10 +247,8 @@ export class BuildPool {
 
   /** Gives a builder a line to the worker for what no hand waits for. */
   private connect(builder: Comlink.Remote<Builder>): void {
-    this.aside ??= new Worker(new URL('./aside.worker.ts', import.meta.url), { type: 'module' });
     const { port1, port2 } = new MessageChannel();
-    const aside = Comlink.wrap<{ connect(port: MessagePort): void }>(this.aside);
-    void aside.connect(Comlink.transfer(port1, [port1]));
+    void this.aside.connect(Comlink.transfer(port1, [port1]));
     void builder.connect(Comlink.transfer(port2, [port2])).catch(() => {});
   }
 

@@ -13,7 +13,9 @@ import type { Answer } from './Builder';
 import type { Question, Reply } from './questions';
 import type { AsideQuestion } from './questions/aside';
 import { STOPPED } from './stopping';
-import { BuildPool, type Progress } from './BuildPool';
+import { BUILDER, BuildPool, type Progress } from './BuildPool';
+import { faceLimit } from './faceLimit';
+import type { DisplayList } from './LastDisplays';
 import { Recent } from '@urnsmith/core/Recent';
 import { STATES } from '@urnsmith/core/build/StepResults';
 import { patchOf, type PiecesPatch } from './piecesPatch';
@@ -44,7 +46,9 @@ export interface Caged {
   upTo: number | null;
 }
 
-type Pool = Pick<BuildPool, 'request' | 'prepare' | 'ask' | 'cancel' | 'close' | 'idle'>;
+type Pool = Pick<BuildPool, 'request' | 'prepare' | 'ask' | 'cancel' | 'close' | 'idle'> & {
+  aside?: Pick<BuildPool['aside'], 'keepDisplays' | 'lastDisplays'>;
+};
 export type OpenPool = (...tell: Tail<ConstructorParameters<typeof BuildPool>>) => Pool;
 type Tail<T extends unknown[]> = T extends [unknown, ...infer R] ? R : never;
 
@@ -62,6 +66,10 @@ interface Kept {
 }
 /** Displays kept of a piece take no more than this, bytes. */
 const KEPT_BYTES = 32 << 20;
+
+/** A scene that has been whole for so long is kept as it is seen, ms; larger ones than this are not, bytes. */
+const KEEP_AFTER = 2500;
+const KEPT_IN_ALL = 64 << 20;
 
 /** A hand that has not moved for so long rests, ms. */
 const REST = 250;
@@ -88,6 +96,9 @@ export class Builds {
   private readonly unfinished = new Set<string>();
   /** How long building a piece whole took the last time, ms. */
   private readonly tookWhole = new Map<string, number>();
+  private readonly awaited = new Set<string>();
+  private keeping: ReturnType<typeof setTimeout> | undefined;
+  private keptKey = '';
   private resting: ReturnType<typeof setTimeout> | undefined;
   private telling: ReturnType<typeof setTimeout> | undefined;
   private told = 0;
@@ -96,7 +107,11 @@ export class Builds {
   progress: Progress | null = null;
   version = 0;
 
-  constructor(private readonly openPool: OpenPool = poolOfWorkers) {}
+  /** @param scene whose last displays are shown until it is built; none where it has no name */
+  constructor(
+    private readonly openPool: OpenPool = poolOfWorkers,
+    private readonly scene: string | null = null,
+  ) {}
 
   /**
    * Takes the document's pieces as they are to be shown, and builds what a change reached.
@@ -108,10 +123,43 @@ export class Builds {
     clearTimeout(this.resting);
     if (draft) this.resting = setTimeout(() => this.finish(), this.patience());
     const patch = patchOf(this.pieces, pieces);
+    const first = !this.pieces.length;
     this.pieces = pieces;
     if (patch) this.change(patch);
+    if (first) void this.recall();
     if (!draft) this.finish();
     if (patch) this.tell();
+  }
+
+  /** Shows what the scene last was while it is being built. */
+  private async recall(): Promise<void> {
+    const { scene, pieces, pool } = this;
+    const key = scene && pool?.aside && (await keyOfAll(pieces));
+    const last = key ? await pool!.aside!.lastDisplays(scene, key) : [];
+    if (this.pieces !== pieces) return;
+    for (const [id, display] of last)
+      if (!this.results.has(id)) this.results.set(id, { ...faulty(undefined, null), display });
+    if (last.length) this.tell();
+  }
+
+  /** Keeps what the scene is seen as, once it has been whole for a while. */
+  private keepSoon(): void {
+    clearTimeout(this.keeping);
+    this.keeping = setTimeout(() => void this.keepAll(), KEEP_AFTER);
+  }
+
+  private async keepAll(): Promise<void> {
+    const { scene, pieces, pool, results } = this;
+    const isWhole = this.idle && !this.draft && !this.stage && !this.caged.size;
+    const all = [...results].flatMap(([id, b]): DisplayList =>
+      b.display && !b.fault ? [[id, b.display]] : [],
+    );
+    if (!scene || !pool?.aside || !isWhole || all.length < results.size || this.memory().bytes > KEPT_IN_ALL)
+      return;
+    const key = await keyOfAll(pieces);
+    if (!key || key === this.keptKey || this.pieces !== pieces || this.pool !== pool) return;
+    this.keptKey = key;
+    void pool.aside.keepDisplays(scene, key, all);
   }
 
   /** Makes whole what was made quickly. */
@@ -139,6 +187,7 @@ export class Builds {
       this.unfinished.delete(id);
       this.tookWhole.delete(id);
       this.kept.delete(id);
+      this.awaited.delete(id);
     }
     const reshaped = patch.put.filter((p) => shapeKey(before.get(p.id)) !== shapeKey(p)).map((p) => p.id);
     const moved = patch.put.filter((p) => before.get(p.id) && placeKey(before.get(p.id)!) !== placeKey(p));
@@ -219,11 +268,18 @@ export class Builds {
     return this.pool?.idle ?? true;
   }
 
+  /** The piece was asked for and has not come yet. */
+  isAwaited(id: string): boolean {
+    return this.awaited.has(id);
+  }
+
   clear(): void {
     clearTimeout(this.resting);
+    clearTimeout(this.keeping);
     this.results.clear();
     this.kept.clear();
     this.byNumber.clear();
+    this.awaited.clear();
     this.tookWhole.clear();
     this.unfinished.clear();
     this.reach = new Reach();
@@ -269,6 +325,7 @@ export class Builds {
         this.tell();
       },
     );
+    this.awaited.add(id);
     const last = this.results.get(id);
     const kept =
       this.kept
@@ -288,6 +345,7 @@ export class Builds {
   }
 
   private take(id: string, answer: Answer): void {
+    this.awaited.delete(id);
     const old = this.results.get(id);
     const now = 'fault' in answer ? faulty(old, answer.fault) : this.merged(id, old, answer);
     if (!now) return;
@@ -297,6 +355,7 @@ export class Builds {
     if (!now.draft && now.display !== old?.display && now.display) this.tookWhole.set(id, now.display.ms);
     // The hand let go while this was on its way.
     if (now.draft && !this.draft) this.request(id);
+    this.keepSoon();
     this.tellSoon();
   }
 
@@ -370,7 +429,7 @@ export class Builds {
   }
 }
 
-const faulty = (old: Built | undefined, fault: Fault): Built => ({
+const faulty = (old: Built | undefined, fault: Fault | null): Built => ({
   number: 0,
   actions: [],
   picked: null,
@@ -401,4 +460,12 @@ const placeKey = (p: Piece): string => JSON.stringify([groupingKey(p), anchorKey
 
 function stepsBefore(piece: Piece, lane: Lane): number {
   return inLaneOrder(piece.steps ?? []).filter((s) => LANES.indexOf(laneOf(s)) < LANES.indexOf(lane)).length;
+}
+
+/** A key of all that decides how pieces are built; null where the browser makes none. */
+async function keyOfAll(pieces: Piece[]): Promise<string | null> {
+  if (!globalThis.crypto?.subtle) return null;
+  const text = JSON.stringify([BUILDER, faceLimit(), pieces]);
+  const hash = new Uint8Array(await crypto.subtle.digest('SHA-256', new TextEncoder().encode(text)));
+  return [...hash].map((b) => b.toString(16).padStart(2, '0')).join('');
 }

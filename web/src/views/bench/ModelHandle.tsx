@@ -39,6 +39,16 @@ export interface HandleProps {
   onPut: (value: number | null) => void;
 }
 
+/** A handle while it is pulled. */
+interface Pull {
+  /** Where along its axis it was taken, mm, and its number then. */
+  from: number;
+  value: number;
+  /** The number that was last shown, and one that waits until that is. */
+  next: number | null;
+  waiting: number | null;
+}
+
 /** A place of the pointer in the window. */
 type Client = Pick<PointerEvent, 'clientX' | 'clientY'>;
 
@@ -53,7 +63,7 @@ export function ModelHandle(p: HandleProps) {
   const scene = useScene();
   const { stage, value, whole, rate } = p;
   const ref = useRef<HTMLDivElement>(null);
-  const drag = useRef<{ from: number; value: number; next: number | null } | null>(null);
+  const drag = useRef<Pull | null>(null);
   const [pulled, setPulled] = useState(false);
   const [typed, setTyped] = useState<string | null>(null);
   const held = (v: number): number =>
@@ -119,11 +129,18 @@ export function ModelHandle(p: HandleProps) {
         : 10 ** Math.floor(Math.log10(Math.max(1e-3, pixel)));
     return Math.round((g.value + grown * rate) / by) * by;
   };
-  // Wherever the pointer goes.
+  const show = useEffectEvent((): void => {
+    const g = drag.current;
+    if (!g || g.waiting === null || scene.builds.isAwaited(p.piece)) return;
+    const next = g.waiting;
+    g.waiting = null;
+    if (p.onShow(next)) g.next = next;
+  });
+  // Wherever the pointer goes. The number waits for the body, so that it is never further than one picture ahead.
   const onMove = useEffectEvent((e: PointerEvent): void => {
     const g = drag.current!;
-    const next = held(pulledTo(e, g));
-    if (p.onShow(next)) g.next = next;
+    g.waiting = held(pulledTo(e, g));
+    show();
   });
   const letGo = (value: number | null): void => {
     drag.current = null;
@@ -131,8 +148,9 @@ export function ModelHandle(p: HandleProps) {
     p.onPut(value);
   };
   const onUp = useEffectEvent((): void => {
-    const { next, value: before } = drag.current!;
-    letGo(next === before ? null : next);
+    const { next, waiting, value: before } = drag.current!;
+    const last = waiting !== null && p.onShow(waiting) ? waiting : next;
+    letGo(last === before ? null : last);
   });
   const onCancel = useEffectEvent((): void => letGo(null));
   useEffect(() => {
@@ -142,12 +160,14 @@ export function ModelHandle(p: HandleProps) {
     window.addEventListener('pointermove', move);
     window.addEventListener('pointerup', up);
     window.addEventListener('pointercancel', cancel);
+    const stop = scene.builds.subscribe(() => show());
     return () => {
+      stop();
       window.removeEventListener('pointermove', move);
       window.removeEventListener('pointerup', up);
       window.removeEventListener('pointercancel', cancel);
     };
-  }, [pulled]);
+  }, [pulled, scene]);
   const nudge = (by: number): void => p.onPut(held(value + by));
   const finish = (): void => {
     if (typed === null) return;
@@ -176,7 +196,7 @@ export function ModelHandle(p: HandleProps) {
       onPointerDown={(e) => {
         if (!rate || typed !== null) return;
         e.currentTarget.setPointerCapture(e.pointerId);
-        drag.current = { from: along(e), value, next: null };
+        drag.current = { from: along(e), value, next: null, waiting: null };
         setPulled(true);
       }}
       data-wheel={whole || undefined}

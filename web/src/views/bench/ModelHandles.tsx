@@ -9,9 +9,11 @@ import {
   type Primitive,
 } from '@urnsmith/core/primitives/index';
 import { IDENTITY } from '@urnsmith/core/mesh/transform';
+import { addScaled } from '@urnsmith/core/mesh/vec3';
+import type { Pull } from '@urnsmith/core/ops/pulls';
 import { frameOfStep } from '@urnsmith/core/build/ofPiece';
 import { STEPS, type Step } from '@urnsmith/core/steps/index';
-import { useScene } from '../../state/useScene';
+import { useBuilt, useScene } from '../../state/useScene';
 import { editPiece, preview } from '../../state/actions';
 import { activePiece, piecesById } from '../../state/selectors';
 import { useApp } from '../../state/store';
@@ -31,8 +33,10 @@ export function ModelHandles({ stage }: { stage: Stage }) {
   const shown = useApp((s) => s.hand.tool === 'select' && s.hand.selected.length === 1);
   const step = useApp((s) => s.hand.step);
   const byId = useApp(piecesById);
+  const built = useBuilt(piece?.id ?? null);
   if (!shown || !piece || piece.locked) return null;
-  const target = step === null ? primitiveOf(piece) : stepOf(byId, piece, step);
+  const report = built?.display?.steps.find((r) => r.index === step);
+  const target = step === null ? primitiveOf(piece) : stepOf(byId, piece, step, report?.pulls ?? []);
   return target?.handles.map((handle) => (
     <OfTarget key={`${step} ${handle.key} ${handle.label}`} {...{ stage, piece, target, handle }} />
   ));
@@ -53,14 +57,30 @@ function primitiveOf(piece: Piece): Target | null {
   };
 }
 
-function stepOf(byId: ReadonlyMap<string, Piece>, piece: Piece, index: number): Target | null {
+/** @param pulls of the step where it was last built */
+function stepOf(
+  byId: ReadonlyMap<string, Piece>,
+  piece: Piece,
+  index: number,
+  pulls: ReadonlyArray<Pull>,
+): Target | null {
   const step = piece.steps?.[index];
   const kind = step && STEPS[step.kind];
-  if (!step || step.off || !kind?.handles) return null;
+  if (!step || step.off || !kind) return null;
+  const values: Readonly<Record<string, unknown>> = { ...step };
+  const properties = kind.schema.properties as Readonly<Record<string, NumberSchema>>;
+  const pulled = pulls.map(({ key, zero, along, rate }): Spec => {
+    const value = (values[key] ?? properties[key].default ?? 0) as number;
+    const label = (properties[key].title ?? key).toLowerCase();
+    return { key, label, along, rate, at: rate ? addScaled(zero, along, value / rate) : zero };
+  });
   return {
-    values: { ...step },
-    properties: kind.schema.properties,
-    handles: kind.handles(step as never, frameOfStep(byId, piece.id, step) ?? IDENTITY),
+    values,
+    properties,
+    handles: [
+      ...(kind.handles?.(step as never, frameOfStep(byId, piece.id, step) ?? IDENTITY) ?? []),
+      ...pulled,
+    ],
     changed: (change) => ({
       ...piece,
       steps: piece.steps!.map((s, i) => (i === index ? ({ ...s, ...change } as Step) : s)),
