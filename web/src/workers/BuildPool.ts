@@ -53,9 +53,6 @@ interface Slot {
   end: () => void;
 }
 
-/** Another one where pieces may be built otherwise: its address names what the interface was built of. */
-export const BUILDER: string = import.meta.url;
-
 /** Builds asked for in one message; the worker answers with those it gets done in a while. */
 const AT_ONCE = 64;
 /** A build that takes longer shows its progress. */
@@ -209,7 +206,10 @@ export class BuildPool {
     const raw = new Worker(new URL('./build.worker.ts', import.meta.url), { type: 'module' });
     let over: (value: null) => void = () => {};
     const ended = new Promise<null>((resolve) => (over = resolve));
+    let done = false;
     const end = (): void => {
+      if (done) return;
+      done = true;
       // Else whatever holds the worker or the port would hold the pool.
       raw.onerror = null;
       progress.port1.close();

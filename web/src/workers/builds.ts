@@ -13,9 +13,9 @@ import type { Answer } from './Builder';
 import type { Question, Reply } from './questions';
 import type { AsideQuestion } from './questions/aside';
 import { STOPPED } from './stopping';
-import { BUILDER, BuildPool, type Progress } from './BuildPool';
-import { faceLimit } from './faceLimit';
+import { BuildPool, type Progress } from './BuildPool';
 import type { DisplayList } from './LastDisplays';
+import type { Keeper } from './lastSeen';
 import { Recent } from '@urnsmith/core/Recent';
 import { STATES } from '@urnsmith/core/build/StepResults';
 import { patchOf, type PiecesPatch } from './piecesPatch';
@@ -47,7 +47,7 @@ export interface Caged {
 }
 
 type Pool = Pick<BuildPool, 'request' | 'prepare' | 'ask' | 'cancel' | 'close' | 'idle'> & {
-  aside?: Pick<BuildPool['aside'], 'keepDisplays' | 'lastDisplays'>;
+  aside?: Keeper;
 };
 export type OpenPool = (...tell: Tail<ConstructorParameters<typeof BuildPool>>) => Pool;
 type Tail<T extends unknown[]> = T extends [unknown, ...infer R] ? R : never;
@@ -98,7 +98,7 @@ export class Builds {
   private readonly tookWhole = new Map<string, number>();
   private readonly awaited = new Set<string>();
   private keeping: ReturnType<typeof setTimeout> | undefined;
-  private keptKey = '';
+  private keptOf: Piece[] | null = null;
   private resting: ReturnType<typeof setTimeout> | undefined;
   private telling: ReturnType<typeof setTimeout> | undefined;
   private told = 0;
@@ -134,8 +134,9 @@ export class Builds {
   /** Shows what the scene last was while it is being built. */
   private async recall(): Promise<void> {
     const { scene, pieces, pool } = this;
-    const key = scene && pool?.aside && (await keyOfAll(pieces));
-    const last = key ? await pool!.aside!.lastDisplays(scene, key) : [];
+    if (!scene || !pool?.aside) return;
+    const { lastSeen } = await import('./lastSeen');
+    const last = await lastSeen(pool.aside, scene, pieces);
     if (this.pieces !== pieces) return;
     for (const [id, display] of last)
       if (!this.results.has(id)) this.results.set(id, { ...faulty(undefined, null), display });
@@ -151,15 +152,15 @@ export class Builds {
   private async keepAll(): Promise<void> {
     const { scene, pieces, pool, results } = this;
     const isWhole = this.idle && !this.draft && !this.stage && !this.caged.size;
+    if (!scene || !pool?.aside || !isWhole || pieces === this.keptOf || this.memory().bytes > KEPT_IN_ALL)
+      return;
     const all = [...results].flatMap(([id, b]): DisplayList =>
       b.display && !b.fault ? [[id, b.display]] : [],
     );
-    if (!scene || !pool?.aside || !isWhole || all.length < results.size || this.memory().bytes > KEPT_IN_ALL)
-      return;
-    const key = await keyOfAll(pieces);
-    if (!key || key === this.keptKey || this.pieces !== pieces || this.pool !== pool) return;
-    this.keptKey = key;
-    void pool.aside.keepDisplays(scene, key, all);
+    if (all.length < results.size) return;
+    this.keptOf = pieces;
+    const { keepSeen } = await import('./lastSeen');
+    if (this.pool === pool) await keepSeen(pool.aside, scene, pieces, all);
   }
 
   /** Makes whole what was made quickly. */
@@ -460,12 +461,4 @@ const placeKey = (p: Piece): string => JSON.stringify([groupingKey(p), anchorKey
 
 function stepsBefore(piece: Piece, lane: Lane): number {
   return inLaneOrder(piece.steps ?? []).filter((s) => LANES.indexOf(laneOf(s)) < LANES.indexOf(lane)).length;
-}
-
-/** A key of all that decides how pieces are built; null where the browser makes none. */
-async function keyOfAll(pieces: Piece[]): Promise<string | null> {
-  if (!globalThis.crypto?.subtle) return null;
-  const text = JSON.stringify([BUILDER, faceLimit(), pieces]);
-  const hash = new Uint8Array(await crypto.subtle.digest('SHA-256', new TextEncoder().encode(text)));
-  return [...hash].map((b) => b.toString(16).padStart(2, '0')).join('');
 }
