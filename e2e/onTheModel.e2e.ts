@@ -98,13 +98,16 @@ describe('Numbers of an action', () => {
     };
     const step = async (key: string): Promise<unknown> =>
       ((await on.stored())[0].steps![0] as Record<string, unknown>)[key];
-    await fromAbove([rounded], '7');
+    await on.open('Rounded', [rounded]);
+    await h.pick('Block');
+    await on.key('n');
+    await h.rest();
     await h.click('[data-lane="Edge"] .bead');
     await h.wheel(await handle('segments of Block'), -100);
     await h.until('a segment more', async () => (await step('segments')) === 4);
     const width = await handle('width of Block');
     const before = await width.getText();
-    await h.pull(await width.findElement(By.css('i')), [0, 30]);
+    await h.pull(await width.findElement(By.css('i')), [0, -40]);
     await h.until('another width', async () => (await step('width')) !== 2);
     expect(await width.getText()).not.toBe(before);
     await typeOn('width of Block', '3');

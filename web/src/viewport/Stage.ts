@@ -21,7 +21,7 @@ import type { Matrix } from '@urnsmith/core/mesh/transform';
 import type { Tool } from './terms';
 import type { PictureWorker } from '../workers/picture.worker';
 import { Cages, type ShownCage } from './Cages';
-import { Ahead } from './Ahead';
+import type { Ahead } from './Ahead';
 import type { CageView } from './CageView';
 import { CameraRig } from './CameraRig';
 import { Crowds } from './Crowds';
@@ -99,7 +99,7 @@ export class Stage {
     new BufferGeometry(),
     new LineBasicMaterial({ color: '#f0b35f', depthTest: false }),
   );
-  private readonly ahead: Ahead | null;
+  private ahead: Ahead | null = null;
   private settings: StageSettings | null = null;
   private frame = 0;
   private readonly listeners = new Set<() => void>();
@@ -143,7 +143,14 @@ export class Stage {
     this.raycaster.firstHitOnly = true;
     // Materials needed only later (cage, soft points, marks) are compiled ahead, not on first use.
     void this.renderer.compileAsync(this.scene, this.rig.camera);
-    this.ahead = home ? new Ahead(this.renderer, this.rig.camera, this.scene, this.screen.looks) : null;
+    if (home) void this.lookAhead();
+  }
+
+  private async lookAhead(): Promise<void> {
+    const { Ahead } = await import('./Ahead');
+    if (!this.canvas.isConnected) return;
+    this.ahead = new Ahead(this.renderer, this.rig.camera, this.scene, this.screen.looks);
+    this.ahead.wait();
   }
 
   /** Brings the stage in line with the pieces to show. */
