@@ -21,7 +21,7 @@ interface Scene {
 }
 const SCENES: Record<string, () => Scene> = {
   hatch: () => ({ ...hatch(), host: 'frame', cutter: 'opening' }),
-  lamp: () => ({ ...lantern(), host: 'house', cutter: 'gallery' }),
+  lamp: () => ({ ...lantern(), host: 'house', cutter: 'room' }),
   bell: () => ({ ...bell(), host: 'bell', cutter: 'rim' }),
   grille: () => ({ ...grille(), host: 'grille', cutter: 'h1' }),
 };
