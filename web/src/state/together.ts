@@ -11,9 +11,10 @@ import { useApp } from './store';
 /** The pieces selected with a piece, itself first; locked ones are left out. */
 export function useSelectedWith(piece: Piece): Piece[] {
   const selected = useApp((s) => s.hand.selected);
-  const byId = useApp(piecesById);
+  // Alone, it is not rendered again for what happens to others.
+  const byId = useApp((s) => (s.hand.selected.length > 1 ? piecesById(s) : null));
   return useMemo(() => {
-    const others = selected.flatMap((id) => (id === piece.id ? [] : (byId.get(id) ?? [])));
+    const others = selected.flatMap((id) => (id === piece.id ? [] : (byId?.get(id) ?? [])));
     return [piece, ...others.filter((p) => !p.locked)];
   }, [piece, selected, byId]);
 }

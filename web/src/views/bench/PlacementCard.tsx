@@ -1,6 +1,6 @@
 /** The placement of a piece: move, turn, size, typed with units and arithmetic. */
 import { useScene } from '../../state/useScene';
-import { useState } from 'react';
+import { memo, useState } from 'react';
 import { isUneven } from '@urnsmith/core/document/arrangePieces';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { placeIn, putIn } from '@urnsmith/core/document/placeIn';
@@ -123,7 +123,7 @@ export function PlacementCard({ piece: inHand, count }: { piece: Piece; count: n
         </CheckField>
       )}
       <AnchorFields piece={piece} />
-      <SnapSettings />
+      <Snapping />
       <Pivots />
       {!('group' in piece.base) && piece.transform && <Settle piece={piece} />}
       {!piece.transform && canRestore(scene, piece.id) && (
@@ -136,8 +136,11 @@ export function PlacementCard({ piece: inHand, count }: { piece: Piece; count: n
   );
 }
 
+/** How dragging snaps, which a drag does not change. */
+const Snapping = memo(SnapSettings);
+
 /** Moves the pivot of each selected piece; nothing else moves. */
-function Pivots() {
+const Pivots = memo(function Pivots() {
   const scene = useScene();
   const peg = useApp((s) => s.view.peg !== null);
   return (
@@ -152,7 +155,7 @@ function Pivots() {
       </div>
     </div>
   );
-}
+});
 
 /** Turning the placement into the mesh, where it would distort what steps make of it or is simply not wanted. */
 function Settle({ piece }: { piece: Piece }) {
@@ -177,7 +180,7 @@ function Settle({ piece }: { piece: Piece }) {
 const AXES = [0, 1, 2] as const;
 
 /** Commands for several pieces at once. */
-function Several() {
+const Several = memo(function Several() {
   const scene = useScene();
   const [s, set] = useState({ move: 5, turn: 15, size: 0.1, seed: 1 });
   return (
@@ -234,4 +237,4 @@ function Several() {
       />
     </>
   );
-}
+});
