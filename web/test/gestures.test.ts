@@ -419,6 +419,15 @@ describe('held axes', () => {
     expect(heldAxes(start([0, 1, 2]), null, { x: 9, y: 2 }, screen)).toEqual([0, 1, 2]);
     expect(heldAxes(start([2]), 'axis', { x: 9, y: 2 }, screen)).toEqual([2]);
     expect(heldAxes(start([0, 1, 2], 'turn'), 'axis', { x: 9, y: 2 }, screen)).toEqual([0, 1, 2]);
+    // Along the third axis as it is seen: taken where it is long enough on the screen to be followed.
+    const way = { x: 7.2, y: -5.4 };
+    const seen = (x: number, y: number): never =>
+      ({
+        grip: { tool: 'move', axes: [0, 1, 2] },
+        axes: [AXES[0], AXES[1], new Vector3(x, y, 1).normalize()],
+      }) as never;
+    expect(heldAxes(seen(0.4, 0.3), 'axis', way, screen)).toEqual([2]);
+    expect(heldAxes(seen(0.08, 0.06), 'axis', way, screen)).toEqual([0]);
     expect([holdOf({ shiftKey: true, altKey: true }), holdOf({ shiftKey: false, altKey: true }), holdOf({ shiftKey: false, altKey: false })]).toEqual(['axis', 'plane', null]); // prettier-ignore
   });
 });

@@ -1,5 +1,31 @@
 import { describe, expect, it } from 'vitest';
-import { scaleFor, standing } from '../src/state/newPieces';
+import type { Piece } from '@urnsmith/core/document/schema';
+import { transformMatrix } from '@urnsmith/core/mesh/transform';
+import { placeOfNew, scaleFor, standing } from '../src/state/newPieces';
+
+describe('the place of a new piece', () => {
+  const at = (view: object, base: Piece['base']): Piece['transform'] | null =>
+    placeOfNew({ store: { getState: () => ({ view }) } } as never, base);
+  const seat = transformMatrix({ move: [1, 2, 3], turn: [0, 0, 90], size: [1, 2, 1] });
+  const peg = transformMatrix({ move: [0, 0.1234567, 0], turn: [0, 0, 0], size: [1, 1, 1] });
+  const tall: Piece['base'] = { primitive: 'box', width: 4, height: 10, depth: 4 };
+
+  it('is on the seated grid, as high as it reaches below its origin, however the grid is stretched', () => {
+    expect(at({ peg: null, gridFrame: seat }, tall)).toEqual({ move: [-4, 2, 3], turn: [0, 0, 90] });
+    expect(at({ peg: null, gridFrame: seat }, { ...tall, origin: 'foot' })).toEqual({
+      move: [1, 2, 3],
+      turn: [0, 0, 90],
+    });
+  });
+
+  it('is on the peg before that, to a millionth of a millimetre', () => {
+    expect(at({ peg, gridFrame: seat }, tall)).toEqual({ move: [0, 5.123457, 0], turn: [0, 0, 0] });
+    expect(at({ peg, gridFrame: null }, { group: true })).toEqual({
+      move: [0, 0.123457, 0],
+      turn: [0, 0, 0],
+    });
+  });
+});
 
 describe('the size of new pieces', () => {
   it('is the first one, times 1, 2 or 5 and a power of ten, whichever is nearest to what is seen', () => {

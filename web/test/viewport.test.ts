@@ -102,6 +102,8 @@ describe('dragging pieces', () => {
     { id: 'l', base: box, locked: true },
   ];
   it('moves in the world, whatever the parent does', () => {
+    const hardly = dragPieces(byId(list), ['a'], drag({ move: [-1e-9, 0.1234567, 0] }), AXES, new Vector3());
+    expect(hardly.a.transform!.move!.slice(0, 2)).toEqual([0, 0.123457]);
     const moved = dragPieces(byId(list), ['a'], drag({ move: [3, 4, 0] }), AXES, new Vector3());
     const before = applyMatrix(worldMatrix(byId(list), 'a'), [0, 0, 0]);
     const after = applyMatrix(worldMatrix(byId(list.map((p) => moved[p.id] ?? p)), 'a'), [0, 0, 0]);
