@@ -26,6 +26,7 @@ import { cutterCode } from '../births/hash';
 import { partOf, UNWATCHED, type Watch } from '../watch';
 import { rebuild } from './rebuild';
 import { markSound, solidOf, trimSolids } from './Solid';
+import { without } from './united';
 
 export type { CutMode, CutResult } from './cutResult';
 
@@ -72,7 +73,10 @@ export function cut(
   );
   const operate = { subtract: 'difference', union: 'union', intersect: 'intersection' } as const;
   watch(0.4);
-  const body = Manifold[operate[mode]](placed.map((p) => p.body));
+  const [first, ...others] = placed.map((p) => p.body);
+  // Bodies made for this cut alone are given back after it.
+  const lasting = mode === 'subtract' && !parted.some(Boolean);
+  const body = lasting ? without(first, others) : Manifold[operate[mode]]([first, ...others]);
   try {
     const operands = solids.map((solid, i): Operand => ({
       solid,
