@@ -3,23 +3,12 @@
  * hand moves.
  */
 import { grille } from '../demo/grille';
-import { openBrowser } from '../e2e/browser';
-import { OnBench } from '../e2e/onBench';
-import { TestServer } from '../e2e/server';
-import { PageTasks } from './pageTasks';
+import { measured } from './measured';
 import { ms, row } from './report';
 
 const MOVES = 40;
 
-const server = new TestServer();
-await server.start();
-const browser = await openBrowser();
-try {
-  const { driver } = browser;
-  // All moves are one script, and a slow machine takes its time.
-  await driver.manage().setTimeouts({ script: 180_000 });
-  const tasks = await PageTasks.of(driver);
-  const on = new OnBench(server, browser);
+await measured(async ({ driver, tasks, on }) => {
   await on.open('Grille', grille().pieces, '?measure');
   await on.h.pick('Hole');
   await on.h.focusStage();
@@ -68,7 +57,4 @@ try {
   };
   row('', ['longest task (50)', 'let go', 'a second (4)', 'own work only']);
   row('grille', [ms(moved.longest), ms(released.longest), rate('total'), rate('own')]);
-} finally {
-  await browser.close();
-  await server.close();
-}
+});

@@ -1,5 +1,5 @@
 /**
- * What each gesture at the Bench costs on the demo scenes: the page's longest task, and what the workers do for it, by
+ * Measures each gesture at the Bench on the demo scenes: the page's longest task and the work of the workers, in
  * processor time, so that drawing in software does not count. `npx tsx bench/gestures.ts hatch` measures one scene.
  */
 import { Key } from 'selenium-webdriver';
@@ -8,10 +8,7 @@ import { bell } from '../demo/bell';
 import { grille } from '../demo/grille';
 import { hatch } from '../demo/hatch';
 import { lantern } from '../demo/lantern';
-import { openBrowser } from '../e2e/browser';
-import { OnBench } from '../e2e/onBench';
-import { TestServer } from '../e2e/server';
-import { PageTasks } from './pageTasks';
+import { measured } from './measured';
 import { ms, row } from './report';
 
 interface Scene {
@@ -28,13 +25,7 @@ const SCENES: Record<string, () => Scene> = {
 const MOVES = 12;
 const asked = process.argv.slice(2);
 
-const server = new TestServer();
-await server.start();
-const browser = await openBrowser();
-try {
-  const { driver } = browser;
-  await driver.manage().setTimeouts({ script: 180_000 });
-  const tasks = await PageTasks.of(driver);
+await measured(async ({ driver, tasks, on }) => {
   console.log('\nGestures on the demo scenes: processor time');
   row('', ['longest (16)', 'page', 'workers']);
   const calm = (): Promise<unknown> =>
@@ -45,7 +36,6 @@ try {
     if (asked.length && !asked.includes(name)) continue;
     const { pieces, host, cutter } = scene();
     const nameOf = (id: string): string => pieces.find((p) => p.id === id)!.name ?? id;
-    const on = new OnBench(server, browser);
     const cost = async (title: string, what: () => Promise<unknown>, after = calm): Promise<void> => {
       const { longest, sum, workers } = await tasks.during(async () => {
         await what();
@@ -114,7 +104,4 @@ try {
     }
     await on.h.find('Look: clay');
   }
-} finally {
-  await browser.close();
-  await server.close();
-}
+});

@@ -162,7 +162,7 @@ describe('a draft', () => {
       expect(bytes(drafts[0].mesh).equals(bytes(drafts[1].mesh))).toBe(true);
       expect(bytes(drafts[2].mesh).equals(bytes(drafts[1].mesh))).toBe(true);
     }
-    // What moves was cut from what had been made ready, so the next making ready finds nothing to do.
+    // The drafts used the prepared mesh, so preparing once more finds nothing to do.
     asked = 0;
     ready.setPieces(at(0));
     ready.build('a');

@@ -1,4 +1,4 @@
-/** What a gesture has built: nothing where pieces only move, else the pieces that depend on the change, each once. */
+/** A gesture that only moves pieces has nothing built. Any other has the pieces built that depend on the change, each once. */
 import { describe, expect, it } from 'vitest';
 import { bell } from '../../demo/bell';
 import { grille } from '../../demo/grille';

@@ -44,7 +44,7 @@ export interface BuildResult {
   /** The piece before its cuts and roundings. */
   formed: PolyMesh;
   steps: StepReport[];
-  /** What each active step made, or why it could not: the same as before where nothing was built anew. */
+  /** The result of each active step, or why it has none. It is the same object as before if nothing was built. */
   results: ReadonlyArray<object | string>;
   /** The base with its actions, before any step. */
   base: PolyMesh;

@@ -37,7 +37,7 @@ function tellAnchored(scene: OpenScene): void {
   if (JSON.stringify(found) !== JSON.stringify(anchored)) scene.store.dispatch(anchorsFound(found));
 }
 
-/** What may be dragged next is made ready after so long at rest, ms; looked for again so often while something is built. */
+/** A selected piece is prepared after so long at rest, ms. While something is built, it is tried again so often. */
 const MAKE_READY = 150;
 const MOST_TRIES = 40;
 
@@ -61,7 +61,7 @@ export function startEffects(scene: OpenScene, listeners: SceneListeners): () =>
       builds.showStage(stage && active ? { id: active, lane: stage } : null);
     },
   });
-  // What is selected may be dragged next.
+  // The hand may drag the selected pieces next.
   let ready: ReturnType<typeof setTimeout> | undefined;
   const makeReady = (tries: number): void => {
     clearTimeout(ready);

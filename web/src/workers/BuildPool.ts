@@ -267,7 +267,7 @@ export class BuildPool {
     if (slot.broken && slot.failures > RETRIES) return this.mend(slot);
     if (slot.running.size || slot.preparing || slot.broken || !this.slots.includes(slot)) return;
     const jobs: Job[] = [];
-    // What a hand waits for comes first.
+    // Drafts come first: a hand waits for them.
     const inTurn = [...slot.waiting].sort(([, a], [, b]) => Number(b.want.draft) - Number(a.want.draft));
     for (const [id, request] of inTurn) {
       if (jobs.length === AT_ONCE) break;
@@ -292,7 +292,7 @@ export class BuildPool {
     clearTimeout(timer);
     if (!this.slots.includes(slot)) return;
     const stopped = (a: Answer): boolean => 'fault' in a && a.fault.code === STOPPED.code;
-    // What gave way to a hand is built after it; what only completes a draft is asked for again when the hand rests.
+    // A build that gave way to a hand waits again. One that only completes a draft is asked for again when the hand rests.
     for (const [id, a] of answers)
       if (!slot.yielding || !stopped(a) || slot.running.get(id)?.want.yields) slot.running.delete(id);
     if (slot.stopping !== undefined) {

@@ -45,7 +45,7 @@ export interface Want {
   /** The number of the display that the page shows, and of those it has kept: what they have need not be sent again. */
   shown: number | null;
   has: number[];
-  /** What other pieces show was gone when it was looked for, so the display is to be sent whatever they are. */
+  /** The page has lost the display that other pieces share, so it is to be sent again. */
   whole?: boolean;
   /** A hand is at it: what is quickly made will do. */
   draft: boolean;
@@ -136,7 +136,7 @@ export class Builder {
       await this.take(patch);
       this.evaluator.prepare(id, moving, (done, total, label) => this.progress(id, done, total, label));
     } catch {
-      // What stopped it, or is wrong with the piece, is told when it is built.
+      // The next build of the piece tells the fault.
     }
   }
 

@@ -1,4 +1,4 @@
-/** What the last scenes were seen as, kept in the browser: a scene is seen again before it is built. */
+/** Keeps the displays of the last scenes in the browser, so that a scene is seen again before it is built. */
 import { openDB, type DBSchema, type IDBPDatabase } from 'idb';
 import type { Display } from '@urnsmith/core/build/display';
 

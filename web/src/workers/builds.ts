@@ -1,8 +1,5 @@
 /** Built pieces, outside Redux: filled by the pool, read by views through hooks. */
 import type { ActionReport } from '@urnsmith/core/actions/actions';
-import { keptForSteps } from '@urnsmith/core/build/ofPiece';
-import { anchorKey } from '@urnsmith/core/document/anchors';
-import { keptName } from '@urnsmith/core/select/kept';
 import type { Piece } from '@urnsmith/core/document/schema';
 import type { Fault } from '@urnsmith/core/mesh/errors';
 import { buffersOf, type Display } from '@urnsmith/core/build/display';
@@ -15,12 +12,13 @@ import type { AsideQuestion } from './questions/aside';
 import { STOPPED } from './stopping';
 import { BuildPool, type Progress } from './BuildPool';
 import type { DisplayList } from './LastDisplays';
+import { KeptDisplays } from './KeptDisplays';
 import type { Keeper } from './lastSeen';
-import { Recent } from '@urnsmith/core/Recent';
-import { STATES } from '@urnsmith/core/build/StepResults';
+import { groupingKey, placeKey, shapeKey } from './pieceKeys';
 import { patchOf, type PiecesPatch } from './piecesPatch';
 import { Reach } from './Reach';
 import { putBack } from './sameTriangles';
+import { Telling } from './Telling';
 import type { TreeArrays } from './tree.worker';
 
 export interface Built {
@@ -56,42 +54,26 @@ type Tail<T extends unknown[]> = T extends [unknown, ...infer R] ? R : never;
 const poolOfWorkers: OpenPool = (...tell) =>
   new BuildPool(Math.max(1, Math.min(4, (navigator.hardwareConcurrency || 2) - 1)), ...tell);
 
-/** Displays noted before those that are gone are looked for. */
-const NOTED = 500;
-
-interface Kept {
-  number: number;
-  display: Display;
-  bytes: number;
-}
-/** Displays kept of a piece take no more than this, bytes. */
-const KEPT_BYTES = 32 << 20;
-
 /** A scene that has been whole for so long is kept as it is seen, ms; larger ones than this are not, bytes. */
 const KEEP_AFTER = 2500;
 const KEPT_IN_ALL = 64 << 20;
 
 /** A hand that has not moved for so long rests, ms. */
 const REST = 250;
-/** What gave way to a hand is asked again after so long, ms. */
+/** A question that gave way to a hand is asked again after so long, ms. */
 const AGAIN = 1000;
 /** No longer than this, however long building takes. */
 const REST_AT_MOST = 1500;
 
 export class Builds {
   private readonly results = new Map<string, Built>();
-  private readonly listeners = new Set<() => void>();
   private pieces: Piece[] = [];
   private pool: Pool | null = null;
   private stage: { id: string; lane: Lane } | null = null;
   private caged = new Map<string, number | null>();
   private draft = false;
   private reach = new Reach();
-  /** Displays as long as any piece shows or keeps them; pieces of one shape share theirs. */
-  private readonly byNumber = new Map<number, WeakRef<Display>>();
-  private noted = NOTED;
-  /** What pieces have come to, for undo and redo. */
-  private readonly kept = new Map<string, Recent<Kept>>();
+  private readonly kept = new KeptDisplays();
   /** Pieces built while a hand was at them, to be made whole and settled when it lets go. */
   private readonly unfinished = new Set<string>();
   /** How long building a piece whole took the last time, ms. */
@@ -100,12 +82,9 @@ export class Builds {
   private keeping: ReturnType<typeof setTimeout> | undefined;
   private keptOf: Piece[] | null = null;
   private resting: ReturnType<typeof setTimeout> | undefined;
-  private telling: ReturnType<typeof setTimeout> | undefined;
-  private told = 0;
-  private tellingTook = 0;
   /** Progress of a slow build; null when none is running. */
   progress: Progress | null = null;
-  version = 0;
+  private readonly telling = new Telling();
 
   /** @param scene whose last displays are shown until it is built; none where it has no name */
   constructor(
@@ -128,7 +107,7 @@ export class Builds {
     if (patch) this.change(patch);
     if (first) void this.recall();
     if (!draft) this.finish();
-    if (patch) this.tell();
+    if (patch) this.telling.now();
   }
 
   /** Shows what the scene last was while it is being built. */
@@ -140,7 +119,7 @@ export class Builds {
     if (this.pieces !== pieces) return;
     for (const [id, display] of last)
       if (!this.results.has(id)) this.results.set(id, { ...faulty(undefined, null), display });
-    if (last.length) this.tell();
+    if (last.length) this.telling.now();
   }
 
   /** Keeps what the scene is seen as, once it has been whole for a while. */
@@ -187,7 +166,7 @@ export class Builds {
       this.results.delete(id);
       this.unfinished.delete(id);
       this.tookWhole.delete(id);
-      this.kept.delete(id);
+      this.kept.forget(id);
       this.awaited.delete(id);
     }
     const reshaped = patch.put.filter((p) => shapeKey(before.get(p.id)) !== shapeKey(p)).map((p) => p.id);
@@ -216,7 +195,7 @@ export class Builds {
       this.request(id);
     }
     for (const [id, upTo] of this.caged) if (before.get(id) !== upTo) this.request(id);
-    this.tell();
+    this.telling.now();
   }
 
   /** Asks about the mesh of a piece that is edited, else about its base; null when the piece is not being built. */
@@ -262,7 +241,7 @@ export class Builds {
 
   /** Something drawn beside the builds has changed. */
   touch(): void {
-    this.tell();
+    this.telling.now();
   }
 
   get idle(): boolean {
@@ -279,7 +258,6 @@ export class Builds {
     clearTimeout(this.keeping);
     this.results.clear();
     this.kept.clear();
-    this.byNumber.clear();
     this.awaited.clear();
     this.tookWhole.clear();
     this.unfinished.clear();
@@ -290,7 +268,7 @@ export class Builds {
     this.draft = false;
     this.pool?.close();
     this.pool = null;
-    this.tell();
+    this.telling.now();
   }
 
   /** Memory of the built pieces, bytes; there are as many as the scene has. */
@@ -311,10 +289,12 @@ export class Builds {
     return this.results;
   }
 
-  readonly subscribe = (f: () => void): (() => void) => {
-    this.listeners.add(f);
-    return () => this.listeners.delete(f);
-  };
+  readonly subscribe = (f: () => void): (() => void) => this.telling.subscribe(f);
+
+  /** Counts up each time that views are told of a change. */
+  get version(): number {
+    return this.telling.version;
+  }
 
   private request(id: string, draft = this.draft, whole = false): void {
     const piece = this.reach.pieces.get(id);
@@ -323,16 +303,12 @@ export class Builds {
       (piece_, answer) => this.take(piece_, answer),
       (p) => {
         this.progress = p;
-        this.tell();
+        this.telling.now();
       },
     );
     this.awaited.add(id);
     const last = this.results.get(id);
-    const kept =
-      this.kept
-        .get(id)
-        ?.all()
-        .map((k) => k.number) ?? [];
+    const kept = this.kept.numbersOf(id);
     const shown = last?.display ? last.number : null;
     this.pool.request(this.pieces, id, this.stage?.id === id ? stepsBefore(piece, this.stage.lane) : -1, {
       cage: !this.caged.has(id) ? 'none' : last?.cage ? 'changed' : 'whole',
@@ -357,7 +333,7 @@ export class Builds {
     // The hand let go while this was on its way.
     if (now.draft && !this.draft) this.request(id);
     this.keepSoon();
-    this.tellSoon();
+    this.telling.soon();
   }
 
   /** The state of a piece after an answer; null when what it leaves out is not there any more. */
@@ -375,8 +351,8 @@ export class Builds {
       this.request(id, this.draft, true);
       return null;
     }
-    this.noteDisplay(number, display);
-    if (!draft && !this.draft) this.keep(id, number, display);
+    this.kept.note(number, display);
+    if (!draft && !this.draft) this.kept.keep(id, number, display);
     return {
       number,
       display,
@@ -390,43 +366,7 @@ export class Builds {
 
   private displayOf(id: string, number: number): Display | null {
     const now = this.results.get(id);
-    if (now?.number === number && now.display) return now.display;
-    const kept = this.kept.get(id)?.find((k) => k.number === number)?.display;
-    return kept ?? this.byNumber.get(number)?.deref() ?? null;
-  }
-
-  private noteDisplay(number: number, display: Display): void {
-    this.byNumber.set(number, new WeakRef(display));
-    if (this.byNumber.size < 2 * this.noted) return;
-    for (const [n, d] of this.byNumber) if (!d.deref()) this.byNumber.delete(n);
-    this.noted = Math.max(NOTED, this.byNumber.size);
-  }
-
-  /** Keeps what a piece has come to, for undo and redo. */
-  private keep(id: string, number: number, display: Display): void {
-    let kept = this.kept.get(id);
-    if (!kept) this.kept.set(id, (kept = new Recent<Kept>(STATES, (k) => k.bytes, KEPT_BYTES)));
-    if (kept.find((k) => k.number === number)) return;
-    const bytes = buffersOf(display).reduce((sum, b) => sum + b.byteLength, 0);
-    kept.add({ number, display, bytes });
-  }
-
-  private tell(): void {
-    clearTimeout(this.telling);
-    this.telling = undefined;
-    this.version++;
-    const started = performance.now();
-    for (const f of this.listeners) f();
-    this.told = performance.now();
-    this.tellingTook = this.told - started;
-  }
-
-  /** Answers that come close together are told together: at most half of the time goes into telling. */
-  private tellSoon(): void {
-    if (this.telling !== undefined) return;
-    const due = this.told + Math.min(200, Math.max(8, this.tellingTook)) - performance.now();
-    if (due <= 0) this.tell();
-    else this.telling = setTimeout(() => this.tell(), due);
+    return (now?.number === number && now.display) || this.kept.find(id, number);
   }
 }
 
@@ -440,24 +380,6 @@ const faulty = (old: Built | undefined, fault: Fault | null): Built => ({
   draft: false,
   fault,
 });
-
-/** Everything of a piece that its own mesh depends on, apart from other pieces. */
-function shapeKey(p: Piece | undefined): string {
-  if (!p) return '';
-  let key = keys.get(p);
-  if (key === undefined) {
-    const inSteps = keptForSteps(p).map((name) => p.selections?.[name]);
-    const inActions = p.actions?.some((a) => keptName(a.select)) ? p.selections : null;
-    keys.set(p, (key = JSON.stringify([p.base, p.actions, p.steps, inSteps, inActions])));
-  }
-  return key;
-}
-const keys = new WeakMap<Piece, string>();
-
-/** What decides which groups a piece counts among, and as what. */
-const groupingKey = (p: Piece | undefined): string => JSON.stringify([p?.parent, p?.role]);
-/** Everything that decides where a piece stands to those that work with it. */
-const placeKey = (p: Piece): string => JSON.stringify([groupingKey(p), anchorKey(p)]);
 
 function stepsBefore(piece: Piece, lane: Lane): number {
   return inLaneOrder(piece.steps ?? []).filter((s) => LANES.indexOf(laneOf(s)) < LANES.indexOf(lane)).length;

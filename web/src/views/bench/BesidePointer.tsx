@@ -22,7 +22,7 @@ export function BesidePointer({ stage, said }: { stage: Stage; said: string }) {
     const follow = (e?: PointerEvent): void => {
       const { x, y } = e ? { x: e.clientX, y: e.clientY } : stage.pointerAt;
       const { left, top, width, height } = stage.box;
-      // What it says decides how large it is, so the browser keeps it within the stage as it draws.
+      // Its size depends on its text, so the browser itself keeps it within the stage.
       const within = (at: number, room: number): string => `min(${at}px, calc(${room - 4}px - 100%))`;
       const place = `${within(x - left + OFF.x, width)}, ${within(y - top + OFF.y, height)}`;
       box.current!.style.transform = `translate(${place})`;
