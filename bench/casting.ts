@@ -7,7 +7,7 @@ import { pointOf } from '@urnsmith/core/mesh/vec3';
 import { buildPrimitive } from '@urnsmith/core/primitives/index';
 import { bentNormals } from '@urnsmith/core/shading/bentNormals';
 import { castNormals } from '@urnsmith/core/shading/castNormals';
-import { shadingNormals } from '@urnsmith/core/shading/cornerNormals';
+import { shadingNormals } from '@urnsmith/core/shading/shadingNormals';
 import { compare, fresh, ms, ratio, row } from './report';
 
 const REACH = 1000;

@@ -7,7 +7,7 @@ import type { Piece } from '@urnsmith/core/document/schema';
 import { loadKernel } from '@urnsmith/core/solid/kernel';
 import { distance, pointOf, type Vec3 } from '@urnsmith/core/mesh/vec3';
 import type { PolyMesh } from '@urnsmith/core/mesh/PolyMesh';
-import { shadingNormals } from '@urnsmith/core/shading/cornerNormals';
+import { shadingNormals } from '@urnsmith/core/shading/shadingNormals';
 import { Evaluator } from '@urnsmith/core/build/evaluate';
 import { atBench } from './atBench';
 

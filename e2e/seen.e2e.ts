@@ -6,7 +6,7 @@ import type { Piece } from '@urnsmith/core/document/schema';
 import { contentHash, encodeMesh } from '@urnsmith/core/formats/meshBlob';
 import { faceCount } from '@urnsmith/core/mesh/PolyMesh';
 import { buildPrimitive } from '@urnsmith/core/primitives/index';
-import { shadingNormals } from '@urnsmith/core/shading/cornerNormals';
+import { shadingNormals } from '@urnsmith/core/shading/shadingNormals';
 import { atBench } from './atBench';
 
 const at = await atBench({ sharp: true });

@@ -4,7 +4,7 @@ import { meshFromLoops, type PolyMesh } from '../src/mesh/PolyMesh';
 import { cross, dot, length, pointOf, unit, type Vec3 } from '../src/mesh/vec3';
 import { buildPrimitive, type Primitive } from '../src/primitives';
 import { bentNormals, type BentOptions } from '../src/shading/bentNormals';
-import { shadingNormals } from '../src/shading/cornerNormals';
+import { shadingNormals } from '../src/shading/shadingNormals';
 import { ShadowTree } from '../src/spatial/ShadowTree';
 import { treeOf } from '../src/spatial/TriangleTree';
 

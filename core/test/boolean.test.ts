@@ -9,7 +9,7 @@ import { eulerCharacteristic, faceArea, surfaceArea, volume, faceNormal } from '
 import { faceCount, faceLoop, vertexCount, type PolyMesh } from '../src/mesh/PolyMesh';
 import { topologyOf } from '../src/mesh/Topology';
 import { transformMesh, transformMatrix } from '../src/mesh/transform';
-import { shadingNormals } from '../src/shading/cornerNormals';
+import { shadingNormals } from '../src/shading/shadingNormals';
 import { runs } from './effort';
 
 const host = (p: Primitive, id = 'host') => ({ mesh: buildPrimitive(p), name: id, id });

@@ -10,7 +10,7 @@ import { boundsOf, eulerCharacteristic, faceNormal, volume } from '../src/mesh/m
 import { faceCount, type PolyMesh } from '../src/mesh/PolyMesh';
 import { applyMatrix, transformMatrix } from '../src/mesh/transform';
 import { dot, pointOf, sub, type Vec3 } from '../src/mesh/vec3';
-import { shadingNormals } from '../src/shading/cornerNormals';
+import { shadingNormals } from '../src/shading/shadingNormals';
 import { shadingFigures } from '../src/shading/figures';
 import { loadKernel } from '../src/solid/kernel';
 import { displayOf } from '../src/build/display';

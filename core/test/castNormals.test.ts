@@ -8,7 +8,7 @@ import { cross, distance, dot, length, pointOf, unit, type Vec3 } from '../src/m
 import { buildPrimitive, type Primitive } from '../src/primitives';
 import { rimEdges } from '../src/select/edges';
 import { castNormals } from '../src/shading/castNormals';
-import { shadingNormals } from '../src/shading/cornerNormals';
+import { shadingNormals } from '../src/shading/shadingNormals';
 import { loadKernel } from '../src/solid/kernel';
 import { Evaluator } from '../src/build/evaluate';
 import type { Step } from '../src/steps';

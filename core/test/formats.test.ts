@@ -20,7 +20,7 @@ import { boundsOf, faceKinds, volume } from '../src/mesh/measure';
 import { faceCount, triangleCount, type PolyMesh } from '../src/mesh/PolyMesh';
 import { IDENTITY, multiply, transformMatrix, transformMesh, type Matrix } from '../src/mesh/transform';
 import { loadKernel } from '../src/solid/kernel';
-import { shadingNormals } from '../src/shading/cornerNormals';
+import { shadingNormals } from '../src/shading/shadingNormals';
 import { Evaluator } from '../src/build/evaluate';
 
 const validator = createRequire(import.meta.url)('gltf-validator') as {

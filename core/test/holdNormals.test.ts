@@ -5,7 +5,7 @@ import type { Action } from '../src/actions/actions';
 import { faceCount, type PolyMesh } from '../src/mesh/PolyMesh';
 import { dot, pointOf, sub, unit, type Vec3 } from '../src/mesh/vec3';
 import { buildPrimitive } from '../src/primitives';
-import { shadingNormals } from '../src/shading/cornerNormals';
+import { shadingNormals } from '../src/shading/shadingNormals';
 import { evened, normalsAt, type NormalAt } from '../src/shading/evenNormals';
 import { drift } from '../src/shading/drift';
 import { act } from './acting';

@@ -5,7 +5,7 @@ import { faceNormal } from '../src/mesh/measure';
 import { faceCount, type PolyMesh } from '../src/mesh/PolyMesh';
 import { dot, pointOf, unit, type Vec3 } from '../src/mesh/vec3';
 import type { Primitive } from '../src/primitives';
-import { shadingNormals } from '../src/shading/cornerNormals';
+import { shadingNormals } from '../src/shading/shadingNormals';
 import { shadingFaults } from '../src/shading/faults';
 import { shadingLeak } from '../src/shading/leak';
 import { loadKernel } from '../src/solid/kernel';

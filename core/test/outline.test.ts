@@ -5,7 +5,7 @@ import { checkMesh } from '../src/mesh/checkMesh';
 import { eulerCharacteristic, faceNormal, volume } from '../src/mesh/measure';
 import { faceCount } from '../src/mesh/PolyMesh';
 import { buildPrimitive, primitiveFault, type Primitive } from '../src/primitives';
-import { isInside, roundedContour, signedArea, turnedByNesting, withoutCrossings, type Contour } from '../src/planar/contours'; // prettier-ignore
+import { isInside, roundedContour, straightSided, signedArea, turnedByNesting, withoutCrossings, type Contour } from '../src/planar/contours'; // prettier-ignore
 
 type Outline = Extract<Primitive, { primitive: 'outline' }>;
 const body = (contours: Contour[], more: Partial<Outline> = {}): Outline => ({
@@ -65,7 +65,7 @@ describe('a body over an outline', () => {
           if (primitiveFault(p)) return;
           const mesh = buildPrimitive(p);
           expect(checkMesh(mesh).findings).toEqual([]);
-          const area = Math.abs(signedArea(roundedContour(star, corner, 6))) / 2;
+          const area = Math.abs(signedArea(roundedContour(star, corner, 6).points)) / 2;
           expect(volume(mesh)).toBeCloseTo(area * 10, 5);
         },
       ),
@@ -89,8 +89,10 @@ describe('a body over an outline', () => {
 
 describe('outlines', () => {
   it('are told apart by how often they lie in one another', () => {
-    const turned = turnedByNesting([regular(9, 2), rectangle(30, 30), regular(5, 12), rectangle(5, 5, 40)]);
-    expect(turned.map((c) => signedArea(c) > 0)).toEqual([true, true, false, true]);
+    const turned = turnedByNesting(
+      [regular(9, 2), rectangle(30, 30), regular(5, 12), rectangle(5, 5, 40)].map(straightSided),
+    );
+    expect(turned.map((c) => signedArea(c.points) > 0)).toEqual([true, true, false, true]);
     expect(isInside(rectangle(4, 4), [1, 1])).toBe(true);
     expect(isInside(rectangle(4, 4), [3, 1])).toBe(false);
   });

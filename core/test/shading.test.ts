@@ -1,7 +1,8 @@
 import { beforeAll, describe, expect, it } from 'vitest';
 import { buildPrimitive } from '../src/primitives';
 import { bevel } from '../src/ops/bevel/bevel';
-import { cornerNormals, shadingNormals } from '../src/shading/cornerNormals';
+import { cornerNormals } from '../src/shading/cornerNormals';
+import { shadingNormals } from '../src/shading/shadingNormals';
 import { drift } from '../src/shading/drift';
 import { faceNormal } from '../src/mesh/measure';
 import { faceCount, meshFromLoops } from '../src/mesh/PolyMesh';

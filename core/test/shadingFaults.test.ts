@@ -6,7 +6,7 @@ import { faceCount, type PolyMesh } from '../src/mesh/PolyMesh';
 import { topologyOf } from '../src/mesh/Topology';
 import type { Primitive } from '../src/primitives';
 import { buildPrimitive } from '../src/primitives';
-import { shadingNormals } from '../src/shading/cornerNormals';
+import { shadingNormals } from '../src/shading/shadingNormals';
 import { shadingFaults, type ShadingFaultKind } from '../src/shading/faults';
 import { loadKernel } from '../src/solid/kernel';
 import { optionsOf } from '../src/steps/normals';

@@ -7,7 +7,7 @@ import { faceCount, meshFromLoops, type PolyMesh } from '../src/mesh/PolyMesh';
 import { topologyOf } from '../src/mesh/Topology';
 import { pointOf } from '../src/mesh/vec3';
 import type { Primitive } from '../src/primitives';
-import { shadingNormals } from '../src/shading/cornerNormals';
+import { shadingNormals } from '../src/shading/shadingNormals';
 import { drift } from '../src/shading/drift';
 import { shadingFigures } from '../src/shading/figures';
 import { loadKernel } from '../src/solid/kernel';

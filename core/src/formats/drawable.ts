@@ -5,7 +5,7 @@
 import type { Layer } from '../mesh/layers';
 import type { PolyMesh } from '../mesh/PolyMesh';
 import { triangulate } from '../planar/triangulate';
-import { shadingNormals } from '../shading/cornerNormals';
+import { shadingNormals } from '../shading/shadingNormals';
 import { topologyOf } from '../mesh/Topology';
 
 export interface Drawable {

@@ -1,7 +1,7 @@
 /** Parts to export: built meshes with a name, a placement and a colour. */
 import { type PolyMesh, faceCount, triangleCount, vertexCount } from '../mesh/PolyMesh';
 import { multiply, transformMesh, type Matrix } from '../mesh/transform';
-import { shadingNormals } from '../shading/cornerNormals';
+import { shadingNormals } from '../shading/shadingNormals';
 
 export interface Part {
   name: string;

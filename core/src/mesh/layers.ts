@@ -17,8 +17,12 @@ export type Layers = Readonly<Record<Domain, LayerSet>>;
 
 export const emptyLayers = (): Layers => ({ vertex: {}, edge: {}, corner: {}, face: {} });
 
-/** How strongly a face leads the shading of its corners. 0 is the default of a missing layer. */
-export const RANK = { plain: 0, lead: 1, follow: 2 } as const;
+/**
+ * How strongly a face leads the shading of its corners: 0, the default of a missing layer, is plain. The corners where
+ * roundings meet follow as their strips do.
+ */
+export const RANK = { plain: 0, lead: 1, follow: 2, corner: 3 } as const;
+export const follows = (rank: number | undefined): boolean => rank === RANK.follow || rank === RANK.corner;
 
 const allocate = (like: LayerArray, n: number): LayerArray =>
   new (like.constructor as new (n: number) => LayerArray)(n);

@@ -301,7 +301,7 @@ class Cutting {
       // Counter-clockwise about the point the patch runs from the edge that leaves a corner to the one that enters.
       const turned = [...ids].reverse();
       const points = turned.map((id) => this.draft.at(id));
-      sides.push({ ids: turned, points, middle, enters: inward(points, tip) });
+      sides.push({ ids: turned, points, middle, normals: null, enters: inward(points, tip) });
     }
     if (open && fan.length < 2) return;
     if (open) {
@@ -315,6 +315,7 @@ class Cutting {
         ids,
         points: ids.map((id) => this.draft.at(id)),
         middle: lerp(A, B, 0.5),
+        normals: null,
         enters: [0, 0, 0],
       });
     }

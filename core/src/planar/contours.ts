@@ -2,6 +2,33 @@
 import { turn } from './turn';
 
 export type Contour = ReadonlyArray<readonly [number, number]>;
+type Direction = readonly [number, number];
+
+/** An outline in which it is known which sides follow a curve. */
+export interface CurvedContour {
+  readonly points: Contour;
+  /** Per side, the one that begins at a point: the curve's directions at its two ends, of any length; null where it is straight. */
+  readonly tangents: ReadonlyArray<readonly [Direction, Direction] | null>;
+}
+
+export const straightSided = (points: Contour): CurvedContour => ({
+  points,
+  tangents: points.map(() => null),
+});
+
+/** The same outline run through the other way. */
+function reversed({ points, tangents }: CurvedContour): CurvedContour {
+  const n = points.length;
+  const back = ([x, y]: Direction): Direction => [-x, -y];
+  return {
+    points: [...points].reverse(),
+    // Point i of the result is n − 1 − i, and its side is the one that ends there.
+    tangents: points.map((_, i) => {
+      const side = tangents[(2 * n - 2 - i) % n];
+      return side && [back(side[1]), back(side[0])];
+    }),
+  };
+}
 
 /** Points nearer than this share of an outline's size are one. */
 const SAME = 1e-9;
@@ -10,9 +37,10 @@ const SAME = 1e-9;
  * The outline with an arc at every corner, tangent to both sides; narrower where the sides are too short for it.
  * @param radius mm @param sides of each arc
  */
-export function roundedContour(c: Contour, radius: number, sides: number): Contour {
-  if (!(radius > 0)) return c;
+export function roundedContour(c: Contour, radius: number, sides: number): CurvedContour {
+  if (!(radius > 0)) return straightSided(c);
   const out: Array<readonly [number, number]> = [];
+  const tangents: Array<readonly [Direction, Direction] | null> = [];
   const n = c.length;
   for (let i = 0; i < n; i++) {
     const [p, q, r] = [c[(i + n - 1) % n], c[i], c[(i + 1) % n]];
@@ -22,6 +50,7 @@ export function roundedContour(c: Contour, radius: number, sides: number): Conto
     const half = (Math.PI - Math.acos(cosine)) / 2;
     if (half < 1e-6 || half > Math.PI / 2 - 1e-6) {
       out.push(q);
+      tangents.push(null);
       continue;
     }
     const back = Math.min(radius * Math.tan(half), a.length / 2, b.length / 2);
@@ -32,13 +61,19 @@ export function roundedContour(c: Contour, radius: number, sides: number): Conto
     const centre = [q[0] + (middle.x / m) * far, q[1] + (middle.y / m) * far] as const;
     const start = [q[0] + a.x * back - centre[0], q[1] + a.y * back - centre[1]] as const;
     const way = turn(p[0], p[1], q[0], q[1], r[0], r[1]) > 0 ? 1 : -1;
-    for (let k = 0; k <= sides; k++) {
+    const spoke = (k: number): Direction => {
       const angle = (way * 2 * half * k) / sides;
       const [cos, sin] = [Math.cos(angle), Math.sin(angle)];
-      out.push([centre[0] + cos * start[0] - sin * start[1], centre[1] + sin * start[0] + cos * start[1]]);
+      return [cos * start[0] - sin * start[1], sin * start[0] + cos * start[1]];
+    };
+    const onward = ([x, y]: Direction): Direction => [-way * y, way * x];
+    for (let k = 0; k <= sides; k++) {
+      const [x, y] = spoke(k);
+      out.push([centre[0] + x, centre[1] + y]);
+      tangents.push(k < sides ? [onward([x, y]), onward(spoke(k + 1))] : null);
     }
   }
-  return apart(out);
+  return apart({ points: out, tangents });
 }
 
 function direction(
@@ -49,13 +84,23 @@ function direction(
   return { x: (bx - ax) / (length || 1), y: (by - ay) / (length || 1), length };
 }
 
-/** Without points that fall on the one before. */
-function apart(c: Contour): Contour {
-  const reach = SAME * sizeOf(c);
-  return c.filter((p, i) => {
-    const q = c[(i + c.length - 1) % c.length];
+/** Without points that fall on the one before, and the sides between them. */
+function apart({ points, tangents }: CurvedContour): CurvedContour {
+  const reach = SAME * sizeOf(points);
+  const n = points.length;
+  const kept = points.map((p, i) => {
+    const q = points[(i + n - 1) % n];
     return Math.hypot(p[0] - q[0], p[1] - q[1]) > reach;
   });
+  const sideFrom = (i: number): number => {
+    let k = i;
+    while (!kept[(k + 1) % n] && (k + 1) % n !== i) k = (k + 1) % n;
+    return k;
+  };
+  return {
+    points: points.filter((_, i) => kept[i]),
+    tangents: tangents.map((_, i) => tangents[sideFrom(i)]).filter((_, i) => kept[i]),
+  };
 }
 
 function sizeOf(c: Contour): number {
@@ -78,11 +123,11 @@ export function signedArea(c: Contour): number {
 }
 
 /** Outlines that do not cross, those inside an odd number of others clockwise as holes, the rest counter-clockwise. */
-export function turnedByNesting(contours: ReadonlyArray<Contour>): Contour[] {
+export function turnedByNesting(contours: ReadonlyArray<CurvedContour>): CurvedContour[] {
   return contours.map((c, i) => {
-    const around = contours.filter((other, k) => k !== i && isInside(other, c[0])).length;
+    const around = contours.filter((other, k) => k !== i && isInside(other.points, c.points[0])).length;
     const hole = around % 2 === 1;
-    return signedArea(c) > 0 === hole ? [...c].reverse() : c;
+    return signedArea(c.points) > 0 === hole ? reversed(c) : c;
   });
 }
 

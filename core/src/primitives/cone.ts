@@ -2,7 +2,7 @@
 import { Type } from 'typebox';
 import type { PolyMesh } from '../mesh/PolyMesh';
 import { count, length } from './fields';
-import { cap, circlePoint, lathe } from './lathe';
+import { cap, circlePoint, lathe, wallNormal } from './lathe';
 import { LoopBuilder } from './LoopBuilder';
 import { definePrimitive } from './define';
 
@@ -58,13 +58,16 @@ function coneMesh(bottom: number, top: number, h: number, sides: number): PolyMe
     return b.point([r * c, y, -r * s]);
   });
   const apex = b.point([0, -y, 0]);
+  const rise = (bottom - top) / h;
   for (let i = 0; i < sides; i++) {
     const k = (i + 1) % sides;
     const u0 = i / sides;
     const u1 = (i + 1) / sides;
     const mid = (u0 + u1) / 2;
-    if (up) b.face([row[i], row[k], apex], [[u0, 0], [u1, 0], [mid, 1]]); // prettier-ignore
-    else b.face([row[k], row[i], apex], [[u1, 1], [u0, 1], [mid, 0]]); // prettier-ignore
+    // At the point, each side looks the way its middle does.
+    const [first, second, middle] = [i, k, i + 0.5].map((at) => wallNormal(at, sides, rise));
+    if (up) b.face([row[i], row[k], apex], [[u0, 0], [u1, 0], [mid, 1]], [first, second, middle]); // prettier-ignore
+    else b.face([row[k], row[i], apex], [[u1, 1], [u0, 1], [mid, 0]], [second, first, middle]); // prettier-ignore
   }
   cap(b, row, y, 'ngon', up);
   return b.mesh();

@@ -1,6 +1,6 @@
 /** Bodies turned about Y, and what their ends are closed with. */
 import type { PolyMesh } from '../mesh/PolyMesh';
-import { LoopBuilder } from './LoopBuilder';
+import { LoopBuilder, type Point } from './LoopBuilder';
 
 /** Profile points [radius, height] from bottom to top. */
 export type Profile = Array<[number, number]>;
@@ -22,7 +22,13 @@ export function circlePoint(i: number, n: number): [number, number] {
   return [Math.cos(a), Math.sin(a)];
 }
 
-/** Turns a profile about Y. Bottom and top end in an n-gon, a fan, or stay open. */
+/** The normal of a cone's wall over one of `sides`; whole numbers are its edges. @param rise how far it looks up per unit outward */
+export function wallNormal(i: number, sides: number, rise: number): Point {
+  const [c, s] = circlePoint(i, sides);
+  return [c, rise, -s];
+}
+
+/** Turns a profile about Y, each of its lengths a wall of its own. Bottom and top end in an n-gon, a fan, or stay open. */
 export function lathe(profile: Profile, sides: number, bottom: Cap, top: Cap): PolyMesh {
   const b = new LoopBuilder();
   const rows = profile.map(([r, y]) =>
@@ -32,7 +38,8 @@ export function lathe(profile: Profile, sides: number, bottom: Cap, top: Cap): P
     }),
   );
   const vs = profileLengths(profile);
-  for (let j = 0; j + 1 < rows.length; j++)
+  for (let j = 0; j + 1 < rows.length; j++) {
+    const rise = (profile[j][0] - profile[j + 1][0]) / (profile[j + 1][1] - profile[j][1]);
     for (let i = 0; i < sides; i++) {
       const k = (i + 1) % sides;
       const u0 = i / sides;
@@ -45,8 +52,10 @@ export function lathe(profile: Profile, sides: number, bottom: Cap, top: Cap): P
           [u1, vs[j + 1]],
           [u0, vs[j + 1]],
         ],
+        [i, k, k, i].map((at) => wallNormal(at, sides, rise)),
       );
     }
+  }
   cap(b, rows[0], profile[0][1], bottom, true);
   cap(b, rows[rows.length - 1], profile[profile.length - 1][1], top, false);
   return b.mesh();

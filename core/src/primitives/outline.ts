@@ -1,6 +1,12 @@
 /** A straight body over closed outlines with holes, its corners rounded; what is drawn or read from SVG. */
 import { Type } from 'typebox';
-import { roundedContour, turnedByNesting, withoutCrossings, type Contour } from '../planar/contours';
+import {
+  roundedContour,
+  turnedByNesting,
+  withoutCrossings,
+  type Contour,
+  type CurvedContour,
+} from '../planar/contours';
 import { definePrimitive } from './define';
 import { count, length } from './fields';
 import { bodyOver } from './outlineBody';
@@ -31,7 +37,7 @@ export const outline = definePrimitive({
     const points = p.contours.reduce((sum, c) => sum + c.length, 0);
     if (points > MOST_POINTS)
       return `The outlines have ${points} points; keep to ${MOST_POINTS}, or make curves coarser.`;
-    return withoutCrossings(roundedOf(p));
+    return withoutCrossings(roundedOf(p).map((c) => c.points));
   },
   build: (p) => bodyOver(turnedByNesting(roundedOf(p)), p.height),
   foot: (p) => p.height / 2,
@@ -47,5 +53,5 @@ export const outline = definePrimitive({
   },
 }); // prettier-ignore
 
-const roundedOf = (p: { contours: Contour[]; corner: number; cornerSides: number }): Contour[] =>
+const roundedOf = (p: { contours: Contour[]; corner: number; cornerSides: number }): CurvedContour[] =>
   p.contours.map((c) => roundedContour(c, p.corner, p.cornerSides));

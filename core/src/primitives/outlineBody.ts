@@ -1,28 +1,34 @@
 /** A straight body over closed outlines with holes. */
 import { constrainedTriangles } from '../planar/constrainedTriangles';
-import type { Contour } from '../planar/contours';
+import type { CurvedContour } from '../planar/contours';
 import { divideRegion } from '../planar/divideRegion';
 import type { PolyMesh } from '../mesh/PolyMesh';
 import { topologyOf } from '../mesh/Topology';
-import { LoopBuilder } from './LoopBuilder';
+import { LoopBuilder, type Point } from './LoopBuilder';
 
 /** @param contours that do not cross, outer ones counter-clockwise, holes clockwise */
-export function bodyOver(contours: Contour[], height: number): PolyMesh {
+export function bodyOver(contours: CurvedContour[], height: number): PolyMesh {
   const b = new LoopBuilder();
-  const flat = contours.flat();
+  const flat = contours.flatMap((c) => c.points);
   const xy = Float64Array.from(flat.flat());
   const [low, high] = [-height / 2, height / 2];
   const at = (y: number): number[] => flat.map(([x, up]) => b.point([x, y, -up]));
   const [bottom, top] = [at(low), at(high)];
   const sides: Array<[number, number]> = [];
   let from = 0;
-  for (const c of contours) {
+  for (const { points: c, tangents } of contours) {
     let run = 0;
     for (let k = 0; k < c.length; k++) {
       const [i, j] = [from + k, from + ((k + 1) % c.length)];
       sides.push([i, j]);
       const far = run + Math.hypot(flat[j][0] - flat[i][0], flat[j][1] - flat[i][1]);
-      b.face([bottom[i], bottom[j], top[j], top[i]], [[run, low], [far, low], [far, high], [run, high]]); // prettier-ignore
+      // What is inside lies to the left, so the wall looks to the right.
+      const looks = tangents[k]?.map(([x, y]): Point => [y, 0, x]);
+      b.face(
+        [bottom[i], bottom[j], top[j], top[i]],
+        [[run, low], [far, low], [far, high], [run, high]], // prettier-ignore
+        looks && [looks[0], looks[1], looks[1], looks[0]],
+      );
       run = far;
     }
     from += c.length;

@@ -29,5 +29,10 @@ function quadSphereMesh(r: number, n: number): PolyMesh {
     const l = r / Math.hypot(q[0], q[1], q[2]);
     for (let k = 0; k < 3; k++) p[i + k] = q[k] * l;
   }
-  return makeMesh(p, cube.faceStart, cube.corners, cube.layers);
+  const data = new Float32Array(3 * cube.corners.length);
+  cube.corners.forEach((v, c) => {
+    for (let k = 0; k < 3; k++) data[3 * c + k] = p[3 * v + k] / r;
+  });
+  const corner = { ...cube.layers.corner, surface: { size: 3, data } };
+  return makeMesh(p, cube.faceStart, cube.corners, { ...cube.layers, corner });
 }

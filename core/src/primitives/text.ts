@@ -26,7 +26,7 @@ export const text = definePrimitive({
     if (!hasFont()) return 'The letters are still being loaded; try again in a moment.';
     const missing = unknownLetters(p.text);
     if (missing.length) return `The font has no “${missing[0]}”; write the text without it.`;
-    const contours = outlinesOf(p.text, p);
+    const contours = outlinesOf(p.text, p).map((c) => c.points);
     if (!contours.length) return 'The text has no letter that can be seen.';
     const points = contours.reduce((sum, c) => sum + c.length, 0);
     if (points > MOST_POINTS) return `The letters have ${points} points; keep to ${MOST_POINTS}, by fewer letters or fewer sides.`;

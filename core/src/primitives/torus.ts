@@ -3,7 +3,7 @@ import { Type } from 'typebox';
 import type { PolyMesh } from '../mesh/PolyMesh';
 import { count, length } from './fields';
 import { circlePoint } from './lathe';
-import { LoopBuilder } from './LoopBuilder';
+import { LoopBuilder, type Point } from './LoopBuilder';
 import { definePrimitive } from './define';
 
 export const torus = definePrimitive({
@@ -39,6 +39,11 @@ function torusMesh(R: number, r: number, sides: number, tubeSides: number): Poly
       const rr = R + r * tc;
       return [rr * c, r * ts, -rr * s];
     });
+  const normal = (i: number, j: number): Point => {
+    const [c, s] = circlePoint(i % sides, sides);
+    const [tc, ts] = circlePoint(j % tubeSides, tubeSides);
+    return [tc * c, ts, -tc * s];
+  };
   for (let i = 0; i < sides; i++)
     for (let j = 0; j < tubeSides; j++) {
       const [u0, u1] = [i / sides, (i + 1) / sides];
@@ -46,6 +51,7 @@ function torusMesh(R: number, r: number, sides: number, tubeSides: number): Poly
       b.face(
         [at(i, j), at(i + 1, j), at(i + 1, j + 1), at(i, j + 1)],
         [[u0, v0], [u1, v0], [u1, v1], [u0, v1]], // prettier-ignore
+        [normal(i, j), normal(i + 1, j), normal(i + 1, j + 1), normal(i, j + 1)],
       );
     }
   return b.mesh();

@@ -3,7 +3,7 @@ import { Type } from 'typebox';
 import type { PolyMesh } from '../mesh/PolyMesh';
 import { count, length } from './fields';
 import { circlePoint, type Profile } from './lathe';
-import { LoopBuilder } from './LoopBuilder';
+import { LoopBuilder, type Point } from './LoopBuilder';
 import { definePrimitive } from './define';
 
 export const tube = definePrimitive({
@@ -58,6 +58,10 @@ function tubeMesh(R: number, r: number, h: number, sides: number): PolyMesh {
       const [rr, y] = ring[j % 4];
       return [rr * c, y, -rr * s];
     });
+  const wall = (i: number, way: number): Point => {
+    const [c, s] = circlePoint(i % sides, sides);
+    return [way * c, 0, -way * s];
+  };
   for (let i = 0; i < sides; i++)
     for (let j = 0; j < 4; j++) {
       const [u0, u1] = [i / sides, (i + 1) / sides];
@@ -65,6 +69,7 @@ function tubeMesh(R: number, r: number, h: number, sides: number): PolyMesh {
       b.face(
         [at(i, j), at(i + 1, j), at(i + 1, j + 1), at(i, j + 1)],
         [[u0, v0], [u1, v0], [u1, v1], [u0, v1]], // prettier-ignore
+        j % 2 ? undefined : [i, i + 1, i + 1, i].map((at) => wall(at, j ? -1 : 1)),
       );
     }
   return b.mesh();

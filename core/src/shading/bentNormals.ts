@@ -9,7 +9,7 @@ import { topologyOf } from '../mesh/Topology';
 import { distance } from '../mesh/vec3';
 import { ShadowTree } from '../spatial/ShadowTree';
 import { UNWATCHED, type Watch } from '../watch';
-import { shadingNormals } from './cornerNormals';
+import { shadingNormals } from './shadingNormals';
 
 export interface BentOptions {
   /** Per corner; an odd number counts as the next even one. */

@@ -4,14 +4,14 @@
  * a chord are those of the true surface, so what is cast back there is exact.
  */
 import type { PolyMesh } from '../mesh/PolyMesh';
-import { RANK } from '../mesh/layers';
+import { follows } from '../mesh/layers';
 import { faceNormal } from '../mesh/measure';
 import { add, cross, distance, dot, length, lerp, pointOf, scale, sub, unit, type Vec3 } from '../mesh/vec3';
 import { nearestOnTriangle } from '../spatial/triangle';
 import { treeOf } from '../spatial/TriangleTree';
 import { topologyOf } from '../mesh/Topology';
 import { UNWATCHED, type Watch } from '../watch';
-import { shadingNormals } from './cornerNormals';
+import { shadingNormals } from './shadingNormals';
 
 export interface CastOptions {
   /** The nearest place, or along the corner's own normal, whichever way is shorter. */
@@ -66,8 +66,8 @@ export function castNormals(
   const least = Math.cos((o.turn * Math.PI) / 180);
   let found = 0;
   const all = Array.from({ length: mesh.faceStart.length - 1 }, (_, f) => f);
-  const following = all.filter((f) => rank?.[f] === RANK.follow && !asked.has(f));
-  const faces = o.faces ?? all.filter((f) => rank?.[f] !== RANK.follow);
+  const following = all.filter((f) => follows(rank?.[f]) && !asked.has(f));
+  const faces = o.faces ?? all.filter((f) => !follows(rank?.[f]));
   for (const [i, f] of faces.entries()) {
     if (i % 256 === 0) watch(i / faces.length);
     const own = faceNormal(mesh, f);

@@ -1,7 +1,7 @@
 /** Drift: the angle between a corner's shading normal and its face's true normal. */
 import { type PolyMesh, faceCount } from '../mesh/PolyMesh';
 import { areaVectors } from '../mesh/measure';
-import { shadingNormals } from './cornerNormals';
+import { shadingNormals } from './shadingNormals';
 
 /** Degrees per corner, 0…180. */
 export function drift(mesh: PolyMesh): Float32Array {

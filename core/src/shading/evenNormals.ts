@@ -7,7 +7,7 @@ import { nextCorner, prevCorner, topologyOf } from '../mesh/Topology';
 import { add, dot, length, pointOf, scale, sub, unit, type Vec3 } from '../mesh/vec3';
 import { DisjointSets } from '../mesh/DisjointSets';
 import { PointGrid } from '../spatial/PointGrid';
-import { shadingNormals } from './cornerNormals';
+import { shadingNormals } from './shadingNormals';
 
 /** A place and a normal there; how long the normal is, is how much it counts: the face's angle, radians. */
 export type NormalAt = readonly [x: number, y: number, z: number, nx: number, ny: number, nz: number];

@@ -15,7 +15,8 @@ import { edgeLines } from '../inspect/edgeLines';
 import { areaVectors } from '../mesh/measure';
 import { faceCount, type PolyMesh } from '../mesh/PolyMesh';
 import { nextCorner, topologyOf, type Topology } from '../mesh/Topology';
-import { shadingNormals, softCorners } from './cornerNormals';
+import { shadingNormals } from './shadingNormals';
+import { softCorners } from './hardEdges';
 import { CURVED, FaceRoles, FLAT_FACE } from './faceRoles';
 import { shadingLeak } from './leak';
 

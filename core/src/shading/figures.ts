@@ -3,7 +3,7 @@
  * surface turns there, and no further.
  */
 import type { PolyMesh } from '../mesh/PolyMesh';
-import { shadingNormals } from './cornerNormals';
+import { shadingNormals } from './shadingNormals';
 import { drift } from './drift';
 import { CURVED, FaceRoles, FLAT_FACE, softWhereShared, STRIP } from './faceRoles';
 

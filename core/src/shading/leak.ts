@@ -7,7 +7,7 @@ import { faceCount, type PolyMesh } from '../mesh/PolyMesh';
 import { topologyOf } from '../mesh/Topology';
 import { dot, length, pointOf } from '../mesh/vec3';
 import { castNormals } from './castNormals';
-import { shadingNormals } from './cornerNormals';
+import { shadingNormals } from './shadingNormals';
 
 /** Faces with leaked shading, ascending, and the largest error, degrees. */
 export interface Leak {

@@ -1,6 +1,6 @@
 /** Shading normals as they are drawn: from the points, each normal of a point once. */
 import type { PolyMesh } from '../mesh/PolyMesh';
-import { shadingNormals } from './cornerNormals';
+import { shadingNormals } from './shadingNormals';
 
 export interface NormalLines {
   /** Their origins and directions, 3 numbers each, unit length. */

@@ -5,6 +5,7 @@ import type { PolyMesh } from '../mesh/PolyMesh';
 import { choice } from '../ops/fields';
 import { resolveSelect, ScopeSchema, type Scope } from '../select/rules';
 import { convertSelection } from '../select/selection';
+import { FACE_LEADS } from '../shading/leads';
 import { defineStep } from './define';
 import { shade, type ShadeOptions } from './shade';
 
@@ -12,12 +13,22 @@ export const normals = defineStep({
   kind: 'normals',
   title: 'Normals',
   lane: 'Shade',
-  example: { kind: 'normals', weight: 'area', hardAngle: 40 },
+  example: { kind: 'normals', weight: 'built', hardAngle: 40 },
   params: {
     hardAngle: Type.Optional(
       Type.Number({ title: 'Hard angle', unit: '°', minimum: 0, maximum: 180, default: 40 }),
     ),
-    weight: Type.Optional(choice('Weight by', ['angle', 'area', 'both', 'squared'], 'area')),
+    weight: Type.Optional(choice('Weight by', ['built', 'angle', 'area', 'both', 'squared'], 'area')),
+    /** Where true normals differ at a corner, whose counts; what is left out comes last. */
+    leads: Type.Optional(
+      Type.Array(Type.Union(FACE_LEADS.map((x) => Type.Literal(x))), {
+        title: 'Who leads',
+        minItems: 1,
+        maxItems: FACE_LEADS.length,
+        uniqueItems: true,
+        default: [...FACE_LEADS],
+      }),
+    ),
     rank: Type.Optional(Type.Boolean({ title: 'Large faces lead', default: true })),
     cutOff: Type.Optional(Type.Number({ title: 'Cut-off', unit: '', minimum: 0, maximum: 1, default: 0 })),
     /** Faces whose weights are this near to the heaviest count as that one. */
@@ -36,6 +47,7 @@ export const normals = defineStep({
       key: 'weight',
       wide: true,
       hints: {
+        built: 'The true normals of the surfaces, where they are known',
         angle: 'Corner angle',
         area: 'Face area',
         both: 'Angle times area',
@@ -65,7 +77,7 @@ export const normals = defineStep({
       title: 'Set shading normals',
       short: 'Normals',
       words: 'shading weighted smooth hard clean',
-      step: { kind: 'normals', weight: 'area', hardAngle: 40, rank: true },
+      step: { kind: 'normals', weight: 'built', hardAngle: 40 },
       ring: { piece: 2 },
       offers: ({ steps, drift }) =>
         drift.faces && !steps.some((s) => s.kind === 'normals')
@@ -77,7 +89,7 @@ export const normals = defineStep({
   scopes: ({ scope }) => (scope ? [scope] : []),
   run(mesh, step) {
     const options = optionsOf(mesh, step);
-    const key = `${options.weight} · ${options.hardAngle}°`;
+    const key = options.weight === 'built' ? `as built` : `${options.weight} · ${options.hardAngle}°`;
     if (options.faces && !options.faces.length)
       return { mesh, key, warnings: [warn('none-in-scope', 'No face is in scope.')] };
     return { mesh: shade(mesh, options), key };
@@ -90,6 +102,7 @@ type Asked = Partial<ShadeOptions> & { scope?: Scope };
 export function optionsOf(mesh: PolyMesh, step: Asked): ShadeOptions {
   return {
     weight: step.weight ?? 'area',
+    leads: step.leads ?? FACE_LEADS,
     hardAngle: step.hardAngle ?? 40,
     rank: step.rank ?? true,
     cutOff: step.cutOff ?? 0,

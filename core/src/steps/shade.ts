@@ -1,18 +1,21 @@
 /** The normals step: writes the chosen shading normals into the mesh as held normals. */
 import { type PolyMesh, faceCount } from '../mesh/PolyMesh';
-import { RANK } from '../mesh/layers';
-import {
-  cornerNormals,
-  shadingNormals,
-  softCorners,
-  type FaceStanding,
-  type NormalWeight,
-} from '../shading/cornerNormals';
+import { follows, RANK } from '../mesh/layers';
+import { builtNormals } from '../shading/builtNormals';
+import { cornerNormals } from '../shading/cornerNormals';
+import { shadingNormals } from '../shading/shadingNormals';
+import { softCorners } from '../shading/hardEdges';
+import type { FaceStanding } from '../shading/FanWeights';
+import type { NormalWeight } from '../shading/cornerWeights';
+import { leadingOrder, type FaceLead } from '../shading/leads';
 import { CURVED, FaceRoles, FLAT_FACE } from '../shading/faceRoles';
 
 export interface ShadeOptions {
   hardAngle: number;
-  weight: NormalWeight;
+  /** `built`: the true normals where they are known; else all by weights. */
+  weight: NormalWeight | 'built';
+  /** Who leads where known normals differ at a corner, the first the most. */
+  leads?: ReadonlyArray<FaceLead>;
   rank: boolean;
   cutOff: number;
   alike?: number;
@@ -34,16 +37,27 @@ export interface ShadeOptions {
  */
 export function shade(mesh: PolyMesh, o: ShadeOptions): PolyMesh {
   const strength = o.strength ?? 1;
-  const normals = cornerNormals(mesh, {
+  const common = {
     hardAngle: o.hardAngle,
-    weight: o.weight,
-    standing: standingOf(mesh, o),
-    cutOff: o.cutOff,
-    alike: o.alike ?? 0,
     hardSeams: o.hardSeams ?? false,
     hardMaterials: o.hardMaterials ?? false,
     keepHeld: (o.held ?? 'keep') === 'keep',
-  });
+  };
+  const normals =
+    o.weight === 'built'
+      ? builtNormals(mesh, {
+          ...common,
+          weight: 'area',
+          standing: () => standingOf(mesh, o),
+          leads: () => leadingOrder(mesh, o.leads),
+        })
+      : cornerNormals(mesh, {
+          ...common,
+          weight: o.weight,
+          standing: standingOf(mesh, o),
+          cutOff: o.cutOff,
+          alike: o.alike ?? 0,
+        });
   if (o.held === 'blend') blendHeld(mesh, normals);
   const before = strength < 1 || o.faces ? shadingNormals(mesh) : normals;
   const out = strength < 1 ? mixed(before, normals, strength) : normals;
@@ -68,12 +82,12 @@ function standingOf(mesh: PolyMesh, { hardAngle, rank }: ShadeOptions): FaceStan
   const place = new Uint8Array(roles.length);
   const byAngle = new Uint8Array(roles.length);
   for (let f = 0; f < roles.length; f++) {
-    const follows = ranks?.[f] === RANK.follow;
+    const following = follows(ranks?.[f]);
     const flat = roles[f] === FLAT_FACE;
-    byAngle[f] = Number(roles[f] === CURVED || ((follows || rounds?.[f]) && !flat));
+    byAngle[f] = Number(roles[f] === CURVED || ((following || rounds?.[f]) && !flat));
     if (!rounds || ranks?.[f] === RANK.lead) continue;
     // A wide chamfer leads the corners between chamfers, though it follows the faces it was made of.
-    place[f] = follows ? (flat ? 2 : 3) : rounds[f] ? 3 : 1;
+    place[f] = following ? (flat ? 2 : 3) : rounds[f] ? 3 : 1;
   }
   return { place, byAngle };
 }
@@ -122,7 +136,7 @@ export function rankCounts(mesh: PolyMesh): { lead: number; plain: number; follo
   for (let f = 0; f < faceCount(mesh); f++) {
     const r = rank?.[f] ?? RANK.plain;
     if (r === RANK.lead) out.lead++;
-    else if (r === RANK.follow) out.follow++;
+    else if (follows(r)) out.follow++;
     else out.plain++;
   }
   return out;

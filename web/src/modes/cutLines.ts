@@ -27,7 +27,7 @@ export function cutLines(d: CutDrawing, settings: CutSettings): Vec3[] | null {
   const free = drawn.shape === 'free' && d.stage === 'outline';
   const outline = free
     ? [...drawn.points.map(([x, z]): [number, number] => [x, z]), d.to]
-    : roundedContour(outlineOfDrawn(drawn), cornerOf(drawn), 6);
+    : roundedContour(outlineOfDrawn(drawn), cornerOf(drawn), 6).points;
   const round = (y: number): Vec3[] =>
     outline.flatMap(([x, z], k) => {
       const [nx, nz] = outline[(k + 1) % outline.length];

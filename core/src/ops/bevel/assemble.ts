@@ -5,15 +5,17 @@ import { separateFans } from '../../mesh/separateFans';
 import { PairMap } from '../../spatial/PairMap';
 import { nextCorner } from '../../mesh/Topology';
 import { TOLERANCE } from '../../mesh/tolerance';
-import { pointOf, scale, type Vec3 } from '../../mesh/vec3';
+import { faceNormal } from '../../mesh/measure';
+import { distance, dot, pointOf, scale, sub, unit, type Vec3 } from '../../mesh/vec3';
 import { mergesOfNear } from '../../planar/nearPoints';
 import { planThinRemoval, withoutSpikes } from '../../planar/thinFaces';
 import { Columns } from './columns';
 import { Curves, type Curve } from './curves';
 import type { Grown } from './grown';
-import { gridPatch, plainPatch, type PatchSide } from './patch';
+import { gridPatch, plainPatch, type PatchNormal, type PatchSide } from './patch';
 import type { Spoke, VertexPlan } from './sectors';
-import type { OutFace, Shape, Source } from './shape';
+import { RowNormals, type Wall } from './rowNormals';
+import { withWalls, type OutFace, type Shape, type Source } from './shape';
 import { StripFaces } from './stripFaces';
 
 export interface Assembled {
@@ -36,6 +38,7 @@ class Assembly {
   private faces: OutFace[] = [];
   private readonly curves: Curves;
   private readonly columns: Columns;
+  private readonly normals: RowNormals;
   /** Points no column needs. */
   private idle: ReadonlySet<number> = new Set();
   /** Plates that are not as they were. */
@@ -44,11 +47,12 @@ class Assembly {
   constructor(private readonly g: Grown) {
     this.curves = new Curves(g.mesh, g.t, g.options, g.points, g.bulge);
     this.columns = new Columns(g, this.curves);
+    this.normals = new RowNormals(g, this.columns);
   }
 
   build(): Assembled {
     const { g } = this;
-    const strips = new StripFaces(g, this.columns);
+    const strips = new StripFaces(g, this.columns, this.normals);
     this.faces = [...strips.faces];
     this.idle = strips.idle;
     g.watch(0.2);
@@ -186,14 +190,20 @@ class Assembly {
     const { g } = this;
     const { mesh, t } = g;
     const spokes = plan.spokes;
-    const source: Source = spokes[0].corner;
     const from = spokes[0].corner;
     const other = t.twin[from];
+    /** The normals at the patch's points. */
+    const normals = new Map<number, number>();
     let which = 0;
     const add = (loop: number[]): void =>
       this.addMade(
         loop,
-        loop.map(() => source),
+        loop.map((p): Source => ({
+          kind: 'on',
+          corners: [from, from],
+          share: 0,
+          normal: normals.get(p) ?? -1,
+        })),
         from,
         { role: 'corner', which: which++, other },
         [plan.vertex],
@@ -207,21 +217,40 @@ class Assembly {
       return;
     }
     const sides: PatchSide[] = [];
-    const addSide = (c: Curve, enters: Vec3): void => {
+    const addSide = (c: Curve, enters: Vec3, normalAt: (i: number) => number): void => {
       if (c.ids.length < 2) return;
-      sides.push({ ids: c.ids, points: c.ids.map((p) => g.points.at(p)), middle: c.middle, enters });
+      const of = c.ids.map((_, i) => normalAt(i));
+      c.ids.forEach((p, i) => of[i] >= 0 && normals.set(p, of[i]));
+      sides.push({
+        ids: c.ids,
+        points: c.ids.map((p) => g.points.at(p)),
+        middle: c.middle,
+        enters,
+        normals: of.every((n) => n >= 0) ? of : null,
+      });
     };
     spokes.forEach((s, k) => {
-      addSide(this.columns.atEnd(plan.vertex, s), scale(this.curves.edgeDirection(s), -1));
+      addSide(
+        this.columns.atEnd(plan.vertex, s),
+        scale(this.curves.edgeDirection(s), -1),
+        this.normalsAtEnd(plan.vertex, s),
+      );
       const lastOfOpen = plan.open && k === spokes.length - 1;
       if (s.gap === 'none' && !lastOfOpen) return;
       const next = spokes[(k + 1) % spokes.length];
       const chord = this.curves.chord(g.strips.point(s.left), g.strips.point(next.right), plan.vertex);
-      addSide(chord, [0, 0, 0]);
+      const walls = {
+        right: this.wallAtEnd(plan.vertex, s, true),
+        left: this.wallAtEnd(plan.vertex, next, false),
+      };
+      const rounded = sides.at(-1)?.normals ?? null;
+      addSide(chord, [0, 0, 0], (i) =>
+        rounded ? this.normals.add({ kind: 'turned', ...walls, lean: i / (chord.ids.length - 1) }) : -1,
+      );
       const back = [...chord.ids].reverse();
       this.setChord(plan, s.gap, back);
-      if (s.gap === 'vertex' && chord.ids.length > 1) add([v(), ...back]);
-      if (lastOfOpen && plan.keeps && chord.ids.length > 1) add([v(), ...back]);
+      if (s.gap === 'vertex' && chord.ids.length > 1) this.addFlat(plan, [v(), ...back], which++);
+      if (lastOfOpen && plan.keeps && chord.ids.length > 1) this.addFlat(plan, [v(), ...back], which++);
     });
     if (sides.length < 3) {
       if (sides.length === 2 && !sameReversed(sides[0].ids, sides[1].ids))
@@ -231,9 +260,68 @@ class Assembly {
     if (g.plain[plan.vertex]) return plainPatch(sides).forEach(add);
     if (g.options.segments === 1) return add(sides.map((s) => s.ids[0]));
     const tip = pointOf(mesh.positions, plan.vertex);
-    gridPatch(sides, g.options.segments, g.options.profile * g.bulge[plan.vertex], tip, g.surface.size, (p) =>
-      g.points.add(p, plan.vertex),
+    const inside = this.normalsInside(sides, tip, faceNormal(mesh, t.faceOfCorner[from]));
+    gridPatch(
+      sides,
+      g.options.segments,
+      g.options.profile * g.bulge[plan.vertex],
+      tip,
+      g.surface.size,
+      (p, n) => {
+        const id = g.points.add(p, plan.vertex);
+        if (inside) normals.set(id, inside(p, n));
+        return id;
+      },
     ).forEach(add);
+  }
+
+  /** Adds a flat face in a wall, between a chord and the corner it cuts off. */
+  private addFlat(plan: VertexPlan, loop: number[], which: number): void {
+    const from = plan.spokes[0].corner;
+    const made = { role: 'corner', which, other: this.g.t.twin[from] } as const;
+    this.addMade(loop, loop.map(() => from), from, made, [plan.vertex]); // prettier-ignore
+  }
+
+  /** The normals along the curve that ends a strip at a vertex, by its points from the right rail as seen from there. */
+  private normalsAtEnd(v: number, s: Spoke): (i: number) => number {
+    const { g } = this;
+    const n = g.options.segments;
+    const atStart = g.mesh.corners[g.t.cornerOfEdge[s.edge]] === v;
+    const last = g.stripOf.get(s.edge)!.columns.length - 1;
+    return (i) =>
+      atStart
+        ? this.normals.at(s.edge, 0, 'after', i, 2 * i < n ? 'after' : 'before')
+        : this.normals.at(s.edge, last, 'before', n - i, 2 * i < n ? 'before' : 'after');
+  }
+
+  /** The wall beside the end of a strip, on its left as seen from the vertex it ends at, or on its right. */
+  private wallAtEnd(v: number, s: Spoke, left: boolean): Wall {
+    const { g } = this;
+    const atStart = g.mesh.corners[g.t.cornerOfEdge[s.edge]] === v;
+    const last = g.stripOf.get(s.edge)!.columns.length - 1;
+    const side = left === atStart ? 'left' : 'right';
+    return atStart
+      ? this.normals.wall(s.edge, 0, 'after', side)
+      : this.normals.wall(s.edge, last, 'before', side);
+  }
+
+  /** Numbers of normals inside a patch; null where one of its sides has none. */
+  private normalsInside(
+    sides: ReadonlyArray<PatchSide>,
+    tip: Vec3,
+    wall: Vec3,
+  ): ((p: Vec3, n: PatchNormal) => number) | null {
+    if (sides.some((s) => !s.normals)) return null;
+    return (p, n) => {
+      if ('of' in n) {
+        const of = n.of.map(([side, i]) => sides[side].normals![i]);
+        return this.normals.add({ kind: 'mean', of, by: n.of.map(([, , by]) => by) });
+      }
+      // Walls touch the ball; inside a hollow they look at its middle.
+      const centre = sub(p, n.out);
+      const outward = dot(sub(tip, centre), wall) > 0 ? 1 : -1;
+      return this.normals.add({ kind: 'fixed', normal: unit(scale(n.out, outward)) });
+    };
   }
 
   /** Faces used up by strips from both sides go; where they had points on one side only, these are shared. */
@@ -251,12 +339,27 @@ class Assembly {
       plan.inserts.forEach((sides, i) => {
         const f = this.faces[i];
         const loop = f.loop.flatMap((v, k) => [v, ...(sides.get(k) ?? [])]);
-        const sources = f.sources.flatMap((s, k) => [s, ...(sides.get(k) ?? []).map(() => s)]);
+        const sources = f.sources.flatMap((s, k) => [s, ...this.sourcesBetween(f, k, sides.get(k) ?? [])]);
         const kept = withoutSpikes(loop);
         this.faces[i] = { ...f, loop: kept.map((k) => loop[k]), sources: kept.map((k) => sources[k]) };
       });
       this.faces = this.faces.filter((f, i) => !plan.removed.has(i) && f.loop.length > 2);
     }
+  }
+
+  /** Sources of points that were put into a side of a face. */
+  private sourcesBetween({ loop, sources }: OutFace, k: number, inserted: ReadonlyArray<number>): Source[] {
+    const { points } = this.g;
+    const next = (k + 1) % loop.length;
+    const [s, last] = [sources[k], sources[next]];
+    const normalOf = (x: Source): number =>
+      typeof x === 'object' && x.kind !== 'place' ? (x.normal ?? -1) : -1;
+    const of = [normalOf(s), normalOf(last)];
+    if (of.some((n) => n < 0)) return inserted.map(() => s);
+    return inserted.map((p) => {
+      const [a, b] = [loop[k], loop[next]].map((q) => distance(points.at(p), points.at(q)));
+      return { ...(s as object), normal: this.normals.add({ kind: 'mean', of, by: [b, a] }) } as Source;
+    });
   }
 
   /** Points that came to lie in one place become one. */
@@ -309,6 +412,7 @@ class Assembly {
         source,
         stays,
         keptEdges: this.edgesAmong(number),
+        normals: this.normalsOver(number),
       },
       own: Int32Array.from(apart?.source ?? order.keys(), (i: number) => (stays[i] ? source[i] : -1)),
       shapedBy: this.faces.map((f) => f.shapedBy ?? []),
@@ -337,6 +441,15 @@ class Assembly {
       loop: f.loop.map((p) => number[p]),
       sources: f.sources.map(sourceOf),
       region: named(f.region),
+    }));
+  }
+
+  private normalsOver(number: Int32Array): Shape['normals'] {
+    const names = this.regionNames();
+    return withWalls(this.normals.list, (w) => ({
+      ...w,
+      point: number[w.point],
+      region: w.region < 0 ? -1 : names[w.region],
     }));
   }
 

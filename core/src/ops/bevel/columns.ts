@@ -3,6 +3,7 @@ import { nextCorner } from '../../mesh/Topology';
 import { add, lerp, unit, type Vec3 } from '../../mesh/vec3';
 import type { Grown } from './grown';
 import { Curves, type Curve, type Rim } from './curves';
+import { reversedLeans } from './profile';
 import type { Spoke, VertexPlan } from './sectors';
 import type { Rail } from './strips';
 
@@ -80,5 +81,9 @@ export class Columns {
   }
 }
 
-const turned = ({ ids, middle }: Curve): Curve => ({ ids: [...ids].reverse(), middle });
+const turned = ({ ids, middle, leans }: Curve): Curve => ({
+  ids: [...ids].reverse(),
+  middle,
+  leans: leans && reversedLeans(leans),
+});
 const parallel = (a: Vec3, b: Vec3): boolean => a[0] * b[0] + a[1] * b[1] + a[2] * b[2] > 1 - 1e-12;

@@ -15,7 +15,7 @@ import {
 } from '../../mesh/vec3';
 import { faceNormal } from '../../mesh/measure';
 import { PairMap } from '../../spatial/PairMap';
-import { onProfile, profileWeights } from './profile';
+import { onProfile, profileLeans, profileWeights, reversedLeans, type Leans } from './profile';
 import type { Points } from './Points';
 import type { Spoke, VertexPlan } from './sectors';
 
@@ -23,6 +23,8 @@ import type { Spoke, VertexPlan } from './sectors';
 export interface Curve {
   ids: number[];
   middle: Vec3;
+  /** Share of the angle between the walls by which the surface has turned at each point; null where it is flat. */
+  leans: Leans | null;
 }
 
 /** The point of a rail seen from its strip: where it is, and the surface's normal there; null on a flat sheet. */
@@ -91,7 +93,7 @@ export class Curves {
 
   private curve(a: number, b: number, apex: Vec3, angle: number, vertex: number, bulge: number): Curve {
     const [A, B] = [this.points.at(a), this.points.at(b)];
-    if (a === b) return { ids: [a], middle: A };
+    if (a === b) return { ids: [a], middle: A, leans: null };
     const found = this.found.get(a, b);
     if (found >= 0) return this.made[found];
     const n = this.options.segments;
@@ -100,16 +102,18 @@ export class Curves {
       i === 0 ? a : i === n ? b : this.points.add(onProfile(A, apex, B, w), vertex),
     );
     const middle = onProfile(A, apex, B, profileWeights(2, profile, angle)[1]);
-    const made = { ids, middle };
+    const leans = profileLeans(n, profile, angle);
+    const made = { ids, middle, leans };
     this.found.set(a, b, this.made.push(made) - 1);
-    this.found.set(b, a, this.made.push({ ids: [...ids].reverse(), middle }) - 1);
+    const back = { ids: [...ids].reverse(), middle, leans: leans && reversedLeans(leans) };
+    this.found.set(b, a, this.made.push(back) - 1);
     return made;
   }
 
   /** The straight side of a patch along a cut-off corner, from one spoke's left point to the next one's right. */
   chord(a: number, b: number, vertex: number): Curve {
     const [A, B] = [this.points.at(a), this.points.at(b)];
-    if (a === b) return { ids: [a], middle: A };
+    if (a === b) return { ids: [a], middle: A, leans: null };
     // Chords have a map of their own: a profile curve may join the same two points.
     const found = this.chords.get(a, b);
     if (found >= 0) return this.made[found];
@@ -117,7 +121,7 @@ export class Curves {
     const ids = Array.from({ length: n + 1 }, (_, i) =>
       i === 0 ? a : i === n ? b : this.points.add(lerp(A, B, i / n), vertex),
     );
-    const made = { ids, middle: lerp(A, B, 0.5) };
+    const made = { ids, middle: lerp(A, B, 0.5), leans: null };
     this.chords.set(a, b, this.made.push(made) - 1);
     return made;
   }

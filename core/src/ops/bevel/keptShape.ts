@@ -75,7 +75,7 @@ export function growUnit(unit: Unit, u: UnitMesh, o: BevelOptions, size: number,
 
 const NOTHING = {
   changes: [],
-  made: listMade([], new Int32Array(0), new Int32Array(0), () => -1),
+  made: listMade([], [], new Int32Array(0), new Int32Array(0), () => -1),
   positions: new Float64Array(0),
   source: new Int32Array(0),
   stays: new Uint8Array(0),
@@ -111,7 +111,7 @@ function inUnit(s: Shape, unit: Unit, u: UnitMesh): InUnit {
   const made = s.faces.filter((f) => f.made);
   return {
     changes: changesOf(left, s, unit),
-    made: listMade(made, u.slotOfCorner, u.slotOfEdge, regionOf),
+    made: listMade(made, s.normals, u.slotOfCorner, u.slotOfEdge, regionOf),
     positions: s.positions,
     source: s.source,
     stays: s.stays,

@@ -4,18 +4,19 @@ import {
   blendLayers,
   concatLayers,
   copyLayers,
-  hasLayers,
   makeBlend,
   RANK,
   type Blend,
   type Layer,
+  type LayerArray,
   type LayerSet,
 } from '../../mesh/layers';
+import { ROLES } from '../../mesh/made';
 import { isTracked, writeJoined, writeMade } from '../../mesh/lineage';
 import { makeMesh, type PolyMesh } from '../../mesh/PolyMesh';
 import { separateFans } from '../../mesh/separateFans';
 import { topologyOf, type Topology } from '../../mesh/Topology';
-import { dot, pointOf, type Vec3 } from '../../mesh/vec3';
+import { dot, lerp, pointOf, unit, type Vec3 } from '../../mesh/vec3';
 import { faceNormal } from '../../mesh/measure';
 import { surfaceNormals } from '../../shading/surfaceNormals';
 import { FaceLocator } from '../../spatial/FaceLocator';
@@ -24,6 +25,7 @@ import { PairMap } from '../../spatial/PairMap';
 import { madeAt } from './madeFaces';
 import type { Outlines } from './outlines';
 import type { OutFace, Source } from './shape';
+import { workedNormals } from './workedNormals';
 
 export function meshOf(
   { mesh, t, outlines }: { mesh: PolyMesh; t: Topology; outlines: Outlines },
@@ -135,7 +137,9 @@ class Making {
     const copied = copyLayers(before.layers.face, source);
     const rank = new Uint8Array(source.length).fill(RANK.plain);
     if (copied.rank) rank.set(copied.rank.data);
-    rank.fill(RANK.follow, K);
+    this.eachMade(
+      ({ made }, f, i) => (rank[i] = ROLES[made.role[f]] === 'corner' ? RANK.corner : RANK.follow),
+    );
     kept.forEach((x, i) => {
       if (typeof x === 'object' && x.whole)
         writeJoined(copied, i, before.layers.face, outlines.faces(outlines.region[x.from]));
@@ -181,9 +185,8 @@ class Making {
    * The layer *surface* on all corners of faces that are divided. A cut leaves it where it passes only: a corner without
    * one is the surface's too, and what lies between is not all that of those that have one.
    */
-  private withWholeSurface(set: LayerSet): LayerSet {
+  private withWholeSurface(set: LayerSet): { set: LayerSet; filled: ReadonlySet<number> } {
     const { before, kept, outlines } = this;
-    if (!set.surface) return set;
     const regions = new Set(kept.flatMap((f) => (typeof f === 'number' ? [] : [outlines.region[f.from]])));
     const given = set.surface.data;
     // Where no corner has one, the face is its own surface; where all have, there is nothing to add.
@@ -194,7 +197,8 @@ class Making {
         for (let c = before.faceStart[f]; c < before.faceStart[f + 1]; c++) zeros += Number(isZero(given, c));
         return zeros > 0 && zeros < before.faceStart[f + 1] - before.faceStart[f];
       });
-    if (!faces.length) return set;
+    const filled = new Set(faces.map((f) => outlines.region[f]));
+    if (!faces.length) return { set, filled };
     const vertices = new Set<number>();
     for (const f of faces)
       for (let c = before.faceStart[f]; c < before.faceStart[f + 1]; c++) vertices.add(before.corners[c]);
@@ -207,16 +211,17 @@ class Making {
         data.set(isZero(shaded, c) ? own : shaded.subarray(3 * c, 3 * c + 3), 3 * c);
       }
     }
-    return { ...set, surface: { size: 3, data } };
+    return { set: { ...set, surface: { size: 3, data } }, filled };
   }
 
-  /** Corners that had none, or whose normal is the face's own, lose it again. */
-  private withoutOwn(set: LayerSet): LayerSet {
-    const { before, kept, corner, faceStart } = this;
-    if (!set.surface) return set;
+  /** Corners that had none, or whose normal is the face's own, lose it again. @param filled regions where some had none */
+  private withoutOwn(set: LayerSet, filled: ReadonlySet<number>): LayerSet {
+    const { before, kept, corner, faceStart, outlines } = this;
+    if (!filled.size) return set;
     const data = Float32Array.from(set.surface.data);
     const old = before.layers.corner.surface.data;
     kept.forEach((f, i) => {
+      if (typeof f !== 'number' && !filled.has(outlines.region[f.from])) return;
       const own = typeof f === 'number' ? null : faceNormal(before, f.from);
       for (let c = faceStart[i], k = 0; c < faceStart[i + 1]; c++, k++) {
         const was = typeof f === 'number' ? corner[c] : f.sources[k];
@@ -227,10 +232,46 @@ class Making {
     return { ...set, surface: { size: 3, data } };
   }
 
+  /**
+   * Writes the normals of new corners.
+   * @param rest those of what is left of the faces
+   * @param cornerAt the corner of a region at a point
+   */
+  private writeNormals(into: LayerArray, rest: LayerArray, cornerAt: PairMap): void {
+    const { before, kept, faceStart, t } = this;
+    const faceOf = new Int32Array(faceStart[kept.length]);
+    kept.forEach((f, i) => faceOf.fill(typeof f === 'number' ? f : f.from, faceStart[i], faceStart[i + 1]));
+    const surface = before.layers.corner.surface?.data;
+    const old = (c: number): Vec3 =>
+      !surface || isZero(surface, c) ? faceNormal(before, t.faceOfCorner[c]) : pointOf(surface, c);
+    const worked = new Map<Part, Float64Array>();
+    const normalsOf = (part: Part): Float64Array => {
+      let out = worked.get(part);
+      if (out) return out;
+      const { normals } = part.made;
+      out = workedNormals(normals, (w) => {
+        const p = normals.rail[w];
+        const c = p < 0 ? -1 : cornerAt.get(part.regionOf(normals.region[w]), part.points[p]);
+        if (c >= 0) return isZero(rest, c) ? faceNormal(before, faceOf[c]) : pointOf(rest, c);
+        const [a, b] = [0, 1].map((i) => part.slots[normals.between[2 * w + i]]);
+        return unit(lerp(old(a), old(b), normals.share[w]));
+      });
+      worked.set(part, out);
+      return out;
+    };
+    let k = 0;
+    this.eachMade((part, f) => {
+      const { start, normal } = part.made;
+      const normals = normalsOf(part);
+      for (let i = start[f]; i < start[f + 1]; i++, k++)
+        if (normal[i] >= 0) for (let a = 0; a < 3; a++) into[3 * k + a] = normals[3 * normal[i] + a];
+    });
+  }
+
   private cornerLayers(): LayerSet {
     const { before, c, kept, corner, faceStart } = this;
-    if (!hasLayers(before.layers.corner)) return before.layers.corner;
-    const set = this.withWholeSurface(before.layers.corner);
+    const whole = this.withWholeSurface(withSurface(before));
+    const set = whole.set;
     const n = faceStart[kept.length];
     const blend = makeBlend(n);
     const cornerAt = new PairMap(n);
@@ -249,7 +290,7 @@ class Making {
           slot++;
         });
     });
-    const faces = this.withoutOwn(blendLayers(set, blend));
+    const faces = this.withoutOwn(blendLayers(set, blend), whole.filled);
     const total = before.corners.length;
     const both = concatLayers([set, faces], [total, n]);
     const made = makeBlend(this.points.length - n);
@@ -274,9 +315,16 @@ class Making {
       }
     });
     const strips = withoutNormals(blendLayers(both, made));
+    this.writeNormals(strips.surface.data, faces.surface.data, cornerAt);
     return concatLayers([faces, strips], [n, k]);
   }
 }
+
+/** The corner layers of a mesh, *surface* among them. */
+const withSurface = ({ layers, corners }: PolyMesh): LayerSet =>
+  layers.corner.surface
+    ? layers.corner
+    : { ...layers.corner, surface: { size: 3, data: new Float32Array(3 * corners.length) } };
 
 function writeOn(b: Blend, slot: number, s: Source): void {
   if (typeof s === 'number') {

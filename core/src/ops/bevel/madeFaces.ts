@@ -1,5 +1,6 @@
 /** The new faces of a rounded unit as lists of numbers: they are kept, and read again whenever something else moves. */
 import { ROLES, type Made } from '../../mesh/made';
+import type { RowNormal, Wall } from './rowNormals';
 import type { OutFace } from './shape';
 
 export interface MadeFaces {
@@ -14,6 +15,9 @@ export interface MadeFaces {
   rail: Int32Array;
   region: Int32Array;
   railShare: Float64Array;
+  /** Per corner: the number of its normal, or −1. */
+  normal: Int32Array;
+  normals: NormalList;
   /** Per face: a slot of the face its layers come from, and of the one on the other side; −1 for none. */
   from: Int32Array;
   other: Int32Array;
@@ -24,11 +28,88 @@ export interface MadeFaces {
   which: Int32Array;
 }
 
+/** Normals of rows as lists of numbers; which walls and others each is made of. */
+export interface NormalList {
+  /** Per wall: two slots between which it is where nothing is left of it, and the share of the second. */
+  between: Int32Array;
+  share: Float64Array;
+  /** Per wall: the point on its rail, and the region it is of. */
+  rail: Int32Array;
+  region: Int32Array;
+  /**
+   * Per normal: the two walls it lies between. In the first, −1 where it is a mean, and −2 where it is given; in the
+   * second, its place in the last list then.
+   */
+  right: Int32Array;
+  left: Int32Array;
+  /** Per normal: the share of the angle between them. */
+  lean: Float64Array;
+  /** Per normal, and one more: the first of what it is a mean of. */
+  start: Int32Array;
+  /** Normals that means are of, and what each counts. */
+  of: Int32Array;
+  by: Float64Array;
+  given: Float64Array;
+}
+
+function listNormals(
+  normals: ReadonlyArray<RowNormal>,
+  slotOfCorner: Int32Array,
+  regionOf: (region: number) => number,
+): NormalList {
+  const walls: Wall[] = [];
+  const numbers = new Map<Wall, number>();
+  const wall = (w: Wall): number => {
+    let i = numbers.get(w);
+    if (i === undefined) numbers.set(w, (i = walls.push(w) - 1));
+    return i;
+  };
+  const n = normals.length;
+  const [right, left] = [new Int32Array(n).fill(-1), new Int32Array(n).fill(-1)];
+  const lean = new Float64Array(n);
+  const start = new Int32Array(n + 1);
+  const of: number[] = [];
+  const by: number[] = [];
+  const given: number[] = [];
+  normals.forEach((x, i) => {
+    start[i] = of.length;
+    if (x.kind === 'turned') {
+      right[i] = wall(x.right);
+      left[i] = wall(x.left);
+      lean[i] = x.lean;
+    } else if (x.kind === 'mean') {
+      of.push(...x.of);
+      by.push(...x.by);
+    } else {
+      right[i] = -2;
+      left[i] = given.length;
+      given.push(...x.normal);
+    }
+  });
+  start[n] = of.length;
+  return {
+    between: Int32Array.from(walls.flatMap((w) => w.corners.map((c) => slotOfCorner[c]))),
+    share: Float64Array.from(walls, (w) => w.share),
+    rail: Int32Array.from(walls, (w) => w.point),
+    region: Int32Array.from(walls, (w) => regionOf(w.region)),
+    right,
+    left,
+    lean,
+    start,
+    of: Int32Array.from(of),
+    by: Float64Array.from(by),
+    given: Float64Array.from(given),
+  };
+}
+
 export const madeCount = (m: MadeFaces): number => m.from.length;
 
 /** Bytes it takes. */
-export const bytesOfMade = (m: MadeFaces): number =>
-  Object.values(m).reduce((sum, list: { byteLength: number }) => sum + list.byteLength, 0);
+export const bytesOfMade = ({ normals, ...m }: MadeFaces): number =>
+  [...Object.values(m), ...Object.values(normals)].reduce(
+    (sum, list: { byteLength: number }) => sum + list.byteLength,
+    0,
+  );
 
 /** The role of a face, with its other face and its edge as functions of their slots. */
 export const madeAt = (
@@ -45,10 +126,12 @@ export const madeAt = (
 
 /**
  * @param faces new ones, over points of the unit
+ * @param normals that their corners refer to
  * @param slotOfCorner and the others: numbers of the unit's mesh in those of the unit
  */
 export function listMade(
   faces: ReadonlyArray<OutFace>,
+  normals: ReadonlyArray<RowNormal>,
   slotOfCorner: Int32Array,
   slotOfEdge: Int32Array,
   regionOf: (region: number) => number,
@@ -65,6 +148,8 @@ export function listMade(
     rail: new Int32Array(n).fill(-1),
     region: new Int32Array(n).fill(-1),
     railShare: new Float64Array(n),
+    normal: new Int32Array(n).fill(-1),
+    normals: listNormals(normals, slotOfCorner, regionOf),
     from: new Int32Array(F),
     other: new Int32Array(F).fill(-1),
     edge: new Int32Array(F).fill(-1),
@@ -86,6 +171,7 @@ export function listMade(
         continue;
       }
       if (s.kind === 'place') throw new Error('a new face has no place in old ones');
+      m.normal[at] = s.normal ?? -1;
       m.between[2 * at] = slotOfCorner[s.corners[0]];
       m.between[2 * at + 1] = slotOfCorner[s.corners[1]];
       m.share[at] = s.share;

@@ -12,13 +12,15 @@ export interface PatchSide {
   points: Vec3[];
   /** The curve's middle (between points when the segment count is odd). */
   middle: Vec3;
+  /** Numbers of the normals at its points; null where the patch is flat. */
+  normals: number[] | null;
   /** Unit direction in which the strip enters the patch; zero for a straight chord. */
   enters: Vec3;
 }
 
-export interface PatchOutput {
-  faces: number[][];
-}
+/** The normal at a point inside a patch: that of a ball, or a mixture of those at points of its sides. */
+export type PatchNormal =
+  { out: Vec3 } | { of: ReadonlyArray<readonly [side: number, point: number, by: number]> };
 
 /**
  * @param sides in order, each starting where the one before ends
@@ -31,7 +33,7 @@ export function gridPatch(
   profile: number,
   tip: Vec3,
   size: number,
-  addPoint: (p: Vec3) => number,
+  addPoint: (p: Vec3, normal: PatchNormal) => number,
 ): number[][] {
   const M = sides.length;
   const h = Math.floor(segments / 2);
@@ -44,7 +46,23 @@ export function gridPatch(
           size,
         )
       : null;
-  const place = (p: Vec3): number => addPoint(sphere ? ontoSphere(p, sphere) : p);
+  const place = (p: Vec3, of: ReadonlyArray<readonly [number, number, number]>): number => {
+    if (!sphere) return addPoint(p, { of });
+    const q = ontoSphere(p, sphere);
+    return addPoint(q, { out: sub(q, sphere.centre) });
+  };
+  // The mean of the sides' middles.
+  const inMiddle = sides.flatMap((_, s) => [h, segments - h].map((i) => [s, i, 1 / (2 * M)] as const));
+  /** The same blending of the normals, in which the curves to the centre cancel. */
+  const normalAt = (s: number, i: number, j: number): Array<readonly [number, number, number]> => {
+    const [x, y] = [(2 * i) / segments, (2 * j) / segments];
+    return [
+      [s, i, 1 - y],
+      [(s + M - 1) % M, segments - j, 1 - x],
+      [s, 0, (x - 1) * (1 - y)],
+      ...inMiddle.map(([side, k, by]) => [side, k, by * x * y] as const),
+    ];
+  };
   const inner = (s: PatchSide, x: number): Vec3 => {
     const lead = addScaled(s.middle, s.enters, 0.55 * dot(sub(centre, s.middle), s.enters));
     return lerp(lerp(s.middle, lead, x), lerp(lead, centre, x), x);
@@ -65,12 +83,12 @@ export function gridPatch(
     );
     return sub(sum, flat);
   };
-  const centreId = even ? place(centre) : -1;
+  const centreId = even ? place(centre, inMiddle) : -1;
   // Ids of corner s's grid; inner points are made once and shared along the lines between grids.
   const middleLine: number[][] = even
     ? sides.map((side, s) =>
         Array.from({ length: h + 1 }, (_, k) =>
-          k === 0 ? side.ids[h] : k === h ? centreId : place(at(s, h, k)),
+          k === 0 ? side.ids[h] : k === h ? centreId : place(at(s, h, k), normalAt(s, h, k)),
         ),
       )
     : [];
@@ -82,7 +100,7 @@ export function gridPatch(
         if (i === 0) return last.ids[segments - j];
         if (even && i === h) return middleLine[s][j];
         if (even && j === h) return middleLine[(s + M - 1) % M][i];
-        return place(at(s, i, j));
+        return place(at(s, i, j), normalAt(s, i, j));
       }),
     );
   });

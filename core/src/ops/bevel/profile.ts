@@ -24,6 +24,55 @@ export function profileWeights(segments: number, profile: number, angle: number)
   });
 }
 
+/** Per point of a profile, seen from the row before it and from the row after. */
+export type Leans = Readonly<Record<'before' | 'after', Float64Array>>;
+
+/**
+ * How far the surface has turned at each point of a profile, as a share of the angle between the walls it runs between:
+ * 0 is the normal of the one, 1 that of the other, and i/n the one at point i of an arc. Profiles that touch the walls at
+ * an angle start past 0 or before it. Null where the profile is flat.
+ * @param angle as for `profileWeights`
+ */
+export function profileLeans(segments: number, profile: number, angle: number): Leans | null {
+  if (Math.abs(profile) < 1e-9) return null;
+  const before = new Float64Array(segments + 1);
+  if (profile === 1) {
+    for (let k = 0; k <= segments; k++) before[k] = k / segments;
+    return { before, after: before };
+  }
+  const turn = Math.PI - angle;
+  const [sin, cos] = [Math.sin(turn), Math.cos(turn)];
+  const lean = (s: number, past: boolean): number => {
+    const [a, b] = profileTangent(s, profile, angle, past);
+    return Math.atan2(b * sin, b * cos - a) / turn;
+  };
+  if (turn < 1e-6) return null;
+  const after = before.slice();
+  for (let k = 0; k <= segments; k++) {
+    before[k] = lean(k / segments, false);
+    after[k] = lean(k / segments, true);
+  }
+  return { before, after };
+}
+
+/** The leans of a profile run through from its other end. */
+export function reversedLeans({ before, after }: Leans): Leans {
+  const turned = (x: Float64Array): Float64Array => x.map((_, k) => 1 - x[x.length - 1 - k]);
+  return before === after
+    ? { before: turned(before), after: turned(before) }
+    : { before: turned(after), after: turned(before) };
+}
+
+/** How the weights of `profileWeights` change at a share of the way. @param past seen from what follows */
+function profileTangent(s: number, profile: number, angle: number, past: boolean): [number, number] {
+  const flat: [number, number] = [-1, 1];
+  const round = arcTangent(s, angle);
+  if (profile <= 0) return mix(flat, [2 * flat[0] - round[0], 2 * flat[1] - round[1]], -profile);
+  if (profile <= 1) return mix(flat, round, profile);
+  const first = s < 0.5 - 1e-9 || (s < 0.5 + 1e-9 && !past);
+  return mix(round, first ? [-2, 0] : [0, 2], profile - 1);
+}
+
 const mix = (a: [number, number], b: [number, number], t: number): [number, number] => [
   a[0] + (b[0] - a[0]) * t,
   a[1] + (b[1] - a[1]) * t,
@@ -42,6 +91,20 @@ function arcWeights(s: number, angle: number): [number, number] {
   const r = n / c;
   const x = 1 / c + r * Math.cos(at);
   const y = r * Math.sin(at);
+  return [(x / c + y / n) / 2, (x / c - y / n) / 2];
+}
+
+function arcTangent(s: number, angle: number): [number, number] {
+  const c = Math.cos(angle / 2);
+  const n = Math.sin(angle / 2);
+  if (c < 1e-4) return [2 * s - 2, 2 * s];
+  if (n < 1e-9) return [-1, 1];
+  const from = Math.atan2(n, (-n * n) / c);
+  const rate = 2 * Math.PI - 2 * from;
+  const at = from + rate * s;
+  const r = n / c;
+  const x = -r * rate * Math.sin(at);
+  const y = r * rate * Math.cos(at);
   return [(x / c + y / n) / 2, (x / c - y / n) / 2];
 }
 

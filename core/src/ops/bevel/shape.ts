@@ -1,6 +1,7 @@
 /** The shape of a rounded mesh before it has layers: faces over points, and where each takes its layers from. */
 import type { Made } from '../../mesh/made';
 import { PairMap } from '../../spatial/PairMap';
+import type { RowNormal, Wall } from './rowNormals';
 import type { Between } from './widths';
 
 /** The source of a corner's attributes. */
@@ -10,7 +11,7 @@ export type Source =
   /** A place in some of its faces. */
   | { kind: 'place'; faces: ReadonlyArray<number> }
   /** Between two of its corners; the share is the second's. */
-  | { kind: 'on'; corners: [number, number]; share: number }
+  | { kind: 'on'; corners: [number, number]; share: number; normal?: number }
   /** The same, mixed with the corner of a region at a point on a rail (share t of that). */
   | {
       kind: 'between';
@@ -19,6 +20,8 @@ export type Source =
       point: number;
       region: number;
       t: number;
+      /** Of a new face: the number of its normal, −1 for none. */
+      normal?: number;
     };
 
 export interface OutFace {
@@ -50,7 +53,23 @@ export interface Shape {
   stays: Uint8Array;
   /** Source edge per surviving side, by its two points in ascending order. */
   keptEdges: PairMap;
+  /** Of new faces. */
+  normals: ReadonlyArray<RowNormal>;
 }
+
+/** The same normals with their walls told by other numbers. */
+export const withWalls = (
+  normals: ReadonlyArray<RowNormal>,
+  wallOf: (w: Wall) => Wall,
+): ReadonlyArray<RowNormal> => {
+  const known = new Map<Wall, Wall>();
+  const wall = (w: Wall): Wall => {
+    let out = known.get(w);
+    if (!out) known.set(w, (out = wallOf(w)));
+    return out;
+  };
+  return normals.map((n) => (n.kind === 'turned' ? { ...n, right: wall(n.right), left: wall(n.left) } : n));
+};
 
 /** A shape over a mesh with points put into its edges, as one over the mesh itself. */
 export function overUndivided(
@@ -72,6 +91,7 @@ export function overUndivided(
     source: s.source.map((v) => d.source[v]),
     stays: s.stays.map((x, p) => Number(x && d.own[s.source[p]] >= 0)),
     keptEdges,
+    normals: withWalls(s.normals, (w) => ({ ...w, ...sidesOver(between, w) })),
   };
 }
 
@@ -84,12 +104,19 @@ const madeOver = (edgeOf: Int32Array, between: Between, made: Made): Made => ({
   ...(made.edge !== undefined && { edge: edgeOf[made.edge] }),
 });
 
-function sourceOver({ corners, share }: Between, s: Source): Source {
+function sourceOver(between: Between, s: Source): Source {
+  const { corners, share } = between;
   if (typeof s === 'number')
     return share[s]
       ? { kind: 'on', corners: [corners[2 * s], corners[2 * s + 1]], share: share[s] }
       : corners[2 * s];
-  if (s.kind === 'place') return s;
+  return s.kind === 'place' ? s : { ...s, ...sidesOver(between, s) };
+}
+
+function sidesOver(
+  { corners, share }: Between,
+  s: { corners: [number, number]; share: number },
+): { corners: [number, number]; share: number } {
   // Both lie on one side of a face, so there are no more than its two ends.
   const by = new Map<number, number>();
   s.corners.forEach((c, k) => {
@@ -102,5 +129,5 @@ function sourceOver({ corners, share }: Between, s: Source): Source {
   });
   const ends = [...by.keys()].filter((c) => by.get(c)! > 0);
   const pair: [number, number] = [ends[0], ends[1] ?? ends[0]];
-  return { ...s, corners: pair, share: ends.length > 1 ? by.get(ends[1])! : 0 };
+  return { corners: pair, share: ends.length > 1 ? by.get(ends[1])! : 0 };
 }

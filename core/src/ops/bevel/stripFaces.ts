@@ -9,7 +9,8 @@ import type { Grown } from './grown';
 import type { Columns } from './columns';
 import { edgesOf } from './layOut';
 import type { OutFace, Source } from './shape';
-import type { Column, Rail } from './strips';
+import type { RowNormals } from './rowNormals';
+import { plateBetween, type Column } from './strips';
 
 /** A face thinner than this share of the width is a sliver. */
 const SLIVER = 0.015;
@@ -20,6 +21,8 @@ interface Cell {
   against: boolean;
   /** At its two ends, in the order of the run. */
   columns: [Column, Column];
+  /** Number of the first along the edge. */
+  first: number;
   /** Points across at its two ends, from the run's right rail to its left. */
   ids: [number[], number[]];
   /** Plates of the rails right and left of the edge. */
@@ -42,6 +45,7 @@ export class StripFaces {
   constructor(
     private readonly g: Grown,
     private readonly columns: Columns,
+    private readonly normals: RowNormals,
   ) {
     const seen = new Set<number>();
     for (const e of edgesOf(g.rounded)) {
@@ -109,6 +113,7 @@ export class StripFaces {
         edge,
         against,
         columns: against ? [q, p] : [p, q],
+        first: j,
         ids: against ? [across[j + 1], across[j]] : [across[j], across[j + 1]],
         plates: [plateBetween(right, q.right, p.right), plateBetween(left, p.left, q.left)],
       };
@@ -183,7 +188,7 @@ export class StripFaces {
     type Corner = [number, Source];
     const corner = (k: number, cell: Cell, side: number): Corner => [
       pointAt(cells, k, side),
-      this.source(cell, cell === cells[k] ? 0 : 1, side),
+      this.source(cell, cell === cells[k] ? 0 : 1, side, row),
     ];
     /** Columns between that end at a side of the row, or have their end on the rail there. */
     const onSide = (side: number, beside: Row | undefined): Corner[] => {
@@ -224,13 +229,27 @@ export class StripFaces {
     });
   }
 
-  private source({ edge, against, columns, plates }: Cell, end: 0 | 1, k: number): Source {
+  /** @param k row of the point @param row of the face */
+  private source(
+    { edge, against, columns, first, plates }: Cell,
+    end: 0 | 1,
+    k: number,
+    row: number,
+  ): Source {
     const { mesh, t, options } = this.g;
     const n = options.segments;
     const i = against ? n - k : k;
     const c = t.cornerOfEdge[edge];
     const onLeft = i * 2 >= n;
     const column = columns[end];
+    const start = (end === 0) !== against;
+    const normal = this.normals.at(
+      edge,
+      start ? first : first + 1,
+      start ? 'after' : 'before',
+      i,
+      (k === row) !== against ? 'after' : 'before',
+    );
     return {
       kind: 'between',
       corners: onLeft ? [c, nextCorner(mesh, t, c)] : [nextCorner(mesh, t, t.twin[c]), t.twin[c]],
@@ -238,6 +257,7 @@ export class StripFaces {
       point: onLeft ? column.left : column.right,
       region: plates[onLeft ? 1 : 0],
       t: Math.abs((2 * i) / n - 1),
+      normal,
     };
   }
 }
@@ -250,11 +270,4 @@ const pointAt = (cells: Cell[], column: number, side: number): number =>
 function thickness([a, b, c, d]: Vec3[]): number {
   const longest = Math.max(distance(a, b), distance(b, c), distance(c, d), distance(d, a));
   return longest > 0 ? length(add(cross(sub(b, a), sub(c, a)), cross(sub(c, a), sub(d, a)))) / longest : 0;
-}
-
-/** The plate of a strip's cell on one side: of the rail's piece between two of its points. */
-function plateBetween(rail: Rail, a: number, b: number): number {
-  const i = rail.ids.indexOf(a);
-  const j = rail.ids.indexOf(b);
-  return rail.plates[Math.max(0, Math.min(i, j, rail.plates.length - 1))] ?? -1;
 }

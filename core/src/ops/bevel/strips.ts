@@ -231,3 +231,10 @@ const turned = (r: Rail): Pick<Rail, 'ids' | 'shares'> => ({
   ids: [...r.ids].reverse(),
   shares: r.shares.map((x) => 1 - x).reverse(),
 });
+
+/** The plate of a strip's cell on one side: of the rail's piece between two of its points. */
+export function plateBetween(rail: Rail, a: number, b: number): number {
+  const i = rail.ids.indexOf(a);
+  const j = rail.ids.indexOf(b);
+  return rail.plates[Math.max(0, Math.min(i, j, rail.plates.length - 1))] ?? -1;
+}

@@ -2,7 +2,7 @@
  * Lines of text as closed outlines: the letters of the shipped font (Instrument Sans, SIL Open Font License, see
  * LICENSE.txt), without overlaps, as `npm run glyphs` wrote them.
  */
-import type { Contour } from '../../planar/contours';
+import type { CurvedContour } from '../../planar/contours';
 
 export interface TextOptions {
   /** Height of capitals, mm. */
@@ -40,55 +40,71 @@ export const unknownLetters = (text: string): string[] => [
 ];
 
 /** Outlines of all letters, mm, Y up, their middle on the origin. Letters the font does not have are left out. */
-export function outlinesOf(text: string, o: TextOptions): Contour[] {
+export function outlinesOf(text: string, o: TextOptions): CurvedContour[] {
   const { capHeight, glyphs, kerning } = theFont();
   const scale = o.size / capHeight;
   const lines = text.split('\n').map((line) => {
-    const contours: Contour[] = [];
+    const contours: CurvedContour[] = [];
     let at = 0;
     const letters = [...line].filter((ch) => Object.hasOwn(glyphs, ch));
     letters.forEach((ch, i) => {
       const [advance, path] = glyphs[ch];
       if (i) at += o.spacing + scale * (kerning[letters[i - 1] + ch] ?? 0);
-      for (const c of flattened(path, o.sides)) contours.push(c.map(([x, y]) => [at + scale * x, scale * y]));
+      for (const c of flattened(path, o.sides))
+        contours.push(moved(c, ([x, y]) => [at + scale * x, scale * y]));
       at += scale * advance;
     });
     return { contours, width: at };
   });
   const share = { left: 0, middle: 0.5, right: 1 }[o.align];
   const placed = lines.flatMap(({ contours, width }, k) =>
-    contours.map((c): Contour => c.map(([x, y]) => [x - share * width, y - k * o.lineSpacing * o.size])),
+    contours.map((c) => moved(c, ([x, y]) => [x - share * width, y - k * o.lineSpacing * o.size])),
   );
   return centred(placed);
 }
 
-function centred(contours: Contour[]): Contour[] {
+type Point = readonly [number, number];
+const moved = (c: CurvedContour, to: (p: Point) => Point): CurvedContour => ({
+  ...c,
+  points: c.points.map(to),
+});
+
+function centred(contours: CurvedContour[]): CurvedContour[] {
   const middle = ([0, 1] as const).map((k) => {
     let [low, high] = [Infinity, -Infinity];
-    for (const c of contours) for (const p of c) [low, high] = [Math.min(low, p[k]), Math.max(high, p[k])];
+    for (const c of contours)
+      for (const p of c.points) [low, high] = [Math.min(low, p[k]), Math.max(high, p[k])];
     return (low + high) / 2;
   });
-  return contours.map((c) => c.map(([x, y]) => [x - middle[0], y - middle[1]]));
+  return contours.map((c) => moved(c, ([x, y]) => [x - middle[0], y - middle[1]]));
 }
 
 /** A path of `M`, `L` and `Q` as closed outlines, each curve in so many straight sides. */
-function flattened(path: string, sides: number): Contour[] {
-  const out: Array<Array<[number, number]>> = [];
+function flattened(path: string, sides: number): CurvedContour[] {
+  const out: Array<{ points: Point[]; tangents: Array<readonly [Point, Point] | null> }> = [];
   for (const [, command, numbers] of path.matchAll(/([MLQ])([^MLQ]+)/g)) {
     const n = numbers.split(' ').map(Number);
-    if (command === 'M') out.push([]);
-    const contour = out[out.length - 1];
+    if (command === 'M') out.push({ points: [], tangents: [] });
+    const { points, tangents } = out[out.length - 1];
     if (command !== 'Q') {
-      contour.push([n[0], n[1]]);
+      if (command === 'L') tangents.push(null);
+      points.push([n[0], n[1]]);
       continue;
     }
-    const [ax, ay] = contour[contour.length - 1];
+    const [ax, ay] = points[points.length - 1];
+    const tangent = (t: number): Point => {
+      const along = (a: number, b: number, c: number): number => (1 - t) * (b - a) + t * (c - b);
+      const [x, y] = [along(ax, n[0], n[2]), along(ay, n[1], n[3])];
+      // A curve whose handle lies on its end heads for the other end.
+      return x || y ? [x, y] : [n[2] - ax, n[3] - ay];
+    };
     for (let i = 1; i <= sides; i++) {
       const t = i / sides;
       const [u, v, w] = [(1 - t) ** 2, 2 * t * (1 - t), t * t];
-      contour.push([u * ax + v * n[0] + w * n[2], u * ay + v * n[1] + w * n[3]]);
+      points.push([u * ax + v * n[0] + w * n[2], u * ay + v * n[1] + w * n[3]]);
+      tangents.push([tangent((i - 1) / sides), tangent(t)]);
     }
   }
   // Each ends where it began.
-  return out.map((c) => c.slice(0, -1));
+  return out.map(({ points, tangents }) => ({ points: points.slice(0, -1), tangents }));
 }
