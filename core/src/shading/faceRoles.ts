@@ -3,12 +3,14 @@
  * rounds an edge between wider ones. Told from the shading and the faces beside it alone, so it does not matter where
  * the mesh came from.
  */
+import { DisjointSets } from '../mesh/DisjointSets';
 import { areaVectors } from '../mesh/measure';
 import { faceCount, type PolyMesh } from '../mesh/PolyMesh';
 import { nextCorner, topologyOf, type Topology } from '../mesh/Topology';
 
 /** Faces that meet at less are one plane; tangent. */
 const TAN_FLAT = Math.tan((0.2 * Math.PI) / 180);
+const COS_FLAT = 1 / Math.hypot(1, TAN_FLAT);
 /** Faces that meet at more are no part of one surface, however they are shaded; tangent. */
 const TAN_STEEP = Math.tan((60 * Math.PI) / 180);
 /** Widths across an edge that differ by more than this factor are not of one surface. */
@@ -33,8 +35,13 @@ export function softWhereShared(mesh: PolyMesh, shown: Float32Array): Uint8Array
   return out;
 }
 
+/** Planes of more faces than this are taken face by face: how wide they are is not worth telling. */
+const MOST_OF_PLANE = 256;
+
 export class FaceRoles {
   private readonly t: Topology;
+  /** Faces of one plane with a face, itself among them; null where each is taken by itself. */
+  private readonly planes: ((f: number) => ReadonlyArray<number>) | null;
   private readonly normals: Float64Array;
   /** Per corner, the turn across its outgoing edge where the shading runs on over it, radians, positive outward; else 0. */
   private readonly turn: Float64Array;
@@ -43,10 +50,14 @@ export class FaceRoles {
   /** How far the face of a corner reaches from the corner's outgoing edge, mm; where the surface turns. */
   private readonly width: Float64Array;
 
-  /** @param soft 1 per corner over whose outgoing edge the shading runs on */
+  /**
+   * @param soft 1 per corner over whose outgoing edge the shading runs on
+   * @param asPlanes takes faces that lie in one plane as one facet
+   */
   constructor(
     private readonly mesh: PolyMesh,
     soft: Uint8Array,
+    asPlanes = false,
   ) {
     this.t = topologyOf(mesh);
     this.normals = areaVectors(mesh);
@@ -54,6 +65,7 @@ export class FaceRoles {
     this.turn = new Float64Array(n);
     this.out = new Float64Array(3 * n);
     this.width = new Float64Array(n);
+    this.planes = asPlanes ? this.planesOver(soft) : null;
     const bridge = mesh.layers.edge.bridge?.data;
     for (let c = 0; c < n; c++) {
       const d = this.t.twin[c];
@@ -160,8 +172,9 @@ export class FaceRoles {
   private turnsAlikeOnBothSides(f: number): boolean {
     const { mesh } = this;
     const soft: number[] = [];
-    for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++)
-      if (this.turn[c] && this.comparable(c)) soft.push(c);
+    for (const g of this.planes?.(f) ?? [f])
+      for (let c = mesh.faceStart[g]; c < mesh.faceStart[g + 1]; c++)
+        if (this.turn[c] && this.comparable(c)) soft.push(c);
     for (let i = 1; i < soft.length; i++)
       for (let k = 0; k < i; k++) {
         if (this.turn[soft[i]] > 0 !== this.turn[soft[k]] > 0) continue;
@@ -232,11 +245,35 @@ export class FaceRoles {
     this.out[3 * c + 2] = z;
     const at = p[a] * x + p[a + 1] * y + p[a + 2] * z;
     let least = at;
-    for (let k = mesh.faceStart[f]; k < mesh.faceStart[f + 1]; k++) {
-      const v = 3 * mesh.corners[k];
-      least = Math.min(least, p[v] * x + p[v + 1] * y + p[v + 2] * z);
-    }
+    for (const g of this.planes?.(f) ?? [f])
+      for (let k = mesh.faceStart[g]; k < mesh.faceStart[g + 1]; k++) {
+        const v = 3 * mesh.corners[k];
+        least = Math.min(least, p[v] * x + p[v + 1] * y + p[v + 2] * z);
+      }
     this.width[c] = at - least;
+  }
+
+  private planesOver(soft: Uint8Array): (f: number) => ReadonlyArray<number> {
+    const { t, normals: n } = this;
+    const sets = new DisjointSets(faceCount(this.mesh));
+    for (let c = 0; c < soft.length; c++) {
+      const d = t.twin[c];
+      if (d < c || !soft[c]) continue;
+      const [f, g] = [t.faceOfCorner[c], t.faceOfCorner[d]];
+      const cos = n[3 * f] * n[3 * g] + n[3 * f + 1] * n[3 * g + 1] + n[3 * f + 2] * n[3 * g + 2];
+      if (cos > COS_FLAT * this.doubleArea(3 * f) * this.doubleArea(3 * g)) sets.join(f, g);
+    }
+    const members = new Map<number, number[]>();
+    for (let f = 0; f < faceCount(this.mesh); f++) {
+      const root = sets.find(f);
+      const list = members.get(root);
+      if (list) list.push(f);
+      else members.set(root, [f]);
+    }
+    return (f) => {
+      const list = members.get(sets.find(f))!;
+      return list.length > MOST_OF_PLANE ? [f] : list;
+    };
   }
 
   /** Signed angle from the normal of a corner's face to that of the face beyond; 0 where they are one plane. */

@@ -1,0 +1,215 @@
+/**
+ * Shading normals as built: where the surface a face stands for is known (layer `surface`), its normal; elsewhere the
+ * common normal of the smooth fan by weights.
+ *
+ * Between two faces the shading goes on where both have the same normal there, whatever the angle of their facets. Where
+ * they differ it is an edge between surfaces: it parts above the hard angle, measured between the two normals. Where
+ * faces agree at one end of an edge and differ at the other, as at the point of a cone, it parts at that end only.
+ */
+import { follows } from '../mesh/layers';
+import { faceCount, vertexCount, type PolyMesh } from '../mesh/PolyMesh';
+import { nextCorner, topologyOf, type Topology } from '../mesh/Topology';
+import { cornerWeights, unitFaceNormals, type NormalWeight } from './cornerWeights';
+import { FanWeights, type FaceStanding } from './FanWeights';
+import { eachFan } from './fans';
+import { addBorders, type Borders } from './hardEdges';
+import { leansOver } from './leans';
+import { allHeld, overlayHeld } from './heldNormals';
+
+export interface BuiltOptions extends Borders {
+  /** Edges between surfaces that differ by more are hard, degrees. */
+  hardAngle: number;
+  /** How faces count whose surface is not known. */
+  weight: NormalWeight;
+  /** The order in which those lead, asked for only where there are any. */
+  standing: (() => FaceStanding) | null;
+  /** Per face: where known normals in one fan differ, the lowest count; null lets all count. */
+  leads: (() => Uint8Array) | null;
+  /** Keep held normals (corner layer `normal`) where present. */
+  keepHeld: boolean;
+}
+
+export const BUILT_DEFAULTS: BuiltOptions = {
+  hardAngle: 30,
+  weight: 'angle',
+  standing: null,
+  leads: null,
+  hardSeams: false,
+  hardMaterials: false,
+  keepHeld: true,
+};
+
+const COS_SAME = Math.cos(Math.PI / 180);
+/** Normals that differ by less are one; 1 less the cosine. */
+const EQUAL = 1e-12;
+
+/**
+ * Unit normal per corner, 3 numbers each. Linear in corners; where all corners around a vertex agree there is nothing to
+ * do for it.
+ * @param only corners to compute, whole vertices at a time (all corners around each); the others hold what is known
+ */
+export function builtNormals(
+  mesh: PolyMesh,
+  options: Partial<BuiltOptions> = {},
+  only?: Uint32Array,
+): Float32Array {
+  const o = { ...BUILT_DEFAULTS, ...options };
+  const held = o.keepHeld ? mesh.layers.corner.normal?.data : undefined;
+  if (held && allHeld(held)) return Float32Array.from(held);
+  const surface = mesh.layers.corner.surface?.data;
+  const out = surface ? Float32Array.from(surface) : new Float32Array(3 * mesh.corners.length);
+  const open = only ?? (surface ? whereNormalsDiffer(mesh, surface) : undefined);
+  if (!open || open.length) new Built(mesh, o, open).write(out);
+  if (held) overlayHeld(held, out);
+  return out;
+}
+
+/** The corners around vertices where one is not known, or two differ. */
+function whereNormalsDiffer(mesh: PolyMesh, surface: ArrayLike<number>): Uint32Array {
+  const { vertexStart, vertexCorners } = topologyOf(mesh);
+  const out = new Uint32Array(mesh.corners.length);
+  let size = 0;
+  for (let v = 0; v < vertexCount(mesh); v++) {
+    const [from, to] = [vertexStart[v], vertexStart[v + 1]];
+    const a = 3 * vertexCorners[from];
+    const [x, y, z] = [surface[a], surface[a + 1], surface[a + 2]];
+    let same = from < to && (x !== 0 || y !== 0 || z !== 0);
+    for (let i = from + 1; same && i < to; i++) {
+      const b = 3 * vertexCorners[i];
+      same = surface[b] === x && surface[b + 1] === y && surface[b + 2] === z;
+    }
+    if (!same) for (let i = from; i < to; i++) out[size++] = vertexCorners[i];
+  }
+  return out.subarray(0, size);
+}
+
+class Built {
+  private readonly t: Topology;
+  private readonly normals: Float64Array;
+  private readonly surface: ArrayLike<number> | undefined;
+  private readonly ranks: ArrayLike<number> | undefined;
+  private readonly cosHard: number;
+  private weights: FanWeights | null = null;
+  private angles: Float64Array | null = null;
+  private leads: Uint8Array | null = null;
+
+  constructor(
+    private readonly mesh: PolyMesh,
+    private readonly o: BuiltOptions,
+    private readonly only: Uint32Array | undefined,
+  ) {
+    this.t = topologyOf(mesh);
+    this.normals = unitFaceNormals(mesh).normals;
+    this.surface = mesh.layers.corner.surface?.data;
+    this.ranks = mesh.layers.face.rank?.data;
+    this.cosHard = Math.cos((o.hardAngle * Math.PI) / 180) - 1e-9;
+  }
+
+  write(out: Float32Array): void {
+    eachFan(this.mesh, this.parting(), (fan, size) => this.writeFan(out, fan, size), this.only);
+  }
+
+  private parting(): Uint8Array {
+    const { mesh, t, o, only } = this;
+    const n = mesh.corners.length;
+    const parts = new Uint8Array(n);
+    const marked = mesh.layers.edge.hard?.data;
+    const bridge = mesh.layers.edge.bridge?.data;
+    const count = only ? only.length : n;
+    for (let i = 0; i < count; i++) {
+      const c = only ? only[i] : i;
+      const d = t.twin[c];
+      if (d < 0) continue;
+      const e = t.edgeOfCorner[c];
+      if (bridge && bridge[e]) continue;
+      if ((marked && marked[e]) || this.partsAt(c, d)) parts[c] = 1;
+    }
+    if (o.hardSeams || o.hardMaterials) addBorders(mesh, t, parts, o);
+    return parts;
+  }
+
+  /** Whether the shading parts at the start of a half-edge. */
+  private partsAt(c: number, d: number): boolean {
+    const { mesh, t } = this;
+    const e = nextCorner(mesh, t, d);
+    const here = this.cosine(c, e);
+    if (here > COS_SAME) return false;
+    if (here < this.cosHard) return true;
+    const known = this.isKnown(c);
+    const there = this.cosine(nextCorner(mesh, t, c), d);
+    if (known !== this.isKnown(e)) return !this.runsOn(known ? c : d);
+    // Of one surface, which has no one normal here.
+    if (known && there > COS_SAME) return true;
+    return there < this.cosHard;
+  }
+
+  /** Whether the face over the outgoing edge of a corner that is known is a facet of the same surface, or follows. */
+  private runsOn(c: number): boolean {
+    const { mesh, t, normals } = this;
+    return follows(this.ranks?.[t.faceOfCorner[t.twin[c]]]) || leansOver(mesh, t, this.surface!, normals, c);
+  }
+
+  private isKnown(c: number): boolean {
+    const s = this.surface;
+    return s !== undefined && (s[3 * c] !== 0 || s[3 * c + 1] !== 0 || s[3 * c + 2] !== 0);
+  }
+
+  /** Between the normals of two corners, of their faces where none is known. */
+  private cosine(c: number, d: number): number {
+    const [a, i] = this.isKnown(c) ? [this.surface!, 3 * c] : [this.normals, 3 * this.t.faceOfCorner[c]];
+    const [b, k] = this.isKnown(d) ? [this.surface!, 3 * d] : [this.normals, 3 * this.t.faceOfCorner[d]];
+    return a[i] * b[k] + a[i + 1] * b[k + 1] + a[i + 2] * b[k + 2];
+  }
+
+  private writeFan(out: Float32Array, fan: Int32Array, size: number): void {
+    let first = -1;
+    let [alike, known] = [true, 0];
+    for (let i = 0; i < size; i++) {
+      if (!this.isKnown(fan[i])) continue;
+      known++;
+      if (first < 0) first = fan[i];
+      else alike &&= this.cosine(first, fan[i]) > 1 - EQUAL;
+    }
+    if (first < 0) return this.weigh(out, fan, size);
+    if (alike && known === size) return;
+    if (!alike) this.writeMean(out, fan, size);
+    else
+      for (let i = 0; i < size; i++)
+        if (!this.isKnown(fan[i]))
+          for (let k = 0; k < 3; k++) out[3 * fan[i] + k] = this.surface![3 * first + k];
+  }
+
+  private weigh(out: Float32Array, fan: Int32Array, size: number): void {
+    if (size === 1) {
+      const f = 3 * this.t.faceOfCorner[fan[0]];
+      for (let k = 0; k < 3; k++) out[3 * fan[0] + k] = this.normals[f + k];
+      return;
+    }
+    const { mesh, o } = this;
+    this.weights ??= new FanWeights(
+      mesh,
+      { weight: o.weight, standing: o.standing?.() ?? null, cutOff: 0, alike: 0 },
+      this.only,
+    );
+    this.weights.write(out, fan, size);
+  }
+
+  /** The mean of known normals that differ in one fan, of those that lead it, by the angle of each. */
+  private writeMean(out: Float32Array, fan: Int32Array, size: number): void {
+    const { surface, t } = this;
+    this.angles ??= cornerWeights(this.mesh, unitFaceNormals(this.mesh), 'angle', t.faceOfCorner, this.only);
+    this.leads ??= this.o.leads?.() ?? new Uint8Array(faceCount(this.mesh));
+    let best = 255;
+    for (let i = 0; i < size; i++)
+      if (this.isKnown(fan[i])) best = Math.min(best, this.leads[t.faceOfCorner[fan[i]]]);
+    const sum = [0, 0, 0];
+    for (let i = 0; i < size; i++) {
+      const c = fan[i];
+      if (!this.isKnown(c) || this.leads[t.faceOfCorner[c]] !== best) continue;
+      for (let k = 0; k < 3; k++) sum[k] += this.angles[c] * surface![3 * c + k];
+    }
+    const l = Math.hypot(sum[0], sum[1], sum[2]);
+    if (l < 1e-9) return this.weigh(out, fan, size);
+    for (let i = 0; i < size; i++) for (let k = 0; k < 3; k++) out[3 * fan[i] + k] = sum[k] / l;
+  }
+}

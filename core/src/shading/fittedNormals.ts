@@ -1,0 +1,128 @@
+/**
+ * Normals of a surface fitted to the points of a sheet: at each point a quadric over the two rings around it, by weighted
+ * least squares (Cazals & Pouget 2005, Estimating differential quantities using polynomial fitting, section 3; jets of
+ * degree two).
+ */
+import type { PolyMesh } from '../mesh/PolyMesh';
+import { nextCorner, prevCorner, topologyOf } from '../mesh/Topology';
+import { cross, dot, length, pointOf, scale, sub, unit, type Vec3 } from '../mesh/vec3';
+import { areaVectors } from '../mesh/measure';
+import { solveSymmetric } from './solveSymmetric';
+
+/** A quadric has so many coefficients; with fewer points than that the sheet is taken for a plane. */
+const TERMS = 6;
+
+/**
+ * Writes the fitted normals at corners.
+ * @param soft 1 per corner over whose outgoing edge its sheet goes on
+ * @param corners to write
+ * @param into 3 numbers per corner
+ */
+export function fittedNormals(
+  mesh: PolyMesh,
+  soft: Uint8Array,
+  corners: ReadonlyArray<number>,
+  into: Float32Array,
+): void {
+  const fit = new Fit(mesh, soft);
+  // Corners of one vertex in one sheet have one normal: the first face of its fan tells them apart.
+  const known = new Map<number, Vec3>();
+  for (const c of corners) {
+    const first = fit.fanOf(c)[0];
+    let n = known.get(first);
+    if (!n) known.set(first, (n = fit.at(c)));
+    into.set(n, 3 * c);
+  }
+}
+
+class Fit {
+  private readonly t;
+  private readonly areas;
+
+  constructor(
+    private readonly mesh: PolyMesh,
+    private readonly soft: Uint8Array,
+  ) {
+    this.t = topologyOf(mesh);
+    this.areas = areaVectors(mesh);
+  }
+
+  /** The corners around a vertex in the sheet of one of them, the first the same for all of them. */
+  fanOf(c: number): number[] {
+    const { mesh, t, soft } = this;
+    let first = c;
+    for (;;) {
+      if (!soft[first]) break;
+      const back = nextCorner(mesh, t, t.twin[first]);
+      if (back === c) return this.closed(c);
+      first = back;
+    }
+    const out = [first];
+    for (let at = first; ;) {
+      const into = prevCorner(mesh, t, at);
+      if (!soft[into] || t.twin[into] === first) return out;
+      out.push((at = t.twin[into]));
+    }
+  }
+
+  private closed(c: number): number[] {
+    const { mesh, t } = this;
+    const out = [c];
+    for (let at = t.twin[prevCorner(mesh, t, c)]; at !== c; at = t.twin[prevCorner(mesh, t, at)])
+      out.push(at);
+    const least = out.indexOf(Math.min(...out));
+    return [...out.slice(least), ...out.slice(0, least)];
+  }
+
+  at(c: number): Vec3 {
+    const { mesh, t } = this;
+    const fan = this.fanOf(c);
+    const v = mesh.corners[c];
+    const o = pointOf(mesh.positions, v);
+    let n: Vec3 = [0, 0, 0];
+    for (const k of fan) {
+      const a = pointOf(this.areas, t.faceOfCorner[k]);
+      n = [n[0] + a[0], n[1] + a[1], n[2] + a[2]];
+    }
+    n = unit(n);
+    const ring = this.ringOf(fan);
+    const around = new Map<number, number>([...ring].map((k) => [mesh.corners[k], k]));
+    const points = new Set(around.keys());
+    for (const k of around.values())
+      for (const far of this.ringOf(this.fanOf(k))) points.add(mesh.corners[far]);
+    points.add(v);
+    const axis: Vec3 = Math.abs(n[0]) < 0.6 ? [1, 0, 0] : [0, 1, 0];
+    const x = unit(sub(axis, scale(n, dot(axis, n))));
+    const y = cross(n, x);
+    const places = [...points].map((p) => sub(pointOf(mesh.positions, p), o));
+    const reach = Math.max(...places.map(length)) || 1;
+    const A = new Float64Array(TERMS * TERMS);
+    const b = new Float64Array(TERMS);
+    const row = new Float64Array(TERMS);
+    for (const d of places) {
+      const [px, py, pz] = [dot(d, x) / reach, dot(d, y) / reach, dot(d, n) / reach];
+      row.set([1, px, py, px * px, px * py, py * py]);
+      const w = Math.exp(-2 * (px * px + py * py + pz * pz));
+      for (let i = 0; i < TERMS; i++) {
+        b[i] += w * row[i] * pz;
+        for (let k = 0; k < TERMS; k++) A[TERMS * i + k] += w * row[i] * row[k];
+      }
+    }
+    const fitted = places.length < TERMS ? null : solveSymmetric(A, b);
+    if (!fitted) return n;
+    const [, gx, gy] = fitted;
+    return unit([0, 1, 2].map((k) => n[k] - gx * x[k] - gy * y[k]) as Vec3);
+  }
+
+  /** Corners, one per point, of the faces around a vertex within its sheet, without the vertex itself. */
+  private ringOf(fan: ReadonlyArray<number>): number[] {
+    const { mesh, t } = this;
+    const out = new Map<number, number>();
+    for (const c of fan) {
+      const f = t.faceOfCorner[c];
+      for (let k = mesh.faceStart[f]; k < mesh.faceStart[f + 1]; k++)
+        if (k !== c && !out.has(mesh.corners[k])) out.set(mesh.corners[k], k);
+    }
+    return [...out.values()];
+  }
+}

@@ -1,0 +1,118 @@
+/**
+ * The normals a mesh should be shaded with, as far as that can be told: the true ones where the surface is known (layer
+ * `surface`), the face's own where it is flat, and elsewhere those of a surface fitted to the points around.
+ */
+import { faceCount, type PolyMesh } from '../mesh/PolyMesh';
+import { nextCorner, prevCorner, topologyOf } from '../mesh/Topology';
+import { unitFaceNormals } from './cornerWeights';
+import { CURVED, FaceRoles, FLAT_FACE } from './faceRoles';
+import { fittedNormals } from './fittedNormals';
+import { softCorners } from './hardEdges';
+import { leansOver } from './leans';
+
+/** Faces of a surface that is not known meet at less, degrees. */
+const SHEET_ANGLE = 40;
+/** Normals that differ by less are one; cosine. */
+const COS_SAME = Math.cos(Math.PI / 180);
+
+export interface MeantNormals {
+  /** Unit normal per corner, 3 numbers each. */
+  normals: Float32Array;
+  /**
+   * 1 per corner at which the surface has no one normal, as at the point of a cone: inside its face the normals at the
+   * other corners say all.
+   */
+  singular: Uint8Array;
+  /** Per face: FLAT_FACE, CURVED or STRIP. */
+  roles: Uint8Array;
+}
+
+/** Linear in corners. @param shown what corners of strips of an unknown surface have, which are not judged */
+export function meantNormals(mesh: PolyMesh, shown: Float32Array): MeantNormals {
+  const t = topologyOf(mesh);
+  const { faceStart } = mesh;
+  const F = faceCount(mesh);
+  const own = unitFaceNormals(mesh).normals;
+  const surface = mesh.layers.corner.surface?.data;
+  const normals = new Float32Array(3 * mesh.corners.length);
+  const roles = new Uint8Array(F);
+  let unknown = false;
+  for (let f = 0; f < F; f++) {
+    let [known, bare] = [false, false];
+    for (let c = faceStart[f]; c < faceStart[f + 1]; c++) {
+      const s = 3 * c;
+      if (surface && (surface[s] !== 0 || surface[s + 1] !== 0 || surface[s + 2] !== 0)) {
+        known = true;
+        for (let k = 0; k < 3; k++) normals[s + k] = surface[s + k];
+      } else {
+        bare = true;
+        for (let k = 0; k < 3; k++) normals[s + k] = own[3 * f + k];
+      }
+    }
+    if (known) roles[f] = CURVED;
+    if (bare) unknown = true;
+  }
+  if (unknown) judgeUnknown(mesh, own, normals, roles, shown);
+  const singular = new Uint8Array(mesh.corners.length);
+  if (surface)
+    for (let c = 0; c < singular.length; c++) {
+      // Over both of its edges the next face has another normal here, and the same one at the edge's other end.
+      const [d, into] = [t.twin[c], t.twin[prevCorner(mesh, t, c)]];
+      if (d < 0 || into < 0) continue;
+      const apart = (a: number, b: number): boolean => cosine(surface, a, b) < COS_SAME;
+      const onward = nextCorner(mesh, t, d);
+      if (!apart(c, onward) || !apart(c, into)) continue;
+      if (isZero(surface, c) || isZero(surface, onward) || isZero(surface, into)) continue;
+      if (!apart(nextCorner(mesh, t, c), d) && !apart(prevCorner(mesh, t, c), nextCorner(mesh, t, into)))
+        singular[c] = 1;
+    }
+  return { normals, singular, roles };
+}
+
+/** Sets what faces are of which no corner is known, and the normals of those that are part of a curved sheet. */
+function judgeUnknown(
+  mesh: PolyMesh,
+  own: Float64Array,
+  normals: Float32Array,
+  roles: Uint8Array,
+  shown: Float32Array,
+): void {
+  const surface = mesh.layers.corner.surface?.data;
+  const soft = softCorners(mesh, SHEET_ANGLE);
+  if (surface) partOthers(mesh, surface, own, soft);
+  const told = new FaceRoles(mesh, soft, true).all();
+  const wanted: number[] = [];
+  for (let f = 0; f < roles.length; f++) {
+    if (roles[f] === CURVED && !someBare(mesh, surface, f)) continue;
+    if (roles[f] !== CURVED) roles[f] = told[f];
+    if (told[f] === FLAT_FACE) continue;
+    for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
+      if (surface && !isZero(surface, c)) continue;
+      if (told[f] === CURVED) wanted.push(c);
+      else for (let k = 0; k < 3; k++) normals[3 * c + k] = shown[3 * c + k];
+    }
+  }
+  if (wanted.length) fittedNormals(mesh, soft, wanted, normals);
+}
+
+/** Takes edges out of `soft` over which a known surface ends at a face that is not of it. */
+function partOthers(mesh: PolyMesh, surface: ArrayLike<number>, own: Float64Array, soft: Uint8Array): void {
+  const t = topologyOf(mesh);
+  for (let c = 0; c < soft.length; c++) {
+    const d = t.twin[c];
+    if (!soft[c] || isZero(surface, c) || !isZero(surface, nextCorner(mesh, t, d))) continue;
+    if (!leansOver(mesh, t, surface, own, c)) soft[c] = soft[d] = 0;
+  }
+}
+
+function someBare(mesh: PolyMesh, surface: ArrayLike<number> | undefined, f: number): boolean {
+  for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++)
+    if (!surface || isZero(surface, c)) return true;
+  return false;
+}
+
+const isZero = (n: ArrayLike<number>, c: number): boolean =>
+  n[3 * c] === 0 && n[3 * c + 1] === 0 && n[3 * c + 2] === 0;
+
+const cosine = (n: ArrayLike<number>, c: number, d: number): number =>
+  n[3 * c] * n[3 * d] + n[3 * c + 1] * n[3 * d + 1] + n[3 * c + 2] * n[3 * d + 2];
