@@ -8,7 +8,7 @@ import { triangulate } from '@urnsmith/core/planar/triangulate';
 import { RANK } from '@urnsmith/core/mesh/layers';
 import { cornerNormals } from '@urnsmith/core/shading/cornerNormals';
 import { shadingFaults } from '@urnsmith/core/shading/faults';
-import { shadingFigures } from '@urnsmith/core/shading/figures';
+import { residual } from '@urnsmith/core/shading/residual';
 import { shade } from '@urnsmith/core/steps/shade';
 import { cut } from '@urnsmith/core/solid/boolean';
 import { kernel, loadKernel } from '@urnsmith/core/solid/kernel';
@@ -120,7 +120,7 @@ function shadings(): void {
     topologyOf(m);
     const step = { weight: 'area', hardAngle: 40, rank: true, cutOff: 0.1 } as const;
     const [weights, shaded] = compare(() => void cornerNormals(m, { weight: 'area' }), () => void shade(m, step), 7); // prettier-ignore
-    const [, figures] = compare(() => void cornerNormals(m, { weight: 'area' }), () => void shadingFigures(m), 7); // prettier-ignore
+    const [, figures] = compare(() => void cornerNormals(m, { weight: 'area' }), () => void residual(m), 7); // prettier-ignore
     const [, faults] = compare(() => void cornerNormals(m, { weight: 'area' }), () => void shadingFaults(m), 7); // prettier-ignore
     row(String(m.corners.length), [ms(weights), ms(shaded), ratio(shaded, weights), ms(figures), ratio(figures, weights), ms(faults), ratio(faults, weights)]); // prettier-ignore
   }

@@ -61,7 +61,7 @@ const rounded = (id: string, scope: Scope, width: number, segments: number, name
   profile: 1,
   clamp: true,
 });
-const normals = (id: string): Step => ({ kind: 'normals', id, weight: 'area', hardAngle: 40, rank: true });
+const normals = (id: string): Step => ({ kind: 'normals', id, weight: 'built', hardAngle: 40 });
 
 function frame(): Piece[] {
   const corners: Vec[] = [[-145, 0, -145], [145, 0, -145], [145, 0, 145], [-145, 0, 145]]; // prettier-ignore
@@ -157,7 +157,7 @@ function bolts(): Piece[] {
     transform: { move, turn: [0, (i * 30 + 15) % 60, 0] },
     steps: [
       rounded('s1', { rule: 'all' }, 0.9, 2),
-      { kind: 'normals', id: 's2', weight: 'area', hardAngle: 60, rank: true },
+      { kind: 'normals', id: 's2', weight: 'built', hardAngle: 60 },
     ],
   }));
   return [group, ...heads];

@@ -136,7 +136,7 @@ describe('bevel on other shapes', () => {
     const m = round(painted, all(painted), { width: 1, segments: 1 });
     const rank = Array.from(m.layers.face.rank.data);
     expect(rank.filter((r) => r === 0)).toHaveLength(6);
-    expect(rank.filter((r) => r === 2)).toHaveLength(20);
+    expect([2, 3].map((k) => rank.filter((r) => r === k).length)).toEqual([12, 8]);
     expect(Array.from(m.layers.face.material.data).slice(0, 6)).toEqual([1, 2, 3, 4, 5, 6]);
   });
 

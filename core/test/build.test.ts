@@ -11,7 +11,8 @@ import { faceCount, type PolyMesh } from '../src/mesh/PolyMesh';
 import { applyMatrix, transformMatrix } from '../src/mesh/transform';
 import { dot, pointOf, sub, type Vec3 } from '../src/mesh/vec3';
 import { shadingNormals } from '../src/shading/shadingNormals';
-import { shadingFigures } from '../src/shading/figures';
+import { residual } from '../src/shading/residual';
+import { surfaceArea } from '../src/mesh/measure';
 import { loadKernel } from '../src/solid/kernel';
 import { displayOf } from '../src/build/display';
 import { Evaluator } from '../src/build/evaluate';
@@ -177,9 +178,10 @@ describe('builds', () => {
     expectSound(e, pieces);
     const door = displayOf(e.build('door'), 0);
     expect(door.solid).toMatchObject({ closed: true, openEdges: 0, shells: 1 });
-    // No corner of a flat face drifts; of the roundings, four corner faces of half a square millimetre do.
-    expect(door.shading!.histogram.slice(2).every((n) => n === 0)).toBe(true);
-    expect(door.shading!.share).toBeLessThan(1e-4);
+    expect(door.shading!.over2).toBeLessThan(1e-3);
+    const { areas, kinds } = door.shading!;
+    expect(areas.reduce((sum, a) => sum + a, 0)).toBeCloseTo(surfaceArea(e.build('door').mesh), 3);
+    expect(Object.values(kinds).reduce((sum, n) => sum + n, 0)).toBe(door.counts.faces);
     expect(door.wire.length / 6).toBeLessThan(door.counts.triangles * 1.5);
   });
 });
@@ -240,7 +242,7 @@ it('builds the demo bell, whose plate is shaded as the wall it lies on', () => {
     const { mesh, steps } = e.build(id);
     expect(steps.flatMap((s) => [s.fault?.message ?? [], ...s.warnings].flat())).toEqual([]);
     expect(checkMesh(mesh).closed).toBe(true);
-    expect(shadingFigures(mesh).share).toBeLessThan(0.005);
+    expect(residual(mesh).over2).toBeLessThan(0.001);
   }
   // The outside of the plate: true normals of the cone, in the plate's frame.
   const { mesh } = e.build('plate');

@@ -202,7 +202,7 @@ describe('roundings in units', () => {
     expect(slope).not.toBe(0);
     const flat = new Set<number>();
     mesh.layers.face.rank.data.forEach((r, f) => {
-      if (r !== 2) for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) flat.add(c);
+      if (r < 2) for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) flat.add(c);
     });
     for (const c of top(mesh).filter((k) => flat.has(k))) {
       const f = mesh.positions[3 * mesh.corners[c]];

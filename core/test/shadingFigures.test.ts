@@ -9,7 +9,9 @@ import { pointOf } from '../src/mesh/vec3';
 import type { Primitive } from '../src/primitives';
 import { shadingNormals } from '../src/shading/shadingNormals';
 import { drift } from '../src/shading/drift';
-import { shadingFigures } from '../src/shading/figures';
+import { residual } from '../src/shading/residual';
+import { coneWall, exactError, roundedBox } from './exactBodies';
+import { asShaded } from './asShaded';
 import { loadKernel } from '../src/solid/kernel';
 import { bestRepair } from '../src/build/repair';
 import { shade, type ShadeOptions } from '../src/steps/shade';
@@ -70,33 +72,44 @@ describe('what is shaded wrong', () => {
     const bore = cutter('b', cylinder(8, 120, 32), { move: [5, 0, 0], turn: [90, 0, 0] });
     const bodies = [
       built(cylinder(20, 40, sides)),
-      built({ primitive: 'cone', bottomRadius: 20, topRadius: 0, height: 30, sides }),
+      built({ primitive: 'cone', bottomRadius: 20, topRadius: 5, height: 30, sides }),
       built({ primitive: 'sphere', radius: 20, sides, rings: sides / 2 }),
       built({ primitive: 'torus', radius: 20, tubeRadius: 6, sides, tubeSides: sides / 2 }),
       built({ primitive: 'plane', width: 20, depth: 20, segments: [4, 4] }),
       built(cylinder(25, 80, sides), [cut('b')], [bore]),
       built(cylinder(25, 80, sides), [cut('b'), normals], [bore]),
     ];
-    for (const m of bodies) expect([shadingFigures(m).share, shadingFigures(m).wrong]).toEqual([0, []]);
+    for (const m of bodies) expect([residual(m).over2, residual(m).wrong]).toEqual([0, []]);
   });
 
-  it('is most of a rounded box, whether or not its strips are marked, and none of it after the step', () => {
-    for (const segments of [3, 4, 5]) {
-      const raw = built(box(40, 20, 30), [round(2, segments)]);
-      for (const m of [raw, withoutRanks(raw)]) {
-        const { share, wrong } = shadingFigures(m);
-        expect(wrong).toHaveLength(6);
-        expect(share).toBeGreaterThan(0.75);
-        const after = shade(m, USUAL);
-        expect([shadingFigures(after).share, shadingFigures(withoutRanks(after)).share]).toEqual([0, 0]);
+  it.each([12, 32, 64])('is what no triangle can show of the point of a cone of %i sides', (sides) => {
+    const m = built({ primitive: 'cone', bottomRadius: 20, topRadius: 0, height: 30, sides });
+    const exact = exactError(m, coneWall(20, 0, 30));
+    const told = residual(m);
+    expect(told.over2).toBeCloseTo((exact.over2 * exact.area) / surfaceArea(m), 2);
+    expect(told.worst).toBeCloseTo(exact.worst, 1);
+    expect(told.worst > 2).toBe(sides < 64);
+  });
+
+  it('is as much of a rounded box as is exactly wrong, whatever it is weighed by', () => {
+    for (const segments of [1, 2, 3, 5])
+      for (const width of [2, 8]) {
+        const raw = built(box(40, 20, 30), [round(width, segments)]);
+        const body = roundedBox([40, 20, 30], width);
+        for (const o of [{}, { weight: 'angle' }, { rank: false }, { hardAngle: 60 }] as const) {
+          const m = shade(raw, { ...USUAL, ...o });
+          const [told, exact] = [residual(m), exactError(m, body)];
+          for (const k of ['over2', 'over10', 'mean'] as const) expect(told[k]).toBeCloseTo(exact[k], 3);
+        }
+        const m = shade(raw, { ...USUAL, weight: 'built' });
+        expect([residual(m).over2, exactError(m, body).worst < 1e-3]).toEqual([0, true]);
       }
-    }
   });
 
   it('is two wide faces that share their normals, and just them', () => {
-    const { wrong, worst } = shadingFigures(roof(20, 20));
+    const { wrong, ofCorner } = residual(roof(20, 20));
     expect(wrong).toEqual([0, 1]);
-    expect(worst).toBeCloseTo(7.5, 2);
+    expect(Math.max(...ofCorner)).toBeCloseTo(7.5, 2);
   });
 
   it('is every face with a wrong held normal, and nothing else', () => {
@@ -114,10 +127,10 @@ describe('what is shaded wrong', () => {
               // Square to it: the next axis.
               n.set([k * x + s * z, k * y + s * x, k * z + s * y], 3 * c);
             }
-          expect(shadingFigures(held(sound, n)).wrong).toEqual([...faces].sort());
-          const repaired = bestRepair(held(sound, n))!;
+          expect(residual(held(sound, n)).wrong).toEqual([...faces].sort());
+          const repaired = bestRepair(asShaded(held(sound, n)))!;
           expect(repaired.step).toMatchObject({ kind: 'normals', held: 'replace' });
-          expect(repaired.after.faces).toBe(0);
+          expect(repaired.after.facesOver).toBe(0);
           const mended = shade(held(sound, n), { ...USUAL, held: 'replace' });
           expect(Math.max(...drift(mended))).toBeLessThan(0.1);
         },
@@ -143,11 +156,10 @@ describe('what is shaded wrong', () => {
             ],
           );
           const mesh = ranks ? m : withoutRanks(m);
-          const repair = bestRepair(mesh);
-          const before = shadingFigures(mesh).share;
-          expect(repair?.before.share ?? before).toBe(before);
-          expect(repair?.after.share ?? 0).toBeLessThanOrEqual(before);
-          expect(repair?.after.share ?? before).toBeLessThan(0.3);
+          const repair = bestRepair(asShaded(mesh));
+          const before = residual(mesh).over2;
+          expect(repair?.before.over2 ?? before).toBe(before);
+          expect(repair?.after.over2 ?? 0).toBeLessThanOrEqual(before);
         },
       ),
       { numRuns: 15 },
@@ -176,7 +188,7 @@ describe('the normals step', () => {
         const n = shadingNormals(m);
         let worst = 0;
         for (let f = 0; f < faceCount(m); f++) {
-          if (m.layers.face.origin.data[2 * f] !== 0 || m.layers.face.rank?.data[f] === 2) continue;
+          if (m.layers.face.origin.data[2 * f] !== 0 || m.layers.face.rank?.data[f] >= 2) continue;
           for (let c = m.faceStart[f]; c < m.faceStart[f + 1]; c++) {
             const p = pointOf(m.positions, m.corners[c]);
             const cos = (p[0] * n[3 * c] + p[1] * n[3 * c + 1] + p[2] * n[3 * c + 2]) / Math.hypot(...p);
@@ -191,10 +203,10 @@ describe('the normals step', () => {
     for (const segments of [3, 4, 6]) {
       const m = built(
         box(60, 30, 40),
-        [cut('b', 'c'), round(1.5, segments), normals],
+        [cut('b', 'c'), round(1.5, segments), { kind: 'normals', weight: 'built' }],
         [cutter('b', cylinder(10, 80, 32)), cutter('c', box(20, 20, 60), { move: [25, 12, 0] })],
       );
-      const { wrong, roles } = shadingFigures(m);
+      const { wrong, roles } = residual(m);
       expect(wrong).toEqual([]);
       const d = drift(m);
       for (let f = 0; f < faceCount(m); f++)
@@ -294,10 +306,15 @@ describe('the normals step', () => {
   });
 
   it('shares of the area add up', () => {
-    const m = built(box(40, 20, 30), [round(2, 3)]);
-    const { share, wrong } = shadingFigures(m);
-    const part = meshArea(m, wrong);
-    expect(share).toBeCloseTo(part / surfaceArea(m), 9);
+    const m = shade(built(box(40, 20, 30), [round(2, 3)]), { ...USUAL, weight: 'angle' });
+    const { over2, over10, areas, wrong, ofFace, mean, worst } = residual(m);
+    const all = surfaceArea(m);
+    expect(areas.reduce((sum, a) => sum + a, 0)).toBeCloseTo(all, 1);
+    expect(areas.slice(2).reduce((sum, a) => sum + a, 0)).toBeCloseTo(over2 * all, 1);
+    expect(areas.slice(10).reduce((sum, a) => sum + a, 0)).toBeCloseTo(over10 * all, 1);
+    expect(over2 * all).toBeLessThanOrEqual(meshArea(m, wrong) + 0.1);
+    expect([wrong, worst]).toEqual([[...ofFace.keys()].filter((f) => ofFace[f] > 2), Math.max(...ofFace)]);
+    expect(mean).toBeGreaterThan(0);
   });
 });
 

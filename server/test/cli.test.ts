@@ -294,8 +294,16 @@ it('reports every step, warns on the error stream, and is strict where asked', a
     /^plate, step 2: Stops at (0\.99\d|1) of 2 mm along \d+ edges: it reaches an edge that stays\.$/;
   expect(r.err.split('\n').map((l) => line.test(l))).toEqual([true, true]);
   const [plate] = JSON.parse(readFileSync(report, 'utf8')).pieces;
-  // Rounded and not shaded yet, the faces around the rims lean.
-  expect(plate.shading.faults).toEqual([{ kind: 'leak', count: 4, worst: expect.any(Number) }]);
+  expect(plate.shading).toEqual({
+    over2: 0,
+    over10: 0,
+    mean: expect.closeTo(0, 6),
+    worst: expect.closeTo(0, 3),
+    faces: 0,
+    faults: [],
+    clean: true,
+    says: 'Shaded as it is meant.',
+  });
   expect([plate.id, plate.steps.map((s: { kind: string }) => s.kind)]).toEqual(['plate', ['cut', 'bevel']]);
   expect(plate.steps[1].warnings).toHaveLength(2);
   expect(plate.steps[1].groups).toHaveLength(2);
@@ -306,4 +314,23 @@ it('reports every step, warns on the error stream, and is strict where asked', a
     expect(g.stops).toMatchObject([{ width: g.least, why: 'edge' }]);
   }
   expect((await cli('build', narrow, '--out', out, '--strict')).code).toBe(1);
+});
+
+it('has one verdict over the shading of a build, in the report, in a check and where it is strict', async () => {
+  const box = { primitive: 'box', width: 60, height: 40, depth: 30 };
+  const round = { kind: 'bevel', scope: { rule: 'sharp', angle: 30 }, width: 3, segments: 2 };
+  const saved = (weight: string): string =>
+    save(`${weight}.json`, {
+      units: 'mm',
+      pieces: [{ id: 'a', base: box, steps: [round, { kind: 'normals', weight, hardAngle: 40 }] }],
+    });
+  const [out, report] = [file('shaded.glb'), file('shaded.json')];
+  const clean = await cli('build', saved('built'), '--out', out, '--report', report, '--strict');
+  expect([clean.code, clean.err]).toEqual([0, '']);
+  const creased = await cli('build', saved('area'), '--out', out, '--report', report, '--strict');
+  const { says, over2, over10 } = JSON.parse(readFileSync(report, 'utf8')).pieces[0].shading;
+  expect([over2, over10]).toEqual([expect.closeTo(0.198, 2), expect.closeTo(0.127, 2)]);
+  expect(says).toMatch(/^\d+ faces lean: 20% of the area over 2°, 13% over 10°, 25\.\d° at most\.$/);
+  expect([creased.code, creased.err.trim()]).toEqual([1, `a, shading: ${says}`]);
+  expect((await cli('check', saved('area'))).out).toContain(`  shading: ${says}`);
 });

@@ -6,9 +6,9 @@ import { replyAside, type AsideReply } from '../src/workers/questions/aside';
 import { STOPPED } from '../src/workers/stopping';
 
 const mesh = buildPrimitive({ primitive: 'cylinder', radius: 5, height: 9, sides: 12 });
-const of = { mesh, formed: mesh };
+const of = { mesh, formed: mesh, lane: { bare: mesh, steps: [] } };
 const REPAIR = { kind: 'repair' } as const;
-const FAULTS = { kind: 'shadingFaults' } as const;
+const FAULTS = { kind: 'shading' } as const;
 
 /** A worker that answers when it is told to, or says that it was stopped. */
 function worker() {

@@ -1,13 +1,27 @@
 /** A built piece as a viewer needs it: arrays for drawing, counts, shading figures. */
 import { type PolyMesh, faceCount, vertexCount } from '../mesh/PolyMesh';
+import { RANK } from '../mesh/layers';
 import { boundsOf, faceKinds, shellCount, volume, type Bounds } from '../mesh/measure';
 import { topologyOf } from '../mesh/Topology';
 import { triangulate } from '../planar/triangulate';
 import { drawableOf } from '../formats/drawable';
-import { shadingFigures, type ShadingFigures } from '../shading/figures';
-import { FLAT_FACE } from '../shading/faceRoles';
+import { residual, type Residual } from '../shading/residual';
+import type { Figures } from '../shading/verdict';
+import { faceLeads, FACE_LEADS, type FaceLead } from '../shading/leads';
+import { figuresOf } from './repair';
 import { storiesOf, type Stories } from '../births/stories';
 import type { BuildResult, StepReport } from './report';
+
+export interface ShadingFigures extends Figures {
+  /** Area by degrees it is off, one each, mm²; the last holds all above. */
+  areas: number[];
+  /** Where it is off the most, in the frame of the piece; null where nothing is. */
+  place: [number, number, number] | null;
+  /** How many faces are of each kind that may lead. */
+  kinds: Record<FaceLead, number>;
+  /** How many faces were marked to lead. */
+  marked: number;
+}
 
 export interface Display {
   positions: Float32Array;
@@ -19,24 +33,13 @@ export interface Display {
   faceOfTriangle: Uint32Array;
   /** Line segments of real polygon edges (no triangulation lines, no bridges), 6 numbers each. */
   wire: Float32Array;
-  /** Drift per triangle corner beyond what its face may, degrees; empty where the shading is not judged. */
+  /** How far the shading is off per triangle corner, degrees; empty where it is not judged. */
   drift: Float32Array;
   counts: { points: number; faces: number; triangles: number; quads: number; ngons: number; tris: number };
   bounds: Bounds;
   solid: { closed: boolean; openEdges: number; shells: number; volume: number | null };
   /** Null for a draft: what is not whole is not judged. */
-  shading: {
-    /** Corners of flat faces per degree of drift, 0…12 and above. */
-    histogram: number[];
-    /** Share of the area that is shaded wrong, 0…1, and in how many faces. */
-    share: number;
-    facesOver: number;
-    /** The most any corner drifts beyond what its face may, degrees. */
-    worst: number;
-    /** Faces that should look flat; facets of curved surfaces and strips, which may turn as far as these do. */
-    counted: number;
-    leftOut: number;
-  } | null;
+  shading: ShadingFigures | null;
   /** The makers of each face. */
   stories: Stories;
   steps: StepReport[];
@@ -50,10 +53,10 @@ export function displayOf(
 ): Display {
   const d = drawableOf(mesh);
   const tri = triangulate(mesh);
-  const figures = draft ? null : shadingFigures(mesh);
+  const figures = draft ? null : residual(mesh);
   const driftOfTriangles = new Float32Array(figures ? tri.corners.length : 0);
   if (figures)
-    for (let i = 0; i < driftOfTriangles.length; i++) driftOfTriangles[i] = figures.excess[tri.corners[i]];
+    for (let i = 0; i < driftOfTriangles.length; i++) driftOfTriangles[i] = figures.ofCorner[tri.corners[i]];
   return {
     positions: d.positions,
     normals: d.normals,
@@ -122,14 +125,11 @@ function solidity(mesh: PolyMesh): Display['solid'] {
   return { closed, openEdges, shells: shellCount(mesh), volume: closed ? volume(mesh) : null };
 }
 
-function shadingOf(
-  mesh: PolyMesh,
-  { share, wrong, flat, roles, excess, worst }: ShadingFigures,
-): NonNullable<Display['shading']> {
-  const histogram = new Array<number>(13).fill(0);
-  for (let f = 0; f < roles.length; f++)
-    if (roles[f] === FLAT_FACE)
-      for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++)
-        histogram[Math.min(12, Math.floor(excess[c]))]++;
-  return { histogram, share, facesOver: wrong.length, worst, counted: flat, leftOut: roles.length - flat };
+function shadingOf(mesh: PolyMesh, figures: Residual): ShadingFigures {
+  const kinds = { flat: 0, wall: 0, rounding: 0, corner: 0 };
+  for (const lead of faceLeads(mesh)) kinds[FACE_LEADS[lead]]++;
+  const ranks = mesh.layers.face.rank?.data ?? [];
+  let marked = 0;
+  for (let f = 0; f < ranks.length; f++) if (ranks[f] === RANK.lead) marked++;
+  return { ...figuresOf(figures), areas: [...figures.areas], place: figures.place, kinds, marked };
 }

@@ -23,7 +23,8 @@ import type { Selection } from '../select/selection';
 import { Recent } from '../Recent';
 import { UNWATCHED, type Watch } from '../watch';
 import { frameAbout, keptForSteps } from './ofPiece';
-import type { StepContext } from '../steps/define';
+import type { Operand, StepContext } from '../steps/define';
+import { isShading, type ShadeStep } from './shadeLane';
 import { Operands } from './Operands';
 import type { BuildResult, StepReport } from './report';
 import { STATES, StepResults, type StepResult } from './StepResults';
@@ -106,6 +107,8 @@ export class Evaluator {
     const reports: StepReport[] = [];
     const results: Array<object | string> = [];
     let count = 0;
+    let bare = mesh;
+    const shading: ShadeStep[] = [];
     let draft = this.operands.expanded(operandsOf(piece)).some((c) => this.results.get(c)?.draft);
     this.formed.set(id, mesh);
     for (const step of ordered.slice(0, upTo)) {
@@ -117,11 +120,13 @@ export class Evaluator {
       const before = performance.now();
       const name = stepName(plain, index);
       try {
-        const { made, report } = this.runStep(name, piece, plain as Step, mesh, watch);
+        const { made, report, step: given, operands } = this.runStep(name, piece, plain as Step, mesh, watch);
         draft ||= made.draft;
         reports.push({ index, ms: performance.now() - before, ...report });
         results.push(made);
         mesh = made.mesh;
+        if (isShading(given)) shading.push({ index, step: given, operands });
+        else if (!shading.length) bare = mesh;
         if (laneOf(plain as Step) === 'Form') this.formed.set(id, mesh);
       } catch (e) {
         if (!(e instanceof OperationError)) throw e;
@@ -142,6 +147,7 @@ export class Evaluator {
     const result = {
       mesh,
       formed,
+      lane: { bare, steps: shading },
       steps: reports,
       results,
       base,
@@ -309,7 +315,7 @@ export class Evaluator {
     step: Step,
     input: PolyMesh,
     watch: Watch,
-  ): { made: StepResult; report: StepResult['report'] } {
+  ): { made: StepResult; report: StepResult['report']; step: Step; operands: Operand[] } {
     const kind = STEPS[step.kind];
     step = this.members.inScopes(withBornScopes(step, piece.selections), (id) => this.pieces.get(id));
     const needs = this.needsOf(piece, step, input);
@@ -320,7 +326,13 @@ export class Evaluator {
     const slot = `${piece.id}/${name}`;
     const from = { input, key, operands: operands.map((o) => o.mesh), matrices };
     const hit = this.steps.find(slot, from, this.draft);
-    if (hit) return { made: hit, report: { ...hit.report, anchored: this.operands.anchored(operands) } };
+    if (hit)
+      return {
+        made: hit,
+        report: { ...hit.report, anchored: this.operands.anchored(operands) },
+        step,
+        operands,
+      };
     const given = expecting(input);
     if (isSound(input)) markSound(given);
     let memory = this.memories.get(slot);
@@ -355,7 +367,7 @@ export class Evaluator {
       draft,
     };
     this.steps.keep(slot, result, this.draft);
-    return { made: result, report: result.report };
+    return { made: result, report: result.report, step, operands };
   }
 
   /** How a step of several actions has the faces named that each of them made. */

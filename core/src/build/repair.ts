@@ -1,103 +1,133 @@
-/** A step that mends shading, of normals or a cast: tried on the built mesh and measured before it is offered. */
+/** A step that mends shading: tried on the built mesh and measured before it is offered. */
 import type { PolyMesh } from '../mesh/PolyMesh';
-import { castNormals } from '../shading/castNormals';
 import { shadingFaults, type ShadingFaultKind } from '../shading/faults';
-import { shadingFigures } from '../shading/figures';
+import { NOTHING } from '../shading/limits';
+import { residual, type Residual } from '../shading/residual';
+import { MENDED, toldFault, verdictOf, type Figures, type ToldFault, type Verdict } from '../shading/verdict';
 import type { StepOfKind } from '../steps';
 import { UNWATCHED, type Watch } from '../watch';
-import { optionsOf } from '../steps/normals';
-import { shade } from '../steps/shade';
+import { shadedBefore, shadedBy, type ShadeLane, type ShadeStep } from './shadeLane';
 
 type NormalsStep = StepOfKind<'normals'>;
-type CastStep = StepOfKind<'cast'>;
 
-/** How shading measures: faces shaded wrong and their share of the area; and other faults, by kind. */
-export interface Measured {
-  faces: number;
-  share: number;
-  faults: Record<MendedKind, number>;
+/** How the shading of a piece measures. */
+export interface Measured extends Figures {
+  faults: ToldFault[];
+  verdict: Verdict;
 }
 
 export interface Repair {
-  step: NormalsStep | CastStep;
+  step: NormalsStep | StepOfKind<'cast'>;
+  /** The step it is put in place of, in the piece's own list; null where it is a new one. */
+  instead: number | null;
   before: Measured;
   after: Measured;
 }
 
-/** Faults such a step can mend. */
-export const MENDED = ['lie', 'break', 'ripple', 'leak'] as const satisfies ShadingFaultKind[];
-type MendedKind = (typeof MENDED)[number];
+/** A built piece with its shading, as far as it takes to shade it otherwise. */
+export interface Shaded {
+  mesh: PolyMesh;
+  formed: PolyMesh;
+  lane: ShadeLane;
+}
 
-const CANDIDATES: NormalsStep[] = [
-  { kind: 'normals', weight: 'area', hardAngle: 40 },
-  { kind: 'normals', weight: 'area', hardAngle: 30 },
-  { kind: 'normals', weight: 'area', hardAngle: 60 },
-];
-
-export const faultsIn = ({ faults }: Measured): number => MENDED.reduce((n, k) => n + faults[k], 0);
-
-export function measured(mesh: PolyMesh, formed: PolyMesh | null = null, watch: Watch = UNWATCHED): Measured {
-  const { wrong, share } = shadingFigures(mesh);
+export function measured(shaded: Shaded, watch: Watch = UNWATCHED): Measured {
+  const figures = figuresOf(residual(shaded.mesh));
   watch(0);
-  const found = shadingFaults(mesh, formed);
-  const count = (kind: MendedKind): number => found.find((f) => f.kind === kind)?.indices.length ?? 0;
-  return {
-    faces: wrong.length,
-    share,
-    faults: { lie: count('lie'), break: count('break'), ripple: count('ripple'), leak: count('leak') },
-  };
+  return withFaults(shaded, figures);
+}
+
+export const figuresOf = ({ over2, over10, mean, worst, wrong }: Residual): Figures => ({
+  over2,
+  over10,
+  mean,
+  worst,
+  facesOver: wrong.length,
+});
+
+function withFaults(shaded: Shaded, figures: Figures): Measured {
+  const faults = shadingFaults(shaded.mesh, shadedBefore(shaded)).map(toldFault);
+  return { ...figures, faults, verdict: verdictOf(figures, faults) };
+}
+
+const countOf = ({ faults }: Measured, kind: ShadingFaultKind): number =>
+  faults.find((f) => f.kind === kind)?.count ?? 0;
+/** How many faults a step can mend. */
+export const faultsIn = (m: Measured): number => MENDED.reduce((n, k) => n + countOf(m, k), 0);
+
+/** Shares and angles that differ by less are the same. */
+const SAME = 1e-6;
+const noMore = (a: Figures, b: Figures): boolean =>
+  (['over2', 'over10', 'mean', 'worst'] as const).every((k) => a[k] <= b[k] + SAME);
+const noWorse = (a: Measured, b: Measured): boolean =>
+  noMore(a, b) && MENDED.every((k) => countOf(a, k) <= countOf(b, k));
+const better = (a: Measured, b: Measured): boolean =>
+  a.over2 < b.over2 - SAME || (a.over2 <= b.over2 + SAME && faultsIn(a) < faultsIn(b));
+
+/**
+ * Of the steps that make nothing worse, the one that leaves the least wrong; of equal ones the one that changes the least.
+ * Null where none of them mends anything.
+ */
+export function bestRepair(shaded: Shaded, watch: Watch = UNWATCHED): Repair | null {
+  watch(0);
+  const before = measured(shaded, watch);
+  if (before.over2 < NOTHING && !faultsIn(before)) return null;
+  let best: Repair | null = null;
+  for (const { step, instead, steps } of candidates(shaded, before)) {
+    watch(0);
+    const mesh = shadedBy(shaded.lane.bare, shaded.formed, steps, watch);
+    watch(0);
+    const figures = figuresOf(residual(mesh));
+    if (!noMore(figures, before)) continue;
+    watch(0);
+    const after = withFaults({ ...shaded, mesh, lane: { ...shaded.lane, steps } }, figures);
+    if (noWorse(after, before) && better(after, best?.after ?? before))
+      best = { step, instead, before, after };
+    if (best && best.after.over2 < NOTHING && !faultsIn(best.after)) break;
+  }
+  return best;
 }
 
 interface Candidate {
-  step: NormalsStep | CastStep;
-  shaded(mesh: PolyMesh): PolyMesh;
+  step: Repair['step'];
+  instead: number | null;
+  /** All that shade the piece then. */
+  steps: ShadeStep[];
 }
 
-const byNormals = (step: NormalsStep): Candidate => ({
-  step,
-  shaded: (mesh) => shade(mesh, optionsOf(mesh, step)),
-});
+/** Hard angles to try, degrees: from a crease on a coarse wall to the edge of a low roof. */
+const ANGLES = [40, 60, 30, 20, 10, 4];
 
-/** The step *cast* with all its first values, from the piece as it was formed. */
-const byCast = (formed: PolyMesh): Candidate => ({
-  step: { kind: 'cast', way: 'nearest', reach: 5 },
-  shaded: (mesh) => castBack(mesh, formed),
-});
-
-function castBack(mesh: PolyMesh, formed: PolyMesh): PolyMesh {
-  const o = { way: 'nearest', reach: 5, turn: 60, strength: 1, hard: 'keep', faces: null } as const;
-  const { normals } = castNormals(mesh, formed, o);
-  const corner = { ...mesh.layers.corner, normal: { size: 3, data: normals } };
-  return { ...mesh, layers: { ...mesh.layers, corner } };
-}
-
-/** No measure is worse than another's. */
-const noWorse = (a: Measured, b: Measured): boolean =>
-  a.share <= b.share * (1 + 1e-9) && MENDED.every((k) => a.faults[k] <= b.faults[k]);
-const better = (a: Measured, b: Measured): boolean =>
-  a.share < b.share * (1 - 1e-6) || (a.share <= b.share && faultsIn(a) < faultsIn(b));
-
-/** The first of the steps that leaves the least wrong and makes nothing worse; null where none of them mends anything. */
-export function bestRepair(
-  mesh: PolyMesh,
-  formed: PolyMesh | null = null,
-  watch: Watch = UNWATCHED,
-): Repair | null {
-  watch(0);
-  const before = measured(mesh, formed);
-  if (!before.faces && !faultsIn(before)) return null;
-  const held = mesh.layers.corner.normal !== undefined;
-  const steps = CANDIDATES.flatMap((s): NormalsStep[] => (held ? [s, { ...s, held: 'replace' }] : [s]));
-  let best: Repair | null = null;
-  const casts = before.faults.leak && formed ? [byCast(formed)] : [];
-  for (const { step, shaded } of [...steps.map(byNormals), ...casts]) {
-    watch(0);
-    const tried = shaded(mesh);
-    watch(0);
-    const after = measured(tried, formed, watch);
-    if (noWorse(after, before) && better(after, (best ?? { after: before }).after))
-      best = { step, before, after };
-    if (best && !best.after.faces && !faultsIn(best.after)) break;
-  }
-  return best;
+/** Those that change the least first. */
+function candidates({ lane, formed, mesh }: Shaded, before: Measured): Candidate[] {
+  const { steps } = lane;
+  const last = steps.findLast(({ step }) => step.kind === 'normals' && !step.scope);
+  const now = last?.step as NormalsStep | undefined;
+  const put = (step: NormalsStep): Candidate => {
+    const made: ShadeStep = { index: last?.index ?? -1, step, operands: [] };
+    return {
+      step,
+      instead: last?.index ?? null,
+      steps: last ? steps.map((s) => (s === last ? made : s)) : [...steps, made],
+    };
+  };
+  const angle = now?.hardAngle ?? 40;
+  const angles = [angle, ...ANGLES.filter((a) => a !== angle)];
+  const kept = now?.held ? { held: now.held } : {};
+  const normals = [
+    ...angles.map((a): NormalsStep => ({ kind: 'normals', weight: 'built', hardAngle: a, ...kept })),
+    ...(now && now.weight !== 'built'
+      ? angles.slice(1).map((a): NormalsStep => ({ ...now, hardAngle: a }))
+      : []),
+  ];
+  if (lane.bare.layers.corner.normal)
+    normals.push({ kind: 'normals', weight: 'built', hardAngle: angle, held: 'replace' });
+  const cast = { kind: 'cast', way: 'nearest', reach: 5 } as const;
+  const casts = countOf(before, 'leak') > 0 && formed.corners !== mesh.corners && !steps.some((s) => s.step.kind === 'cast'); // prettier-ignore
+  return [
+    ...normals.map(put),
+    ...(casts
+      ? [{ step: cast, instead: null, steps: [...steps, { index: -1, step: cast, operands: [] }] }]
+      : []),
+  ];
 }

@@ -2,6 +2,7 @@
 import type { ActionReport } from '../actions/actions';
 import type { AnchoredPiece } from '../select/anchor';
 import type { Makers } from '../births/Makers';
+import type { ShadeLane } from './shadeLane';
 import type { IdleCutter } from '../cutting/idle';
 import type { Fault, Warning } from '../mesh/errors';
 import type { PolyMesh } from '../mesh/PolyMesh';
@@ -43,6 +44,8 @@ export interface BuildResult {
   mesh: PolyMesh;
   /** The piece before its cuts and roundings. */
   formed: PolyMesh;
+  /** Its shading, to be tried otherwise. */
+  lane: ShadeLane;
   steps: StepReport[];
   /** The result of each active step, or why it has none. It is the same object as before if nothing was built. */
   results: ReadonlyArray<object | string>;

@@ -13,7 +13,9 @@ import { cornerWeights, unitFaceNormals, type NormalWeight } from './cornerWeigh
 import { FanWeights, type FaceStanding } from './FanWeights';
 import { eachFan } from './fans';
 import { addBorders, type Borders } from './hardEdges';
+import { FLAT_FACE } from './faceRoles';
 import { leansOver } from './leans';
+import { unknownRoles } from './unknownRoles';
 import { allHeld, overlayHeld } from './heldNormals';
 
 export interface BuiltOptions extends Borders {
@@ -146,7 +148,9 @@ class Built {
   /** Whether the face over the outgoing edge of a corner that is known is a facet of the same surface, or follows. */
   private runsOn(c: number): boolean {
     const { mesh, t, normals } = this;
-    return follows(this.ranks?.[t.faceOfCorner[t.twin[c]]]) || leansOver(mesh, t, this.surface!, normals, c);
+    const other = t.faceOfCorner[t.twin[c]];
+    if (follows(this.ranks?.[other])) return true;
+    return leansOver(mesh, t, this.surface!, normals, c) && unknownRoles(mesh).roles[other] !== FLAT_FACE;
   }
 
   private isKnown(c: number): boolean {

@@ -151,11 +151,18 @@ export class FaceRoles {
     const surface = mesh.layers.corner.surface?.data;
     const open: number[] = [];
     const curve = (f: number): void => {
-      out[f] = CURVED;
-      open.push(f);
+      for (const g of this.planes?.(f) ?? [f]) {
+        if (out[g] === CURVED) continue;
+        out[g] = CURVED;
+        open.push(g);
+      }
     };
     for (let f = 0; f < F; f++)
-      if ((surface && carries(mesh, surface, f)) || this.turnsAlikeOnBothSides(f)) curve(f);
+      if (surface && carries(mesh, surface, f)) {
+        out[f] = CURVED;
+        // A plane at which a known surface ends is none of its facets.
+        if (!this.planes) open.push(f);
+      } else if (out[f] !== CURVED && this.turnsAlikeOnBothSides(f)) curve(f);
     // A face that continues from a facet as that does from the one before belongs to the same surface, though it ends
     // there.
     for (let f = open.pop(); f !== undefined; f = open.pop())

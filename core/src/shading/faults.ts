@@ -43,6 +43,8 @@ const NO_AREA = 1e-9;
 const degrees = (x: number): number => (x * 180) / Math.PI;
 const at = (n: ArrayLike<number>, i: number, j: number): number =>
   n[3 * i] * n[3 * j] + n[3 * i + 1] * n[3 * j + 1] + n[3 * i + 2] * n[3 * j + 2];
+const dotAt = (a: ArrayLike<number>, b: ArrayLike<number>, c: number): number =>
+  a[3 * c] * b[3 * c] + a[3 * c + 1] * b[3 * c + 1] + a[3 * c + 2] * b[3 * c + 2];
 const between = (cos: number): number => degrees(Math.acos(Math.min(1, Math.max(-1, cos))));
 
 /** Elements of a fault that are lit at most. */
@@ -131,11 +133,22 @@ function onSheets(mesh: PolyMesh, shown: Float32Array): [ShadingFault, ShadingFa
       d >= 0 && soft[c] === 1 && roles[t.faceOfCorner[c]] === CURVED && roles[t.faceOfCorner[d]] === CURVED
     );
   };
+  const surface = mesh.layers.corner.surface?.data;
+  const isKnown = (k: number): boolean =>
+    surface !== undefined && (surface[3 * k] !== 0 || surface[3 * k + 1] !== 0 || surface[3 * k + 2] !== 0);
+  /** Both surfaces are known at a vertex, and are two. */
+  const areTwo = (a: number, b: number): boolean =>
+    isKnown(a) && isKnown(b) && at(surface!, a, b) < SAME_COSINE;
   for (let e = 0; e < t.edgeCount; e++) {
     const c = t.cornerOfEdge[e];
     const d = t.twin[c];
     if (!inSheet(c) && !isFlatSeam(areas, t, roles, soft, c)) continue;
-    const least = Math.min(at(shown, c, nextCorner(mesh, t, d)), at(shown, nextCorner(mesh, t, c), d));
+    let least = 1;
+    for (const [a, b] of [
+      [c, nextCorner(mesh, t, d)],
+      [nextCorner(mesh, t, c), d],
+    ])
+      if (!areTwo(a, b)) least = Math.min(least, at(shown, a, b));
     if (least >= SAME_COSINE) continue;
     const off = between(least);
     broken.indices.push(e);
@@ -144,6 +157,8 @@ function onSheets(mesh: PolyMesh, shown: Float32Array): [ShadingFault, ShadingFa
   for (let f = 0; f < roles.length; f++) {
     const s = mesh.faceStart[f];
     if (roles[f] !== CURVED || mesh.faceStart[f + 1] - s !== 4) continue;
+    // Shaded as it is meant, it ripples as its surface does.
+    if ([0, 1, 2, 3].every((k) => isKnown(s + k) && dotAt(surface!, shown, s + k) > SAME_COSINE)) continue;
     const back = Math.max(
       turnedBack(mesh, t, areas, shown, inSheet, s),
       turnedBack(mesh, t, areas, shown, inSheet, s + 1),

@@ -5,13 +5,10 @@
 import { faceCount, type PolyMesh } from '../mesh/PolyMesh';
 import { nextCorner, prevCorner, topologyOf } from '../mesh/Topology';
 import { unitFaceNormals } from './cornerWeights';
-import { CURVED, FaceRoles, FLAT_FACE } from './faceRoles';
+import { CURVED, FLAT_FACE } from './faceRoles';
 import { fittedNormals } from './fittedNormals';
-import { softCorners } from './hardEdges';
-import { leansOver } from './leans';
+import { isZero, unknownRoles } from './unknownRoles';
 
-/** Faces of a surface that is not known meet at less, degrees. */
-const SHEET_ANGLE = 40;
 /** Normals that differ by less are one; cosine. */
 const COS_SAME = Math.cos(Math.PI / 180);
 
@@ -52,7 +49,7 @@ export function meantNormals(mesh: PolyMesh, shown: Float32Array): MeantNormals 
     if (known) roles[f] = CURVED;
     if (bare) unknown = true;
   }
-  if (unknown) judgeUnknown(mesh, own, normals, roles, shown);
+  if (unknown) judgeUnknown(mesh, normals, roles, shown);
   const singular = new Uint8Array(mesh.corners.length);
   if (surface)
     for (let c = 0; c < singular.length; c++) {
@@ -70,17 +67,9 @@ export function meantNormals(mesh: PolyMesh, shown: Float32Array): MeantNormals 
 }
 
 /** Sets what faces are of which no corner is known, and the normals of those that are part of a curved sheet. */
-function judgeUnknown(
-  mesh: PolyMesh,
-  own: Float64Array,
-  normals: Float32Array,
-  roles: Uint8Array,
-  shown: Float32Array,
-): void {
+function judgeUnknown(mesh: PolyMesh, normals: Float32Array, roles: Uint8Array, shown: Float32Array): void {
   const surface = mesh.layers.corner.surface?.data;
-  const soft = softCorners(mesh, SHEET_ANGLE);
-  if (surface) partOthers(mesh, surface, own, soft);
-  const told = new FaceRoles(mesh, soft, true).all();
+  const { roles: told, soft } = unknownRoles(mesh);
   const wanted: number[] = [];
   for (let f = 0; f < roles.length; f++) {
     if (roles[f] === CURVED && !someBare(mesh, surface, f)) continue;
@@ -95,24 +84,11 @@ function judgeUnknown(
   if (wanted.length) fittedNormals(mesh, soft, wanted, normals);
 }
 
-/** Takes edges out of `soft` over which a known surface ends at a face that is not of it. */
-function partOthers(mesh: PolyMesh, surface: ArrayLike<number>, own: Float64Array, soft: Uint8Array): void {
-  const t = topologyOf(mesh);
-  for (let c = 0; c < soft.length; c++) {
-    const d = t.twin[c];
-    if (!soft[c] || isZero(surface, c) || !isZero(surface, nextCorner(mesh, t, d))) continue;
-    if (!leansOver(mesh, t, surface, own, c)) soft[c] = soft[d] = 0;
-  }
-}
-
 function someBare(mesh: PolyMesh, surface: ArrayLike<number> | undefined, f: number): boolean {
   for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++)
     if (!surface || isZero(surface, c)) return true;
   return false;
 }
-
-const isZero = (n: ArrayLike<number>, c: number): boolean =>
-  n[3 * c] === 0 && n[3 * c + 1] === 0 && n[3 * c + 2] === 0;
 
 const cosine = (n: ArrayLike<number>, c: number, d: number): number =>
   n[3 * c] * n[3 * d] + n[3 * c + 1] * n[3 * d + 1] + n[3 * c + 2] * n[3 * d + 2];

@@ -6,13 +6,9 @@ import { areaVectors } from '../mesh/measure';
 import { faceCount, type PolyMesh } from '../mesh/PolyMesh';
 import { pointOf, type Vec3 } from '../mesh/vec3';
 import { triangulate } from '../planar/triangulate';
+import { FAR_OFF, OFF } from './limits';
 import { meantNormals } from './meantNormals';
 import { shadingNormals } from './shadingNormals';
-
-/** Degrees over which shading is wrong, and plain to see. */
-export const [OFF, FAR_OFF] = [2, 10];
-/** A smaller share of the area than this is nothing. */
-export const NOTHING = 0.001;
 
 export interface Residual {
   /** Shares of the area whose shading is off by more than `OFF` and `FAR_OFF`, 0…1. */

@@ -10,7 +10,7 @@ import { convertSelection } from '../select/selection';
 import { FALLOFFS, softWeights } from '../select/soft';
 import { edgeLines } from '../inspect/edgeLines';
 import { topologyOf } from '../mesh/Topology';
-import { vertexCount, type PolyMesh } from '../mesh/PolyMesh';
+import { faceCount, vertexCount, type LayerSet, type PolyMesh } from '../mesh/PolyMesh';
 import { castNormals } from '../shading/castNormals';
 import { defineStep } from './define';
 
@@ -87,7 +87,7 @@ export const cast = defineStep({
         warnings: [warn('none-in-scope', 'There is no edge to be near to.')],
       };
     const [other] = operands;
-    const { normals, found, missed } = castNormals(
+    const { normals, found, missed, took } = castNormals(
       mesh,
       other ? transformMesh(other.mesh, other.matrix) : formed,
       {
@@ -110,11 +110,13 @@ export const cast = defineStep({
       },
       watch,
     );
-    const { corner } = mesh.layers;
     return {
       mesh: {
         ...mesh,
-        layers: { ...mesh.layers, corner: { ...corner, normal: { size: 3, data: normals } } },
+        layers: {
+          ...mesh.layers,
+          corner: { ...withCast(mesh, normals, (step.strength ?? 1) === 1 && !step.near ? took : null), normal: { size: 3, data: normals } }, // prettier-ignore
+        },
       },
       key: counted(found, 'corner'),
       counts: { found, missed: missed.length },
@@ -128,6 +130,26 @@ export const cast = defineStep({
     };
   },
 });
+
+/**
+ * The corner layers with the surface of faces of which nothing was known and all of whose corners took: what they are
+ * cast from is what they stand for.
+ * @param took 1 per corner that took all of it; null where none did
+ */
+function withCast(mesh: PolyMesh, normals: Float32Array, took: Uint8Array | null): LayerSet {
+  const { corner } = mesh.layers;
+  if (!took) return corner;
+  const data = new Float32Array(3 * mesh.corners.length);
+  if (corner.surface) data.set(corner.surface.data);
+  for (let f = 0; f < faceCount(mesh); f++) {
+    const [from, to] = [mesh.faceStart[f], mesh.faceStart[f + 1]];
+    let all = true;
+    for (let c = from; all && c < to; c++)
+      all = took[c] === 1 && data[3 * c] === 0 && data[3 * c + 1] === 0 && data[3 * c + 2] === 0;
+    if (all) data.set(normals.subarray(3 * from, 3 * to), 3 * from);
+  }
+  return { ...corner, surface: { size: 3, data } };
+}
 
 /** Per point, its weight where it is one of some; all count where neither is given. */
 function masked(

@@ -124,7 +124,9 @@ export interface StepField<S> {
   /** In place of the schema's title. */
   label?: string;
   /** Shown by a control of its own. What it says is each piece's own, never given to several. */
-  as?: 'cutters' | 'edits' | 'about';
+  as?: 'cutters' | 'edits' | 'about' | 'shading' | 'leads';
+  /** Folded away: few need it. */
+  fine?: true;
   /** Shown only then. */
   when?: (step: S) => boolean;
   /** A choice that heads the Card, across its width and without a label beside it. */

@@ -9,6 +9,8 @@ import { FACE_LEADS } from '../shading/leads';
 import { defineStep } from './define';
 import { shade, type ShadeOptions } from './shade';
 
+const isBuilt = ({ weight }: { weight?: string }): boolean => weight === 'built';
+
 export const normals = defineStep({
   kind: 'normals',
   title: 'Normals',
@@ -43,33 +45,25 @@ export const normals = defineStep({
     scope: Type.Optional(ScopeSchema),
   },
   fields: [
-    {
-      key: 'weight',
-      wide: true,
-      hints: {
-        built: 'The true normals of the surfaces, where they are known',
-        angle: 'Corner angle',
-        area: 'Face area',
-        both: 'Angle times area',
-        squared: 'Face area squared',
-      },
-    },
-    { key: 'hardAngle' },
-    { key: 'hardSeams', label: 'Hard at UV seams' },
-    { key: 'hardMaterials', label: 'Hard between materials' },
-    { key: 'alike' },
-    { key: 'cutOff', perPixel: 0.01 },
-    { key: 'strength', perPixel: 0.01 },
+    { key: 'weight', as: 'shading' },
+    { key: 'leads', as: 'leads', when: isBuilt },
+    { key: 'rank', label: 'Flat faces lead, roundings follow', when: (s) => !isBuilt(s) },
+    { key: 'scope', label: 'Only', none: 'off' },
+    { key: 'hardAngle', fine: true },
+    { key: 'hardSeams', label: 'Hard at UV seams', fine: true },
+    { key: 'hardMaterials', label: 'Hard between materials', fine: true },
+    { key: 'alike', fine: true, when: (s) => !isBuilt(s) },
+    { key: 'cutOff', perPixel: 0.01, fine: true, when: (s) => !isBuilt(s) },
+    { key: 'strength', perPixel: 0.01, fine: true },
     {
       key: 'held',
+      fine: true,
       hints: {
         keep: 'What was set by hand or came with a file stays',
         replace: 'All are made anew',
         blend: 'Half of what was held, half of the new',
       },
     },
-    { key: 'scope', label: 'Only', none: 'off' },
-    { key: 'rank', label: 'Large faces lead, strips follow' },
   ],
   adds: [
     {

@@ -17,8 +17,7 @@ import { eulerCharacteristic, faceKinds, shellCount, surfaceArea, volume } from 
 import { faceCount, triangleCount, vertexCount, type PolyMesh } from '@urnsmith/core/mesh/PolyMesh';
 import { topologyOf } from '@urnsmith/core/mesh/Topology';
 import { Evaluator } from '@urnsmith/core/build/evaluate';
-import { shadingFaults } from '@urnsmith/core/shading/faults';
-import { shadingFigures } from '@urnsmith/core/shading/figures';
+import { measured as shadingOf, type Measured } from '@urnsmith/core/build/repair';
 import type { StepReport } from '@urnsmith/core/build/report';
 import { loadKernel } from '@urnsmith/core/solid/kernel';
 import { joinMeshes } from '@urnsmith/core/ops/join';
@@ -161,7 +160,10 @@ async function build(
     p.steps.flatMap((s) => s.warnings.map((w) => `${p.name}, step ${s.index + 1}: ${w.message}`)),
   );
   for (const w of warnings) io.err(w);
-  return options.strict && warnings.length ? 1 : 0;
+  if (!options.strict) return 0;
+  const wrong = parts.filter((p) => !p.shading().verdict.clean);
+  for (const p of wrong) io.err(`${p.name}, shading: ${p.shading().verdict.says}`);
+  return warnings.length || wrong.length ? 1 : 0;
 }
 
 function write(file: string, content: string | Uint8Array): void {
@@ -175,17 +177,17 @@ function write(file: string, content: string | Uint8Array): void {
 /** A piece of a recipe, and what became of its steps. */
 interface BuiltPart extends Part {
   id: string;
-  /** The piece before its cuts and roundings. */
-  formed: PolyMesh;
+  /** Measured when it is asked for. */
+  shading(): Measured;
   steps: StepReport[];
 }
 
-const reportOf = ({ id, name, mesh, formed, steps }: BuiltPart) => ({
+const reportOf = ({ id, name, mesh, shading, steps }: BuiltPart) => ({
   id,
   name,
   points: vertexCount(mesh),
   faces: faceCount(mesh),
-  shading: shadingReport(mesh, formed),
+  shading: shadingReport(shading()),
   steps: steps.map(({ index, kind, ms, counts, warnings, groups }) => ({
     index,
     kind,
@@ -196,16 +198,16 @@ const reportOf = ({ id, name, mesh, formed, steps }: BuiltPart) => ({
   })),
 });
 
-/** Share of the area that is shaded wrong, in how many faces, by how much at most, degrees; and other faults by kind. */
-function shadingReport(mesh: PolyMesh, formed: PolyMesh) {
-  const { share, wrong, worst } = shadingFigures(mesh);
-  const faults = shadingFaults(mesh, formed).map((f) => ({
-    kind: f.kind,
-    count: f.indices.length,
-    worst: f.worst,
-  }));
-  return { share, faces: wrong.length, worst, faults };
-}
+/** Shares of the area off by more than 2° and 10°, mean and worst in degrees; other faults by kind; and all in a sentence. */
+const shadingReport = ({ over2, over10, mean, worst, facesOver, faults, verdict }: Measured) => ({
+  over2,
+  over10,
+  mean,
+  worst,
+  faces: facesOver,
+  faults,
+  ...verdict,
+});
 
 interface Options {
   json?: boolean;
@@ -267,7 +269,7 @@ async function buildRecipe(file: string, limits: Limits, only?: string[]): Promi
       mesh: built.mesh,
       matrix: worldMatrix(byId, id),
       color: piece.color,
-      formed: built.formed,
+      shading: onceOnly(() => shadingOf(built)),
       steps: built.steps,
     };
   });
@@ -306,9 +308,9 @@ function readParts(file: string): NamedMesh[] {
 const readMesh = (file: string): PolyMesh => joinMeshes(readParts(file).map((o) => o.mesh));
 
 async function check(file: string, options: Options, io: Output): Promise<0 | 1> {
-  const parts: Array<{ name: string; mesh: PolyMesh }> =
+  const parts: Array<{ name: string; mesh: PolyMesh; shading?(): Measured }> =
     extname(file).toLowerCase() === '.json' ? await buildRecipe(file, limitsOf(options)) : readParts(file);
-  const reports = parts.map(({ name, mesh }) => {
+  const reports = parts.map(({ name, mesh, shading }) => {
     const { valid, closed, findings } = checkMesh(mesh);
     return {
       name,
@@ -322,6 +324,7 @@ async function check(file: string, options: Options, io: Output): Promise<0 | 1>
       euler: eulerCharacteristic(mesh),
       volume: closed ? inRange(volume(mesh)) : null,
       area: inRange(surfaceArea(mesh)),
+      shading: shadingReport(shading?.() ?? shadingOf(asItIs(mesh))),
       findings: findings.map((f) => ({ ...f, elements: f.elements.slice(0, 20) })),
     };
   });
@@ -333,10 +336,23 @@ async function check(file: string, options: Options, io: Output): Promise<0 | 1>
       io.out(
         `  area ${measured(r.area)} mm²${r.volume === null ? '' : `, volume ${measured(r.volume)} mm³`}`,
       );
+      io.out(`  shading: ${r.shading.says}`);
       for (const f of r.findings)
         io.out(`  ${f.code} ×${f.count}: ${f.message} (${f.domain} ${f.elements.slice(0, 8).join(', ')})`);
     }
   return reports.every((r) => r.valid) ? 0 : 1;
+}
+
+/** A mesh from a file: what it was before is not known. */
+const asItIs = (mesh: PolyMesh): Parameters<typeof shadingOf>[0] => ({
+  mesh,
+  formed: mesh,
+  lane: { bare: mesh, steps: [] },
+});
+
+function onceOnly<T>(make: () => T): () => T {
+  let made: { is: T } | undefined;
+  return () => (made ??= { is: make() }).is;
 }
 
 /** Coordinates near the end of what numbers hold have areas and volumes beyond it. */

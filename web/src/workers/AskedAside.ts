@@ -30,8 +30,8 @@ export class AskedAside {
     if (known) return known.reply;
     this.stop(piece, kind);
     const stop = newStopFlag();
-    const { mesh, formed } = of;
-    const meshes = { mesh, formed };
+    const { mesh, formed, lane } = of;
+    const meshes = { mesh, formed, lane };
     const reply = this.worker
       ? this.worker.reply(question, meshes, stop)
       : Promise.resolve(replyAside(question, meshes, stop));

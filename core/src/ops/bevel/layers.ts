@@ -16,7 +16,7 @@ import { isTracked, writeJoined, writeMade } from '../../mesh/lineage';
 import { makeMesh, type PolyMesh } from '../../mesh/PolyMesh';
 import { separateFans } from '../../mesh/separateFans';
 import { topologyOf, type Topology } from '../../mesh/Topology';
-import { dot, lerp, pointOf, unit, type Vec3 } from '../../mesh/vec3';
+import { add, cross, dot, lerp, pointOf, sub, unit, type Vec3 } from '../../mesh/vec3';
 import { faceNormal } from '../../mesh/measure';
 import { surfaceNormals } from '../../shading/surfaceNormals';
 import { FaceLocator } from '../../spatial/FaceLocator';
@@ -260,12 +260,36 @@ class Making {
       return out;
     };
     let k = 0;
-    this.eachMade((part, f) => {
+    this.eachMade((part, f, face) => {
       const { start, normal } = part.made;
       const normals = normalsOf(part);
-      for (let i = start[f]; i < start[f + 1]; i++, k++)
-        if (normal[i] >= 0) for (let a = 0; a < 3; a++) into[3 * k + a] = normals[3 * normal[i] + a];
+      const own = this.ownNormal(face);
+      const size = start[f + 1] - start[f];
+      let outward = true;
+      for (let i = 0; i < size; i++) {
+        const n = 3 * normal[start[f] + i];
+        if (n < 0) continue;
+        for (let a = 0; a < 3; a++) into[3 * (k + i) + a] = normals[n + a];
+        outward &&= own[0] * normals[n] + own[1] * normals[n + 1] + own[2] * normals[n + 2] > 0;
+      }
+      // In a wedge too narrow for it a strip is folded, and stands for nothing.
+      if (!outward) into.fill(0, 3 * k, 3 * (k + size));
+      k += size;
     });
+  }
+
+  /** The area vector of a new face, by its number. */
+  private ownNormal(face: number): Vec3 {
+    let sum: Vec3 = [0, 0, 0];
+    const [from, to] = [this.faceStart[face], this.faceStart[face + 1]];
+    const o = this.at(this.points[from]);
+    let last = sub(this.at(this.points[from + 1]), o);
+    for (let c = from + 2; c < to; c++) {
+      const next = sub(this.at(this.points[c]), o);
+      sum = add(sum, cross(last, next));
+      last = next;
+    }
+    return sum;
   }
 
   private cornerLayers(): LayerSet {

@@ -3,7 +3,8 @@ import { useEffect, useState } from 'react';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { counted } from '@urnsmith/core/ops/operation';
 import type { Display } from '@urnsmith/core/build/display';
-import { faultsIn, type Repair } from '@urnsmith/core/build/repair';
+import type { Measured, Repair } from '@urnsmith/core/build/repair';
+import { leans, percent } from '@urnsmith/core/shading/verdict';
 import { addStep, editStep } from '../../state/actions';
 import { useScene } from '../../state/useScene';
 import { useLookedAt } from '../../ui/useLookedAt';
@@ -33,25 +34,20 @@ export function MendShading({ piece, display }: { piece: Piece; display: Display
       </p>
     );
   const { repair } = tried;
-  if (!repair) return <p className="dim pad">No step improves it.</p>;
-  const { before, after, step } = repair;
-  const old = piece.steps?.findIndex((s) => s.kind === step.kind && !s.off) ?? -1;
+  if (!repair) return <p className="dim pad">No step improves it: {whatHelps(piece)}.</p>;
+  const { before, after, step, instead } = repair;
+  const label = `Repair the shading of ${piece.name}`;
   return (
     <div className="row2">
       <span className="dim">
-        {before.faces > 0
-          ? `${counted(before.faces, 'face')} wrong → ${after.faces || 'none'}`
-          : `${counted(faultsIn(before), 'fault')} → ${faultsIn(after) || 'none'}`}
+        {titleOf(step)}: {left(before)} → {after.verdict.clean ? 'nothing' : left(after)}
       </span>
       <button
         className="btn"
         onClick={() =>
-          old < 0
-            ? addStep(scene, piece.id, step, `Repair the shading of ${piece.name}`)
-            : void editStep(scene, piece.id, old, `Repair the shading of ${piece.name}`, (s) => ({
-                ...s,
-                ...step,
-              }))
+          instead === null
+            ? addStep(scene, piece.id, step, label)
+            : void editStep(scene, piece.id, instead, label, (s) => ({ ...s, ...step }))
         }
       >
         Repair
@@ -59,3 +55,23 @@ export function MendShading({ piece, display }: { piece: Piece; display: Display
     </div>
   );
 }
+
+/** What would bring the shading nearer to the surface where no step does. */
+const whatHelps = (piece: Piece): string =>
+  piece.steps?.some((s) => s.kind === 'bevel')
+    ? 'more segments on its roundings or more sides on its base would'
+    : 'more sides on its base would';
+
+const titleOf = (step: Repair['step']): string =>
+  step.kind === 'cast' ? 'Cast' : step.weight === 'built' ? 'As built' : `Hard over ${step.hardAngle}°`;
+
+/** What is wrong, in a few words. */
+const left = (m: Measured): string => {
+  const faults = m.faults.reduce((n, f) => n + f.count, 0);
+  return (
+    [
+      ...(leans(m) ? [`${percent(m.over2)} over 2°`] : []),
+      ...(faults ? [counted(faults, 'fault')] : []),
+    ].join(', ') || 'nothing'
+  );
+};

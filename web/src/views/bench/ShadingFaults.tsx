@@ -1,73 +1,69 @@
-/** Other faults of shading and UVs than drift: how many of each, how far they are off, and where. */
-import { useEffect, useState } from 'react';
-import { TriangleAlert } from 'lucide-react';
+/** What is wrong with the shading and the UVs of a piece: how much of each, how far it is off, and where. */
+import { useState } from 'react';
+import { ChevronLeft, ChevronRight, TriangleAlert } from 'lucide-react';
 import type { Piece } from '@urnsmith/core/document/schema';
-import { formatNumber } from '@urnsmith/core/document/expression';
+import { degrees, faultWords } from '@urnsmith/core/shading/verdict';
 import { counted } from '@urnsmith/core/ops/operation';
-import { MENDED } from '@urnsmith/core/build/repair';
-import type { ShadingFaultKind } from '@urnsmith/core/shading/faults';
-import type { Display } from '@urnsmith/core/build/display';
-import { useScene } from '../../state/useScene';
-import { useLookedAt } from '../../ui/useLookedAt';
 import { hintActions } from '../../state/hintSlice';
-import { findFaults } from '../../state/shadingFaults';
 import { useAct } from '../../state/store';
-import type { SeenFault } from '../../workers/questions/aside/shadingFaults';
+import { useScene } from '../../state/useScene';
+import type { SeenShading } from '../../workers/questions/aside/shading';
 import { bringIntoView } from './bringIntoView';
-import { MendShading } from './MendShading';
 
-const WORDS: Record<ShadingFaultKind, (n: number, off: string) => string> = {
-  lie: (n, off) => `${counted(n, 'face')} shaded as if seen from behind: up to ${off} off`,
-  break: (n, off) => `${counted(n, 'edge')} of one surface where the shading breaks, by up to ${off}`,
-  ripple: (n, off) =>
-    `${counted(n, 'face')} with a dent in the gloss that is not in the surface, up to ${off}`,
-  leak: (n, off) => `${counted(n, 'face')} beside cuts and roundings shaded unlike before, by up to ${off}`,
-  seam: (n) => `${counted(n, 'hard edge')} without a UV seam: a baked map bleeds there`,
-  mirrored: (n) => `${counted(n, 'face')} with mirrored UVs`,
-  flat: (n) => `${counted(n, 'face')} whose UVs have no area`,
-};
-const mendable = (kind: ShadingFaultKind): boolean =>
-  (MENDED as ReadonlyArray<ShadingFaultKind>).includes(kind);
-
-export function ShadingFaults({ piece, display }: { piece: Piece; display: Display }) {
+export function ShadingFaults({ piece, seen }: { piece: Piece; seen: SeenShading }) {
   const scene = useScene();
   const act = useAct();
-  const [seen, setSeen] = useState<{ on: Display; faults: SeenFault[] } | null>(null);
-  const [place, lookedAt] = useLookedAt<HTMLDivElement>(display);
-  useEffect(() => {
-    if (!lookedAt) return;
-    let gone = false;
-    void findFaults(scene, piece.id, display, () => !gone).then((faults) => {
-      if (!gone) setSeen({ on: display, faults });
-    });
-    return () => {
-      gone = true;
-      scene.store.dispatch(hintActions.faultPointed(null));
-    };
-  }, [scene, piece.id, display, lookedAt]);
-  const faults = seen?.on === display ? seen.faults : [];
-  if (!faults.length) return <div ref={place} className="h-px" />;
-  const mends = display.shading?.facesOver === 0 && faults.some((f) => mendable(f.kind));
   return (
     <>
-      <ul className="m-0 list-none px-1.5 py-0.5" aria-label="Faults of shading">
-        {faults.map((f) => (
-          <li key={f.kind} data-fault-kind={f.kind}>
-            <button
-              className="quiet flex w-full items-start gap-1.5 px-1.5 py-1 text-left text-[12px] leading-[1.35] whitespace-normal"
-              onPointerEnter={() => act(hintActions.faultPointed(f.kind))}
-              onPointerLeave={() => act(hintActions.faultPointed(null))}
-              onFocus={() => act(hintActions.faultPointed(f.kind))}
-              onBlur={() => act(hintActions.faultPointed(null))}
-              onClick={() => bringIntoView(scene, piece, f.lines)}
-            >
-              <TriangleAlert className="mt-0.5 flex-none text-ember" size={12} aria-hidden />
-              {WORDS[f.kind](f.count, `${formatNumber(Number(f.worst.toFixed(1)))}°`)}
-            </button>
-          </li>
-        ))}
-      </ul>
-      {mends && <MendShading piece={piece} display={display} />}
+      {seen.places.length > 0 && <Places piece={piece} seen={seen} />}
+      {seen.faults.length > 0 && (
+        <ul className="m-0 list-none px-1.5 py-0.5" aria-label="Faults of shading">
+          {seen.faults.map((f) => (
+            <li key={f.kind} data-fault-kind={f.kind}>
+              <button
+                className="quiet flex w-full items-start gap-1.5 px-1.5 py-1 text-left text-[12px] leading-[1.35] whitespace-normal"
+                onPointerEnter={() => act(hintActions.faultPointed(f.kind))}
+                onPointerLeave={() => act(hintActions.faultPointed(null))}
+                onFocus={() => act(hintActions.faultPointed(f.kind))}
+                onBlur={() => act(hintActions.faultPointed(null))}
+                onClick={() => bringIntoView(scene, piece, f.lines)}
+              >
+                <TriangleAlert className="mt-0.5 flex-none text-ember" size={12} aria-hidden />
+                {faultWords(f)}
+              </button>
+            </li>
+          ))}
+        </ul>
+      )}
     </>
+  );
+}
+
+/** Places where the shading leans, walked one by one. */
+function Places({ piece, seen: { places } }: { piece: Piece; seen: SeenShading }) {
+  const scene = useScene();
+  const act = useAct();
+  const [at, setAt] = useState<number | null>(null);
+  const here = at === null ? null : places[Math.min(at, places.length - 1)];
+  const go = (by: number): void => {
+    const next = at === null ? (by > 0 ? 0 : places.length - 1) : (at + by + places.length) % places.length;
+    setAt(next);
+    act(hintActions.faultPointed(next));
+    bringIntoView(scene, piece, places[next].lines);
+  };
+  return (
+    <div className="row2" role="group" aria-label="Places where the shading leans">
+      <button className="quiet" aria-label="The place before" onClick={() => go(-1)}>
+        <ChevronLeft size={14} aria-hidden />
+      </button>
+      <span className="dim" aria-live="polite">
+        {here
+          ? `${at! + 1} of ${places.length}: ${counted(here.faces, 'face')}, ${degrees(here.worst)} at most`
+          : counted(places.length, 'place')}
+      </span>
+      <button className="quiet" aria-label="The next place" onClick={() => go(1)}>
+        <ChevronRight size={14} aria-hidden />
+      </button>
+    </div>
   );
 }

@@ -1,4 +1,5 @@
 /** The fields of a step's parameters, made from its kind: numbers, choices, ticks, rows, and the few with a shape of their own. */
+import { lazy, Suspense } from 'react';
 import { useScene } from '../../state/useScene';
 import { Toggle } from 'radix-ui';
 import type { Piece } from '@urnsmith/core/document/schema';
@@ -24,18 +25,30 @@ import { RimFields } from './RimFields';
 import { ScopeFields } from './ScopeFields';
 import type { StepProps } from './stepProps';
 
+const ShadingField = lazy(async () => ({ default: (await import('./ShadingField')).ShadingField }));
+const LeadsField = lazy(async () => ({ default: (await import('./LeadsField')).LeadsField }));
+
 type Values = Record<string, unknown>;
 
 export function StepFields(props: StepProps) {
   const { step } = props;
-  const { fields } = STEPS[step.kind];
+  const fields = STEPS[step.kind].fields.filter((f) => f.when?.(step) ?? true);
+  const fine = fields.filter((f) => f.fine);
   return (
     <>
       {fields
-        .filter((f) => f.when?.(step) ?? true)
+        .filter((f) => !f.fine)
         .map((f) => (
           <OneField key={f.key} {...props} field={f} />
         ))}
+      {fine.length > 0 && (
+        <details className="fine">
+          <summary className="cursor-pointer px-3 py-1 text-ash">fine</summary>
+          {fine.map((f) => (
+            <OneField key={f.key} {...props} field={f} />
+          ))}
+        </details>
+      )}
     </>
   );
 }
@@ -116,6 +129,14 @@ function OneField({ piece, index, step, field }: FieldProps) {
     );
   if (field.as === 'cutters') return <CutterList piece={piece} index={index} step={step as CutStep} />;
   if (field.as === 'edits') return <HandEdits piece={piece} index={index} step={step as HandStep} />;
+  if (field.as === 'shading' || field.as === 'leads') {
+    const Field = field.as === 'leads' ? LeadsField : ShadingField;
+    return (
+      <Suspense fallback={<div className="h-16" />}>
+        <Field piece={piece} value={value} onChange={set} />
+      </Suspense>
+    );
+  }
   if (field.as === 'about') return <AboutField piece={piece} value={value as AboutValue} onPut={put} />;
   if (schema.refersTo === 'pieces')
     return (

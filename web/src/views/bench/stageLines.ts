@@ -9,7 +9,7 @@ import type { StepReport } from '@urnsmith/core/build/report';
 import { STEPS } from '@urnsmith/core/steps/index';
 import { IDENTITY } from '../../state/elementHandle';
 import { activePiece, piecesById } from '../../state/selectors';
-import { knownFaults } from '../../state/shadingFaults';
+import { knownLeads, knownShading } from '../../state/seenShading';
 import type { RootState } from '../../state/store';
 import type { Built } from '../../workers/builds';
 
@@ -24,7 +24,11 @@ export function badLines(s: RootState, built: Built | undefined): Float32Array |
   // Operands are handed to a cut in the host's frame, so their lines are in it too.
   const matrix = worldMatrix(piecesById(s), piece.id);
   if (fault?.lines) return inWorld(fault.lines, matrix);
-  const pointed = knownFaults(built.display)?.find((f) => f.kind === s.hints.fault);
+  const seen = s.hints.fault === null ? undefined : knownShading(built.display);
+  const pointed =
+    typeof s.hints.fault === 'number'
+      ? seen?.places[s.hints.fault]
+      : seen?.faults.find((f) => f.kind === s.hints.fault);
   if (pointed) return inWorld(pointed.lines, matrix);
   if (s.hand.level !== 'piece') return null;
   const lines = warned(s, piece, steps).flatMap((w) => (w.lines ? [w.lines] : []));
@@ -45,6 +49,8 @@ function warned(s: RootState, piece: Piece, steps: ReadonlyArray<StepReport>): W
 export function takenLines(s: RootState, built: Built | undefined): Float32Array | null {
   const { active, step, level } = s.hand;
   if (!active || step === null || level !== 'piece') return null;
+  const leads = s.hints.lead && knownLeads(built?.display)?.[s.hints.lead];
+  if (leads) return inWorld(leads, worldMatrix(piecesById(s), active));
   const lines = built?.display?.steps.find((r) => r.index === step)?.lines;
   return lines ? inWorld(lines, worldMatrix(piecesById(s), active)) : null;
 }

@@ -1,12 +1,9 @@
 /** The contract of a question that is worked out aside, so that no hand waits for it: one file each. */
-import type { PolyMesh } from '@urnsmith/core/mesh/PolyMesh';
+import type { Shaded } from '@urnsmith/core/build/repair';
 import type { Watch } from '@urnsmith/core/watch';
 
-/** A built piece, and the piece before its cuts and roundings. */
-export interface BuiltMeshes {
-  mesh: PolyMesh;
-  formed: PolyMesh;
-}
+/** A built piece, the piece before its cuts and roundings, and the steps that shade it. */
+export type BuiltMeshes = Shaded;
 
 export interface AsideDefinition<K extends string, Q extends object, R extends object> {
   kind: K;

@@ -4,9 +4,10 @@ import { Stopped } from '@urnsmith/core/watch';
 import { isStopped, STOPPED } from '../../stopping';
 import type { BuiltMeshes } from './define';
 import { repair } from './repair';
-import { seenFaults } from './shadingFaults';
+import { leads } from './leads';
+import { shading } from './shading';
 
-const ALL = [seenFaults, repair] as const;
+const ALL = [shading, leads, repair] as const;
 
 type Kinds = (typeof ALL)[number];
 

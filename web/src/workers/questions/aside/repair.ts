@@ -2,6 +2,6 @@
 import { bestRepair } from '@urnsmith/core/build/repair';
 import { defineAside } from './define';
 
-export const repair = defineAside('repair', (_: object, { mesh, formed }, watch) => ({
-  repair: bestRepair(mesh, formed, watch),
+export const repair = defineAside('repair', (_: object, shaded, watch) => ({
+  repair: bestRepair(shaded, watch),
 }));
