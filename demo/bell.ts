@@ -62,7 +62,7 @@ function plate(): Piece[] {
         { kind: 'cut', id: 's1', name: 'Lettering', mode: 'recess', thickness: 0.6, nearest: true, cutters: ['name'] }, // prettier-ignore
         { kind: 'cut', id: 's2', name: 'Rivet holes', mode: 'subtract', cutters: rivets.map((p) => p.id) },
         { kind: 'bevel', id: 's3', name: 'Border', scope: { rule: 'kept', name: 'border' }, width: 0.5, segments: 2, profile: 1, clamp: true }, // prettier-ignore
-        { kind: 'normals', id: 's4', weight: 'built', hardAngle: 40 },
+        { kind: 'normals', id: 's4', weight: 'built', hardAngle: 30 },
         { kind: 'cast', id: 's5', from: 'bell', way: 'nearest', reach: 8, turn: 10 },
       ],
     },
@@ -90,7 +90,7 @@ export function bell(): { pieces: Piece[] } {
       { kind: 'cut', id: 's1', name: 'Rim and neck', mode: 'union', cutters: ['rim', 'neck'] },
       { kind: 'cut', id: 's2', name: 'Hollow', mode: 'subtract', cutters: ['hollow', 'bore'] },
       { kind: 'bevel', id: 's3', name: 'Edges', scope: { rule: 'sharp', angle: 40 }, width: 1.5, segments: 2, profile: 1, clamp: true }, // prettier-ignore
-      { kind: 'normals', id: 's4', weight: 'built', hardAngle: 40 },
+      { kind: 'normals', id: 's4', weight: 'built', hardAngle: 30 },
     ],
   };
   const part = (id: string, name: string, base: Primitive, y: number): Piece => ({

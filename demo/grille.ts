@@ -35,7 +35,7 @@ export function grille(): { pieces: Piece[] } {
     steps: [
       { kind: 'cut', id: 's1', name: 'Holes', mode: 'subtract', cutters: holes.map((p) => p.id) },
       { kind: 'bevel', id: 's2', name: 'Border', scope: { rule: 'sharp', angle: 60 }, width: 1, segments: 2, profile: 1, clamp: true, off: true }, // prettier-ignore
-      { kind: 'normals', id: 's3', weight: 'built', hardAngle: 40 },
+      { kind: 'normals', id: 's3', weight: 'built', hardAngle: 30 },
     ],
   };
   return { pieces: [plate, ...holes] };

@@ -61,7 +61,7 @@ const rounded = (id: string, scope: Scope, width: number, segments: number, name
   profile: 1,
   clamp: true,
 });
-const normals = (id: string): Step => ({ kind: 'normals', id, weight: 'built', hardAngle: 40 });
+const normals = (id: string): Step => ({ kind: 'normals', id, weight: 'built', hardAngle: 30 });
 
 function frame(): Piece[] {
   const corners: Vec[] = [[-145, 0, -145], [145, 0, -145], [145, 0, 145], [-145, 0, 145]]; // prettier-ignore

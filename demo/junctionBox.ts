@@ -81,7 +81,7 @@ const shell: Piece = {
     cut('s6', 'Name plate', 'recess', ['plate'], 1.5),
     rounded('s7', 'Rims', { rule: 'rims' }, 0.6, 2),
     cut('s8', 'Name', 'raise', ['name'], 0.8),
-    { kind: 'normals', id: 's9', weight: 'built', hardAngle: 40 },
+    { kind: 'normals', id: 's9', weight: 'built', hardAngle: 30 },
   ],
 };
 
@@ -151,7 +151,7 @@ export function junctionBox(): { pieces: Piece[] } {
         cut('l1', 'Screw holes', 'subtract', ['hole1', 'hole2', 'hole3', 'hole4']),
         rounded('l3', 'Rims', { rule: 'rims' }, 0.5, 2),
         cut('l2', 'Bolt', 'raise', ['bolt'], 1.2),
-        { kind: 'normals', id: 'l5', weight: 'built', hardAngle: 40 },
+        { kind: 'normals', id: 'l5', weight: 'built', hardAngle: 30 },
       ],
     },
     ...[[1, 1], [1, -1], [-1, -1], [-1, 1]].map(([x, z], i): Piece => ({

@@ -66,7 +66,7 @@ export function lantern(): { pieces: Piece[] } {
       { kind: 'cut', id: 's2', name: 'Openings', mode: 'subtract', cutters: ids(inner) },
       { kind: 'bevel', id: 's3', scope: { rule: 'rims' }, width: 1.5, segments: 3, profile: 1, clamp: true },
       { kind: 'bevel', id: 's4', name: 'Edges', scope: { rule: 'sharp', angle: 40 }, width: 1, segments: 2, profile: 1, clamp: true }, // prettier-ignore
-      { kind: 'normals', id: 's5', weight: 'built', hardAngle: 40 },
+      { kind: 'normals', id: 's5', weight: 'built', hardAngle: 30 },
     ],
   };
   // Cutters stand in the frame of what they cut.

@@ -9,7 +9,7 @@ import { ByHand } from './byHand';
 const BRASS = '#b79f66';
 const IRON = '#8a4f3e';
 const STONE = '#a8a79b';
-const usual = { kind: 'normals' as const, weight: 'built' as const, hardAngle: 40 };
+const usual = { kind: 'normals' as const, weight: 'built' as const, hardAngle: 30 };
 
 /** Hub with four spokes drawn out of its side, taken into the rim by a live union. */
 function wheel(): Piece[] {

@@ -7,13 +7,14 @@
  * faces agree at one end of an edge and differ at the other, as at the point of a cone, it parts at that end only.
  */
 import { follows } from '../mesh/layers';
-import { faceCount, vertexCount, type PolyMesh } from '../mesh/PolyMesh';
+import { vertexCount, type PolyMesh } from '../mesh/PolyMesh';
 import { nextCorner, topologyOf, type Topology } from '../mesh/Topology';
 import { cornerWeights, unitFaceNormals, type NormalWeight } from './cornerWeights';
 import { FanWeights, type FaceStanding } from './FanWeights';
 import { eachFan } from './fans';
 import { addBorders, type Borders } from './hardEdges';
 import { FLAT_FACE } from './faceRoles';
+import { leadingOrder } from './leads';
 import { leansOver } from './leans';
 import { unknownRoles } from './unknownRoles';
 import { allHeld, overlayHeld } from './heldNormals';
@@ -25,7 +26,7 @@ export interface BuiltOptions extends Borders {
   weight: NormalWeight;
   /** The order in which those lead, asked for only where there are any. */
   standing: (() => FaceStanding) | null;
-  /** Per face: where known normals in one fan differ, the lowest count; null lets all count. */
+  /** Per face: where known normals in one fan differ, the lowest count; null for the usual order. */
   leads: (() => Uint8Array) | null;
   /** Keep held normals (corner layer `normal`) where present. */
   keepHeld: boolean;
@@ -198,19 +199,20 @@ class Built {
     this.weights.write(out, fan, size);
   }
 
-  /** The mean of known normals that differ in one fan, of those that lead it, by the angle of each. */
+  /** The mean, by the angle of each, of what those faces have that lead a fan in which known normals differ. */
   private writeMean(out: Float32Array, fan: Int32Array, size: number): void {
-    const { surface, t } = this;
+    const { surface, normals, t } = this;
     this.angles ??= cornerWeights(this.mesh, unitFaceNormals(this.mesh), 'angle', t.faceOfCorner, this.only);
-    this.leads ??= this.o.leads?.() ?? new Uint8Array(faceCount(this.mesh));
+    this.leads ??= this.o.leads?.() ?? leadingOrder(this.mesh);
     let best = 255;
-    for (let i = 0; i < size; i++)
-      if (this.isKnown(fan[i])) best = Math.min(best, this.leads[t.faceOfCorner[fan[i]]]);
+    for (let i = 0; i < size; i++) best = Math.min(best, this.leads[t.faceOfCorner[fan[i]]]);
     const sum = [0, 0, 0];
     for (let i = 0; i < size; i++) {
       const c = fan[i];
-      if (!this.isKnown(c) || this.leads[t.faceOfCorner[c]] !== best) continue;
-      for (let k = 0; k < 3; k++) sum[k] += this.angles[c] * surface![3 * c + k];
+      const f = t.faceOfCorner[c];
+      if (this.leads[f] !== best) continue;
+      const [from, at] = this.isKnown(c) ? [surface!, 3 * c] : [normals, 3 * f];
+      for (let k = 0; k < 3; k++) sum[k] += this.angles[c] * from[at + k];
     }
     const l = Math.hypot(sum[0], sum[1], sum[2]);
     if (l < 1e-9) return this.weigh(out, fan, size);

@@ -19,6 +19,7 @@ import { shadingNormals } from './shadingNormals';
 import { softCorners } from './hardEdges';
 import { CURVED, FaceRoles, FLAT_FACE } from './faceRoles';
 import { shadingLeak } from './leak';
+import { OFF } from './limits';
 
 export type ShadingFaultKind = 'lie' | 'break' | 'ripple' | 'leak' | 'seam' | 'mirrored' | 'flat';
 
@@ -35,6 +36,7 @@ const SHEET_ANGLE = 30;
 /** Shading that differs by less is taken for the same, degrees. */
 const SAME = 1;
 const SAME_COSINE = Math.cos((SAME * Math.PI) / 180);
+const MEANT_COSINE = Math.cos((OFF * Math.PI) / 180);
 /** Shading that turns back by less is no dent, degrees. */
 const DENT = 1;
 /** Areas of UVs below this share of the median are none. */
@@ -136,9 +138,9 @@ function onSheets(mesh: PolyMesh, shown: Float32Array): [ShadingFault, ShadingFa
   const surface = mesh.layers.corner.surface?.data;
   const isKnown = (k: number): boolean =>
     surface !== undefined && (surface[3 * k] !== 0 || surface[3 * k + 1] !== 0 || surface[3 * k + 2] !== 0);
-  /** Both surfaces are known at a vertex, and are two. */
+  /** Two surfaces meet at a vertex: two that are known, or one that is with one that is not. */
   const areTwo = (a: number, b: number): boolean =>
-    isKnown(a) && isKnown(b) && at(surface!, a, b) < SAME_COSINE;
+    isKnown(a) !== isKnown(b) || (isKnown(a) && at(surface!, a, b) < SAME_COSINE);
   for (let e = 0; e < t.edgeCount; e++) {
     const c = t.cornerOfEdge[e];
     const d = t.twin[c];
@@ -158,7 +160,7 @@ function onSheets(mesh: PolyMesh, shown: Float32Array): [ShadingFault, ShadingFa
     const s = mesh.faceStart[f];
     if (roles[f] !== CURVED || mesh.faceStart[f + 1] - s !== 4) continue;
     // Shaded as it is meant, it ripples as its surface does.
-    if ([0, 1, 2, 3].every((k) => isKnown(s + k) && dotAt(surface!, shown, s + k) > SAME_COSINE)) continue;
+    if ([0, 1, 2, 3].every((k) => isKnown(s + k) && dotAt(surface!, shown, s + k) > MEANT_COSINE)) continue;
     const back = Math.max(
       turnedBack(mesh, t, areas, shown, inSheet, s),
       turnedBack(mesh, t, areas, shown, inSheet, s + 1),

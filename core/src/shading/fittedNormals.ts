@@ -11,6 +11,8 @@ import { solveSymmetric } from './solveSymmetric';
 
 /** A quadric has so many coefficients; with fewer points than that the sheet is taken for a plane. */
 const TERMS = 6;
+/** A fitted normal turns from the mean of the faces around by no more than this; tangent. */
+const STEEPEST = Math.tan((20 * Math.PI) / 180);
 
 /**
  * Writes the fitted normals at corners.
@@ -111,7 +113,10 @@ class Fit {
     const fitted = places.length < TERMS ? null : solveSymmetric(A, b);
     if (!fitted) return n;
     const [, gx, gy] = fitted;
-    return unit([0, 1, 2].map((k) => n[k] - gx * x[k] - gy * y[k]) as Vec3);
+    // Over a few points in a narrow row a fit may say anything.
+    return Math.hypot(gx, gy) > STEEPEST
+      ? n
+      : unit([0, 1, 2].map((k) => n[k] - gx * x[k] - gy * y[k]) as Vec3);
   }
 
   /** Corners, one per point, of the faces around a vertex within its sheet, without the vertex itself. */

@@ -68,26 +68,19 @@ export function meantNormals(mesh: PolyMesh, shown: Float32Array): MeantNormals 
 
 /** Sets what faces are of which no corner is known, and the normals of those that are part of a curved sheet. */
 function judgeUnknown(mesh: PolyMesh, normals: Float32Array, roles: Uint8Array, shown: Float32Array): void {
-  const surface = mesh.layers.corner.surface?.data;
   const { roles: told, soft } = unknownRoles(mesh);
   const wanted: number[] = [];
   for (let f = 0; f < roles.length; f++) {
-    if (roles[f] === CURVED && !someBare(mesh, surface, f)) continue;
-    if (roles[f] !== CURVED) roles[f] = told[f];
+    // Where some corners are known, the others are the face's own.
+    if (roles[f] === CURVED) continue;
+    roles[f] = told[f];
     if (told[f] === FLAT_FACE) continue;
     for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
-      if (surface && !isZero(surface, c)) continue;
       if (told[f] === CURVED) wanted.push(c);
       else for (let k = 0; k < 3; k++) normals[3 * c + k] = shown[3 * c + k];
     }
   }
   if (wanted.length) fittedNormals(mesh, soft, wanted, normals);
-}
-
-function someBare(mesh: PolyMesh, surface: ArrayLike<number> | undefined, f: number): boolean {
-  for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++)
-    if (!surface || isZero(surface, c)) return true;
-  return false;
 }
 
 const cosine = (n: ArrayLike<number>, c: number, d: number): number =>
