@@ -11,7 +11,7 @@ import { shadingFaults, type ShadingFaultKind } from '../src/shading/faults';
 import { loadKernel } from '../src/solid/kernel';
 import { optionsOf } from '../src/steps/normals';
 import { bestRepair, faultsIn, measured, type Measured } from '../src/build/repair';
-import { MENDED } from '../src/shading/verdict';
+import { MENDED } from '../src/build/verdict';
 import { asShaded } from './asShaded';
 import { shade } from '../src/steps/shade';
 import type { Step } from '../src/steps';
@@ -145,9 +145,16 @@ describe('a repair that is offered', () => {
     fc.assert(
       fc.property(
         fc.constantFrom(...sounds),
-        fc.array(fc.tuple(fc.nat(), fc.integer({ min: -300, max: 300 }).map((x) => x / 100), fc.nat(2)), {
-          maxLength: 30,
-        }),
+        fc.array(
+          fc.tuple(
+            fc.nat(),
+            fc.integer({ min: -300, max: 300 }).map((x) => x / 100),
+            fc.nat(2),
+          ),
+          {
+            maxLength: 30,
+          },
+        ),
         (sound, turns) => {
           const n = shadingNormals(sound).slice();
           for (const [at, by, axis] of turns) {

@@ -99,7 +99,9 @@ describe('what is shaded wrong', () => {
         for (const o of [{}, { weight: 'angle' }, { rank: false }, { hardAngle: 60 }] as const) {
           const m = shade(raw, { ...USUAL, ...o });
           const [told, exact] = [residual(m), exactError(m, body)];
-          for (const k of ['over2', 'over10', 'mean'] as const) expect(told[k]).toBeCloseTo(exact[k], 3);
+          for (const k of ['over2', 'over10'] as const)
+            expect(Math.abs(told[k] - exact[k])).toBeLessThan(0.005);
+          expect(told.mean).toBeCloseTo(exact.mean, 1);
         }
         const m = shade(raw, { ...USUAL, weight: 'built' });
         expect([residual(m).over2, exactError(m, body).worst < 1e-3]).toEqual([0, true]);
@@ -313,7 +315,8 @@ describe('the normals step', () => {
     expect(areas.slice(2).reduce((sum, a) => sum + a, 0)).toBeCloseTo(over2 * all, 1);
     expect(areas.slice(10).reduce((sum, a) => sum + a, 0)).toBeCloseTo(over10 * all, 1);
     expect(over2 * all).toBeLessThanOrEqual(meshArea(m, wrong) + 0.1);
-    expect([wrong, worst]).toEqual([[...ofFace.keys()].filter((f) => ofFace[f] > 2), Math.max(...ofFace)]);
+    expect(wrong).toEqual([...ofFace.keys()].filter((f) => ofFace[f] > 2));
+    expect(worst).toBeCloseTo(Math.max(...ofFace), 5);
     expect(mean).toBeGreaterThan(0);
   });
 });

@@ -34,7 +34,7 @@ describe('a question that no hand waits for', () => {
     expect(aside.ask('a', 1, REPAIR, of)).toBe(first);
     void aside.ask('a', 1, FAULTS, of);
     void aside.ask('b', 1, REPAIR, of);
-    expect(asked.map((q) => q.kind)).toEqual(['repair', 'shadingFaults', 'repair']);
+    expect(asked.map((q) => q.kind)).toEqual(['repair', 'shading', 'repair']);
     asked[0].answer();
     expect(await first).toEqual({ repair: null });
     expect(aside.ask('a', 1, REPAIR, of)).toBe(first);

@@ -6,7 +6,7 @@ import { topologyOf } from '../mesh/Topology';
 import { triangulate } from '../planar/triangulate';
 import { drawableOf } from '../formats/drawable';
 import { residual, type Residual } from '../shading/residual';
-import type { Figures } from '../shading/verdict';
+import type { Figures } from './verdict';
 import { faceLeads, FACE_LEADS, type FaceLead } from '../shading/leads';
 import { figuresOf } from './repair';
 import { storiesOf, type Stories } from '../births/stories';

@@ -3,7 +3,7 @@ import type { PolyMesh } from '../mesh/PolyMesh';
 import { shadingFaults, type ShadingFaultKind } from '../shading/faults';
 import { NOTHING } from '../shading/limits';
 import { residual, type Residual } from '../shading/residual';
-import { MENDED, toldFault, verdictOf, type Figures, type ToldFault, type Verdict } from '../shading/verdict';
+import { MENDED, toldFault, verdictOf, type Figures, type ToldFault, type Verdict } from './verdict';
 import type { StepOfKind } from '../steps';
 import { UNWATCHED, type Watch } from '../watch';
 import { shadedBefore, shadedBy, type ShadeLane, type ShadeStep } from './shadeLane';

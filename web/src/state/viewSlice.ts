@@ -20,6 +20,9 @@ export interface ViewState {
   peg: Matrix | null;
 }
 
+/** These show reflections, which lines over the surface would break: they begin without the wire. */
+const POLISHED: ReadonlySet<Look> = new Set(['gloss', 'stripes']);
+
 export type ViewSwitch = 'wire' | 'xray' | 'grid' | 'parallel' | 'isolated';
 
 const initialState: ViewState = {
@@ -39,6 +42,7 @@ const slice = createSlice({
   initialState,
   reducers: {
     lookChosen: (s, { payload }: PayloadAction<Look>) => {
+      if (POLISHED.has(payload) && !POLISHED.has(s.look)) s.wire = false;
       s.look = payload;
     },
     switched: (s, { payload }: PayloadAction<ViewSwitch>) => {

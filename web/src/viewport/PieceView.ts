@@ -17,6 +17,7 @@ import {
 } from 'three';
 import type { MeshBVH } from 'three-mesh-bvh';
 import type { Display } from '@urnsmith/core/build/display';
+import { OFF } from '@urnsmith/core/shading/limits';
 import { growTree, raycastTree } from './trees';
 import { GhostLines } from './GhostLines';
 import { LOOKS, type Looks } from './looks';
@@ -305,6 +306,7 @@ export class PieceView {
       for (let k = 0; k < 3; k++) at[3 * i + k] = positions[3 * indices[i] + k];
     const g = new BufferGeometry().setAttribute('position', new BufferAttribute(at, 3));
     g.setAttribute('color', new BufferAttribute(driftColours(drift, indices.length, colour), 3));
+    g.setAttribute('over', new BufferAttribute(overLimit(this.display), 1));
     return (this.driftGeometry = g);
   }
 }
@@ -334,6 +336,19 @@ function driftColours(
     const from = 3 * Math.min(steps, Math.round(drift[i] * DRIFT_STEPS));
     for (let k = 0; k < 3; k++) out[3 * i + k] = table[from + k];
   }
+  return out;
+}
+
+/** 1 per triangle corner of faces that are off by too much anywhere. */
+function overLimit({
+  drift,
+  indices,
+  faceOfTriangle,
+}: Pick<Display, 'drift' | 'indices' | 'faceOfTriangle'>): Float32Array {
+  const out = new Float32Array(indices.length);
+  const over = new Set<number>();
+  for (let i = 0; i < drift.length; i++) if (drift[i] > OFF) over.add(faceOfTriangle[(i / 3) | 0]);
+  if (over.size) faceOfTriangle.forEach((f, i) => over.has(f) && out.fill(1, 3 * i, 3 * i + 3));
   return out;
 }
 

@@ -26,7 +26,13 @@ export interface LookDefinition<N extends string> {
   /** The colour of a corner by how far its shading drifts, degrees; each triangle is then drawn by itself. */
   byDrift?(degrees: number, out: Color): Color;
   /** The meaning of its colours. */
-  legend?: { of: string; unit: string; stops: ReadonlyArray<readonly [number, string]> };
+  legend?: {
+    of: string;
+    unit: string;
+    stops: ReadonlyArray<readonly [number, string]>;
+    /** What is above is hatched. */
+    hatchedOver?: number;
+  };
 }
 
 export const defineLook = <const N extends string>(d: LookDefinition<N>): Readonly<LookDefinition<N>> => d;

@@ -1,14 +1,15 @@
-/** How far shading leans from the faces it is on, as a map. */
-import { Color, MeshBasicMaterial } from 'three';
+/** How far shading is off, as a map that gets lighter; what is off by too much is hatched as well. */
+import { Color, ShaderMaterial } from 'three';
+import { OFF } from '@urnsmith/core/shading/limits';
 import { defineLook } from './define';
 
-/** Degrees and colour. */
+/** Degrees and colour: each is lighter than the one before, from blue to yellow, which most eyes tell apart. */
 export const DRIFT_STOPS: ReadonlyArray<readonly [number, string]> = [
-  [0, '#22413d'],
-  [1, '#4c9c8a'],
-  [2, '#d9d3a4'],
-  [6, '#f0915f'],
-  [12, '#c8413b'],
+  [0, '#14262b'],
+  [1, '#23505a'],
+  [OFF, '#3f8288'],
+  [6, '#cfae62'],
+  [12, '#fbf3d2'],
 ];
 
 export function driftColor(degrees: number, out: Color): Color {
@@ -22,11 +23,31 @@ export function driftColor(degrees: number, out: Color): Color {
 }
 const SCRATCH = new Color();
 
+const VERTEX = `
+attribute vec3 color;
+attribute float over;
+varying vec3 c;
+varying float hatched;
+void main() {
+  c = color;
+  hatched = over;
+  gl_Position = projectionMatrix * modelViewMatrix * vec4(position, 1.0);
+}`;
+
+const FRAGMENT = `
+varying vec3 c;
+varying float hatched;
+void main() {
+  float line = step(0.5, hatched) * step(mod(gl_FragCoord.x + gl_FragCoord.y, 8.0), 2.0);
+  gl_FragColor = vec4(mix(c, vec3(0.01, 0.02, 0.02), 0.6 * line), 1.0);
+  #include <colorspace_fragment>
+}`;
+
 export const drift = defineLook({
   name: 'drift',
-  words: 'shading errors check',
+  words: 'shading errors check lean off',
   judges: true,
-  material: () => new MeshBasicMaterial({ vertexColors: true }),
+  material: () => new ShaderMaterial({ vertexShader: VERTEX, fragmentShader: FRAGMENT }),
   byDrift: driftColor,
-  legend: { of: 'drift', unit: '°', stops: DRIFT_STOPS },
+  legend: { of: 'off by', unit: '°', stops: DRIFT_STOPS, hatchedOver: OFF },
 });

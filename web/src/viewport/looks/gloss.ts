@@ -106,7 +106,7 @@ void main() {
 
 export const gloss = defineLook({
   name: 'gloss',
-  words: 'reflection shiny zebra',
+  words: 'reflection shiny polished',
   judges: true,
   crowds: true,
   material: () =>

@@ -6,8 +6,9 @@ import { drift } from './drift';
 import { facing } from './facing';
 import { gloss } from './gloss';
 import { normals } from './normals';
+import { stripes } from './stripes';
 
-const ALL = [clay, gloss, normals, facing, drift] as const;
+const ALL = [clay, gloss, stripes, normals, facing, drift] as const;
 
 export type Look = (typeof ALL)[number]['name'];
 export const LOOKS = Object.fromEntries(ALL.map((l) => [l.name, l])) as unknown as Readonly<

@@ -1,12 +1,14 @@
 /** How many elements there are of which sort, and how many are picked; a click on a count picks those. */
+import { lazy, Suspense } from 'react';
 import type { Select } from '@urnsmith/core/select/rules';
 import { counted } from '@urnsmith/core/ops/operation';
 import { pick } from '../../state/elements';
 import { idsInHand } from '../../state/inHand';
 import { useApp } from '../../state/store';
 import { useScene, useBuilt } from '../../state/useScene';
-import { PickMenu } from './PickMenu';
 import { grouped } from '../../ui/grouped';
+
+const PickMenu = lazy(async () => ({ default: (await import('./PickMenu')).PickMenu }));
 
 const WORDS = { face: 'faces', edge: 'edges', point: 'points' } as const;
 
@@ -48,7 +50,9 @@ export function ElementCounts() {
   return (
     <div className="count pointer-events-none flex flex-wrap items-center self-start rounded-[9px] bg-ink-0/72 px-2.25 py-0.5 text-[11.5px] text-mist">
       <Picked total={total} word={WORDS[level]} />
-      <PickMenu level={level} />
+      <Suspense fallback={null}>
+        <PickMenu level={level} />
+      </Suspense>
       {sorts.map((s) => (
         <button
           key={s.what}

@@ -1,14 +1,15 @@
 /** The hands on the stage, and what shows while they work: the box and the lasso, the line of help, the ring. */
 import { useScene } from '../../state/useScene';
-import { useEffect, useState } from 'react';
+import { lazy, Suspense, useEffect, useState } from 'react';
 import { Hands } from '../../hands/Hands';
 import type { Outline } from '../../hands/pointing';
 import type { Stage } from '../../viewport/Stage';
-import { ContextRing } from './ContextRing';
 import { handsHost, type Rect } from '../../hands/benchHands';
 import { modeOn } from '../../modes';
 import { BesidePointer } from './BesidePointer';
 import { ToolLine } from './ToolLine';
+
+const ContextRing = lazy(async () => ({ default: (await import('./ContextRing')).ContextRing }));
 
 export function HandsOver({ stage }: { stage: Stage }) {
   const scene = useScene();
@@ -37,7 +38,11 @@ export function HandsOver({ stage }: { stage: Stage }) {
       {lasso && <Lasso outline={lasso} corner={corner()} />}
       <BesidePointer stage={stage} said={said} />
       <ToolLine said={said} />
-      {ring && <ContextRing at={ring} onClose={() => setRing(null)} />}
+      {ring && (
+        <Suspense fallback={null}>
+          <ContextRing at={ring} onClose={() => setRing(null)} />
+        </Suspense>
+      )}
     </>
   );
 }

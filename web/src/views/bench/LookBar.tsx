@@ -73,7 +73,7 @@ function Toggle({ name, label }: { name: (typeof TOGGLES)[number][0]; label: str
   );
 }
 
-function Legend({ of, unit, stops }: NonNullable<(typeof LOOKS)[Look]['legend']>) {
+function Legend({ of, unit, stops, hatchedOver }: NonNullable<(typeof LOOKS)[Look]['legend']>) {
   return (
     <div
       className="legend flex gap-2.25 rounded-[9px] bg-ink-0/82 px-2.5 py-1.25 text-[11.5px]"
@@ -90,6 +90,12 @@ function Legend({ of, unit, stops }: NonNullable<(typeof LOOKS)[Look]['legend']>
           {unit}
         </span>
       ))}
+      {hatchedOver !== undefined && (
+        <span className="dim">
+          over {hatchedOver}
+          {unit} hatched
+        </span>
+      )}
     </div>
   );
 }

@@ -4,7 +4,7 @@ import type { Piece } from '@urnsmith/core/document/schema';
 import { counted } from '@urnsmith/core/ops/operation';
 import type { Display } from '@urnsmith/core/build/display';
 import type { Measured, Repair } from '@urnsmith/core/build/repair';
-import { leans, percent } from '@urnsmith/core/shading/verdict';
+import { leans, percent } from '@urnsmith/core/build/verdict';
 import { addStep, editStep } from '../../state/actions';
 import { useScene } from '../../state/useScene';
 import { useLookedAt } from '../../ui/useLookedAt';

@@ -4,7 +4,7 @@ import type { Piece } from '@urnsmith/core/document/schema';
 import { formatNumber } from '@urnsmith/core/document/expression';
 import { counted } from '@urnsmith/core/ops/operation';
 import type { Display } from '@urnsmith/core/build/display';
-import { leaning, leans, MENDED } from '@urnsmith/core/shading/verdict';
+import { leaning, leans, MENDED } from '@urnsmith/core/build/verdict';
 import { useApp } from '../../state/store';
 import { useBuilt } from '../../state/useScene';
 import { MendShading } from './MendShading';

@@ -2,7 +2,7 @@
 import { useState } from 'react';
 import { ChevronLeft, ChevronRight, TriangleAlert } from 'lucide-react';
 import type { Piece } from '@urnsmith/core/document/schema';
-import { degrees, faultWords } from '@urnsmith/core/shading/verdict';
+import { degrees, faultWords } from '@urnsmith/core/build/verdict';
 import { counted } from '@urnsmith/core/ops/operation';
 import { hintActions } from '../../state/hintSlice';
 import { useAct } from '../../state/store';

@@ -19,13 +19,13 @@ import { useApp } from '../../state/store';
 import { CheckField, ListField, RowField, SchemaField, type FieldSchema } from '../../ui/fields';
 import { Segmented } from '../../ui/Segmented';
 import { stepTitle } from '../../state/beads';
-import { CutterList } from './CutterList';
 import { HandEdits } from './HandEdits';
 import { RimFields } from './RimFields';
 import { ScopeFields } from './ScopeFields';
 import type { StepProps } from './stepProps';
 
 const ShadingField = lazy(async () => ({ default: (await import('./ShadingField')).ShadingField }));
+const CutterList = lazy(async () => ({ default: (await import('./CutterList')).CutterList }));
 const LeadsField = lazy(async () => ({ default: (await import('./LeadsField')).LeadsField }));
 
 type Values = Record<string, unknown>;
@@ -127,7 +127,12 @@ function OneField({ piece, index, step, field }: FieldProps) {
         {isRims(value) && <RimFields piece={piece} step={index} field={key} scope={value} />}
       </>
     );
-  if (field.as === 'cutters') return <CutterList piece={piece} index={index} step={step as CutStep} />;
+  if (field.as === 'cutters')
+    return (
+      <Suspense fallback={null}>
+        <CutterList piece={piece} index={index} step={step as CutStep} />
+      </Suspense>
+    );
   if (field.as === 'edits') return <HandEdits piece={piece} index={index} step={step as HandStep} />;
   if (field.as === 'shading' || field.as === 'leads') {
     const Field = field.as === 'leads' ? LeadsField : ShadingField;

@@ -1,9 +1,12 @@
 /** Faults left in the packed pieces, each with its remedy beside it. */
+import { useEffect, useState } from 'react';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { counted } from '@urnsmith/core/ops/operation';
 import type { Display } from '@urnsmith/core/build/display';
 import { stepTitle } from '../../state/beads';
 import { MendShading } from '../bench/MendShading';
+import { knownShading, seeShading } from '../../state/seenShading';
+import type { SeenShading } from '../../workers/questions/aside/shading';
 import { handActions } from '../../state/handSlice';
 import { useAct, useApp } from '../../state/store';
 import { useScene } from '../../state/useScene';
@@ -21,7 +24,7 @@ interface Left {
 /** Most that are told at once. */
 const MOST = 20;
 
-function leftOf(piece: Piece, display: Display, pieces: Piece[]): Left[] {
+function leftOf(piece: Piece, display: Display, seen: SeenShading | undefined, pieces: Piece[]): Left[] {
   const out: Left[] = [];
   for (const r of display.steps) {
     const step = piece.steps?.[r.index];
@@ -44,15 +47,29 @@ function leftOf(piece: Piece, display: Display, pieces: Piece[]): Left[] {
       piece,
       text: `${counted(openEdges, 'open edge')}: it is not a closed solid.`,
     });
-  const facesOver = display.shading?.facesOver ?? 0;
-  if (facesOver > 0)
-    out.push({
-      key: `${piece.id}/shading`,
-      piece,
-      text: `${counted(facesOver, 'face')} shaded wrong.`,
-      shading: display,
-    });
+  if (seen && !seen.verdict.clean)
+    out.push({ key: `${piece.id}/shading`, piece, text: seen.verdict.says, shading: display });
   return out;
+}
+
+/** Has the shading of all that is built looked at, one piece after the other. @returns whether all of it was */
+function useAllShading(pieces: Piece[], displays: Array<Display | null | undefined>): boolean {
+  const scene = useScene();
+  const [, more] = useState(0);
+  const open = pieces.findIndex((_, i) => displays[i]?.shading && !knownShading(displays[i]));
+  const id = pieces[open]?.id;
+  const display = displays[open];
+  useEffect(() => {
+    let gone = false;
+    if (display)
+      void seeShading(scene, id, display, () => !gone).then((seen) => {
+        if (!gone && seen) more((n) => n + 1);
+      });
+    return () => {
+      gone = true;
+    };
+  }, [scene, id, display]);
+  return open < 0 && displays.every((d) => d);
 }
 
 export function CrateCheck({ pieces }: { pieces: Piece[] }) {
@@ -60,9 +77,11 @@ export function CrateCheck({ pieces }: { pieces: Piece[] }) {
   const act = useAct();
   const all = useApp((s) => s.document.pieces);
   const id = useApp((s) => s.document.id);
-  const left = pieces.flatMap((p) => {
-    const display = scene.builds.get(p.id)?.display;
-    return display ? leftOf(p, display, all) : [];
+  const displays = pieces.map((p) => scene.builds.get(p.id)?.display);
+  const whole = useAllShading(pieces, displays);
+  const left = pieces.flatMap((p, i) => {
+    const display = displays[i];
+    return display ? leftOf(p, display, knownShading(display), all) : [];
   });
   const open = (l: Left): void => {
     act(handActions.levelTaken('piece'));
@@ -74,7 +93,8 @@ export function CrateCheck({ pieces }: { pieces: Piece[] }) {
     <>
       <div className="head sub">
         <b>Left to mend</b>
-        {left.length === 0 && <span className="ok">✓ nothing</span>}
+        {left.length === 0 &&
+          (whole ? <span className="ok">✓ nothing</span> : <span className="dim">being looked at…</span>)}
       </div>
       <ul className="grid gap-1.5">
         {left.slice(0, MOST).map((l) => (

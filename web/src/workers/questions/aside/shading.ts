@@ -7,7 +7,7 @@ import type { PolyMesh } from '@urnsmith/core/mesh/PolyMesh';
 import { topologyOf } from '@urnsmith/core/mesh/Topology';
 import { faultLines, shadingFaults } from '@urnsmith/core/shading/faults';
 import { residual } from '@urnsmith/core/shading/residual';
-import { toldFault, verdictOf, type ToldFault, type Verdict } from '@urnsmith/core/shading/verdict';
+import { toldFault, verdictOf, type ToldFault, type Verdict } from '@urnsmith/core/build/verdict';
 import { defineAside } from './define';
 
 export interface SeenFault extends ToldFault {

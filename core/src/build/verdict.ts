@@ -1,8 +1,8 @@
 /** What is wrong with the shading of a piece, in one sentence. */
 import { counted } from '../ops/operation';
-import type { ShadingFault, ShadingFaultKind } from './faults';
-import { FAR_OFF, NOTHING, OFF } from './limits';
-import type { Residual } from './residual';
+import type { ShadingFault, ShadingFaultKind } from '../shading/faults';
+import { FAR_OFF, NOTHING, OFF } from '../shading/limits';
+import type { Residual } from '../shading/residual';
 
 export interface Verdict {
   clean: boolean;
