@@ -20,7 +20,7 @@ export const normals = defineStep({
     hardAngle: Type.Optional(
       Type.Number({ title: 'Hard angle', unit: '°', minimum: 0, maximum: 180, default: 40 }),
     ),
-    weight: Type.Optional(choice('Weight by', ['built', 'angle', 'area', 'both', 'squared'], 'area')),
+    weight: Type.Optional(choice('Shading', ['built', 'angle', 'area', 'both', 'squared'], 'area')),
     /** Where true normals differ at a corner, whose counts; what is left out comes last. */
     leads: Type.Optional(
       Type.Array(Type.Union(FACE_LEADS.map((x) => Type.Literal(x))), {

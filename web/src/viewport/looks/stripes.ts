@@ -20,7 +20,7 @@ void main() {
   vec3 look = isOrthographic ? vec3(0.0, 0.0, -1.0) : normalize(p);
   vec3 m = normalize(n);
   vec3 r = reflect(look, m);
-  float around = atan(r.x, r.z + 1.4) * 9.0;
+  float around = atan(r.x, r.z + 1.4) * 18.0;
   // A stripe narrower than a pixel melts into its mean.
   float blur = fwidth(around);
   float stripe = mix(smoothstep(-blur, blur, sin(around)), 0.5, smoothstep(1.5, 4.0, blur));
