@@ -7,7 +7,8 @@
  * faces agree at one end of an edge and differ at the other, as at the point of a cone, it parts at that end only.
  */
 import { follows } from '../mesh/layers';
-import { vertexCount, type PolyMesh } from '../mesh/PolyMesh';
+import { areaVectors } from '../mesh/measure';
+import { faceCount, type PolyMesh } from '../mesh/PolyMesh';
 import { nextCorner, topologyOf, type Topology } from '../mesh/Topology';
 import { cornerWeights, unitFaceNormals, type NormalWeight } from './cornerWeights';
 import { FanWeights, type FaceStanding } from './FanWeights';
@@ -17,6 +18,7 @@ import { FLAT_FACE } from './faceRoles';
 import { leadingOrder } from './leads';
 import { leansOver } from './leans';
 import { unknownRoles } from './unknownRoles';
+import { whereNormalsDiffer } from './whereNormalsDiffer';
 import { allHeld, overlayHeld } from './heldNormals';
 
 export interface BuiltOptions extends Borders {
@@ -67,27 +69,10 @@ export function builtNormals(
   return out;
 }
 
-/** The corners around vertices where one is not known, or two differ. */
-function whereNormalsDiffer(mesh: PolyMesh, surface: ArrayLike<number>): Uint32Array {
-  const { vertexStart, vertexCorners } = topologyOf(mesh);
-  const out = new Uint32Array(mesh.corners.length);
-  let size = 0;
-  for (let v = 0; v < vertexCount(mesh); v++) {
-    const [from, to] = [vertexStart[v], vertexStart[v + 1]];
-    const a = 3 * vertexCorners[from];
-    const [x, y, z] = [surface[a], surface[a + 1], surface[a + 2]];
-    let same = from < to && (x !== 0 || y !== 0 || z !== 0);
-    for (let i = from + 1; same && i < to; i++) {
-      const b = 3 * vertexCorners[i];
-      same = surface[b] === x && surface[b + 1] === y && surface[b + 2] === z;
-    }
-    if (!same) for (let i = from; i < to; i++) out[size++] = vertexCorners[i];
-  }
-  return out.subarray(0, size);
-}
-
 class Built {
   private readonly t: Topology;
+  private readonly areas: Float64Array;
+  /** Unit normals of faces, as far as they were asked for. */
   private readonly normals: Float64Array;
   private readonly surface: ArrayLike<number> | undefined;
   private readonly ranks: ArrayLike<number> | undefined;
@@ -102,7 +87,8 @@ class Built {
     private readonly only: Uint32Array | undefined,
   ) {
     this.t = topologyOf(mesh);
-    this.normals = unitFaceNormals(mesh).normals;
+    this.areas = areaVectors(mesh);
+    this.normals = new Float64Array(3 * faceCount(mesh));
     this.surface = mesh.layers.corner.surface?.data;
     this.ranks = mesh.layers.face.rank?.data;
     this.cosHard = Math.cos((o.hardAngle * Math.PI) / 180) - 1e-9;
@@ -149,6 +135,8 @@ class Built {
   /** Whether the face over the outgoing edge of a corner that is known is a facet of the same surface, or follows. */
   private runsOn(c: number): boolean {
     const { mesh, t, normals } = this;
+    this.own(c);
+    this.own(t.twin[c]);
     const other = t.faceOfCorner[t.twin[c]];
     if (follows(this.ranks?.[other])) return true;
     return leansOver(mesh, t, this.surface!, normals, c) && unknownRoles(mesh).roles[other] !== FLAT_FACE;
@@ -159,10 +147,21 @@ class Built {
     return s !== undefined && (s[3 * c] !== 0 || s[3 * c + 1] !== 0 || s[3 * c + 2] !== 0);
   }
 
+  /** Where in `normals` that of a corner's face is. */
+  private own(c: number): number {
+    const f = 3 * this.t.faceOfCorner[c];
+    const { normals: n, areas: a } = this;
+    if (n[f] === 0 && n[f + 1] === 0 && n[f + 2] === 0) {
+      const l = Math.sqrt(a[f] * a[f] + a[f + 1] * a[f + 1] + a[f + 2] * a[f + 2]);
+      for (let k = 0; l > 0 && k < 3; k++) n[f + k] = a[f + k] / l;
+    }
+    return f;
+  }
+
   /** Between the normals of two corners, of their faces where none is known. */
   private cosine(c: number, d: number): number {
-    const [a, i] = this.isKnown(c) ? [this.surface!, 3 * c] : [this.normals, 3 * this.t.faceOfCorner[c]];
-    const [b, k] = this.isKnown(d) ? [this.surface!, 3 * d] : [this.normals, 3 * this.t.faceOfCorner[d]];
+    const [a, i] = this.isKnown(c) ? [this.surface!, 3 * c] : [this.normals, this.own(c)];
+    const [b, k] = this.isKnown(d) ? [this.surface!, 3 * d] : [this.normals, this.own(d)];
     return a[i] * b[k] + a[i + 1] * b[k + 1] + a[i + 2] * b[k + 2];
   }
 
@@ -186,7 +185,7 @@ class Built {
 
   private weigh(out: Float32Array, fan: Int32Array, size: number): void {
     if (size === 1) {
-      const f = 3 * this.t.faceOfCorner[fan[0]];
+      const f = this.own(fan[0]);
       for (let k = 0; k < 3; k++) out[3 * fan[0] + k] = this.normals[f + k];
       return;
     }
@@ -211,7 +210,7 @@ class Built {
       const c = fan[i];
       const f = t.faceOfCorner[c];
       if (this.leads[f] !== best) continue;
-      const [from, at] = this.isKnown(c) ? [surface!, 3 * c] : [normals, 3 * f];
+      const [from, at] = this.isKnown(c) ? [surface!, 3 * c] : [normals, this.own(c)];
       for (let k = 0; k < 3; k++) sum[k] += this.angles[c] * from[at + k];
     }
     const l = Math.hypot(sum[0], sum[1], sum[2]);

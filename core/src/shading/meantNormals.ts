@@ -8,6 +8,7 @@ import { unitFaceNormals } from './cornerWeights';
 import { CURVED, FLAT_FACE } from './faceRoles';
 import { fittedNormals } from './fittedNormals';
 import { isZero, unknownRoles } from './unknownRoles';
+import { whereNormalsDiffer } from './whereNormalsDiffer';
 
 /** Normals that differ by less are one; cosine. */
 const COS_SAME = Math.cos(Math.PI / 180);
@@ -29,30 +30,26 @@ export function meantNormals(mesh: PolyMesh, shown: Float32Array): MeantNormals 
   const t = topologyOf(mesh);
   const { faceStart } = mesh;
   const F = faceCount(mesh);
-  const own = unitFaceNormals(mesh).normals;
   const surface = mesh.layers.corner.surface?.data;
   const normals = new Float32Array(3 * mesh.corners.length);
   const roles = new Uint8Array(F);
+  const singular = new Uint8Array(mesh.corners.length);
+  let own: Float64Array | null = null;
   let unknown = false;
-  for (let f = 0; f < F; f++) {
-    let [known, bare] = [false, false];
+  if (surface) normals.set(surface);
+  for (let f = 0; f < F; f++)
     for (let c = faceStart[f]; c < faceStart[f + 1]; c++) {
       const s = 3 * c;
-      if (surface && (surface[s] !== 0 || surface[s + 1] !== 0 || surface[s + 2] !== 0)) {
-        known = true;
-        for (let k = 0; k < 3; k++) normals[s + k] = surface[s + k];
-      } else {
-        bare = true;
+      if (normals[s] !== 0 || normals[s + 1] !== 0 || normals[s + 2] !== 0) roles[f] = CURVED;
+      else {
+        own ??= unitFaceNormals(mesh).normals;
+        unknown = true;
         for (let k = 0; k < 3; k++) normals[s + k] = own[3 * f + k];
       }
     }
-    if (known) roles[f] = CURVED;
-    if (bare) unknown = true;
-  }
   if (unknown) judgeUnknown(mesh, normals, roles, shown);
-  const singular = new Uint8Array(mesh.corners.length);
   if (surface)
-    for (let c = 0; c < singular.length; c++) {
+    for (const c of whereNormalsDiffer(mesh, surface)) {
       // Over both of its edges the next face has another normal here, and the same one at the edge's other end.
       const [d, into] = [t.twin[c], t.twin[prevCorner(mesh, t, c)]];
       if (d < 0 || into < 0) continue;

@@ -59,7 +59,8 @@ export function residual(mesh: PolyMesh): Residual {
       ofCorner[c] = singular[c] ? 0 : apart;
       if (apart > 0 || singular[c]) off[f] = 1;
     }
-    const own = Math.hypot(area[3 * f], area[3 * f + 1], area[3 * f + 2]) / 2;
+    const [x, y, z] = [area[3 * f], area[3 * f + 1], area[3 * f + 2]];
+    const own = Math.sqrt(x * x + y * y + z * z) / 2;
     total += own;
     if (off[f]) some = true;
     else areas[0] += own;
@@ -81,13 +82,14 @@ function sample(
 ): void {
   const { corners, face } = triangulate(mesh);
   const p = mesh.positions;
+  const c = [0, 0, 0];
   const m = [0, 0, 0];
   const n = [0, 0, 0];
   for (let i = 0; i < face.length; i++) {
     const f = face[i];
     if (!off[f]) continue;
-    const c = [corners[3 * i], corners[3 * i + 1], corners[3 * i + 2]];
-    const [a, b, d] = c.map((k) => 3 * mesh.corners[k]);
+    for (let j = 0; j < 3; j++) c[j] = corners[3 * i + j];
+    const [a, b, d] = [3 * mesh.corners[c[0]], 3 * mesh.corners[c[1]], 3 * mesh.corners[c[2]]];
     const [ux, uy, uz] = [p[b] - p[a], p[b + 1] - p[a + 1], p[b + 2] - p[a + 2]];
     const [vx, vy, vz] = [p[d] - p[a], p[d + 1] - p[a + 1], p[d + 2] - p[a + 2]];
     const part =
@@ -121,6 +123,7 @@ function sample(
 /** Degrees between two normals of a corner; 0 where they are the same but for rounding. */
 function between(a: Float32Array, b: Float32Array, c: number): number {
   const k = 3 * c;
+  if (a[k] === b[k] && a[k + 1] === b[k + 1] && a[k + 2] === b[k + 2]) return 0;
   const x = a[k + 1] * b[k + 2] - a[k + 2] * b[k + 1];
   const y = a[k + 2] * b[k] - a[k] * b[k + 2];
   const z = a[k] * b[k + 1] - a[k + 1] * b[k];
