@@ -14,7 +14,7 @@ import { Curves, type Curve } from './curves';
 import type { Grown } from './grown';
 import { gridPatch, plainPatch, type PatchNormal, type PatchSide } from './patch';
 import type { Spoke, VertexPlan } from './sectors';
-import { RowNormals, type Wall } from './rowNormals';
+import { RowNormals } from './rowNormals';
 import { withWalls, type OutFace, type Shape, type Source } from './shape';
 import { StripFaces } from './stripFaces';
 
@@ -245,7 +245,7 @@ class Assembly {
       };
       const rounded = sides.at(-1)?.normals ?? null;
       addSide(chord, [0, 0, 0], (i) =>
-        rounded ? this.normals.add({ kind: 'turned', ...walls, lean: i / (chord.ids.length - 1) }) : -1,
+        rounded ? this.normals.turned(walls.right, walls.left, i / (chord.ids.length - 1)) : -1,
       );
       const back = [...chord.ids].reverse();
       this.setChord(plan, s.gap, back);
@@ -295,7 +295,7 @@ class Assembly {
   }
 
   /** The wall beside the end of a strip, on its left as seen from the vertex it ends at, or on its right. */
-  private wallAtEnd(v: number, s: Spoke, left: boolean): Wall {
+  private wallAtEnd(v: number, s: Spoke, left: boolean): number {
     const { g } = this;
     const atStart = g.mesh.corners[g.t.cornerOfEdge[s.edge]] === v;
     const last = g.stripOf.get(s.edge)!.columns.length - 1;
@@ -315,12 +315,15 @@ class Assembly {
     return (p, n) => {
       if ('of' in n) {
         const of = n.of.map(([side, i]) => sides[side].normals![i]);
-        return this.normals.add({ kind: 'mean', of, by: n.of.map(([, , by]) => by) });
+        return this.normals.mean(
+          of,
+          n.of.map(([, , by]) => by),
+        );
       }
       // Walls touch the ball; inside a hollow they look at its middle.
       const centre = sub(p, n.out);
       const outward = dot(sub(tip, centre), wall) > 0 ? 1 : -1;
-      return this.normals.add({ kind: 'fixed', normal: unit(scale(n.out, outward)) });
+      return this.normals.fixed(unit(scale(n.out, outward)));
     };
   }
 
@@ -358,7 +361,7 @@ class Assembly {
     if (of.some((n) => n < 0)) return inserted.map(() => s);
     return inserted.map((p) => {
       const [a, b] = [loop[k], loop[next]].map((q) => distance(points.at(p), points.at(q)));
-      return { ...(s as object), normal: this.normals.add({ kind: 'mean', of, by: [b, a] }) } as Source;
+      return { ...(s as object), normal: this.normals.mean(of, [b, a]) } as Source;
     });
   }
 
@@ -446,7 +449,7 @@ class Assembly {
 
   private normalsOver(number: Int32Array): Shape['normals'] {
     const names = this.regionNames();
-    return withWalls(this.normals.list, (w) => ({
+    return withWalls(this.normals, (w) => ({
       ...w,
       point: number[w.point],
       region: w.region < 0 ? -1 : names[w.region],

@@ -10,6 +10,7 @@ import type { Watch } from '../../watch';
 import type { BevelOptions } from './options';
 import { APART, boxesOf } from './clusters';
 import { listMade, type MadeFaces } from './madeFaces';
+import { NO_NORMALS } from './rowNormals';
 import type { OutFace, Shape, Source } from './shape';
 import type { Unit } from './Unit';
 import type { UnitMesh } from './unitMesh';
@@ -75,7 +76,7 @@ export function growUnit(unit: Unit, u: UnitMesh, o: BevelOptions, size: number,
 
 const NOTHING = {
   changes: [],
-  made: listMade([], [], new Int32Array(0), new Int32Array(0), () => -1),
+  made: listMade([], NO_NORMALS, new Int32Array(0), new Int32Array(0), () => -1),
   positions: new Float64Array(0),
   source: new Int32Array(0),
   stays: new Uint8Array(0),

@@ -7,7 +7,6 @@ import {
   makeBlend,
   RANK,
   type Blend,
-  type Layer,
   type LayerArray,
   type LayerSet,
 } from '../../mesh/layers';
@@ -16,7 +15,7 @@ import { isTracked, writeJoined, writeMade } from '../../mesh/lineage';
 import { makeMesh, type PolyMesh } from '../../mesh/PolyMesh';
 import { separateFans } from '../../mesh/separateFans';
 import { topologyOf, type Topology } from '../../mesh/Topology';
-import { add, cross, dot, lerp, pointOf, sub, unit, type Vec3 } from '../../mesh/vec3';
+import { dot, lerp, pointOf, unit, type Vec3 } from '../../mesh/vec3';
 import { faceNormal } from '../../mesh/measure';
 import { surfaceNormals } from '../../shading/surfaceNormals';
 import { FaceLocator } from '../../spatial/FaceLocator';
@@ -238,7 +237,7 @@ class Making {
    * @param cornerAt the corner of a region at a point
    */
   private writeNormals(into: LayerArray, rest: LayerArray, cornerAt: PairMap): void {
-    const { before, kept, faceStart, t } = this;
+    const { before, kept, faceStart, t, way } = this;
     const faceOf = new Int32Array(faceStart[kept.length]);
     kept.forEach((f, i) => faceOf.fill(typeof f === 'number' ? f : f.from, faceStart[i], faceStart[i + 1]));
     const surface = before.layers.corner.surface?.data;
@@ -263,14 +262,14 @@ class Making {
     this.eachMade((part, f, face) => {
       const { start, normal } = part.made;
       const normals = normalsOf(part);
-      const own = this.ownNormal(face);
       const size = start[f + 1] - start[f];
+      this.measure(face);
       let outward = true;
       for (let i = 0; i < size; i++) {
         const n = 3 * normal[start[f] + i];
         if (n < 0) continue;
         for (let a = 0; a < 3; a++) into[3 * (k + i) + a] = normals[n + a];
-        outward &&= own[0] * normals[n] + own[1] * normals[n + 1] + own[2] * normals[n + 2] > 0;
+        outward &&= way[0] * normals[n] + way[1] * normals[n + 1] + way[2] * normals[n + 2] > 0;
       }
       // In a wedge too narrow for it a strip is folded, and stands for nothing.
       if (!outward) into.fill(0, 3 * k, 3 * (k + size));
@@ -278,18 +277,34 @@ class Making {
     });
   }
 
-  /** The area vector of a new face, by its number. */
-  private ownNormal(face: number): Vec3 {
-    let sum: Vec3 = [0, 0, 0];
+  /** Sets `way` to the area vector of a new face. */
+  private measure(face: number): void {
+    const { points, way } = this;
     const [from, to] = [this.faceStart[face], this.faceStart[face + 1]];
-    const o = this.at(this.points[from]);
-    let last = sub(this.at(this.points[from + 1]), o);
-    for (let c = from + 2; c < to; c++) {
-      const next = sub(this.at(this.points[c]), o);
-      sum = add(sum, cross(last, next));
-      last = next;
+    const o = points[from];
+    const [ox, oy, oz] = [this.coordinate(o, 0), this.coordinate(o, 1), this.coordinate(o, 2)];
+    let [x, y, z, ax, ay, az] = [0, 0, 0, 0, 0, 0];
+    for (let c = from + 1; c < to; c++) {
+      const p = points[c];
+      const bx = this.coordinate(p, 0) - ox;
+      const by = this.coordinate(p, 1) - oy;
+      const bz = this.coordinate(p, 2) - oz;
+      x += ay * bz - az * by;
+      y += az * bx - ax * bz;
+      z += ax * by - ay * bx;
+      ax = bx;
+      ay = by;
+      az = bz;
     }
-    return sum;
+    way[0] = x;
+    way[1] = y;
+    way[2] = z;
+  }
+  private readonly way = new Float64Array(3);
+
+  private coordinate(p: number, k: number): number {
+    const V = this.before.positions.length / 3;
+    return p < V ? this.before.positions[3 * p + k] : this.c.positions[3 * (p - V) + k];
   }
 
   private cornerLayers(): LayerSet {
@@ -316,7 +331,8 @@ class Making {
     });
     const faces = this.withoutOwn(blendLayers(set, blend), whole.filled);
     const total = before.corners.length;
-    const both = concatLayers([set, faces], [total, n]);
+    // New faces have no old shading to keep; their own is told by their walls.
+    const both = concatLayers([withoutNormals(set), withoutNormals(faces)], [total, n]);
     const made = makeBlend(this.points.length - n);
     let k = 0;
     // Strips mix from the finished corners of what is left of the faces.
@@ -338,8 +354,9 @@ class Making {
         made.weight[3 * k + 2] = t;
       }
     });
-    const strips = withoutNormals(blendLayers(both, made));
-    this.writeNormals(strips.surface.data, faces.surface.data, cornerAt);
+    const surface = new Float32Array(3 * k);
+    this.writeNormals(surface, faces.surface.data, cornerAt);
+    const strips = { ...blendLayers(both, made), surface: { size: 3, data: surface } };
     return concatLayers([faces, strips], [n, k]);
   }
 }
@@ -369,10 +386,6 @@ const isZero = (n: ArrayLike<number>, c: number): boolean =>
 /** A normal this near to the face's own counts as the face's own; 1 less the cosine. */
 const OWN = 1e-9;
 
-/** New faces have no old shading to keep. */
-function withoutNormals(set: LayerSet): LayerSet {
-  const out: Record<string, Layer> = { ...set };
-  for (const name of DIRECTIONS)
-    if (out[name]) out[name] = { size: 3, data: out[name].data.map(() => 0) as Layer['data'] };
-  return out;
-}
+/** All layers but those of directions. */
+const withoutNormals = (set: LayerSet): LayerSet =>
+  Object.fromEntries(Object.entries(set).filter(([name]) => !DIRECTIONS.includes(name)));

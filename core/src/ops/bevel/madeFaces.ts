@@ -1,6 +1,6 @@
 /** The new faces of a rounded unit as lists of numbers: they are kept, and read again whenever something else moves. */
 import { ROLES, type Made } from '../../mesh/made';
-import type { RowNormal, Wall } from './rowNormals';
+import type { NormalRows } from './rowNormals';
 import type { OutFace } from './shape';
 
 export interface MadeFaces {
@@ -36,69 +36,39 @@ export interface NormalList {
   /** Per wall: the point on its rail, and the region it is of. */
   rail: Int32Array;
   region: Int32Array;
-  /**
-   * Per normal: the two walls it lies between. In the first, −1 where it is a mean, and −2 where it is given; in the
-   * second, its place in the last list then.
-   */
+  /** As in `NormalRows`. */
   right: Int32Array;
   left: Int32Array;
-  /** Per normal: the share of the angle between them. */
   lean: Float64Array;
   /** Per normal, and one more: the first of what it is a mean of. */
   start: Int32Array;
-  /** Normals that means are of, and what each counts. */
   of: Int32Array;
   by: Float64Array;
   given: Float64Array;
 }
 
 function listNormals(
-  normals: ReadonlyArray<RowNormal>,
+  { walls, ...rows }: NormalRows,
   slotOfCorner: Int32Array,
   regionOf: (region: number) => number,
 ): NormalList {
-  const walls: Wall[] = [];
-  const numbers = new Map<Wall, number>();
-  const wall = (w: Wall): number => {
-    let i = numbers.get(w);
-    if (i === undefined) numbers.set(w, (i = walls.push(w) - 1));
-    return i;
-  };
-  const n = normals.length;
-  const [right, left] = [new Int32Array(n).fill(-1), new Int32Array(n).fill(-1)];
-  const lean = new Float64Array(n);
-  const start = new Int32Array(n + 1);
-  const of: number[] = [];
-  const by: number[] = [];
-  const given: number[] = [];
-  normals.forEach((x, i) => {
-    start[i] = of.length;
-    if (x.kind === 'turned') {
-      right[i] = wall(x.right);
-      left[i] = wall(x.left);
-      lean[i] = x.lean;
-    } else if (x.kind === 'mean') {
-      of.push(...x.of);
-      by.push(...x.by);
-    } else {
-      right[i] = -2;
-      left[i] = given.length;
-      given.push(...x.normal);
-    }
+  const between = new Int32Array(2 * walls.length);
+  walls.forEach(({ corners: [a, b] }, i) => {
+    between[2 * i] = slotOfCorner[a];
+    between[2 * i + 1] = slotOfCorner[b];
   });
-  start[n] = of.length;
   return {
-    between: Int32Array.from(walls.flatMap((w) => w.corners.map((c) => slotOfCorner[c]))),
+    between,
     share: Float64Array.from(walls, (w) => w.share),
     rail: Int32Array.from(walls, (w) => w.point),
     region: Int32Array.from(walls, (w) => regionOf(w.region)),
-    right,
-    left,
-    lean,
-    start,
-    of: Int32Array.from(of),
-    by: Float64Array.from(by),
-    given: Float64Array.from(given),
+    right: Int32Array.from(rows.right),
+    left: Int32Array.from(rows.left),
+    lean: Float64Array.from(rows.lean),
+    start: Int32Array.from([...rows.start, rows.of.length]),
+    of: Int32Array.from(rows.of),
+    by: Float64Array.from(rows.by),
+    given: Float64Array.from(rows.given),
   };
 }
 
@@ -131,7 +101,7 @@ export const madeAt = (
  */
 export function listMade(
   faces: ReadonlyArray<OutFace>,
-  normals: ReadonlyArray<RowNormal>,
+  normals: NormalRows,
   slotOfCorner: Int32Array,
   slotOfEdge: Int32Array,
   regionOf: (region: number) => number,

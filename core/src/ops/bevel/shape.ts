@@ -1,7 +1,7 @@
 /** The shape of a rounded mesh before it has layers: faces over points, and where each takes its layers from. */
 import type { Made } from '../../mesh/made';
 import { PairMap } from '../../spatial/PairMap';
-import type { RowNormal, Wall } from './rowNormals';
+import type { NormalRows, Wall } from './rowNormals';
 import type { Between } from './widths';
 
 /** The source of a corner's attributes. */
@@ -54,22 +54,14 @@ export interface Shape {
   /** Source edge per surviving side, by its two points in ascending order. */
   keptEdges: PairMap;
   /** Of new faces. */
-  normals: ReadonlyArray<RowNormal>;
+  normals: NormalRows;
 }
 
 /** The same normals with their walls told by other numbers. */
-export const withWalls = (
-  normals: ReadonlyArray<RowNormal>,
-  wallOf: (w: Wall) => Wall,
-): ReadonlyArray<RowNormal> => {
-  const known = new Map<Wall, Wall>();
-  const wall = (w: Wall): Wall => {
-    let out = known.get(w);
-    if (!out) known.set(w, (out = wallOf(w)));
-    return out;
-  };
-  return normals.map((n) => (n.kind === 'turned' ? { ...n, right: wall(n.right), left: wall(n.left) } : n));
-};
+export const withWalls = (normals: NormalRows, wallOf: (w: Wall) => Wall): NormalRows => ({
+  ...normals,
+  walls: normals.walls.map(wallOf),
+});
 
 /** A shape over a mesh with points put into its edges, as one over the mesh itself. */
 export function overUndivided(
