@@ -1,7 +1,7 @@
 /**
- * Normals of a surface fitted to the points of a sheet: at each point a quadric over the two rings around it, by weighted
- * least squares (Cazals & Pouget 2005, Estimating differential quantities using polynomial fitting, section 3; jets of
- * degree two).
+ * Normals of a surface fitted to the points of a sheet: at each point one of degree two and one of degree three over the
+ * two rings around it, by weighted least squares (Cazals & Pouget 2005, Estimating differential quantities using polynomial
+ * fitting of osculating jets, section 3). The first is steadier, the second follows bends that are coarse for their points.
  */
 import type { PolyMesh } from '../mesh/PolyMesh';
 import { nextCorner, prevCorner, topologyOf } from '../mesh/Topology';
@@ -9,8 +9,8 @@ import { cross, dot, length, pointOf, scale, sub, unit, type Vec3 } from '../mes
 import { areaVectors } from '../mesh/measure';
 import { solveSymmetric } from './solveSymmetric';
 
-/** A quadric has so many coefficients; with fewer points than that the sheet is taken for a plane. */
-const TERMS = 6;
+/** Coefficients of surfaces of degree two and three over a plane. */
+const [QUADRIC, CUBIC] = [6, 10];
 /** A fitted normal turns from the mean of the faces around by no more than this; tangent. */
 const STEEPEST = Math.tan((20 * Math.PI) / 180);
 
@@ -18,22 +18,28 @@ const STEEPEST = Math.tan((20 * Math.PI) / 180);
  * Writes the fitted normals at corners.
  * @param soft 1 per corner over whose outgoing edge its sheet goes on
  * @param corners to write
+ * @param shown the shading, 3 numbers per corner: of surfaces that fit, the one that is nearer to it counts
  * @param into 3 numbers per corner
  */
 export function fittedNormals(
   mesh: PolyMesh,
   soft: Uint8Array,
   corners: ReadonlyArray<number>,
+  shown: Float32Array,
   into: Float32Array,
 ): void {
   const fit = new Fit(mesh, soft);
   // Corners of one vertex in one sheet have one normal: the first face of its fan tells them apart.
-  const known = new Map<number, Vec3>();
+  const known = new Map<number, Vec3[]>();
   for (const c of corners) {
     const first = fit.fanOf(c)[0];
-    let n = known.get(first);
-    if (!n) known.set(first, (n = fit.at(c)));
-    into.set(n, 3 * c);
+    let fits = known.get(first);
+    if (!fits) known.set(first, (fits = fit.at(c)));
+    const is = pointOf(shown, c);
+    into.set(
+      fits.reduce((best, n) => (dot(n, is) > dot(best, is) ? n : best)),
+      3 * c,
+    );
   }
 }
 
@@ -76,7 +82,8 @@ class Fit {
     return [...out.slice(least), ...out.slice(0, least)];
   }
 
-  at(c: number): Vec3 {
+  /** What may be the normal there: that of each surface that could be fitted. */
+  at(c: number): Vec3[] {
     const { mesh, t } = this;
     const fan = this.fanOf(c);
     const v = mesh.corners[c];
@@ -98,25 +105,15 @@ class Fit {
     const y = cross(n, x);
     const places = [...points].map((p) => sub(pointOf(mesh.positions, p), o));
     const reach = Math.max(...places.map(length)) || 1;
-    const A = new Float64Array(TERMS * TERMS);
-    const b = new Float64Array(TERMS);
-    const row = new Float64Array(TERMS);
-    for (const d of places) {
-      const [px, py, pz] = [dot(d, x) / reach, dot(d, y) / reach, dot(d, n) / reach];
-      row.set([1, px, py, px * px, px * py, py * py]);
-      const w = Math.exp(-2 * (px * px + py * py + pz * pz));
-      for (let i = 0; i < TERMS; i++) {
-        b[i] += w * row[i] * pz;
-        for (let k = 0; k < TERMS; k++) A[TERMS * i + k] += w * row[i] * row[k];
-      }
-    }
-    const fitted = places.length < TERMS ? null : solveSymmetric(A, b);
-    if (!fitted) return n;
-    const [, gx, gy] = fitted;
-    // Over a few points in a narrow row a fit may say anything.
-    return Math.hypot(gx, gy) > STEEPEST
-      ? n
-      : unit([0, 1, 2].map((k) => n[k] - gx * x[k] - gy * y[k]) as Vec3);
+    const local = places.map((d): Vec3 => [dot(d, x) / reach, dot(d, y) / reach, dot(d, n) / reach]);
+    const out = [QUADRIC, CUBIC].flatMap((terms) => {
+      // As many points again as there are terms, or a bend is made of noise.
+      const slope = local.length < 1.5 * terms ? null : slopeOf(local, terms);
+      // Over a few points in a narrow row a fit may say anything.
+      if (!slope || Math.hypot(...slope) > STEEPEST) return [];
+      return [unit([0, 1, 2].map((k) => n[k] - slope[0] * x[k] - slope[1] * y[k]) as Vec3)];
+    });
+    return out.length ? out : [n];
   }
 
   /** Corners, one per point, of the faces around a vertex within its sheet, without the vertex itself. */
@@ -130,4 +127,20 @@ class Fit {
     }
     return [...out.values()];
   }
+}
+
+/** The slope at the middle of a surface fitted to points over a plane; null where they do not fix it. */
+function slopeOf(points: ReadonlyArray<Vec3>, terms: number): [number, number] | null {
+  const A = new Float64Array(terms * terms);
+  const b = new Float64Array(terms);
+  for (const [x, y, z] of points) {
+    const row = [1, x, y, x * x, x * y, y * y, x * x * x, x * x * y, x * y * y, y * y * y];
+    const w = Math.exp(-2 * (x * x + y * y + z * z));
+    for (let i = 0; i < terms; i++) {
+      b[i] += w * row[i] * z;
+      for (let k = 0; k < terms; k++) A[terms * i + k] += w * row[i] * row[k];
+    }
+  }
+  const fitted = solveSymmetric(A, b);
+  return fitted && [fitted[1], fitted[2]];
 }

@@ -77,7 +77,7 @@ function judgeUnknown(mesh: PolyMesh, normals: Float32Array, roles: Uint8Array, 
       else for (let k = 0; k < 3; k++) normals[3 * c + k] = shown[3 * c + k];
     }
   }
-  if (wanted.length) fittedNormals(mesh, soft, wanted, normals);
+  if (wanted.length) fittedNormals(mesh, soft, wanted, shown, normals);
 }
 
 const cosine = (n: ArrayLike<number>, c: number, d: number): number =>

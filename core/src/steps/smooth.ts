@@ -1,12 +1,13 @@
 /** Smooth: Catmull–Clark, with fewer levels while working and more in what is exported. */
 import { Type } from 'typebox';
 import { subdivide } from '../subdivide/catmullClark';
-import { ontoLimit } from '../subdivide/limit';
+import { limitNormals, ontoLimit } from '../subdivide/limit';
+import { builtNormals } from '../shading/builtNormals';
 import { withCrease } from '../subdivide/withCrease';
 import { subdivideCalmly } from '../subdivide/subdivideCalmly';
 import { withoutWideFaces } from '../subdivide/withoutWideFaces';
 import { warn, type Warning } from '../mesh/errors';
-import type { PolyMesh } from '../mesh/PolyMesh';
+import { faceCount, type PolyMesh } from '../mesh/PolyMesh';
 import { isClosed } from '../mesh/Topology';
 import { counted } from '../ops/operation';
 import { defineStep } from './define';
@@ -14,6 +15,30 @@ import { edgesInScope, ScopeSchema } from '../select/rules';
 
 /** More levels than there ever are. */
 const FOR_GOOD = 10;
+
+/** What is smoothed stands for its limit surface; on creases, where that has no one normal, for what is shaded. */
+function withSurface(mesh: PolyMesh): PolyMesh {
+  const { normal: _, surface: __, ...corner } = mesh.layers.corner;
+  const data = builtNormals({ ...mesh, layers: { ...mesh.layers, corner } });
+  const limit = limitNormals(mesh);
+  for (let c = 0; c < limit.length; c += 3)
+    if (limit[c] !== 0 || limit[c + 1] !== 0 || limit[c + 2] !== 0) data.set(limit.subarray(c, c + 3), c);
+  return {
+    ...mesh,
+    layers: { ...mesh.layers, corner: { ...mesh.layers.corner, surface: { size: 3, data } } },
+  };
+}
+
+/** Faces at whose corners a normal is held. */
+function heldNormals(mesh: PolyMesh): number[] {
+  const held = mesh.layers.corner.normal?.data;
+  if (!held) return [];
+  const isHeld = (c: number): boolean => held[3 * c] !== 0 || held[3 * c + 1] !== 0 || held[3 * c + 2] !== 0;
+  return Array.from({ length: faceCount(mesh) }, (_, f) => f).filter((f) => {
+    for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) if (isHeld(c)) return true;
+    return false;
+  });
+}
 
 export const smooth = defineStep({
   kind: 'smooth',
@@ -65,6 +90,16 @@ export const smooth = defineStep({
       ? subdivideCalmly(divided, levels, watch, finish)
       : { mesh: finish(subdivide(divided, levels, watch)), held: new Float64Array(0) };
     const warnings: Warning[] = [];
+    const dropped = levels ? heldNormals(given) : [];
+    if (dropped.length)
+      warnings.push(
+        warn(
+          'held-lost',
+          `${counted(dropped.length, 'face')} with held normals let go of them: smoothing gives them other corners. Hold them after it.`,
+          'face',
+          dropped,
+        ),
+      );
     if (levels < wanted)
       warnings.push(
         warn(
@@ -81,7 +116,7 @@ export const smooth = defineStep({
         lines: still,
       });
     return {
-      mesh,
+      mesh: levels && !draft ? withSurface(mesh) : mesh,
       key: `${levels} ${levels === 1 ? 'level' : 'levels'}`,
       counts: { levels },
       warnings,

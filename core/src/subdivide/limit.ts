@@ -35,6 +35,20 @@ export function ontoLimit(mesh: PolyMesh): PolyMesh {
   });
 }
 
+/** The normals of the limit surface at corners of smooth points, 3 numbers each; zeros on creases and rims. Linear. */
+export function limitNormals(mesh: PolyMesh): Float32Array {
+  const t = topologyOf(mesh);
+  const out = new Float32Array(3 * mesh.corners.length);
+  for (let v = 0; v < vertexCount(mesh); v++) {
+    if (sharpEnds(mesh, t, v).length > 1) continue;
+    const ring = ringOf(mesh, t, v);
+    if (!ring) continue;
+    const { up } = smoothLimit(mesh, v, ring);
+    for (let i = t.vertexStart[v]; i < t.vertexStart[v + 1]; i++) out.set(up, 3 * t.vertexCorners[i]);
+  }
+  return out;
+}
+
 const at = (mesh: PolyMesh, v: number, k: number): number => mesh.positions[3 * v + k];
 const facesAt = (t: Topology, v: number): number => t.vertexStart[v + 1] - t.vertexStart[v];
 
