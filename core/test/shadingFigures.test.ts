@@ -5,7 +5,8 @@ import type { Piece } from '../src/document/schema';
 import { faceNormal, surfaceArea } from '../src/mesh/measure';
 import { faceCount, meshFromLoops, type PolyMesh } from '../src/mesh/PolyMesh';
 import { topologyOf } from '../src/mesh/Topology';
-import { pointOf } from '../src/mesh/vec3';
+import { withPoints } from '../src/mesh/MeshDraft';
+import { pointOf, scale, type Vec3 } from '../src/mesh/vec3';
 import type { Primitive } from '../src/primitives';
 import { shadingNormals } from '../src/shading/shadingNormals';
 import { drift } from '../src/shading/drift';
@@ -106,6 +107,41 @@ describe('what is shaded wrong', () => {
         const m = shade(raw, { ...USUAL, weight: 'built' });
         expect([residual(m).over2, exactError(m, body).worst < 1e-3]).toEqual([0, true]);
       }
+  });
+
+  it('is nothing on waves, balls with noise, smoothed cages and walls with support loops', () => {
+    const moved = (m: PolyMesh, to: (p: Vec3, k: number) => Vec3): PolyMesh =>
+      withPoints(m, m.positions.map((_, i) => to(pointOf(m.positions, (i / 3) | 0), (i / 3) | 0)[i % 3])); // prettier-ignore
+    const plane = built({ primitive: 'plane', width: 100, depth: 100, segments: [30, 30] });
+    const ball = built({ primitive: 'quadSphere', radius: 40, divisions: 10 });
+    // Neighbours are out by turns, by half a per cent of the radius at most.
+    const noise = (k: number): number => 1 + 0.005 * Math.sin(k * 12.9898);
+    const loops = { op: 'supportLoops', select: { rule: 'sharp', angle: 60 }, width: 2 } as const;
+    const cage: Step[] = [
+      { kind: 'bevel', scope: { rule: 'sharp', angle: 30 }, width: 3, segments: 2, profile: 2 },
+      { kind: 'smooth', levels: 2 },
+    ];
+    for (const m of [
+      moved(plane, ([x, , z]) => [x, 6 * Math.sin(x / 12) * Math.cos(z / 15), z]),
+      moved(ball, (p, k) => scale(p, noise(k))),
+      built(box(40, 30, 20), cage),
+      built(cylinder(20, 30, 8), [{ kind: 'smooth', levels: 3, crease: { rule: 'sharp', angle: 60 } }]),
+      act(built(cylinder(20, 40, 32)), loops as never).mesh,
+    ])
+      expect(residual(m).over2).toBeLessThan(0.001);
+  });
+
+  it('is a point of a wall that was moved by 6°', () => {
+    const wall = built({ primitive: 'cylinder', radius: 20, height: 40, sides: 32, rings: 4 });
+    const v = [...Array(wall.positions.length / 3).keys()].find((i) => wall.positions[3 * i + 1] === 0)!;
+    const [x, y, z] = pointOf(wall.positions, v);
+    const positions = wall.positions.slice();
+    // Ten millimetres to the next ring.
+    const out = 1 + (10 * Math.tan((6 * Math.PI) / 180)) / 20;
+    positions.set([x * out, y, z * out], 3 * v);
+    const told = residual(withPoints(wall, positions));
+    expect(told.over2).toBeGreaterThan(0.001);
+    expect(told.wrong.length).toBeLessThanOrEqual(16);
   });
 
   it('is two wide faces that share their normals, and just them', () => {

@@ -5,7 +5,7 @@
  */
 import type { PolyMesh } from '../mesh/PolyMesh';
 import { nextCorner, prevCorner, topologyOf } from '../mesh/Topology';
-import { cross, dot, length, pointOf, scale, sub, unit, type Vec3 } from '../mesh/vec3';
+import { addScaled, cross, dot, length, pointOf, scale, sub, unit, type Vec3 } from '../mesh/vec3';
 import { areaVectors } from '../mesh/measure';
 import { solveSymmetric } from './solveSymmetric';
 
@@ -113,7 +113,21 @@ class Fit {
       if (!slope || Math.hypot(...slope) > STEEPEST) return [];
       return [unit([0, 1, 2].map((k) => n[k] - slope[0] * x[k] - slope[1] * y[k]) as Vec3)];
     });
-    return out.length ? out : [n];
+    return [...out, this.meanAt(fan, n)];
+  }
+
+  /** The normal by the faces around alone, exact where the point and its neighbours lie on a ball (Max 1999). */
+  private meanAt(fan: ReadonlyArray<number>, otherwise: Vec3): Vec3 {
+    const { mesh, t } = this;
+    let sum: Vec3 = [0, 0, 0];
+    for (const c of fan) {
+      const o = pointOf(mesh.positions, mesh.corners[c]);
+      const a = sub(pointOf(mesh.positions, mesh.corners[nextCorner(mesh, t, c)]), o);
+      const b = sub(pointOf(mesh.positions, mesh.corners[prevCorner(mesh, t, c)]), o);
+      const by = dot(a, a) * dot(b, b);
+      if (by > 0) sum = addScaled(sum, cross(a, b), 1 / by);
+    }
+    return length(sum) > 0 ? unit(sum) : otherwise;
   }
 
   /** Corners, one per point, of the faces around a vertex within its sheet, without the vertex itself. */

@@ -71,7 +71,7 @@ export const normals = defineStep({
       title: 'Set shading normals',
       short: 'Normals',
       words: 'shading weighted smooth hard clean',
-      step: { kind: 'normals', weight: 'built', hardAngle: 40 },
+      step: { kind: 'normals', weight: 'built', hardAngle: 30 },
       ring: { piece: 2 },
       offers: ({ steps, drift }) =>
         drift.faces && !steps.some((s) => s.kind === 'normals')
