@@ -238,6 +238,29 @@ describe('what is known of a surface', () => {
     );
   });
 
+  it('stays exact on a cone that is cut through its wall and below its point', () => {
+    for (const sides of [12, 32]) {
+      const cone: Primitive = { primitive: 'cone', bottomRadius: 20, topRadius: 0, height: 60, sides };
+      for (const [base, transform] of [
+        [{ primitive: 'box', width: 90, height: 20, depth: 90 }, { move: [0, 25, 0] }],
+        [
+          { primitive: 'box', width: 9, height: 90, depth: 90 },
+          { move: [1, 0, 0], turn: [0, 10, 20] },
+        ],
+      ] as Array<[Primitive, Piece['transform']]>) {
+        const m = builtPiece(cone, [cut], [cutter(base, transform)]);
+        const exact = wall(m, 20 / 60);
+        const onWall = (p: Vec3, f: number): Vec3 | null => {
+          const isTip = Math.hypot(p[0], p[2]) < 1e-6;
+          return isTip || m.layers.face.origin?.data[2 * f] ? null : exact(p, f);
+        };
+        // Between its corners a facet is nearer to the axis, and what is mixed there looks up by as much more.
+        const chord = (180 * (Math.atan(1 / 3 / Math.cos(Math.PI / sides)) - Math.atan(1 / 3))) / Math.PI;
+        expect(offExact(m, onWall).worst).toBeLessThan(chord + ROUNDING);
+      }
+    }
+  });
+
   it('turns with mirrored and repeated pieces, and is there again after it was stored', () => {
     const base: Primitive = { primitive: 'box', width: 20, height: 20, depth: 20 };
     const steps: Step[] = [round(3, 3), { kind: 'repeat', pattern: 'linear', count: 3, offset: [40, 0, 0] }];

@@ -9,7 +9,7 @@ import type { Made } from './made';
 import { faceCount, makeMesh, vertexCount, type LayerSet, type PolyMesh } from './PolyMesh';
 import { copyLayers, hasLayers, writeElement, type Layer, type Mix } from './layers';
 import { edgeBetween, topologyOf } from './Topology';
-import { turnHeld } from './turnHeld';
+import { isRigid, turnHeld } from './turnHeld';
 import type { Vec3 } from './vec3';
 
 /** The source of a new corner's or point's layers: an old element, a mixture of some, or none (−1). */
@@ -224,7 +224,10 @@ export class MeshDraft {
     return out;
   }
 
-  /** Held normals of a face that has a moved point turn with it; what else is told of its surface is true no more. */
+  /**
+   * Held normals of a face that has a moved point turn with it, as those of its surface do where it keeps its shape; what
+   * else is told of it is true no more.
+   */
   private dropHeld(out: LayerSet, n: number, corners: Uint32Array, pointSource: Uint32Array): void {
     const held = DIRECTIONS.filter((name) => out[name]);
     if (!held.length) return;
@@ -325,9 +328,10 @@ function turnOrClear(
   before: Float64Array,
   after: Float64Array,
 ): void {
-  for (const name of held)
-    if (name !== 'normal' || !turnHeld(out[name].data, at, loop, before, after))
-      clear(out[name], at, at + loop.length);
+  for (const name of held) {
+    const turns = name === 'normal' || (name === 'surface' && isRigid(loop, before, after));
+    if (!turns || !turnHeld(out[name].data, at, loop, before, after)) clear(out[name], at, at + loop.length);
+  }
 }
 
 /** The mesh with moved points: same faces, held normals turned with those that moved. */

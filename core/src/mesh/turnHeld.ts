@@ -47,6 +47,20 @@ export function turnHeld(
   return true;
 }
 
+/** Lengths that change by less than this share stay. */
+const SAME = 1e-9;
+
+/** Whether a face keeps its shape: all its points stay as far from its first and from the next. */
+export function isRigid(loop: ArrayLike<number>, before: Float64Array, after: Float64Array): boolean {
+  const apart = (p: Float64Array, v: number, w: number): number => length(sub(pointAt(p, v), pointAt(p, w)));
+  for (let k = 0; k < loop.length; k++)
+    for (const other of [loop[0], loop[(k + 1) % loop.length]]) {
+      const [was, now] = [apart(before, loop[k], other), apart(after, loop[k], other)];
+      if (Math.abs(was - now) > SAME * Math.max(was, now, 1)) return false;
+    }
+  return true;
+}
+
 const pointAt = (p: Float64Array, v: number): Vec3 => [p[3 * v], p[3 * v + 1], p[3 * v + 2]];
 
 function lieOf(loop: ArrayLike<number>, positions: Float64Array): Lie | null {

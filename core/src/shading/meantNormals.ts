@@ -3,37 +3,28 @@
  * `surface`), the face's own where it is flat, and elsewhere those of a surface fitted to the points around.
  */
 import { faceCount, type PolyMesh } from '../mesh/PolyMesh';
-import { nextCorner, prevCorner, topologyOf } from '../mesh/Topology';
 import { unitFaceNormals } from './cornerWeights';
 import { CURVED, FLAT_FACE } from './faceRoles';
 import { fittedNormals } from './fittedNormals';
-import { isZero, unknownRoles } from './unknownRoles';
-import { whereNormalsDiffer } from './whereNormalsDiffer';
-
-/** Normals that differ by less are one; cosine. */
-const COS_SAME = Math.cos(Math.PI / 180);
+import { singularCorners } from './singularCorners';
+import { unknownRoles } from './unknownRoles';
 
 export interface MeantNormals {
   /** Unit normal per corner, 3 numbers each. */
   normals: Float32Array;
-  /**
-   * 1 per corner at which the surface has no one normal, as at the point of a cone: inside its face the normals at the
-   * other corners say all.
-   */
-  singular: Uint8Array;
+  /** 1 per corner at which the surface has no one normal; null where there are none. */
+  singular: Uint8Array | null;
   /** Per face: FLAT_FACE, CURVED or STRIP. */
   roles: Uint8Array;
 }
 
 /** Linear in corners. @param shown what corners of strips of an unknown surface have, which are not judged */
 export function meantNormals(mesh: PolyMesh, shown: Float32Array): MeantNormals {
-  const t = topologyOf(mesh);
   const { faceStart } = mesh;
   const F = faceCount(mesh);
   const surface = mesh.layers.corner.surface?.data;
   const normals = new Float32Array(3 * mesh.corners.length);
   const roles = new Uint8Array(F);
-  const singular = new Uint8Array(mesh.corners.length);
   let own: Float64Array | null = null;
   let unknown = false;
   if (surface) normals.set(surface);
@@ -48,19 +39,7 @@ export function meantNormals(mesh: PolyMesh, shown: Float32Array): MeantNormals 
       }
     }
   if (unknown) judgeUnknown(mesh, normals, roles, shown);
-  if (surface)
-    for (const c of whereNormalsDiffer(mesh, surface)) {
-      // Over both of its edges the next face has another normal here, and the same one at the edge's other end.
-      const [d, into] = [t.twin[c], t.twin[prevCorner(mesh, t, c)]];
-      if (d < 0 || into < 0) continue;
-      const apart = (a: number, b: number): boolean => cosine(surface, a, b) < COS_SAME;
-      const onward = nextCorner(mesh, t, d);
-      if (!apart(c, onward) || !apart(c, into)) continue;
-      if (isZero(surface, c) || isZero(surface, onward) || isZero(surface, into)) continue;
-      if (!apart(nextCorner(mesh, t, c), d) && !apart(prevCorner(mesh, t, c), nextCorner(mesh, t, into)))
-        singular[c] = 1;
-    }
-  return { normals, singular, roles };
+  return { normals, singular: singularCorners(mesh), roles };
 }
 
 /** Sets what faces are of which no corner is known, and the normals of those that are part of a curved sheet. */
@@ -79,6 +58,3 @@ function judgeUnknown(mesh: PolyMesh, normals: Float32Array, roles: Uint8Array, 
   }
   if (wanted.length) fittedNormals(mesh, soft, wanted, shown, normals);
 }
-
-const cosine = (n: ArrayLike<number>, c: number, d: number): number =>
-  n[3 * c] * n[3 * d] + n[3 * c + 1] * n[3 * d + 1] + n[3 * c + 2] * n[3 * d + 2];

@@ -56,8 +56,8 @@ export function residual(mesh: PolyMesh): Residual {
   for (let f = 0; f < F; f++) {
     for (let c = faceStart[f]; c < faceStart[f + 1]; c++) {
       const apart = between(shown, normals, c);
-      ofCorner[c] = singular[c] ? 0 : apart;
-      if (apart > 0 || singular[c]) off[f] = 1;
+      ofCorner[c] = singular?.[c] ? 0 : apart;
+      if (apart > 0 || singular?.[c]) off[f] = 1;
     }
     const [x, y, z] = [area[3 * f], area[3 * f + 1], area[3 * f + 2]];
     const own = Math.sqrt(x * x + y * y + z * z) / 2;
@@ -76,7 +76,7 @@ function sample(
   mesh: PolyMesh,
   shown: Float32Array,
   meant: Float32Array,
-  singular: Uint8Array,
+  singular: Uint8Array | null,
   off: Uint8Array,
   out: Residual,
 ): void {
@@ -99,7 +99,7 @@ function sample(
         n[k] = m[k] = 0;
         for (let j = 0; j < 3; j++) {
           n[k] += SAMPLES[s + j] * shown[3 * c[j] + k];
-          if (!singular[c[j]]) m[k] += SAMPLES[s + j] * meant[3 * c[j] + k];
+          if (!singular?.[c[j]]) m[k] += SAMPLES[s + j] * meant[3 * c[j] + k];
         }
       }
       const x = n[1] * m[2] - n[2] * m[1];

@@ -9,8 +9,10 @@ import {
   makeBlend,
   scatterLayers,
   type Blend,
+  type LayerArray,
 } from '../mesh/layers';
 import { edgeBetween, nextCorner, topologyOf } from '../mesh/Topology';
+import { singularCorners } from '../shading/singularCorners';
 import { surfaceNormals } from '../shading/surfaceNormals';
 import { extendFace, locateInFace } from '../planar/locateInFace';
 import type { Groups, Operand } from './Groups';
@@ -104,12 +106,33 @@ function cornerLayers(d: Draft, o: number, range: Range): LayerSet {
   const blend = makeBlend(places.length);
   let slot = 0;
   for (const i of cut) slot = blendCut(d, i, mesh, o, blend, slot);
-  scatterLayers(out, blendLayers(set, blend), places);
+  const mixed = blendLayers(set, blend);
+  withoutSingular(mesh, blend, surface, mixed.surface.data);
+  scatterLayers(out, mixed, places);
   extendUvs(d, mesh, cut, out, first);
   if (flipped)
     for (const name of DIRECTIONS)
       if (out[name]) for (let k = 0; k < out[name].data.length; k++) out[name].data[k] *= -1;
   return out;
+}
+
+/** Near a point where the surface has no one normal, what lies between takes it from the other corners alone. */
+function withoutSingular(
+  mesh: PolyMesh,
+  { index, weight }: Blend,
+  surface: Float32Array,
+  out: LayerArray,
+): void {
+  const singular = singularCorners(mesh);
+  if (!singular) return;
+  for (let i = 0; i < index.length; i += 3) {
+    if (![0, 1, 2].some((k) => index[i + k] >= 0 && singular[index[i + k]])) continue;
+    const sum = [0, 0, 0];
+    for (let k = i; k < i + 3 && index[k] >= 0; k++)
+      if (!singular[index[k]]) for (let a = 0; a < 3; a++) sum[a] += weight[k] * surface[3 * index[k] + a];
+    const l = Math.hypot(sum[0], sum[1], sum[2]);
+    if (l > 1e-9) for (let a = 0; a < 3; a++) out[i + a] = sum[a] / l;
+  }
 }
 
 /** Where faces joined, the UVs of the face they joined go on over the others. */
