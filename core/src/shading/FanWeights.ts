@@ -25,6 +25,8 @@ export interface FanOptions {
   cutOff: number;
   /** Weights within this share (0…1) of the fan's heaviest count as that one. */
   alike: number;
+  /** Facets that meet at more are none of one surface, degrees: a known normal that turns further is not weighed in. */
+  hardAngle: number;
 }
 
 export class FanWeights {
@@ -42,10 +44,35 @@ export class FanWeights {
   ) {
     this.faceOf = topologyOf(mesh).faceOfCorner;
     this.faces = unitFaceNormals(mesh);
+    this.counts = new Uint8Array(mesh.faceStart.length - 1);
     this.weights = cornerWeights(mesh, this.faces, o.weight, this.faceOf, only);
     const ranked = o.standing !== null && o.weight !== 'angle';
     this.byHand = ranked ? mesh.layers.face.weight?.data : undefined;
     this.angles = ranked ? cornerWeights(mesh, this.faces, 'angle', this.faceOf, only) : null;
+  }
+
+  /** Per face: whether its known normals count, 1, or not, 2; 0 until it is asked for. */
+  private readonly counts: Uint8Array;
+
+  /** Whether a corner counts by its known normal; not on what follows, or on a facet too coarse to be one of a surface. */
+  private readonly isWeighedIn = (c: number, f: number): boolean => {
+    const surface = this.mesh.layers.corner.surface?.data;
+    if (!surface || (surface[3 * c] === 0 && surface[3 * c + 1] === 0 && surface[3 * c + 2] === 0))
+      return false;
+    return (this.counts[f] ||= this.isFine(f, surface) ? 1 : 2) === 1;
+  };
+
+  private isFine(f: number, surface: ArrayLike<number>): boolean {
+    const { mesh, o } = this;
+    if (follows(mesh.layers.face.rank?.data[f])) return false;
+    const { normals: n } = this.faces;
+    const least = Math.cos((o.hardAngle * Math.PI) / 360) - 1e-6;
+    for (let k = 3 * mesh.faceStart[f]; k < 3 * mesh.faceStart[f + 1]; k += 3) {
+      const [x, y, z] = [surface[k], surface[k + 1], surface[k + 2]];
+      if ((x !== 0 || y !== 0 || z !== 0) && x * n[3 * f] + y * n[3 * f + 1] + z * n[3 * f + 2] < least)
+        return false;
+    }
+    return true;
   }
 
   /**
@@ -54,13 +81,13 @@ export class FanWeights {
    */
   write(out: Float32Array, fan: Int32Array, size: number): void {
     const { o, faceOf, byHand, weights, angles } = this;
-    const { corner, face } = this.mesh.layers;
+    const { corner } = this.mesh.layers;
     const weighed = byHand !== undefined && someWeighed(fan, size, faceOf, byHand);
     const at = weighed ? asWeighed(fan, size, faceOf, byHand, weights, angles!, o.weight) : null;
-    const [surface, ranks] = [corner.surface?.data, face.rank?.data];
+    const surface = corner.surface?.data;
     const { normals } = this.faces;
-    if (at) sumFan(out, fan, size, faceOf, normals, at, null, surface, ranks, o, null);
-    else sumFan(out, fan, size, faceOf, normals, weights, angles, surface, ranks, o, o.standing);
+    if (at) sumFan(out, fan, size, faceOf, normals, at, null, surface, this.isWeighedIn, o, null);
+    else sumFan(out, fan, size, faceOf, normals, weights, angles, surface, this.isWeighedIn, o, o.standing);
   }
 }
 
@@ -101,7 +128,7 @@ function sumFan(
   chosen: Float64Array,
   angles: Float64Array | null,
   surface: ArrayLike<number> | undefined,
-  ranks: ArrayLike<number> | undefined,
+  isWeighedIn: (c: number, f: number) => boolean,
   { cutOff, alike }: Pick<FanOptions, 'cutOff' | 'alike'>,
   standing: FaceStanding | null,
 ): void {
@@ -128,14 +155,10 @@ function sumFan(
     let w = weights[c];
     if (cutOff > 0 && w < cutOff * heaviest) continue;
     if (w >= (1 - alike) * heaviest && alike > 0) w = heaviest;
-    if (
-      surface &&
-      !follows(ranks?.[f]) &&
-      (surface[3 * c] !== 0 || surface[3 * c + 1] !== 0 || surface[3 * c + 2] !== 0)
-    ) {
-      x += w * surface[3 * c];
-      y += w * surface[3 * c + 1];
-      z += w * surface[3 * c + 2];
+    if (isWeighedIn(c, f)) {
+      x += w * surface![3 * c];
+      y += w * surface![3 * c + 1];
+      z += w * surface![3 * c + 2];
     } else {
       x += w * normals[3 * f];
       y += w * normals[3 * f + 1];

@@ -192,7 +192,7 @@ class Built {
     const { mesh, o } = this;
     this.weights ??= new FanWeights(
       mesh,
-      { weight: o.weight, standing: o.standing?.() ?? null, cutOff: 0, alike: 0 },
+      { weight: o.weight, standing: o.standing?.() ?? null, cutOff: 0, alike: 0, hardAngle: o.hardAngle },
       this.only,
     );
     this.weights.write(out, fan, size);
