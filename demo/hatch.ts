@@ -27,6 +27,18 @@ const cylinder = (radius: number, height: number, sides: number): Piece['base'] 
   sides,
 });
 
+/** A bolt's head. Six sides of a cylinder would be shaded as one round wall; these are six flat ones. */
+const HEXAGON: Piece['base'] = {
+  primitive: 'outline',
+  contours: [
+    Array.from({ length: 6 }, (_, i): [number, number] => {
+      const a = (i * Math.PI) / 3;
+      return [Number((8.5 * Math.cos(a)).toFixed(6)), Number((8.5 * Math.sin(a)).toFixed(6))];
+    }),
+  ],
+  height: 7,
+};
+
 const around = (count: number, radius: number, y: number, start = 0): Vec[] =>
   Array.from({ length: count }, (_, i) => {
     const [c, s] = circlePoint(2 * i + start, 2 * count);
@@ -153,11 +165,11 @@ function bolts(): Piece[] {
     name: `Bolt ${i + 1}`,
     parent: 'bolts',
     color: BRASS,
-    base: cylinder(8.5, 7, 6),
+    base: HEXAGON,
     transform: { move, turn: [0, (i * 30 + 15) % 60, 0] },
     steps: [
       rounded('s1', { rule: 'all' }, 0.9, 2),
-      { kind: 'normals', id: 's2', weight: 'built', hardAngle: 60 },
+      { kind: 'normals', id: 's2', weight: 'built', hardAngle: 30 },
     ],
   }));
   return [group, ...heads];

@@ -108,3 +108,25 @@ describe('a remedy', () => {
     expect(measured(result).over2).toBeLessThan(0.001);
   });
 });
+
+describe('smoothing', () => {
+  it('says how many faces let go of the normals held on them', () => {
+    const e = new Evaluator({ blob: none, file: none });
+    e.setPieces([
+      {
+        id: 'a',
+        base: { primitive: 'box', width: 60, height: 40, depth: 30 },
+        actions: [
+          { op: 'holdNormals', select: { rule: 'facing', direction: [0, 1, 0] }, to: 'turn', direction: [1, 0, 0], degrees: 20 },
+        ],
+        steps: [{ kind: 'smooth', levels: 1 }],
+      },
+    ]); // prettier-ignore
+    expect(e.build('a').steps[0].warnings.map((w) => [w.code, w.message])).toEqual([
+      [
+        'held-lost',
+        '1 face with held normals let go of them: smoothing gives them other corners. Hold them after it.',
+      ],
+    ]);
+  });
+});
