@@ -45,7 +45,7 @@ function offExact(
     }
   return { worst: (worst * 180) / Math.PI, known };
 }
-/** What single precision tells, degrees. */
+/** The rounding error of single precision, degrees. */
 const ROUNDING = 0.05;
 
 const ball = (p: Vec3): Vec3 => unit(p);

@@ -1,4 +1,4 @@
-/** What is offered to mend shading never brings it farther from the exact body, and does what it says. */
+/** Repairs never move the shading away from the exact body, and do what they promise. */
 import fc from 'fast-check';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { bestRepair, measured } from '../src/build/repair';
@@ -61,7 +61,7 @@ const bored: fc.Arbitrary<Shape> = fc
         transform: { turn: [90, 0, 0] },
       },
     ),
-    // What looks the way of one of the cylinder's facets, and lies in it.
+    // Only samples that lie in a facet of the cylinder and face the same way.
     body: (p, facing) => {
       const way = (Math.atan2(-facing[2], facing[0]) * sides) / (2 * Math.PI) + 0.5;
       const isFacet = Math.abs(way - Math.round(way)) < 1e-6 && Math.abs(facing[1]) < 1e-6;

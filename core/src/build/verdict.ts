@@ -1,4 +1,4 @@
-/** What is wrong with the shading of a piece, in one sentence. */
+/** The verdict on the shading of a piece: one sentence over all measures. */
 import { counted } from '../ops/operation';
 import type { ShadingFault, ShadingFaultKind } from '../shading/faults';
 import { FAR_OFF, NOTHING, OFF } from '../shading/limits';

@@ -22,7 +22,7 @@ export function bodyOver(contours: CurvedContour[], height: number): PolyMesh {
       const [i, j] = [from + k, from + ((k + 1) % c.length)];
       sides.push([i, j]);
       const far = run + Math.hypot(flat[j][0] - flat[i][0], flat[j][1] - flat[i][1]);
-      // What is inside lies to the left, so the wall looks to the right.
+      // The inside lies to the left of the outline, so the wall faces right.
       const looks = tangents[k]?.map(([x, y]): Point => [y, 0, x]);
       b.face(
         [bottom[i], bottom[j], top[j], top[i]],

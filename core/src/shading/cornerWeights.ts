@@ -26,7 +26,7 @@ export function unitFaceNormals(mesh: PolyMesh): FaceNormals {
   return { normals, areas };
 }
 
-/** What each corner counts: its angle, radians; the area of its face, mm²; their product; or that area squared. */
+/** The weight of each corner: its angle in radians, the area of its face in mm², their product, or the area squared. */
 export function cornerWeights(
   mesh: PolyMesh,
   faces: FaceNormals,

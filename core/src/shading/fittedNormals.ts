@@ -82,7 +82,7 @@ class Fit {
     return [...out.slice(least), ...out.slice(0, least)];
   }
 
-  /** What may be the normal there: that of each surface that could be fitted. */
+  /** Candidate normals at a corner, one for each surface that was fitted. */
   at(c: number): Vec3[] {
     const { mesh, t } = this;
     const fan = this.fanOf(c);

@@ -1,4 +1,4 @@
-/** Who leads the shading where the surfaces that meet at a corner have different normals there. */
+/** The order in which surfaces lead the shading where they meet at a corner with different normals. */
 import { RANK } from '../mesh/layers';
 import { faceCount, type PolyMesh } from '../mesh/PolyMesh';
 
@@ -6,7 +6,7 @@ import { faceCount, type PolyMesh } from '../mesh/PolyMesh';
 export const FACE_LEADS = ['flat', 'wall', 'rounding', 'corner'] as const;
 export type FaceLead = (typeof FACE_LEADS)[number];
 
-/** What each face is, as a place in `FACE_LEADS`. Linear in corners. */
+/** The kind of each face, as an index into `FACE_LEADS`. Linear in corners. */
 export function faceLeads(mesh: PolyMesh): Uint8Array {
   const out = new Uint8Array(faceCount(mesh));
   const surface = mesh.layers.corner.surface?.data;

@@ -1,4 +1,4 @@
-/** What faces are whose surface is not known: flat, or facets of a curved sheet. */
+/** Sorts faces without a known surface: flat faces, strips, and facets of a curved sheet. */
 import type { PolyMesh } from '../mesh/PolyMesh';
 import { nextCorner, topologyOf } from '../mesh/Topology';
 import { unitFaceNormals } from './cornerWeights';

@@ -1,4 +1,4 @@
-/** Where the surfaces of a mesh meet, or are not known. */
+/** Finds corners where surfaces meet, or where no surface is known. */
 import { vertexCount, type PolyMesh } from '../mesh/PolyMesh';
 import { topologyOf } from '../mesh/Topology';
 

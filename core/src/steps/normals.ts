@@ -21,7 +21,7 @@ export const normals = defineStep({
       Type.Number({ title: 'Hard angle', unit: '°', minimum: 0, maximum: 180, default: 40 }),
     ),
     weight: Type.Optional(choice('Shading', ['built', 'angle', 'area', 'both', 'squared'], 'area')),
-    /** Where true normals differ at a corner, whose counts; what is left out comes last. */
+    /** The order in which kinds of faces lead where true normals differ. Kinds left out come last. */
     leads: Type.Optional(
       Type.Array(Type.Union(FACE_LEADS.map((x) => Type.Literal(x))), {
         title: 'Who leads',

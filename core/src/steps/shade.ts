@@ -14,7 +14,7 @@ export interface ShadeOptions {
   hardAngle: number;
   /** `built`: the true normals where they are known; else all by weights. */
   weight: NormalWeight | 'built';
-  /** Who leads where known normals differ at a corner, the first the most. */
+  /** The order in which kinds of faces lead where known normals differ; the first leads most. */
   leads?: ReadonlyArray<FaceLead>;
   rank: boolean;
   cutOff: number;

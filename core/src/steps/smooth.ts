@@ -16,7 +16,7 @@ import { edgesInScope, ScopeSchema } from '../select/rules';
 /** More levels than there ever are. */
 const FOR_GOOD = 10;
 
-/** What is smoothed stands for its limit surface; on creases, where that has no one normal, for what is shaded. */
+/** Adds the normals of the limit surface. A crease has no single normal, so its corners take the shading instead. */
 function withSurface(mesh: PolyMesh): PolyMesh {
   const { normal: _, surface: __, ...corner } = mesh.layers.corner;
   const data = builtNormals({ ...mesh, layers: { ...mesh.layers, corner } });

@@ -1,4 +1,4 @@
-/** What is wrong with the shading of what is built, asked for once per result. */
+/** Asks the worker for the shading faults of a result, once per result. */
 import type { Display } from '@urnsmith/core/build/display';
 import type { LeadLines } from '../workers/questions/aside/leads';
 import type { SeenShading } from '../workers/questions/aside/shading';

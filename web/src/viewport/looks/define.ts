@@ -30,7 +30,7 @@ export interface LookDefinition<N extends string> {
     of: string;
     unit: string;
     stops: ReadonlyArray<readonly [number, string]>;
-    /** What is above is hatched. */
+    /** Values above this are hatched. */
     hatchedOver?: number;
   };
 }

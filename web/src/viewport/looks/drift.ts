@@ -1,4 +1,4 @@
-/** How far shading is off, as a map that gets lighter; what is off by too much is hatched as well. */
+/** Colours a surface by how far its shading is off: lighter is worse, and faces over the limit are hatched. */
 import { Color, ShaderMaterial } from 'three';
 import { OFF } from '@urnsmith/core/shading/limits';
 import { defineLook } from './define';

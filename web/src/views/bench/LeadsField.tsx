@@ -1,4 +1,4 @@
-/** Whose normal counts where those of two surfaces meet and differ: what this piece has, dragged into order. */
+/** A sortable list of the kinds of faces in a piece: the first one leads where normals differ. */
 import { useEffect } from 'react';
 import { clsx } from 'clsx';
 import { closestCenter, DndContext, type DragEndEvent } from '@dnd-kit/core';

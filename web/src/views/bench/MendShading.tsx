@@ -56,7 +56,7 @@ export function MendShading({ piece, display }: { piece: Piece; display: Display
   );
 }
 
-/** What would bring the shading nearer to the surface where no step does. */
+/** Advice for shading that no step improves. */
 const whatHelps = (piece: Piece): string =>
   piece.steps?.some((s) => s.kind === 'bevel')
     ? 'more segments on its roundings or more sides on its base would'
@@ -65,7 +65,7 @@ const whatHelps = (piece: Piece): string =>
 const titleOf = (step: Repair['step']): string =>
   step.kind === 'cast' ? 'Cast' : step.weight === 'built' ? 'As built' : `Hard over ${step.hardAngle}°`;
 
-/** What is wrong, in a few words. */
+/** A short summary of the faults. */
 const left = (m: Measured): string => {
   const faults = m.faults.reduce((n, f) => n + f.count, 0);
   return (

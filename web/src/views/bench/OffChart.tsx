@@ -1,4 +1,4 @@
-/** How much of a piece leans how far: area over degrees. A bar shows where what it counts is. */
+/** A histogram of area by degrees the shading is off. A click on a bar frames its faces. */
 import { Bar, BarChart, Cell, ReferenceLine, ResponsiveContainer, XAxis, YAxis } from 'recharts';
 import type { Piece } from '@urnsmith/core/document/schema';
 import type { Display } from '@urnsmith/core/build/display';

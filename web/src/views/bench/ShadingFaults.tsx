@@ -1,4 +1,4 @@
-/** What is wrong with the shading and the UVs of a piece: how much of each, how far it is off, and where. */
+/** Lists the faults of shading and UVs in a piece, with their count, size and place. */
 import { useState } from 'react';
 import { ChevronLeft, ChevronRight, TriangleAlert } from 'lucide-react';
 import type { Piece } from '@urnsmith/core/document/schema';

@@ -1,4 +1,4 @@
-/** How a piece is shaded: with its true normals, or weighed; each shown on a polished ball, as it would look. */
+/** Chooses between true and weighed normals. A drawn ball stands for each choice. */
 import { useId } from 'react';
 import { ToggleGroup } from 'radix-ui';
 import { ListField } from '../../ui/fields';

@@ -1,4 +1,4 @@
-/** What is wrong with the shading of a piece, worked out once its place on the Card is in view. */
+/** Loads the shading faults of a piece once its place on the Card is in view. */
 import { useEffect, useState, type RefObject } from 'react';
 import type { Piece } from '@urnsmith/core/document/schema';
 import type { Display } from '@urnsmith/core/build/display';

@@ -1,4 +1,4 @@
-/** Where the faces of each kind are that may lead the shading of the built piece. */
+/** Finds the borders of each kind of face that may lead the shading. */
 import { edgeLines } from '@urnsmith/core/inspect/edgeLines';
 import { topologyOf } from '@urnsmith/core/mesh/Topology';
 import { FACE_LEADS, faceLeads, type FaceLead } from '@urnsmith/core/shading/leads';

@@ -1,4 +1,4 @@
-/** What is wrong with the shading of the built piece: places and faults, and all of it in a sentence. */
+/** Measures the shading of a built piece: places, faults and the verdict. */
 import { figuresOf } from '@urnsmith/core/build/repair';
 import { shadedBefore } from '@urnsmith/core/build/shadeLane';
 import { edgeLines } from '@urnsmith/core/inspect/edgeLines';
