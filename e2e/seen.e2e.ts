@@ -248,6 +248,14 @@ describe('the Card', () => {
     await h.click('[aria-label="The next place"]');
     await h.until('the place', async () => /1 of \d+: \d+ faces?/.test(await h.text('[aria-label="Places where the shading leans"]'))); // prettier-ignore
     await h.until('in view', async () => (await h.picture(on.canvas)) !== before);
+    await (await at.browser.driver.findElements({ css: '.card .recharts-bar-rectangle path' })).at(-1)!.click(); // prettier-ignore
+    await h.until('the faces it counts, picked', async () => /[1-9]\d* of 54 faces/.test(await h.text('.count b'))); // prettier-ignore
+    await on.key('7');
+    await h.click('[data-lane="Shade"] .bead');
+    await h.until('both figures', async () =>
+      /[\d.]+% of the area over 2° as weighed, < 0.1% as built/.test(await h.text('.card')),
+    );
+    await h.click('[data-lane="Form"] .bead');
     await h.press('Repair', '.card');
     await h.until('mended', async () => (await h.text('.card')).includes('✓ as it is meant'));
     expect((await on.stored())[0].steps![1]).toMatchObject({

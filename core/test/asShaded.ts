@@ -5,5 +5,5 @@ import type { PolyMesh } from '../src/mesh/PolyMesh';
 export const asShaded = (mesh: PolyMesh, formed = mesh): Shaded => ({
   mesh,
   formed,
-  lane: { bare: mesh, steps: [] },
+  lane: { bare: mesh, madeIn: null, marks: [], steps: [] },
 });

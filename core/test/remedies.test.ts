@@ -1,12 +1,13 @@
 /** Repairs never move the shading away from the exact body, and do what they promise. */
 import fc from 'fast-check';
 import { beforeAll, describe, expect, it } from 'vitest';
-import { bestRepair, measured } from '../src/build/repair';
-import { shadedBy } from '../src/build/shadeLane';
+import { bestRepair, figuresOf, measured, shadingAsBuilt, whatHelps } from '../src/build/repair';
+import { shadedBy, type ShadeStep } from '../src/build/shadeLane';
 import { Evaluator } from '../src/build/evaluate';
 import type { BuildResult } from '../src/build/report';
 import type { Piece } from '../src/document/schema';
 import type { Primitive } from '../src/primitives';
+import { residual } from '../src/shading/residual';
 import { loadKernel } from '../src/solid/kernel';
 import type { Step } from '../src/steps';
 import { unit } from '../src/mesh/vec3';
@@ -84,7 +85,9 @@ describe('a remedy', () => {
         }
         offered++;
         const { lane, formed } = result;
-        const steps = lane.steps.map((s) => (s.index === repair.instead ? { ...s, step: repair.step } : s));
+        const steps = lane.steps.map((s) =>
+          s.index === repair.instead ? { ...s, step: repair.step as ShadeStep['step'] } : s,
+        );
         const mesh = shadedBy(lane.bare, formed, steps);
         const after = exactError(mesh, body);
         for (const k of ['over2', 'over10'] as const) expect(after[k]).toBeLessThanOrEqual(before[k] + 1e-6);
@@ -106,6 +109,61 @@ describe('a remedy', () => {
     const result = built({ primitive: 'cylinder', radius: 20, height: 60, sides: 24 }, [cast], other);
     expect(bestRepair(result)?.step.kind ?? 'none').not.toBe('cast');
     expect(measured(result).over2).toBeLessThan(0.001);
+  });
+});
+
+describe('a low roof over a curved body, of surfaces that are not known', () => {
+  /** Half a circle below, a roof above whose slopes are lower than the facets turn. */
+  function roofed(sides: number, slope: number, weight: 'built' | 'area'): BuildResult {
+    const [r, eaves] = [20, 10];
+    const arc = Array.from({ length: sides + 1 }, (_, i): [number, number] => {
+      const a = Math.PI * (1 + i / sides);
+      return [r * Math.cos(a), r * Math.sin(a)];
+    });
+    const ridge: [number, number] = [0, eaves + r * Math.tan((slope * Math.PI) / 180)];
+    const formed = built({ primitive: 'outline', contours: [[...arc, [r, eaves], ridge, [-r, eaves]]], height: 30 }, []).mesh; // prettier-ignore
+    const { surface: _, ...corner } = formed.layers.corner;
+    const mesh = { ...formed, layers: { ...formed.layers, corner } };
+    const e = new Evaluator({ blob: () => mesh, file: none });
+    e.setPieces([
+      { id: 'a', base: { blob: '0'.repeat(64) }, steps: [{ kind: 'normals', weight, hardAngle: 30 }] },
+    ]);
+    return e.build('a');
+  }
+
+  it('has its ridge marked hard, by birth, and the curve stays smooth', () => {
+    for (const [sides, slope, weight] of [
+      [24, 3, 'built'],
+      [20, 4, 'area'],
+      [16, 5, 'built'],
+    ] as const) {
+      const result = roofed(sides, slope, weight);
+      expect(measured(result).verdict.clean).toBe(false);
+      const repair = bestRepair(result)!;
+      expect(repair.step).toMatchObject({ kind: 'marks', marks: ['hard'], scope: { of: 'edges' } });
+      expect((repair.step as { scope: { picks: unknown[] } }).scope.picks).toHaveLength(1);
+      expect(repair.after.verdict.clean).toBe(true);
+    }
+  });
+});
+
+describe('shading no step improves', () => {
+  it('needs more sides where it is right at the corners of facets, and off inside', () => {
+    const cone = built({ primitive: 'cone', bottomRadius: 20, topRadius: 0, height: 60, sides: 12 }, []);
+    expect(whatHelps(cone)).toBe('sides');
+  });
+
+  it('compares weighed normals with those as built', () => {
+    const weighed = built({ primitive: 'box', width: 60, height: 40, depth: 30 }, [
+      { kind: 'bevel', scope: { rule: 'sharp', angle: 50 }, width: 3, segments: 3 },
+      { kind: 'normals', weight: 'area', hardAngle: 40 },
+    ]);
+    const { now, built: then } = shadingAsBuilt(weighed)!;
+    expect(now).toEqual(figuresOf(residual(weighed.mesh)));
+    expect(now.over2).toBeGreaterThan(0.05);
+    expect(then).toMatchObject({ over2: 0, facesOver: 0 });
+    const plain = built({ primitive: 'box', width: 60, height: 40, depth: 30 }, []);
+    expect(shadingAsBuilt(plain)).toBeNull();
   });
 });
 

@@ -6,7 +6,7 @@ import { replyAside, type AsideReply } from '../src/workers/questions/aside';
 import { STOPPED } from '../src/workers/stopping';
 
 const mesh = buildPrimitive({ primitive: 'cylinder', radius: 5, height: 9, sides: 12 });
-const of = { mesh, formed: mesh, lane: { bare: mesh, steps: [] } };
+const of = { mesh, formed: mesh, lane: { bare: mesh, madeIn: null, marks: [], steps: [] } };
 const REPAIR = { kind: 'repair' } as const;
 const FAULTS = { kind: 'shading' } as const;
 
@@ -18,7 +18,7 @@ function worker() {
       asked.push({
         kind: question.kind,
         stop,
-        answer: () => resolve(stop[0] ? { fault: STOPPED } : { repair: null }),
+        answer: () => resolve(stop[0] ? { fault: STOPPED } : { repair: null, helps: 'marks' }),
       }),
     );
   return { asked, aside: new AskedAside({ reply } as never) };
@@ -36,7 +36,7 @@ describe('a question that no hand waits for', () => {
     void aside.ask('b', 1, REPAIR, of);
     expect(asked.map((q) => q.kind)).toEqual(['repair', 'shading', 'repair']);
     asked[0].answer();
-    expect(await first).toEqual({ repair: null });
+    expect(await first).toEqual({ repair: null, helps: 'marks' });
     expect(aside.ask('a', 1, REPAIR, of)).toBe(first);
     void aside.ask('a', 2, REPAIR, of);
     expect(asked).toHaveLength(4);
@@ -60,7 +60,10 @@ describe('a question that no hand waits for', () => {
 
   it('ends at its next look at the flag', () => {
     const stop = new Int32Array(1);
-    expect(replyAside(REPAIR, of, stop)).toEqual({ repair: expect.toSatisfy(() => true) as unknown });
+    expect(replyAside(REPAIR, of, stop)).toEqual({
+      repair: null,
+      helps: expect.toSatisfy(() => true) as unknown,
+    });
     stop[0] = 1;
     expect(replyAside(REPAIR, of, stop)).toEqual({ fault: STOPPED });
     expect(replyAside(FAULTS, of, stop)).toEqual({ fault: STOPPED });

@@ -29,7 +29,8 @@ import { Operands } from './Operands';
 import type { BuildResult, StepReport } from './report';
 import { STATES, StepResults, type StepResult } from './StepResults';
 import { isAskedFor, withMadeEdges } from './madeBy';
-import { inLaneOrder, laneOf, stepName, STEPS, type Step } from '../steps';
+import { inLaneOrder, laneOf, stepName, STEPS, type Step, type StepOfKind } from '../steps';
+import type { Lane } from '../steps/lanes';
 
 /** The source of meshes that are not primitives. */
 export interface MeshSource {
@@ -108,6 +109,8 @@ export class Evaluator {
     const results: Array<object | string> = [];
     let count = 0;
     let bare = mesh;
+    let madeIn: Lane | null = null;
+    const marks: Array<StepOfKind<'marks'>> = [];
     const shading: ShadeStep[] = [];
     let draft = this.operands.expanded(operandsOf(piece)).some((c) => this.results.get(c)?.draft);
     this.formed.set(id, mesh);
@@ -126,7 +129,8 @@ export class Evaluator {
         results.push(made);
         mesh = made.mesh;
         if (isShading(given)) shading.push({ index, step: given, operands });
-        else if (!shading.length) bare = mesh;
+        else if (!shading.length) [bare, madeIn] = [mesh, laneOf(given)];
+        if (given.kind === 'marks') marks.push(given);
         if (laneOf(plain as Step) === 'Form') this.formed.set(id, mesh);
       } catch (e) {
         if (!(e instanceof OperationError)) throw e;
@@ -147,7 +151,7 @@ export class Evaluator {
     const result = {
       mesh,
       formed,
-      lane: { bare, steps: shading },
+      lane: { bare, madeIn, marks, steps: shading },
       steps: reports,
       results,
       base,

@@ -1,14 +1,13 @@
 /** A step that mends shading: tried on the built mesh and measured before it is offered. */
 import type { PolyMesh } from '../mesh/PolyMesh';
 import { shadingFaults, type ShadingFaultKind } from '../shading/faults';
-import { NOTHING } from '../shading/limits';
+import { NOTHING, OFF } from '../shading/limits';
+import { faceLeads } from '../shading/leads';
 import { residual, type Residual } from '../shading/residual';
 import { MENDED, toldFault, verdictOf, type Figures, type ToldFault, type Verdict } from './verdict';
-import type { StepOfKind } from '../steps';
 import { UNWATCHED, type Watch } from '../watch';
-import { shadedBefore, shadedBy, type ShadeLane, type ShadeStep } from './shadeLane';
-
-type NormalsStep = StepOfKind<'normals'>;
+import { laneAsBuilt, remedies, type RemedyStep } from './remedies';
+import { shadedBefore, shadedBy, type ShadeLane } from './shadeLane';
 
 /** How the shading of a piece measures. */
 export interface Measured extends Figures {
@@ -17,7 +16,7 @@ export interface Measured extends Figures {
 }
 
 export interface Repair {
-  step: NormalsStep | StepOfKind<'cast'>;
+  step: RemedyStep;
   /** The step it is put in place of, in the piece's own list; null where it is a new one. */
   instead: number | null;
   before: Measured;
@@ -61,8 +60,10 @@ const noMore = (a: Figures, b: Figures): boolean =>
   (['over2', 'over10', 'mean', 'worst'] as const).every((k) => a[k] <= b[k] + SAME);
 const noWorse = (a: Measured, b: Measured): boolean =>
   noMore(a, b) && MENDED.every((k) => countOf(a, k) <= countOf(b, k));
+/** The share that leans, as far as it is told. */
+const leaning = (m: Figures): number => (m.over2 < NOTHING ? 0 : m.over2);
 const better = (a: Measured, b: Measured): boolean =>
-  a.over2 < b.over2 - SAME || (a.over2 <= b.over2 + SAME && faultsIn(a) < faultsIn(b));
+  leaning(a) < leaning(b) - SAME || (leaning(a) <= leaning(b) + SAME && faultsIn(a) < faultsIn(b));
 
 /**
  * Of the steps that make nothing worse, the one that leaves the least wrong; of equal ones the one that changes the least.
@@ -70,64 +71,58 @@ const better = (a: Measured, b: Measured): boolean =>
  */
 export function bestRepair(shaded: Shaded, watch: Watch = UNWATCHED): Repair | null {
   watch(0);
-  const before = measured(shaded, watch);
-  if (before.over2 < NOTHING && !faultsIn(before)) return null;
+  const now = residual(shaded.mesh);
+  const before = withFaults(shaded, figuresOf(now));
+  if (!leaning(before) && !faultsIn(before)) return null;
   let best: Repair | null = null;
-  for (const { step, instead, steps } of candidates(shaded, before)) {
+  const leaks = countOf(before, 'leak') > 0;
+  for (const { step, instead, lane } of remedies(shaded, now, leaks)) {
     watch(0);
-    const mesh = shadedBy(shaded.lane.bare, shaded.formed, steps, watch);
+    const mesh = shadedBy(lane.bare, shaded.formed, lane.steps, watch);
     watch(0);
     const figures = figuresOf(residual(mesh));
     if (!noMore(figures, before)) continue;
     watch(0);
-    const after = withFaults({ ...shaded, mesh, lane: { ...shaded.lane, steps } }, figures);
+    const after = withFaults({ ...shaded, mesh, lane }, figures);
     if (noWorse(after, before) && better(after, best?.after ?? before))
       best = { step, instead, before, after };
-    if (best && best.after.over2 < NOTHING && !faultsIn(best.after)) break;
+    if (best && !leaning(best.after) && !faultsIn(best.after)) break;
   }
   return best;
 }
 
-interface Candidate {
-  step: Repair['step'];
-  instead: number | null;
-  /** All that shade the piece then. */
-  steps: ShadeStep[];
+/** The figures of a piece as it is and with its normals as built; null where nothing would change. */
+export function shadingAsBuilt(
+  shaded: Shaded,
+  watch: Watch = UNWATCHED,
+): { now: Figures; built: Figures } | null {
+  const lane = laneAsBuilt(shaded.lane);
+  if (!lane) return null;
+  const now = figuresOf(residual(shaded.mesh));
+  watch(0);
+  const mesh = shadedBy(lane.bare, shaded.formed, lane.steps, watch);
+  watch(0);
+  return { now, built: figuresOf(residual(mesh)) };
 }
 
-/** Hard angles to try, degrees: from a crease on a coarse wall to the edge of a low roof. */
-const ANGLES = [40, 60, 30, 20, 10, 4];
+/** What a person can do about shading that no step improves. */
+export type Help = 'segments' | 'sides' | 'marks';
 
-/** Those that change the least first. */
-function candidates({ lane, formed, mesh }: Shaded, before: Measured): Candidate[] {
-  const { steps } = lane;
-  const last = steps.findLast(({ step }) => step.kind === 'normals' && !step.scope);
-  const now = last?.step as NormalsStep | undefined;
-  const put = (step: NormalsStep): Candidate => {
-    const made: ShadeStep = { index: last?.index ?? -1, step, operands: [] };
-    return {
-      step,
-      instead: last?.index ?? null,
-      steps: last ? steps.map((s) => (s === last ? made : s)) : [...steps, made],
-    };
-  };
-  const angle = now?.hardAngle ?? 40;
-  const angles = [angle, ...ANGLES.filter((a) => a !== angle)];
-  const kept = now?.held ? { held: now.held } : {};
-  const normals = [
-    ...angles.map((a): NormalsStep => ({ kind: 'normals', weight: 'built', hardAngle: a, ...kept })),
-    ...(now && now.weight !== 'built'
-      ? angles.slice(1).map((a): NormalsStep => ({ ...now, hardAngle: a }))
-      : []),
-  ];
-  if (lane.bare.layers.corner.normal)
-    normals.push({ kind: 'normals', weight: 'built', hardAngle: angle, held: 'replace' });
-  const cast = { kind: 'cast', way: 'nearest', reach: 5 } as const;
-  const casts = countOf(before, 'leak') > 0 && formed.corners !== mesh.corners && !steps.some((s) => s.step.kind === 'cast'); // prettier-ignore
-  return [
-    ...normals.map(put),
-    ...(casts
-      ? [{ step: cast, instead: null, steps: [...steps, { index: -1, step: cast, operands: [] }] }]
-      : []),
-  ];
+/**
+ * Finer facets help where the shading is right at the corners of faces and off inside; elsewhere a hard edge or held
+ * normals do. Linear in corners.
+ */
+export function whatHelps({ mesh }: Pick<Shaded, 'mesh'>): Help {
+  const { wrong, ofCorner } = residual(mesh);
+  const leads = faceLeads(mesh);
+  let [roundings, walls, corners] = [0, 0, 0];
+  for (const f of wrong) {
+    let most = 0;
+    for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) most = Math.max(most, ofCorner[c]);
+    if (most > OFF) corners++;
+    else if (leads[f] >= 2) roundings++;
+    else walls++;
+  }
+  if (corners >= roundings + walls) return 'marks';
+  return roundings > walls ? 'segments' : 'sides';
 }

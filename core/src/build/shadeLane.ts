@@ -3,6 +3,7 @@ import type { PolyMesh } from '../mesh/PolyMesh';
 import { IDENTITY } from '../mesh/transform';
 import { LIMITS } from '../ops/operation';
 import { STEPS, type Step, type StepOfKind } from '../steps';
+import type { Lane } from '../steps/lanes';
 import type { Operand } from '../steps/define';
 import { UNWATCHED, type Watch } from '../watch';
 
@@ -18,6 +19,10 @@ export interface ShadeStep {
 export interface ShadeLane {
   /** The built piece before any of them. */
   bare: PolyMesh;
+  /** The lane of the last step that made it; null where it is the base. */
+  madeIn: Lane | null;
+  /** Its hard edges and other marks, as steps that came before. */
+  marks: ReadonlyArray<StepOfKind<'marks'>>;
   /** In the order they are run. */
   steps: ReadonlyArray<ShadeStep>;
 }
@@ -28,7 +33,7 @@ export const isShading = (step: Step): step is Shading => step.kind === 'normals
 export function shadedBy(
   mesh: PolyMesh,
   formed: PolyMesh,
-  steps: ReadonlyArray<Omit<ShadeStep, 'index'>>,
+  steps: ReadonlyArray<Pick<ShadeStep, 'operands'> & { step: Shading | StepOfKind<'marks'> }>,
   watch: Watch = UNWATCHED,
 ): PolyMesh {
   return steps.reduce(
@@ -50,18 +55,19 @@ export function shadedBy(
   );
 }
 
-const known = new WeakMap<ReadonlyArray<ShadeStep>, PolyMesh | null>();
+const known = new WeakMap<ShadeLane, PolyMesh | null>();
 
 /**
  * A piece before its cuts, shaded by its own steps: what its shading would be without them. Null where that cannot be
  * told: where it is cast from another piece, or only in places.
  */
 export function shadedBefore({ formed, lane }: { formed: PolyMesh; lane: ShadeLane }): PolyMesh | null {
-  let out = known.get(lane.steps);
+  let out = known.get(lane);
   if (out === undefined) {
     const anywhere = lane.steps.every(({ step, operands }) => !operands.length && !step.scope);
-    out = anywhere ? shadedBy(formed, formed, lane.steps) : null;
-    known.set(lane.steps, out);
+    const marks = lane.marks.map((step) => ({ step, operands: [] }));
+    out = anywhere ? shadedBy(formed, formed, [...marks, ...lane.steps]) : null;
+    known.set(lane, out);
   }
   return out;
 }

@@ -13,6 +13,7 @@ import { solveSymmetric } from './solveSymmetric';
 const [QUADRIC, CUBIC] = [6, 10];
 /** A fitted normal turns from the mean of the faces around by no more than this; tangent. */
 const STEEPEST = Math.tan((20 * Math.PI) / 180);
+const LEAST_COSINE = Math.cos(Math.atan(STEEPEST));
 
 /**
  * Writes the fitted normals at corners.
@@ -116,8 +117,11 @@ class Fit {
     return [...out, this.meanAt(fan, n)];
   }
 
-  /** The normal by the faces around alone, exact where the point and its neighbours lie on a ball (Max 1999). */
-  private meanAt(fan: ReadonlyArray<number>, otherwise: Vec3): Vec3 {
+  /**
+   * The normal by the faces around alone, exact where the point and its neighbours lie on a ball (Max 1999).
+   * @param mean by area, which counts where the other is further from it than a fitted one may be
+   */
+  private meanAt(fan: ReadonlyArray<number>, mean: Vec3): Vec3 {
     const { mesh, t } = this;
     let sum: Vec3 = [0, 0, 0];
     for (const c of fan) {
@@ -127,7 +131,7 @@ class Fit {
       const by = dot(a, a) * dot(b, b);
       if (by > 0) sum = addScaled(sum, cross(a, b), 1 / by);
     }
-    return length(sum) > 0 ? unit(sum) : otherwise;
+    return dot(sum, mean) > LEAST_COSINE * length(sum) ? unit(sum) : mean;
   }
 
   /** Corners, one per point, of the faces around a vertex within its sheet, without the vertex itself. */

@@ -5,7 +5,7 @@ import type { PolyMesh } from '../mesh/PolyMesh';
 import { choice } from '../ops/fields';
 import { resolveSelect, ScopeSchema, type Scope } from '../select/rules';
 import { convertSelection } from '../select/selection';
-import { FACE_LEADS } from '../shading/leads';
+import { FACE_LEADS, type FaceLead } from '../shading/leads';
 import { defineStep } from './define';
 import { shade, type ShadeOptions } from './shade';
 
@@ -23,7 +23,7 @@ export const normals = defineStep({
     weight: Type.Optional(choice('Shading', ['built', 'angle', 'area', 'both', 'squared'], 'area')),
     /** The order in which kinds of faces lead where true normals differ. Kinds left out come last. */
     leads: Type.Optional(
-      Type.Array(Type.Union(FACE_LEADS.map((x) => Type.Literal(x))), {
+      Type.Array(Type.Unsafe<FaceLead>(Type.Union(FACE_LEADS.map((x) => Type.Literal(x)))), {
         title: 'Who leads',
         minItems: 1,
         maxItems: FACE_LEADS.length,

@@ -347,7 +347,7 @@ async function check(file: string, options: Options, io: Output): Promise<0 | 1>
 const asItIs = (mesh: PolyMesh): Parameters<typeof shadingOf>[0] => ({
   mesh,
   formed: mesh,
-  lane: { bare: mesh, steps: [] },
+  lane: { bare: mesh, madeIn: null, marks: [], steps: [] },
 });
 
 function onceOnly<T>(make: () => T): () => T {

@@ -2,8 +2,9 @@
 import { useEffect, useState } from 'react';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { counted } from '@urnsmith/core/ops/operation';
+import type { StepOfKind } from '@urnsmith/core/steps/index';
 import type { Display } from '@urnsmith/core/build/display';
-import type { Measured, Repair } from '@urnsmith/core/build/repair';
+import type { Help, Measured, Repair } from '@urnsmith/core/build/repair';
 import { leans, percent } from '@urnsmith/core/build/verdict';
 import { addStep, editStep } from '../../state/actions';
 import { useScene } from '../../state/useScene';
@@ -12,7 +13,7 @@ import { useLookedAt } from '../../ui/useLookedAt';
 /** The move that mends it, tried out and measured on what is built. */
 export function MendShading({ piece, display }: { piece: Piece; display: Display }) {
   const scene = useScene();
-  const [tried, setTried] = useState<{ on: Display; repair: Repair | null } | null>(null);
+  const [tried, setTried] = useState<{ on: Display; repair: Repair | null; helps: Help } | null>(null);
   const [place, lookedAt] = useLookedAt<HTMLParagraphElement>(display);
   useEffect(() => {
     if (!lookedAt) return;
@@ -20,7 +21,9 @@ export function MendShading({ piece, display }: { piece: Piece; display: Display
     void scene.builds
       .askAside(piece.id, { kind: 'repair' }, () => !gone)
       .then((reply) => {
-        if (reply) setTried({ on: display, repair: 'repair' in reply ? reply.repair : null });
+        if (!reply) return;
+        const { repair, helps } = 'repair' in reply ? reply : { repair: null, helps: null };
+        setTried({ on: display, repair, helps: helps ?? 'marks' });
       });
     return () => {
       gone = true;
@@ -34,7 +37,7 @@ export function MendShading({ piece, display }: { piece: Piece; display: Display
       </p>
     );
   const { repair } = tried;
-  if (!repair) return <p className="dim pad">No step improves it: {whatHelps(piece)}.</p>;
+  if (!repair) return <p className="dim pad">{HELP[tried.helps]}</p>;
   const { before, after, step, instead } = repair;
   const label = `Repair the shading of ${piece.name}`;
   return (
@@ -57,13 +60,22 @@ export function MendShading({ piece, display }: { piece: Piece; display: Display
 }
 
 /** Advice for shading that no step improves. */
-const whatHelps = (piece: Piece): string =>
-  piece.steps?.some((s) => s.kind === 'bevel')
-    ? 'more segments on its roundings or more sides on its base would'
-    : 'more sides on its base would';
+const HELP: Record<Help, string> = {
+  segments: 'No shading step improves it. Its roundings need more segments.',
+  sides: 'No shading step improves it. Its base or its cutters need more sides.',
+  marks:
+    'No shading step improves it. Mark the edges between its surfaces hard, or hold the normals of the faces that are lit.',
+};
 
-const titleOf = (step: Repair['step']): string =>
-  step.kind === 'cast' ? 'Cast' : step.weight === 'built' ? 'As built' : `Hard over ${step.hardAngle}°`;
+const titleOf = (step: Repair['step']): string => {
+  if (step.kind === 'cast') return 'Cast';
+  if (step.kind === 'marks') return `${counted(picksIn(step.scope), 'edge')} marked hard`;
+  if (step.weight !== 'built') return `Hard over ${step.hardAngle}°`;
+  return step.held === 'replace' ? 'As built, held normals let go' : 'As built';
+};
+
+const picksIn = (scope: StepOfKind<'marks'>['scope']): number =>
+  scope && 'picks' in scope ? scope.picks.length : 0;
 
 /** A short summary of the faults. */
 const left = (m: Measured): string => {

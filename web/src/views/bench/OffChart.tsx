@@ -1,8 +1,10 @@
-/** A histogram of area by degrees the shading is off. A click on a bar frames its faces. */
+/** A histogram of area by degrees the shading is off. A click on a bar picks its faces and frames them. */
 import { Bar, BarChart, Cell, ReferenceLine, ResponsiveContainer, XAxis, YAxis } from 'recharts';
 import type { Piece } from '@urnsmith/core/document/schema';
 import type { Display } from '@urnsmith/core/build/display';
 import { FAR_OFF, OFF } from '@urnsmith/core/shading/limits';
+import { handActions } from '../../state/handSlice';
+import { useAct } from '../../state/store';
 import { useScene } from '../../state/useScene';
 import type { SeenShading } from '../../workers/questions/aside/shading';
 import { bringIntoView } from './bringIntoView';
@@ -21,6 +23,7 @@ const LEAST = 12;
 
 export function OffChart({ areas, piece, display, seen }: Props) {
   const scene = useScene();
+  const act = useAct();
   const last = areas.findLastIndex((a) => a > 0);
   const shown = areas.slice(0, Math.max(LEAST, last + 1));
   const total = areas.reduce((sum, a) => sum + a, 0) || 1;
@@ -33,7 +36,11 @@ export function OffChart({ areas, piece, display, seen }: Props) {
     seen.ofFace.forEach((x, f) => {
       if (x >= from && x < to) faces.add(f);
     });
-    if (faces.size) bringIntoView(scene, piece, linesOfFaces(display, faces));
+    if (!faces.size) return;
+    act(handActions.siteTaken({ onResult: true }));
+    act(handActions.levelTaken('face'));
+    act(handActions.elementsPicked([...faces]));
+    bringIntoView(scene, piece, linesOfFaces(display, faces), 0.2);
   };
   return (
     <figure

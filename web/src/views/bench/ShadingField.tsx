@@ -1,6 +1,10 @@
 /** Chooses between true and weighed normals. A drawn ball stands for each choice. */
-import { useId } from 'react';
+import { useEffect, useId, useState } from 'react';
 import { ToggleGroup } from 'radix-ui';
+import type { Display } from '@urnsmith/core/build/display';
+import { percent } from '@urnsmith/core/build/verdict';
+import { OFF } from '@urnsmith/core/shading/limits';
+import { useBuilt, useScene } from '../../state/useScene';
 import { ListField } from '../../ui/fields';
 import type { StepProps } from './stepProps';
 
@@ -17,7 +21,7 @@ interface Props extends Pick<StepProps, 'piece'> {
   onChange: (v: unknown) => void;
 }
 
-export function ShadingField({ value, onChange }: Props) {
+export function ShadingField({ piece, value, onChange }: Props) {
   const built = value === 'built';
   return (
     <>
@@ -39,6 +43,7 @@ export function ShadingField({ value, onChange }: Props) {
           <Ball bow={7} />
         </Choice>
       </ToggleGroup.Root>
+      {!built && <AsBuilt piece={piece} />}
       {!built && (
         <ListField
           label="Faces count by"
@@ -49,6 +54,33 @@ export function ShadingField({ value, onChange }: Props) {
         />
       )}
     </>
+  );
+}
+
+/** The figure as it is and as it would be, measured on the built piece. */
+function AsBuilt({ piece }: Pick<Props, 'piece'>) {
+  const scene = useScene();
+  const display = useBuilt(piece.id)?.display;
+  const [seen, setSeen] = useState<{ on: Display; now: number; built: number } | null>(null);
+  useEffect(() => {
+    if (!display?.shading) return;
+    let gone = false;
+    void scene.builds
+      .askAside(piece.id, { kind: 'asBuilt' }, () => !gone)
+      .then((reply) => {
+        if (gone || !reply || !('asBuilt' in reply) || !reply.asBuilt) return;
+        const { now, built } = reply.asBuilt;
+        setSeen({ on: display, now: now.over2, built: built.over2 });
+      });
+    return () => {
+      gone = true;
+    };
+  }, [scene, piece.id, display]);
+  if (!seen || seen.on !== display) return null;
+  return (
+    <p className="dim pad" data-as-built>
+      {percent(seen.now)} of the area over {OFF}° as weighed, {percent(seen.built)} as built.
+    </p>
   );
 }
 

@@ -3,11 +3,12 @@ import { faultOf, type Fault } from '@urnsmith/core/mesh/errors';
 import { Stopped } from '@urnsmith/core/watch';
 import { isStopped, STOPPED } from '../../stopping';
 import type { BuiltMeshes } from './define';
+import { asBuilt } from './asBuilt';
 import { repair } from './repair';
 import { leads } from './leads';
 import { shading } from './shading';
 
-const ALL = [shading, leads, repair] as const;
+const ALL = [shading, leads, repair, asBuilt] as const;
 
 type Kinds = (typeof ALL)[number];
 
