@@ -2,6 +2,7 @@
  * The history of faces: the step that made one, from a face made by earlier steps. Stored once for any number of
  * faces.
  */
+import { BASE, CUTS, HAND } from './cameFrom';
 import { hashOf, hashOfText } from './hash';
 
 export interface Maker {
@@ -9,16 +10,26 @@ export interface Maker {
   by: string;
   /** Makers of the faces it was made of. */
   from: ReadonlyArray<number>;
+  /** As a number of `ORIGINS`. */
+  cameFrom: number;
 }
 
 export class Makers {
   private readonly known = new Map<number, Maker>();
 
-  /** The code of a maker; the same whenever the same led to it. */
-  add(by: string, from: ReadonlyArray<number>): number {
+  /** The code of a maker; the same whenever the same led to it. @param cuts it made faces by cutting */
+  add(by: string, from: ReadonlyArray<number>, cuts = false): number {
     const code = hashOf(hashOfText(by), ...from);
-    if (!this.known.has(code)) this.known.set(code, { by, from });
+    if (!this.known.has(code)) {
+      const own = cuts ? CUTS : by.includes('#') ? HAND : BASE;
+      this.known.set(code, { by, from, cameFrom: Math.max(own, ...from.map((m) => this.cameFrom(m))) });
+    }
     return code;
+  }
+
+  /** Where faces of a maker come from, as a number of `ORIGINS`. */
+  cameFrom(code: number): number {
+    return this.known.get(code)?.cameFrom ?? BASE;
   }
 
   /** All that led to a face, from the last to the first, each once. */

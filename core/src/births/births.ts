@@ -8,14 +8,16 @@
  * matter how a face with holes happens to be divided.
  */
 import { madeOf, untracked, withMade } from '../mesh/lineage';
-import { MADE_SIZE } from '../mesh/made';
+import { MADE_SIZE, ROLES } from '../mesh/made';
 import { pointOf, type Vec3 } from '../mesh/vec3';
 import { faceCount, type PolyMesh } from '../mesh/PolyMesh';
 import { topologyOf } from '../mesh/Topology';
 import { hashAll, hashOf, hashOfText } from './hash';
+import { CAME_FROM, cameFromLayer } from './cameFrom';
 import type { Makers } from './Makers';
 
 const SIZE = 3;
+const CUT = ROLES.indexOf('cut');
 const [FAMILY, MAKER, NAME] = [0, 1, 2];
 
 const layerOf = (mesh: PolyMesh): Uint32Array | undefined =>
@@ -84,11 +86,31 @@ export function giveBirths(out: PolyMesh, key: string, by: string, makers: Maker
     if (!withLow) grown.set(low, (withLow = new Map()));
     let next = withLow.get(high);
     if (next === undefined)
-      withLow.set(high, (next = makers.add(by, [...new Set([low, high])].filter(Boolean))));
+      withLow.set(high, (next = makers.add(by, [...new Set([low, high])].filter(Boolean), role === CUT)));
     data[i + MAKER] = next;
   }
   tellApart(mesh, data);
-  return withLayer(mesh, data);
+  return withCameFrom(withLayer(mesh, data), makers);
+}
+
+/** With the layer that tells where faces come from; none where all are of a base. */
+function withCameFrom(mesh: PolyMesh, makers: Makers): PolyMesh {
+  const from = new Map<number, number>();
+  let [last, is, any] = [-1, 0, 0];
+  const data = new Uint8Array(faceCount(mesh));
+  for (let f = 0; f < data.length; f++) {
+    const maker = makerOf(mesh, f);
+    if (maker !== last) {
+      let known = from.get(maker);
+      if (known === undefined) from.set(maker, (known = makers.cameFrom(maker)));
+      [last, is] = [maker, known];
+    }
+    data[f] = is;
+    any |= is;
+  }
+  const { [CAME_FROM]: before, ...face } = mesh.layers.face;
+  if (!any && !before) return mesh;
+  return { ...mesh, layers: { ...mesh.layers, face: any ? { ...face, ...cameFromLayer(data) } : face } };
 }
 
 /** How often faces are told apart by those beside them before their order in space decides. */

@@ -51,6 +51,13 @@ export const LAYER_KINDS = [
     value: 'code',
     trace: true,
   },
+  {
+    name: 'rounded',
+    on: 'edge',
+    size: 1,
+    means: 'lies within a rounding, or along its border with a wall',
+    value: 'code',
+  },
   { name: 'bridge', on: 'edge', size: 1, means: 'only divides a face with holes', value: 'code' },
   { name: 'uv', on: 'corner', size: 2, means: 'place in the picture', value: 'number' },
   { name: 'normal', on: 'corner', size: 3, means: 'held normal', value: 'direction' },
@@ -89,6 +96,7 @@ export const LAYER_KINDS = [
   { name: 'group', on: 'face', size: 1, means: 'number of a face group', value: 'code' },
   { name: 'origin', on: 'face', size: 2, means: 'piece and face it came from', value: 'code', trace: true },
   { name: 'birth', on: 'face', size: 3, means: 'family of the face, what made it, and its own name', value: 'code', passing: true }, // prettier-ignore
+  { name: 'cameFrom', on: 'face', size: 1, means: 'a base (0), work by hand (1) or a cut (2)', value: 'code', passing: true }, // prettier-ignore
   { name: 'uvLaid', on: 'face', size: 1, means: 'its UVs were laid out by a person', value: 'code' },
 ] as const satisfies ReadonlyArray<LayerKind>;
 

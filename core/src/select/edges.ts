@@ -1,4 +1,5 @@
 /** Edges by what is told of them: how sharp they are, which cut made them. */
+import { CUTS, edgeOrigin, ORIGINS, type Origin } from '../births/cameFrom';
 import { cutterCode } from '../births/hash';
 import type { PolyMesh } from '../mesh/PolyMesh';
 import { faceNormal } from '../mesh/measure';
@@ -28,9 +29,12 @@ export function rimEdges(mesh: PolyMesh, cutters?: ReadonlyArray<string>): numbe
   return out;
 }
 
-/** Facet edges that only approximate a curved surface: a person would not call them edges. */
+/**
+ * Facet edges that only approximate a curved surface, and edges of a rounding: a person would not call them edges.
+ */
 export function isFacetEdge(mesh: PolyMesh, t: Topology, e: number): boolean {
   if (mesh.layers.edge.hard?.data[e]) return false;
+  if (isWithinSurface(mesh, t, e)) return true;
   const c = t.cornerOfEdge[e];
   const cos = t.twin[c] < 0 ? -1 : cosAcross(mesh, t, c);
   return (
@@ -61,9 +65,13 @@ function trueNormal(mesh: PolyMesh, t: Topology, c: number): Vec3 {
 /** Whether edges are convex, as those of a box, or concave, as where two walls meet in a corner. */
 export type Turn = 'either' | 'outside' | 'inside';
 
-/** Edges whose faces' normals differ by more than an angle (degrees). */
+/**
+ * Edges whose faces' normals differ by more than an angle (degrees). Those within a rounding, or between facets of one
+ * surface that is known, are none unless they are marked hard.
+ */
 export function sharpEdges(mesh: PolyMesh, angle: number, side: Turn = 'either'): number[] {
   const t = topologyOf(mesh);
+  const hard = mesh.layers.edge.hard?.data;
   const limit = Math.cos((angle * Math.PI) / 180) - 1e-9;
   const out: number[] = [];
   for (let e = 0; e < t.edgeCount; e++) {
@@ -72,16 +80,35 @@ export function sharpEdges(mesh: PolyMesh, angle: number, side: Turn = 'either')
     const a = faceNormal(mesh, t.faceOfCorner[c]);
     const b = faceNormal(mesh, t.faceOfCorner[t.twin[c]]);
     if (a[0] * b[0] + a[1] * b[1] + a[2] * b[2] >= limit) continue;
+    if (!hard?.[e] && isWithinSurface(mesh, t, e)) continue;
     if (side === 'either' || (side === 'outside') === turnsOut(mesh, t, e, a, b)) out.push(e);
   }
   return out;
 }
 
-/** Sharp edges that no cut made. */
+/** Sharp edges there were before any cut. */
 export function outerEdges(mesh: PolyMesh, angle: number, side: Turn = 'either'): number[] {
-  const marks = mesh.layers.edge.cut?.data;
-  const sharp = sharpEdges(mesh, angle, side);
-  return marks ? sharp.filter((e) => !marks[e]) : sharp;
+  const t = topologyOf(mesh);
+  return sharpEdges(mesh, angle, side).filter((e) => edgeOrigin(mesh, t, e) < CUTS);
+}
+
+/** Sharp edges that come from one place. */
+export function sharpEdgesOf(mesh: PolyMesh, made: Origin, angle: number, side: Turn = 'either'): number[] {
+  const t = topologyOf(mesh);
+  return sharpEdges(mesh, angle, side).filter((e) => ORIGINS[edgeOrigin(mesh, t, e)] === made);
+}
+
+/** An edge of a rounding, or between two facets of one surface that is known; rims of cuts are none. */
+function isWithinSurface(mesh: PolyMesh, t: Topology, e: number): boolean {
+  const { rounded, cut } = mesh.layers.edge;
+  if (rounded?.data[e] && !cut?.data[e]) return true;
+  const surface = mesh.layers.corner.surface?.data;
+  const c = t.cornerOfEdge[e];
+  const d = t.twin[c];
+  if (!surface || d < 0) return false;
+  const alike = (i: number, j: number): boolean =>
+    surface[3 * i] * surface[3 * j] + surface[3 * i + 1] * surface[3 * j + 1] + surface[3 * i + 2] * surface[3 * j + 2] > TANGENT; // prettier-ignore
+  return alike(c, nextCorner(mesh, t, d)) && alike(nextCorner(mesh, t, c), d);
 }
 
 /** @param a and b normals of the faces left and right of the edge's half-edge */

@@ -8,7 +8,8 @@ import { topologyOf } from '../mesh/Topology';
 import { OperationError } from '../mesh/errors';
 import { dot, unit } from '../mesh/vec3';
 import { BornPicksSchema, findBorn, type BornPick } from './born';
-import { outerEdges, rimEdges, sharpEdges, type Turn } from './edges';
+import { ORIGINS, type Origin } from '../births/cameFrom';
+import { outerEdges, rimEdges, sharpEdges, sharpEdgesOf, type Turn } from './edges';
 import { everything } from './grow';
 import { middleOf, valences } from './measure';
 import { madeName } from './madeName';
@@ -34,6 +35,7 @@ const kind = KindsSchema;
 const triple = Type.Tuple([Type.Number(), Type.Number(), Type.Number()]);
 const degrees = (title: string, initial: number) =>
   Type.Number({ title, unit: '°', minimum: 0, maximum: 180, default: initial });
+const OUTER_ANGLE = 30;
 const count = Type.Integer({ minimum: 1, maximum: 100000 });
 
 const edges = (mesh: PolyMesh, test: (e: number) => boolean): Selection =>
@@ -65,12 +67,31 @@ export const LASTING_RULES = {
           Type.Union([Type.Literal('with'), Type.Literal('without')], { title: 'Rims', default: 'with' }),
         ),
       ),
+      made: Type.Optional(
+        Type.Unsafe<Origin>(
+          Type.Union(
+            ORIGINS.map((x) => Type.Literal(x)),
+            { title: 'Made by' },
+          ),
+        ),
+      ),
     },
     first: { rule: 'sharp', angle: 30 },
-    pick: (mesh, { angle, side, rims }) => ({
+    pick: (mesh, { angle, side, rims, made }) => ({
       kind: 'edge',
-      indices: rims === 'without' ? outerEdges(mesh, angle, side) : sharpEdges(mesh, angle, side),
+      indices: made
+        ? sharpEdgesOf(mesh, made, angle, side)
+        : rims === 'without'
+          ? outerEdges(mesh, angle, side)
+          : sharpEdges(mesh, angle, side),
     }),
+  }),
+  outer: defineRule({
+    rule: 'outer',
+    title: 'Edges there were before any cut',
+    keys: { angle: Type.Optional(degrees('Sharper than', OUTER_ANGLE)) },
+    first: { rule: 'outer' },
+    pick: (mesh, { angle = OUTER_ANGLE }) => ({ kind: 'edge', indices: outerEdges(mesh, angle) }),
   }),
   all: defineRule({
     rule: 'all',

@@ -33,8 +33,7 @@ const takesRims = ({ hasRims, steps }: Pick<Seen, 'hasRims' | 'steps'>): boolean
   hasRims && !steps.some((s) => s.kind === 'bevel');
 const scopeFor = (seen: Seen) =>
   takesRims(seen) ? ({ rule: 'rims' } as const) : ({ rule: 'sharp', angle: 30 } as const);
-/** Sharp edges that no cut made. */
-const OUTER = { rule: 'sharp', angle: 30, rims: 'without' } as const;
+const OUTER = { rule: 'outer' } as const;
 const CHAMFER = { segments: 1, profile: 0 };
 /** A square profile keeps the edge, with a loop on either side. */
 const LOOPS = { segments: 2, profile: 2 };
@@ -140,12 +139,13 @@ export const bevel = defineStep({
     const rule = scope?.rule ?? 'sharp';
     const words: Record<string, string> = {
       rims: 'rims',
+      outer: 'outer edges',
       all: 'all edges',
       picked: 'picked edges',
       made: 'made edges',
     };
-    const on =
-      scope?.rule === 'sharp' && scope.rims === 'without' ? 'outer edges' : (words[rule] ?? 'sharp edges');
+    const outer = scope?.rule === 'sharp' && !scope.made && scope.rims === 'without';
+    const on = outer ? words.outer : (words[rule] ?? 'sharp edges');
     const is = (like: { segments: number; profile: number }): boolean =>
       segments === like.segments && profile === like.profile;
     if (is(CHAMFER)) return `Chamfer, ${on}`;

@@ -177,7 +177,41 @@ class Making {
     const layers = copyLayers(this.before.layers.edge, source);
     const before = layers.bridge?.data;
     if (before) for (let e = 0; e < bridge.length; e++) bridge[e] ||= before[e];
-    return { ...layers, bridge: { size: 1, data: bridge } };
+    return {
+      ...layers,
+      bridge: { size: 1, data: bridge },
+      rounded: { size: 1, data: this.roundedEdges(bare, layers.rounded?.data) },
+    };
+  }
+
+  /** 1 per edge that lies within a rounding or along a rail; where a strip ends at a face there is an edge as before. */
+  private roundedEdges(bare: PolyMesh, before: LayerArray | undefined): Uint8Array {
+    const now = topologyOf(bare);
+    const K = this.kept.length;
+    const out = new Uint8Array(now.edgeCount);
+    if (before) out.set(before);
+    this.eachMade((part, f, i) => {
+      const { made } = part;
+      const isStrip = ROLES[made.role[f]] === 'strip';
+      const [s, n] = [made.start[f], made.start[f + 1] - made.start[f]];
+      for (let k = 0; k < n; k++) {
+        const c = this.faceStart[i] + k;
+        const d = now.twin[c];
+        if (d < 0) continue;
+        const beyond = now.faceOfCorner[d];
+        if (beyond >= K || !isStrip || this.isOnRail(part, s + k, s + ((k + 1) % n), beyond))
+          out[now.edgeOfCorner[c]] = 1;
+      }
+    });
+    return out;
+  }
+
+  /** The side of a strip between two of its corners is on a rail, with the wall of that rail beyond. */
+  private isOnRail({ made, regionOf }: Part, a: number, b: number, beyond: number): boolean {
+    if (made.points[a] !== made.rail[a] || made.points[b] !== made.rail[b]) return false;
+    const wall = this.kept[beyond];
+    const region = typeof wall === 'number' ? this.outlines.region[wall] : wall.region;
+    return regionOf(made.region[a]) === region || regionOf(made.region[b]) === region;
   }
 
   /**
