@@ -29,6 +29,7 @@ import { Operands } from './Operands';
 import type { BuildResult, StepReport } from './report';
 import { STATES, StepResults, type StepResult } from './StepResults';
 import { isAskedFor, withMadeEdges } from './madeBy';
+import { isNarrower, turnedSteps, turnedWords, type Ran } from './turned';
 import { inLaneOrder, laneOf, stepName, STEPS, type Step, type StepOfKind } from '../steps';
 import type { Lane } from '../steps/lanes';
 
@@ -44,6 +45,19 @@ export interface Progress {
    * throws ends the build; what was built before stays kept.
    */
   (done: number, total: number, label: string): void;
+}
+
+/** A step that was run, with its scopes told, and what it worked with. */
+interface StepRun {
+  made: StepResult;
+  report: StepResult['report'];
+  step: Step;
+  operands: Operand[];
+}
+
+interface TurnedRun {
+  first: StepRun;
+  second: StepRun;
 }
 
 /** Holds the caches of one document; survives edits, recomputing what changed. */
@@ -114,20 +128,35 @@ export class Evaluator {
     const shading: ShadeStep[] = [];
     let draft = this.operands.expanded(operandsOf(piece)).some((c) => this.results.get(c)?.draft);
     this.formed.set(id, mesh);
+    let last: Ran | null = null;
     for (const step of ordered.slice(0, upTo)) {
       if (step.off) continue;
+      const before: Ran | null = last;
+      last = null;
       const done = count++;
       const watch: Watch = (share) => progress?.(done + share, active, piece.name ?? id);
       watch(0);
       const { index, ...plain } = step;
-      const before = performance.now();
+      const start = performance.now();
       const name = stepName(plain, index);
       try {
-        const { made, report, step: given, operands } = this.runStep(name, piece, plain as Step, mesh, watch);
+        const turned: TurnedRun | null = before && this.runTurned(piece, before, name, plain as Step, watch);
+        const ran: StepRun = turned?.first ?? this.runStep(name, piece, plain as Step, mesh, watch);
+        const { made, report, step: given, operands } = ran;
         draft ||= made.draft;
-        reports.push({ index, ms: performance.now() - before, ...report });
+        reports.push({ index, ms: performance.now() - start, ...report });
         results.push(made);
+        last = { name, step: given, input: mesh, made };
         mesh = made.mesh;
+        if (turned) {
+          const { made, report } = turned.second;
+          draft ||= made.draft;
+          const at = reports.length - 2;
+          reports[at] = { ...reports[at], ...report, says: turnedWords(given) };
+          results[at] = made;
+          last = null;
+          mesh = made.mesh;
+        }
         if (isShading(given)) shading.push({ index, step: given, operands });
         else if (!shading.length) [bare, madeIn] = [mesh, laneOf(given)];
         if (given.kind === 'marks') marks.push(given);
@@ -139,7 +168,7 @@ export class Evaluator {
         reports.push({
           index,
           kind: plain.kind,
-          ms: performance.now() - before,
+          ms: performance.now() - start,
           key: 'fault',
           counts: {},
           warnings: [],
@@ -313,21 +342,44 @@ export class Evaluator {
     return markSound(buildPrimitive(base as Primitive));
   }
 
+  private scoped(piece: Piece, step: Step): Step {
+    return this.members.inScopes(withBornScopes(step, piece.selections), (id) => this.pieces.get(id));
+  }
+
+  /** Runs a step and then the one before it, where that is the better way round; null where it is not. */
+  private runTurned(piece: Piece, before: Ran, name: string, step: Step, watch: Watch): TurnedRun | null {
+    if (before.made.draft || before.step.kind !== step.kind) return null;
+    const turned = turnedSteps(before, this.scoped(piece, step));
+    if (!turned) return null;
+    try {
+      const first = this.runStep(name, piece, turned.first, turned.input, watch, '/first');
+      const second = this.runStep(before.name, piece, turned.second, first.made.mesh, watch, '/second');
+      return isNarrower(first.report) || isNarrower(second.report, before.made.report)
+        ? null
+        : { first: { ...first, step }, second };
+    } catch (e) {
+      if (e instanceof OperationError) return null;
+      throw e;
+    }
+  }
+
+  /** @param variant of its place among what is kept, for a step that is run in two ways */
   private runStep(
     name: string,
     piece: Piece,
     step: Step,
     input: PolyMesh,
     watch: Watch,
-  ): { made: StepResult; report: StepResult['report']; step: Step; operands: Operand[] } {
+    variant = '',
+  ): StepRun {
     const kind = STEPS[step.kind];
-    step = this.members.inScopes(withBornScopes(step, piece.selections), (id) => this.pieces.get(id));
+    step = this.scoped(piece, step);
     const needs = this.needsOf(piece, step, input);
     const { operands, frame } = needs;
     const asked = isAskedFor(piece, name);
     const key = JSON.stringify({ ...step, id: undefined, name: undefined, asked });
     const matrices = [...operands.map((o) => o.matrix), frame].map((m) => m.join()).join(';');
-    const slot = `${piece.id}/${name}`;
+    const slot = `${piece.id}/${name}${variant}`;
     const from = { input, key, operands: operands.map((o) => o.mesh), matrices };
     const hit = this.steps.find(slot, from, this.draft);
     if (hit)

@@ -108,6 +108,7 @@ const WHY: Record<Why, string> = {
   edge: 'it reaches an edge that stays',
   room: 'there is no room for it',
   crossing: 'it would run into its surroundings',
+  end: 'its edge runs on',
 };
 /** Places told one by one, the narrowest first. */
 const TOLD = 6;

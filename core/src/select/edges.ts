@@ -11,6 +11,8 @@ const degrees = (x: number): number => (x * Math.PI) / 180;
 const TANGENT = Math.cos(degrees(10));
 /** Facets that meet at less than this may stand for one surface; cosine. */
 const FACETS = Math.cos(degrees(35));
+/** Facets of a surface that is known stand for it as long as they meet at less than this: a prism of eight has edges. */
+const KNOWN_FACETS = Math.cos(degrees(38));
 /** Facets that meet at less than this do, unless their edge is marked hard; cosine. */
 const FINE_FACETS = Math.cos(degrees(25));
 
@@ -105,7 +107,7 @@ function isWithinSurface(mesh: PolyMesh, t: Topology, e: number): boolean {
   const surface = mesh.layers.corner.surface?.data;
   const c = t.cornerOfEdge[e];
   const d = t.twin[c];
-  if (!surface || d < 0) return false;
+  if (!surface || d < 0 || cosAcross(mesh, t, c) < KNOWN_FACETS) return false;
   const alike = (i: number, j: number): boolean =>
     surface[3 * i] * surface[3 * j] + surface[3 * i + 1] * surface[3 * j + 1] + surface[3 * i + 2] * surface[3 * j + 2] > TANGENT; // prettier-ignore
   return alike(c, nextCorner(mesh, t, d)) && alike(nextCorner(mesh, t, c), d);

@@ -9,7 +9,10 @@ import { facesBevelled } from '../ops/bounds';
 import { refuseTooMany } from '../ops/operation';
 import { defineStep, type Seen } from './define';
 import { isFacetEdge } from '../select/edges';
-import { edgesInScope, ScopeSchema } from '../select/rules';
+import { withKept } from '../select/kept';
+import { edgesInScope, ScopeSchema, type Scope } from '../select/rules';
+import { selectionOf } from '../select/selection';
+import type { PolyMesh } from '../mesh/PolyMesh';
 import { topologyOf } from '../mesh/Topology';
 
 /** A rounding that takes longer while something before it is dragged waits until the hand rests, ms. */
@@ -31,12 +34,41 @@ interface Before {
 /** Rims where there are some that no rounding takes yet; else what is still sharp. */
 const takesRims = ({ hasRims, steps }: Pick<Seen, 'hasRims' | 'steps'>): boolean =>
   hasRims && !steps.some((s) => s.kind === 'bevel');
-const scopeFor = (seen: Seen) =>
-  takesRims(seen) ? ({ rule: 'rims' } as const) : ({ rule: 'sharp', angle: 30 } as const);
+const scopeFor = (seen: Seen) => (takesRims(seen) ? ({ rule: 'rims' } as const) : SHARP);
+const SHARP = { rule: 'sharp', angle: 30 } as const;
 const OUTER = { rule: 'outer' } as const;
 const CHAMFER = { segments: 1, profile: 0 };
 /** A square profile keeps the edge, with a loop on either side. */
 const LOOPS = { segments: 2, profile: 2 };
+
+/** Names nobody can type, of the edges of two roundings that are run the other way round. */
+const [OWN, OTHERS] = ['\nown', '\nothers'];
+
+/** The edges a rounding takes: of a scope of all edges, those that a person would call one. */
+function edgesOf(mesh: PolyMesh, { scope = SHARP }: { scope?: Scope }): ReadonlyArray<number> {
+  const edges = edgesInScope(mesh, scope);
+  if (scope.rule !== 'all') return edges;
+  const t = topologyOf(mesh);
+  return edges.filter((e) => !isFacetEdge(mesh, t, e));
+}
+
+/** Points at which just one of some edges ends, beside an earlier rounding. */
+function runOuts(mesh: PolyMesh, edges: ReadonlyArray<number>): number {
+  const rounded = mesh.layers.edge.rounded?.data;
+  if (!rounded) return 0;
+  const t = topologyOf(mesh);
+  const at = new Map<number, number>();
+  for (const e of edges)
+    for (const v of [t.edges[2 * e], t.edges[2 * e + 1]]) at.set(v, (at.get(v) ?? 0) + 1);
+  const beside = (v: number): boolean => {
+    for (let i = t.vertexStart[v]; i < t.vertexStart[v + 1]; i++)
+      if (rounded[t.edgeOfCorner[t.vertexCorners[i]]]) return true;
+    return false;
+  };
+  let count = 0;
+  for (const [v, n] of at) if (n === 1 && beside(v)) count++;
+  return count;
+}
 
 export const bevel = defineStep({
   kind: 'bevel',
@@ -111,7 +143,7 @@ export const bevel = defineStep({
       scoped: true,
       step: {
         kind: 'bevel',
-        scope: { rule: 'sharp', angle: 30 },
+        scope: SHARP,
         width: 2,
         segments: 3,
         profile: 1,
@@ -153,6 +185,23 @@ export const bevel = defineStep({
     return on[0].toUpperCase() + on.slice(1);
   },
   scopes: ({ scope }) => (scope ? [scope] : []),
+  turned(input, step, made, next) {
+    if (next.scope?.rule === 'made') return null;
+    const own = new Set(edgesOf(input, step));
+    const others = edgesOf(input, next).filter((e) => !own.has(e));
+    const now = edgesOf(made, next);
+    // All it takes were there before, and some of them end at the strips of this one.
+    if (others.length !== now.length || runOuts(made, now) <= runOuts(input, others)) return null;
+    const marks = new Map([
+      [OTHERS, selectionOf('edge', others)],
+      [OWN, selectionOf('edge', [...own])],
+    ]);
+    return {
+      input: withKept(input, marks),
+      first: { ...next, scope: { rule: 'kept' as const, name: OTHERS } },
+      second: { ...step, scope: { rule: 'kept' as const, name: OWN } },
+    };
+  },
   run(mesh, step, { limits, draft, memory, watch }) {
     const segments = step.segments ?? 3;
     const by = step.by ?? 'offset';
@@ -163,11 +212,7 @@ export const bevel = defineStep({
     if (draft && again && before.took > (before.again ? SLOW : WHOLE * SLOW))
       return { mesh, key, draft: true };
     const start = performance.now();
-    const scope = step.scope ?? { rule: 'sharp', angle: 30 };
-    const t = topologyOf(mesh);
-    const inScope = edgesInScope(mesh, scope);
-    // Every edge that a person would call one.
-    const edges = scope.rule === 'all' ? inScope.filter((e) => !isFacetEdge(mesh, t, e)) : inScope;
+    const edges = edgesOf(mesh, step);
     refuseTooMany({ title: bevel.title }, facesBevelled(mesh, edges, segments), limits.faces);
     const options = {
       width: step.width,

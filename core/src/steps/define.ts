@@ -172,6 +172,15 @@ export interface Adds<S> extends Omit<Offer, 'next'> {
   offers?(seen: Seen): { text: string; value?: string } | null;
 }
 
+/** How two steps of a kind are run where the second is run first. */
+export interface Turned<S> {
+  /** The mesh both begin with. */
+  input: PolyMesh;
+  /** The second as it is run first, and the first as it is run after it. */
+  first: S;
+  second: S;
+}
+
 export interface StepDefinition<K extends string, P extends TProperties> {
   kind: K;
   title: string;
@@ -196,6 +205,16 @@ export interface StepDefinition<K extends string, P extends TProperties> {
   guides?(step: StepOf<K, P>, frame: Matrix, size: number): Array<[Vec3, Vec3]>;
   /** The place a step works about; the piece's own origin when left out. */
   about?(step: StepOf<K, P>): About;
+  /**
+   * How a step and the one of its kind that follows it are run the other way round; null where they are not.
+   * @param made what the step makes of its input
+   */
+  turned?(
+    input: PolyMesh,
+    step: StepOf<K, P>,
+    made: PolyMesh,
+    next: StepOf<K, P>,
+  ): Turned<StepOf<K, P>> | null;
   /** Edges it makes are rims, which other steps can round. */
   makesRims?: true;
   /** An operand that lies whole within another one before it changes nothing. */

@@ -63,7 +63,7 @@ export function groupsOf({ mesh, t, rounded, d, widths, asked, hair }: Grown): B
   const groupOf = (e: number): BevelGroup => groups[ofVertex[t.edges[2 * d.edgeOf[e]]]];
   const { edges } = topologyOf(d.mesh);
   const point = (v: number): Vec3 => pointOf(d.mesh.positions, v);
-  const share = d.caps.map((cap, v) => (d.wanted[v] > 0 ? cap / d.wanted[v] : 1));
+  const share = d.caps.map((cap, v) => (d.due[v] > 0 ? cap / d.due[v] : 1));
   // The width stopped slightly before that place.
   const widthAt = (v: number): number => (share[v] > 0 ? asked * Math.min(1, share[v] + hair) : 0);
   const lengths = new Map<BevelGroup, number>();

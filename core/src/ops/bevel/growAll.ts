@@ -1,6 +1,6 @@
 /** Lets a rounding grow to the width asked for, and holds it back where something is in the way, until nothing is. */
 import type { PolyMesh } from '../../mesh/PolyMesh';
-import { nextCorner, topologyOf, type Topology } from '../../mesh/Topology';
+import { nextCorner, prevCorner, topologyOf, type Topology } from '../../mesh/Topology';
 import { TOLERANCE } from '../../mesh/tolerance';
 import { add, cross, distance, dot, lerp, pointOf, scale, type Vec3 } from '../../mesh/vec3';
 import { PairMap } from '../../spatial/PairMap';
@@ -52,6 +52,8 @@ export function growAll(mesh: PolyMesh, rounded: Uint8Array, o: BevelOptions, wh
   const t = topologyOf(mesh);
   const demand = demandOf(mesh, t, rounded, o);
   const widths = new Widths(mesh, t, rounded, demand.width, demand.wanted);
+  for (const [e, end] of runOuts(mesh, t, rounded, softEdges(mesh, t, rounded, o.follow)))
+    widths.runOut(e, end);
   const shapes = new Shapes();
   const folded = o.mayFold ? null : whole.size;
   const runs = groupVertices(mesh, t, rounded);
@@ -111,6 +113,25 @@ export function growAll(mesh: PolyMesh, rounded: Uint8Array, o: BevelOptions, wh
         widths.limitAlong(divided.edgeOf[e], at, towards, reach, width, slope, moves ? 'strip' : 'edge');
     }
   }
+}
+
+/** Ends of rounded edges at points where no other is rounded, and at most one edge runs on. */
+function runOuts(mesh: PolyMesh, t: Topology, rounded: Uint8Array, soft: Uint8Array): Array<[number, 0 | 1]> {
+  const out: Array<[number, 0 | 1]> = [];
+  for (const e of edgesOf(rounded))
+    for (const end of [0, 1] as const) {
+      const v = t.edges[2 * e + end];
+      let [others, on] = [0, 0];
+      for (let i = t.vertexStart[v]; i < t.vertexStart[v + 1]; i++) {
+        const c = t.vertexCorners[i];
+        const open = t.twin[c] < 0 || t.twin[prevCorner(mesh, t, c)] < 0;
+        const out = t.edgeOfCorner[c];
+        others += Number(open || (rounded[out] && out !== e));
+        on += Number(!soft[out] && !rounded[out]);
+      }
+      if (!others && on < 2) out.push([e, end]);
+    }
+  return out;
 }
 
 /** A place that is in the way, of the divided mesh. */

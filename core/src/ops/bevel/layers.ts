@@ -1,5 +1,5 @@
 /** The mesh of a composed rounding with its layers: faces keep theirs, strips run on from the faces beside them. */
-import { DIRECTIONS } from '../../mesh/layerKinds';
+import { DIRECTIONS, KEPT } from '../../mesh/layerKinds';
 import {
   blendLayers,
   concatLayers,
@@ -7,6 +7,7 @@ import {
   makeBlend,
   RANK,
   type Blend,
+  type Layer,
   type LayerArray,
   type LayerSet,
 } from '../../mesh/layers';
@@ -14,7 +15,7 @@ import { ROLES } from '../../mesh/made';
 import { isTracked, writeJoined, writeMade } from '../../mesh/lineage';
 import { makeMesh, type PolyMesh } from '../../mesh/PolyMesh';
 import { separateFans } from '../../mesh/separateFans';
-import { topologyOf, type Topology } from '../../mesh/Topology';
+import { prevCorner, topologyOf, type Topology } from '../../mesh/Topology';
 import { dot, lerp, pointOf, unit, type Vec3 } from '../../mesh/vec3';
 import { faceNormal } from '../../mesh/measure';
 import { surfaceNormals } from '../../shading/surfaceNormals';
@@ -177,11 +178,53 @@ class Making {
     const layers = copyLayers(this.before.layers.edge, source);
     const before = layers.bridge?.data;
     if (before) for (let e = 0; e < bridge.length; e++) bridge[e] ||= before[e];
+    const rounded = this.roundedEdges(bare, layers.rounded?.data);
+    const traces = Object.keys(layers).filter((name) => name === 'cut' || name.startsWith(KEPT));
     return {
       ...layers,
+      ...Object.fromEntries(
+        traces.map((name) => [name, { size: 1, data: this.atEnds(bare, ids, name, layers[name], rounded) }]),
+      ),
       bridge: { size: 1, data: bridge },
-      rounded: { size: 1, data: this.roundedEdges(bare, layers.rounded?.data) },
+      rounded: { size: 1, data: rounded },
     };
+  }
+
+  /** Marks of edges: where a strip ends at a face that had them on both sides of it, they run along its end. */
+  private atEnds(bare: PolyMesh, ids: number[], name: string, marks: Layer, rounded: Uint8Array): LayerArray {
+    const now = topologyOf(bare);
+    const K = this.kept.length;
+    const V = this.before.positions.length / 3;
+    const data = marks.data.slice();
+    this.eachMade(({ made }, f, i) => {
+      if (ROLES[made.role[f]] !== 'strip') return;
+      for (let c = this.faceStart[i]; c < this.faceStart[i + 1]; c++) {
+        const e = now.edgeOfCorner[c];
+        const beyond = now.twin[c] < 0 ? K : now.faceOfCorner[now.twin[c]];
+        if (beyond >= K || rounded[e]) continue;
+        const p = ids[bare.corners[c]];
+        data[e] = this.markAt(name, this.regionOf(beyond), p < V ? p : this.c.source[p - V]);
+      }
+    });
+    return data;
+  }
+
+  /** The mark of the two sides of a region that meet at a vertex, where both have one. */
+  private markAt(name: string, region: number, v: number): number {
+    const { t, before, outlines } = this;
+    const marks = before.layers.edge[name].data;
+    for (let i = t.vertexStart[v]; i < t.vertexStart[v + 1]; i++) {
+      const c = t.vertexCorners[i];
+      if (outlines.region[t.faceOfCorner[c]] !== region) continue;
+      const [a, b] = [t.edgeOfCorner[c], t.edgeOfCorner[prevCorner(before, t, c)]];
+      if (marks[a] && marks[b]) return marks[a];
+    }
+    return 0;
+  }
+
+  private regionOf(kept: number): number {
+    const x = this.kept[kept];
+    return typeof x === 'number' ? this.outlines.region[x] : x.region;
   }
 
   /** 1 per edge that lies within a rounding or along a rail; where a strip ends at a face there is an edge as before. */
@@ -209,8 +252,7 @@ class Making {
   /** The side of a strip between two of its corners is on a rail, with the wall of that rail beyond. */
   private isOnRail({ made, regionOf }: Part, a: number, b: number, beyond: number): boolean {
     if (made.points[a] !== made.rail[a] || made.points[b] !== made.rail[b]) return false;
-    const wall = this.kept[beyond];
-    const region = typeof wall === 'number' ? this.outlines.region[wall] : wall.region;
+    const region = this.regionOf(beyond);
     return regionOf(made.region[a]) === region || regionOf(made.region[b]) === region;
   }
 

@@ -25,7 +25,9 @@ export type Why =
   /** Its corners find no place. */
   | 'room'
   /** Its profile would go through what is beside it. */
-  | 'crossing';
+  | 'crossing'
+  /** Its edge runs on without being rounded. */
+  | 'end';
 
 /** A stretch of an edge that may not be wider: from one way along the edge to another, mm, and the width at both. */
 interface Limit {
@@ -45,6 +47,8 @@ export interface Divided {
   caps: Float64Array;
   /** Width each vertex was to reach. */
   wanted: Float64Array;
+  /** The same with strips that run out. */
+  due: Float64Array;
   /** The corners that new ones lie between; null where nothing was divided. */
   between: Between | null;
   /** Per vertex: the one it is, or one it lies near. */
@@ -62,6 +66,8 @@ export interface Between {
 export class Widths {
   /** Limits by edge; none of them follows from the others of its edge. */
   private readonly limits = new Map<number, Limit[]>();
+  /** By edge: the ways along it to ends where its strip runs out, mm. */
+  private readonly runOuts = new Map<number, number[]>();
   private changes = 0;
   /** The length of each edge used up by its end corners on both sides, per unit of width. */
   private trims: Float64Array = new Float64Array(0);
@@ -85,6 +91,17 @@ export class Widths {
   limit(edge: number, at: Vec3, width: number, why: Why): void {
     const x = this.wayTo(edge, at);
     this.put(edge, [x, x], [width, width], why);
+  }
+
+  /** The strip of an edge runs out at one of its ends, if it is long enough for that; else over all of it. */
+  runOut(edge: number, end: 0 | 1): void {
+    const length = this.length(edge);
+    if (length < this.width / TAPER) return;
+    const list = this.runOuts.get(edge) ?? [];
+    const x = end * length;
+    if (list.includes(x)) return;
+    this.runOuts.set(edge, [...list, x]);
+    this.put(edge, [x, x], [0, 0], 'end');
   }
 
   /** Holds a whole edge to a width. */
@@ -147,7 +164,7 @@ export class Widths {
     let [least, why]: [number, Why | null] = [Infinity, null];
     for (const e of edges)
       for (const l of this.limits.get(e) ?? [])
-        if (Math.min(...l.width) < least) [least, why] = [Math.min(...l.width), l.why];
+        if (l.why !== 'end' && Math.min(...l.width) < least) [least, why] = [Math.min(...l.width), l.why];
     return why;
   }
 
@@ -169,6 +186,7 @@ export class Widths {
         rounded: this.rounded,
         caps,
         wanted: this.wanted,
+        due: this.dueAtVertices(),
         between: null,
         source: own,
       };
@@ -237,6 +255,17 @@ export class Widths {
     return w;
   }
 
+  private dueAtVertices(): Float64Array {
+    const due = this.wanted.slice();
+    for (const [e, ends] of this.runOuts) for (const x of ends) due[this.t.edges[2 * e + Number(x > 0)]] = 0;
+    return due;
+  }
+
+  private dueAt(e: number, x: number): number {
+    const ends = this.runOuts.get(e) ?? [];
+    return Math.min(this.wantedAt(e, x / this.length(e)), ...ends.map((end) => TAPER * Math.abs(x - end)));
+  }
+
   private wantedAt(e: number, share: number): number {
     const [a, b] = [this.wanted[this.t.edges[2 * e]], this.wanted[this.t.edges[2 * e + 1]]];
     return a === b ? a : a + (b - a) * share;
@@ -283,6 +312,7 @@ export class Widths {
     const positions = Array.from(mesh.positions);
     const widths = Array.from(caps);
     const wanted = Array.from(this.wanted);
+    const due = Array.from(this.dueAtVertices());
     const own = Array.from(caps, (_, v) => v);
     const source = Array.from(caps, (_, v) => v);
     const pointsOf = new Map<number, number[]>();
@@ -295,6 +325,7 @@ export class Widths {
           positions.push(...lerp(a, b, x / length));
           widths.push(this.alongEdge(e, caps, x, length));
           wanted.push(this.wantedAt(e, x / length));
+          due.push(this.dueAt(e, x));
           source.push(t.edges[2 * e]);
           return own.push(-1) - 1;
         }),
@@ -341,6 +372,7 @@ export class Widths {
       rounded: Uint8Array.from(edgeOf, (e: number) => this.rounded[e]),
       caps: Float64Array.from(widths),
       wanted: Float64Array.from(wanted),
+      due: Float64Array.from(due),
       between,
       source: Int32Array.from(source),
     };
