@@ -9,12 +9,11 @@ import { ActionRun } from '../actions/actions';
 import { revised, type Edits, type Redone } from '../actions/revise';
 import { cutterCycle, needed, operandsOf } from '../document/graph';
 import { GroupMembers } from '../document/groupMembers';
-import { recalled, withBornScopes, withKept, type Recalled } from '../select/kept';
+import { recalled, withKept, type Recalled } from '../select/kept';
 import { mapsOf, tracked, type ElementMaps } from '../mesh/lineage';
-import { type PolyMesh, EMPTY_MESH, faceCount } from '../mesh/PolyMesh';
+import { type PolyMesh, EMPTY_MESH } from '../mesh/PolyMesh';
 import { faultOf, OperationError } from '../mesh/errors';
-import { IDENTITY } from '../mesh/transform';
-import { LIMITS, refuseTooMany, type Limits } from '../ops/operation';
+import { LIMITS, type Limits } from '../ops/operation';
 import { buildPrimitive, type Primitive } from '../primitives';
 import { baseBirths, expecting, giveBirths } from '../births/births';
 import { Makers } from '../births/Makers';
@@ -22,14 +21,13 @@ import { isSound, markSound } from '../solid/Solid';
 import type { Selection } from '../select/selection';
 import { Recent } from '../Recent';
 import { UNWATCHED, type Watch } from '../watch';
-import { frameAbout, keptForSteps } from './ofPiece';
-import type { Operand, StepContext } from '../steps/define';
+import { keptForSteps } from './ofPiece';
 import { isShading, type ShadeStep } from './shadeLane';
 import { Operands } from './Operands';
 import type { BuildResult, StepReport } from './report';
-import { STATES, StepResults, type StepResult } from './StepResults';
-import { isAskedFor, withMadeEdges } from './madeBy';
-import { isNarrower, turnedSteps, turnedWords, type Ran } from './turned';
+import { STATES } from './StepResults';
+import { turnedWords, type Ran } from './turned';
+import { StepRuns, type StepRun, type TurnedRun } from './StepRuns';
 import { inLaneOrder, laneOf, stepName, STEPS, type Step, type StepOfKind } from '../steps';
 import type { Lane } from '../steps/lanes';
 
@@ -47,31 +45,16 @@ export interface Progress {
   (done: number, total: number, label: string): void;
 }
 
-/** A step that was run, with its scopes told, and what it worked with. */
-interface StepRun {
-  made: StepResult;
-  report: StepResult['report'];
-  step: Step;
-  operands: Operand[];
-}
-
-interface TurnedRun {
-  first: StepRun;
-  second: StepRun;
-}
-
 /** Holds the caches of one document; survives edits, recomputing what changed. */
 export class Evaluator {
   private readonly bases = new Map<string, Recent<{ key: string; from: PolyMesh[]; mesh: PolyMesh }>>();
   private readonly surfaces = new Map<string, PolyMesh>();
   private readonly runs = new Map<string, ActionRun>();
   private readonly keptMarks = new Map<string, Recent<{ base: PolyMesh; key: string; mesh: PolyMesh }>>();
-  private readonly steps = new StepResults();
   private readonly results = new Map<string, BuildResult>();
-  private readonly memories = new Map<string, { kept?: unknown }>();
   /** Pieces before their Cut lane. */
   private readonly formed = new Map<string, PolyMesh>();
-  private draft = false;
+  private readonly steps: StepRuns;
   private pieces = new Map<string, Piece>();
   private members = new GroupMembers(this.pieces);
   private operands = new Operands(this.pieces, this.members, this.results);
@@ -81,10 +64,18 @@ export class Evaluator {
   constructor(
     private readonly source: MeshSource,
     /** Build as for export: smooth steps with their export levels. */
-    private readonly final = false,
+    final = false,
     /** Limits on the result of a step or an action. */
     private readonly limits: Limits = LIMITS,
-  ) {}
+  ) {
+    const { makers, meshOf, formed } = this;
+    this.steps = new StepRuns({ makers, limits, final, meshOf, formed }, this.document());
+  }
+
+  private document(): { pieces: Map<string, Piece>; members: GroupMembers; operands: Operands } {
+    const { pieces, members, operands } = this;
+    return { pieces, members, operands };
+  }
 
   /** Takes the document to evaluate next. Caches of pieces that are gone are dropped. */
   setPieces(pieces: ReadonlyArray<Piece>): void {
@@ -94,9 +85,7 @@ export class Evaluator {
     this.operands = new Operands(this.pieces, this.members, this.results);
     for (const cache of [this.bases, this.runs, this.keptMarks, this.formed])
       for (const id of cache.keys()) if (!this.pieces.has(id)) cache.delete(id);
-    const isThere = (step: string): boolean => this.pieces.has(step.split('/')[0]);
-    for (const key of this.memories.keys()) if (!isThere(key)) this.memories.delete(key);
-    this.steps.retain(isThere);
+    this.steps.setDocument(this.document());
   }
 
   /**
@@ -107,7 +96,7 @@ export class Evaluator {
   build(id: string, progress?: Progress, upTo = Infinity, draft = false): BuildResult {
     const done = this.results.get(id);
     if (done && upTo === Infinity && (draft || !done.draft)) return done;
-    this.draft = draft;
+    this.steps.draft = draft;
     this.piece(id);
     this.buildOperands(id, progress);
     return this.buildAlone(id, progress, upTo);
@@ -140,8 +129,9 @@ export class Evaluator {
       const start = performance.now();
       const name = stepName(plain, index);
       try {
-        const turned: TurnedRun | null = before && this.runTurned(piece, before, name, plain as Step, watch);
-        const ran: StepRun = turned?.first ?? this.runStep(name, piece, plain as Step, mesh, watch);
+        const turned: TurnedRun | null =
+          before && this.steps.turned(piece, before, name, plain as Step, watch);
+        const ran: StepRun = turned?.first ?? this.steps.run(name, piece, plain as Step, mesh, watch);
         const { made, report, step: given, operands } = ran;
         draft ||= made.draft;
         reports.push({ index, ms: performance.now() - start, ...report });
@@ -206,7 +196,7 @@ export class Evaluator {
     const next = (x: string): string[] =>
       this.operands.expanded(operandsOf(this.pieces.get(x)!)).filter((c) => this.pieces.has(c));
     for (const operand of needed(id, next).slice(0, -1))
-      if (!this.results.has(operand) || (this.results.get(operand)!.draft && !this.draft))
+      if (!this.results.has(operand) || (this.results.get(operand)!.draft && !this.steps.draft))
         this.buildAlone(operand, progress, Infinity);
   }
 
@@ -299,7 +289,7 @@ export class Evaluator {
   private taken(id: string, base: TakenBase): PolyMesh {
     const host = this.piece(base.taken);
     const index = (host.steps ?? []).findIndex((s, i) => stepName(s, i) === base.step && !s.off);
-    const cut = this.steps.current(`${host.id}/${base.step}`);
+    const cut = this.steps.results.current(`${host.id}/${base.step}`);
     const step = host.steps?.[index];
     const take = step && STEPS[step.kind].taken;
     const failed = this.results.get(host.id)?.steps.find((s) => s.index === index)?.fault;
@@ -310,12 +300,12 @@ export class Evaluator {
         undefined,
         failed?.fix ?? 'Switch the cut on again, or delete this piece.',
       );
-    const needs = this.needsOf(host, step, cut.input);
+    const needs = this.steps.needsOf(host, step, cut.input);
     const matrices = needs.operands.map((o) => o.matrix.join()).join(';');
     const key = JSON.stringify([base, step, matrices]);
     return this.keptBase(id, key, [cut.input, ...needs.operands.map((o) => o.mesh)], () => {
-      const context = { ...needs, draft: this.draft, memory: {}, watch: UNWATCHED };
-      const naming = { ...context, name: this.naming(id, 'taken') };
+      const context = { ...needs, draft: this.steps.draft, memory: {}, watch: UNWATCHED };
+      const naming = { ...context, name: this.steps.naming(id, 'taken') };
       const made = take(expecting(cut.input), step as never, naming, base.clearance ?? 0, base.cutter);
       return markSound(giveBirths(made, 'taken', `${id}/taken`, this.makers));
     });
@@ -342,95 +332,6 @@ export class Evaluator {
     return markSound(buildPrimitive(base as Primitive));
   }
 
-  private scoped(piece: Piece, step: Step): Step {
-    return this.members.inScopes(withBornScopes(step, piece.selections), (id) => this.pieces.get(id));
-  }
-
-  /** Runs a step and then the one before it, where that is the better way round; null where it is not. */
-  private runTurned(piece: Piece, before: Ran, name: string, step: Step, watch: Watch): TurnedRun | null {
-    if (before.made.draft || before.step.kind !== step.kind) return null;
-    const turned = turnedSteps(before, this.scoped(piece, step));
-    if (!turned) return null;
-    try {
-      const first = this.runStep(name, piece, turned.first, turned.input, watch, '/first');
-      const second = this.runStep(before.name, piece, turned.second, first.made.mesh, watch, '/second');
-      return isNarrower(first.report) || isNarrower(second.report, before.made.report)
-        ? null
-        : { first: { ...first, step }, second };
-    } catch (e) {
-      if (e instanceof OperationError) return null;
-      throw e;
-    }
-  }
-
-  /** @param variant of its place among what is kept, for a step that is run in two ways */
-  private runStep(
-    name: string,
-    piece: Piece,
-    step: Step,
-    input: PolyMesh,
-    watch: Watch,
-    variant = '',
-  ): StepRun {
-    const kind = STEPS[step.kind];
-    step = this.scoped(piece, step);
-    const needs = this.needsOf(piece, step, input);
-    const { operands, frame } = needs;
-    const asked = isAskedFor(piece, name);
-    const key = JSON.stringify({ ...step, id: undefined, name: undefined, asked });
-    const matrices = [...operands.map((o) => o.matrix), frame].map((m) => m.join()).join(';');
-    const slot = `${piece.id}/${name}${variant}`;
-    const from = { input, key, operands: operands.map((o) => o.mesh), matrices };
-    const hit = this.steps.find(slot, from, this.draft);
-    if (hit)
-      return {
-        made: hit,
-        report: { ...hit.report, anchored: this.operands.anchored(operands) },
-        step,
-        operands,
-      };
-    const given = expecting(input);
-    if (isSound(input)) markSound(given);
-    let memory = this.memories.get(slot);
-    if (!memory) this.memories.set(slot, (memory = {}));
-    const {
-      mesh: made,
-      draft = false,
-      maps: _,
-      ...report
-    } = kind.run(given, step as never, {
-      ...needs,
-      draft: this.draft,
-      memory,
-      watch,
-      name: this.naming(piece.id, name),
-    });
-    refuseTooMany({ title: kind.title }, faceCount(made), this.limits.faces);
-    const by = `${piece.id}/${name}`;
-    const named = made === given ? input : giveBirths(made, name, by, this.makers);
-    const mesh = asked ? withMadeEdges(named, name, by, this.makers) : named;
-    if (isSound(made)) markSound(mesh);
-    const result: StepResult = {
-      ...from,
-      mesh,
-      report: {
-        kind: step.kind,
-        ...report,
-        counts: report.counts ?? {},
-        warnings: [...operands.flatMap((o) => o.anchor?.warnings ?? []), ...(report.warnings ?? [])],
-        anchored: this.operands.anchored(operands),
-      },
-      draft,
-    };
-    this.steps.keep(slot, result, this.draft);
-    return { made: result, report: result.report, step, operands };
-  }
-
-  /** How a step of several actions has the faces named that each of them made. */
-  private naming(piece: string, step: string): StepContext['name'] {
-    return (made, key) => giveBirths(made, `${step}#${key}`, `${piece}/${step}#${key}`, this.makers);
-  }
-
   /**
    * Builds a piece, and leaves in memory what its steps need to be quick while some of the pieces they work with move.
    * @throws OperationError `no-piece`, and whatever the progress throws
@@ -441,34 +342,16 @@ export class Evaluator {
     (piece.steps ?? []).forEach((step, index) => {
       const { prepare, operands } = STEPS[step.kind];
       const name = stepName(step, index);
-      const input = this.steps.current(`${id}/${name}`)?.input;
+      const input = this.steps.results.current(`${id}/${name}`)?.input;
       if (step.off || !prepare || !input) return;
       const own = new Set(this.operands.expanded(operands?.(step as never) ?? []));
-      const memory = this.memories.get(`${id}/${name}`);
+      const memory = this.steps.memoryOf(`${id}/${name}`);
       const some = new Set([...moving].filter((x) => own.has(x)));
       if (!memory || !some.size) return;
       const watch: Watch = () => progress?.(index, piece.steps!.length, piece.name ?? id);
-      const context = { ...this.needsOf(piece, step, input), draft: true, memory, watch };
-      prepare(expecting(input), step as never, { ...context, name: this.naming(id, name) }, some);
+      const context = { ...this.steps.needsOf(piece, step, input), draft: true, memory, watch };
+      prepare(expecting(input), step as never, { ...context, name: this.steps.naming(id, name) }, some);
     });
-  }
-
-  /** The context of a step, beside its own numbers. @param input the mesh it works on */
-  private needsOf(
-    piece: Piece,
-    step: Step,
-    input: PolyMesh,
-  ): Omit<StepContext, 'draft' | 'memory' | 'watch' | 'name'> {
-    const kind = STEPS[step.kind];
-    return {
-      piece,
-      operands: kind.operands ? this.operands.of(piece, step, kind.operands(step as never), input) : [],
-      formed: this.formed.get(piece.id) ?? input,
-      frame: kind.about ? frameAbout(this.pieces, piece.id, kind.about(step as never)) : IDENTITY,
-      final: this.final,
-      limits: this.limits,
-      meshOf: this.meshOf,
-    };
   }
 
   /**
@@ -482,15 +365,15 @@ export class Evaluator {
     const piece = this.piece(id);
     const step = piece.steps?.[index];
     const name = step && stepName(step, index);
-    const cached = name && this.steps.current(`${id}/${name}`);
+    const cached = name && this.steps.results.current(`${id}/${name}`);
     if (!cached || step.off) throw new OperationError('no-step', `Step ${index} of “${id}” has no result.`);
     const { input } = cached;
     const given = tracked(expecting(input));
     if (isSound(input)) markSound(given);
-    const context = { ...this.needsOf(piece, step, input), draft: false, memory: {}, watch: UNWATCHED };
+    const context = { ...this.steps.needsOf(piece, step, input), draft: false, memory: {}, watch: UNWATCHED };
     const { mesh, maps } = STEPS[step.kind].run(given, step as never, {
       ...context,
-      name: this.naming(id, name),
+      name: this.steps.naming(id, name),
     });
     return maps?.() ?? mapsOf(mesh, input);
   }

@@ -1,5 +1,5 @@
 /** The mesh of a composed rounding with its layers: faces keep theirs, strips run on from the faces beside them. */
-import { DIRECTIONS, KEPT } from '../../mesh/layerKinds';
+import { DIRECTIONS } from '../../mesh/layerKinds';
 import {
   blendLayers,
   concatLayers,
@@ -7,7 +7,6 @@ import {
   makeBlend,
   RANK,
   type Blend,
-  type Layer,
   type LayerArray,
   type LayerSet,
 } from '../../mesh/layers';
@@ -15,12 +14,13 @@ import { ROLES } from '../../mesh/made';
 import { isTracked, writeJoined, writeMade } from '../../mesh/lineage';
 import { makeMesh, type PolyMesh } from '../../mesh/PolyMesh';
 import { separateFans } from '../../mesh/separateFans';
-import { prevCorner, topologyOf, type Topology } from '../../mesh/Topology';
+import type { Topology } from '../../mesh/Topology';
 import { dot, lerp, pointOf, unit, type Vec3 } from '../../mesh/vec3';
 import { faceNormal } from '../../mesh/measure';
 import { surfaceNormals } from '../../shading/surfaceNormals';
 import { FaceLocator } from '../../spatial/FaceLocator';
 import type { Composed, Part } from './compose';
+import { edgeLayers, type Composing } from './edgeLayers';
 import { PairMap } from '../../spatial/PairMap';
 import { madeAt } from './madeFaces';
 import type { Outlines } from './outlines';
@@ -35,19 +35,19 @@ export function meshOf(
   return made.mesh();
 }
 
-class Making {
+class Making implements Composing {
   /** Remains of the old faces, in their order; untouched ones by number. */
-  private readonly kept: Array<number | OutFace>;
+  readonly kept: Array<number | OutFace>;
   /** Per corner: the one it was of an untouched face, or −1. */
-  private readonly corner: Int32Array;
-  private readonly faceStart: Uint32Array;
+  readonly corner: Int32Array;
+  readonly faceStart: Uint32Array;
   private readonly points: Uint32Array;
 
   constructor(
-    private readonly before: PolyMesh,
-    private readonly t: Topology,
-    private readonly outlines: Outlines,
-    private readonly c: Composed,
+    readonly before: PolyMesh,
+    readonly t: Topology,
+    readonly outlines: Outlines,
+    readonly c: Composed,
   ) {
     this.kept = this.inOrder();
     const K = this.kept.length;
@@ -75,7 +75,7 @@ class Making {
   }
 
   /** Calls back for every new face: its part, its number there, and its number in what is made. */
-  private eachMade(call: (part: Part, face: number, number: number) => void): void {
+  eachMade(call: (part: Part, face: number, number: number) => void): void {
     const { parts, made } = this.c;
     const K = this.kept.length;
     for (let i = 0; i < made.face.length; i++) call(parts[made.part[i]], made.face[i], K + i);
@@ -98,7 +98,7 @@ class Making {
         before.layers.vertex,
         Int32Array.from(ids, (p) => (p < V ? p : c.source[p - V])),
       ),
-      edge: this.edgeLayers(bare, ids),
+      edge: edgeLayers(this, bare, ids),
       corner: this.cornerLayers(),
       face: this.faceLayers(),
     });
@@ -151,109 +151,6 @@ class Making {
         writeMade(copied, i, before.layers, madeAt(made, f, faceAt, edgeAt));
       });
     return { ...copied, rank: { size: 1, data: rank } };
-  }
-
-  private edgeLayers(bare: PolyMesh, ids: number[]): LayerSet {
-    const { c, corner, kept } = this;
-    const now = topologyOf(bare);
-    const source = new Int32Array(now.edgeCount).fill(-1);
-    const bridge = new Uint8Array(now.edgeCount);
-    const regionOf = (k: number): number => {
-      const x = kept[now.faceOfCorner[k]];
-      return typeof x === 'object' ? x.region : -1;
-    };
-    for (let e = 0; e < now.edgeCount; e++) {
-      const k = now.cornerOfEdge[e];
-      const beyond = now.twin[k];
-      const old = corner[k] >= 0 ? corner[k] : beyond >= 0 ? corner[beyond] : -1;
-      if (old >= 0) {
-        source[e] = this.t.edgeOfCorner[old];
-        continue;
-      }
-      const [a, b] = [ids[now.edges[2 * e]], ids[now.edges[2 * e + 1]]];
-      const known = c.keptEdges.get(Math.min(a, b), Math.max(a, b));
-      if (known >= 0) source[e] = known;
-      else if (beyond >= 0) bridge[e] = Number(regionOf(k) >= 0 && regionOf(k) === regionOf(beyond));
-    }
-    const layers = copyLayers(this.before.layers.edge, source);
-    const before = layers.bridge?.data;
-    if (before) for (let e = 0; e < bridge.length; e++) bridge[e] ||= before[e];
-    const rounded = this.roundedEdges(bare, layers.rounded?.data);
-    const traces = Object.keys(layers).filter((name) => name === 'cut' || name.startsWith(KEPT));
-    return {
-      ...layers,
-      ...Object.fromEntries(
-        traces.map((name) => [name, { size: 1, data: this.atEnds(bare, ids, name, layers[name], rounded) }]),
-      ),
-      bridge: { size: 1, data: bridge },
-      rounded: { size: 1, data: rounded },
-    };
-  }
-
-  /** Marks of edges: where a strip ends at a face that had them on both sides of it, they run along its end. */
-  private atEnds(bare: PolyMesh, ids: number[], name: string, marks: Layer, rounded: Uint8Array): LayerArray {
-    const now = topologyOf(bare);
-    const K = this.kept.length;
-    const V = this.before.positions.length / 3;
-    const data = marks.data.slice();
-    this.eachMade(({ made }, f, i) => {
-      if (ROLES[made.role[f]] !== 'strip') return;
-      for (let c = this.faceStart[i]; c < this.faceStart[i + 1]; c++) {
-        const e = now.edgeOfCorner[c];
-        const beyond = now.twin[c] < 0 ? K : now.faceOfCorner[now.twin[c]];
-        if (beyond >= K || rounded[e]) continue;
-        const p = ids[bare.corners[c]];
-        data[e] = this.markAt(name, this.regionOf(beyond), p < V ? p : this.c.source[p - V]);
-      }
-    });
-    return data;
-  }
-
-  /** The mark of the two sides of a region that meet at a vertex, where both have one. */
-  private markAt(name: string, region: number, v: number): number {
-    const { t, before, outlines } = this;
-    const marks = before.layers.edge[name].data;
-    for (let i = t.vertexStart[v]; i < t.vertexStart[v + 1]; i++) {
-      const c = t.vertexCorners[i];
-      if (outlines.region[t.faceOfCorner[c]] !== region) continue;
-      const [a, b] = [t.edgeOfCorner[c], t.edgeOfCorner[prevCorner(before, t, c)]];
-      if (marks[a] && marks[b]) return marks[a];
-    }
-    return 0;
-  }
-
-  private regionOf(kept: number): number {
-    const x = this.kept[kept];
-    return typeof x === 'number' ? this.outlines.region[x] : x.region;
-  }
-
-  /** 1 per edge that lies within a rounding or along a rail; where a strip ends at a face there is an edge as before. */
-  private roundedEdges(bare: PolyMesh, before: LayerArray | undefined): Uint8Array {
-    const now = topologyOf(bare);
-    const K = this.kept.length;
-    const out = new Uint8Array(now.edgeCount);
-    if (before) out.set(before);
-    this.eachMade((part, f, i) => {
-      const { made } = part;
-      const isStrip = ROLES[made.role[f]] === 'strip';
-      const [s, n] = [made.start[f], made.start[f + 1] - made.start[f]];
-      for (let k = 0; k < n; k++) {
-        const c = this.faceStart[i] + k;
-        const d = now.twin[c];
-        if (d < 0) continue;
-        const beyond = now.faceOfCorner[d];
-        if (beyond >= K || !isStrip || this.isOnRail(part, s + k, s + ((k + 1) % n), beyond))
-          out[now.edgeOfCorner[c]] = 1;
-      }
-    });
-    return out;
-  }
-
-  /** The side of a strip between two of its corners is on a rail, with the wall of that rail beyond. */
-  private isOnRail({ made, regionOf }: Part, a: number, b: number, beyond: number): boolean {
-    if (made.points[a] !== made.rail[a] || made.points[b] !== made.rail[b]) return false;
-    const region = this.regionOf(beyond);
-    return regionOf(made.region[a]) === region || regionOf(made.region[b]) === region;
   }
 
   /**
