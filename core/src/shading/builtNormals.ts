@@ -183,6 +183,14 @@ class Built {
           for (let k = 0; k < 3; k++) out[3 * fan[i] + k] = this.surface![3 * first + k];
   }
 
+  private writeOwn(out: Float32Array, fan: Int32Array, size: number): void {
+    for (let i = 0; i < size; i++) {
+      if (this.isKnown(fan[i])) continue;
+      const f = this.own(fan[i]);
+      for (let k = 0; k < 3; k++) out[3 * fan[i] + k] = this.normals[f + k];
+    }
+  }
+
   private weigh(out: Float32Array, fan: Int32Array, size: number): void {
     if (size === 1) {
       const f = this.own(fan[0]);
@@ -198,7 +206,10 @@ class Built {
     this.weights.write(out, fan, size);
   }
 
-  /** The mean, by the angle of each, of what those faces have that lead a fan in which known normals differ. */
+  /**
+   * The mean, by the angle of each, of what those faces have that lead a fan in which known normals differ. Where these
+   * differ as over a hard edge, as at the tip of a strip that runs out, there is no one normal and each keeps its own.
+   */
   private writeMean(out: Float32Array, fan: Int32Array, size: number): void {
     const { surface, normals, t } = this;
     this.angles ??= cornerWeights(this.mesh, unitFaceNormals(this.mesh), 'angle', t.faceOfCorner, this.only);
@@ -206,10 +217,13 @@ class Built {
     let best = 255;
     for (let i = 0; i < size; i++) best = Math.min(best, this.leads[t.faceOfCorner[fan[i]]]);
     const sum = [0, 0, 0];
+    let first = -1;
     for (let i = 0; i < size; i++) {
       const c = fan[i];
       const f = t.faceOfCorner[c];
       if (this.leads[f] !== best) continue;
+      if (first < 0) first = c;
+      else if (this.cosine(first, c) < this.cosHard) return this.writeOwn(out, fan, size);
       const [from, at] = this.isKnown(c) ? [surface!, 3 * c] : [normals, this.own(c)];
       for (let k = 0; k < 3; k++) sum[k] += this.angles[c] * from[at + k];
     }
