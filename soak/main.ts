@@ -5,6 +5,7 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import fc from 'fast-check';
 import { anyAssembly, boxesOnGrid, ringsOnAxis } from '../core/test/assemblies';
 import { HOSTS, roundedBuilds, shareOf, smoothedBuilds, tiltedHoles } from '../core/test/roundedBuilds';
+import { walkedBuilds } from '../core/test/walkedBuilds';
 import { loadKernel } from '../core/src/solid/kernel';
 import { start } from '../server/src/start';
 import { soakKills } from './kills';
@@ -41,6 +42,7 @@ if (wanted('cuts')) {
   tried('cuts', 'rings on an axis', ringsOnAxis(), 2000);
   tried('cuts', 'any assembly', anyAssembly(11), 2000);
 }
+if (wanted('bytes')) tried('bytes', 'changed and changed back', walkedBuilds(20, 6), 200);
 if (wanted('rounding')) {
   tried('rounding', 'any build', roundedBuilds(), 1000);
   tried('rounding', 'any build, smoothed', smoothedBuilds(), 500);

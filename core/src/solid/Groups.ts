@@ -15,6 +15,45 @@ export interface Operand {
   index: PositionIndex;
 }
 
+/** Triangles of one operand that follow each other. */
+interface Run {
+  operand: number;
+  /** They are the other way out. */
+  flipped: boolean;
+  from: number;
+  to: number;
+}
+
+/**
+ * The kernel's runs in the order of the operands. It gives them in the order in which bodies were made, which is another
+ * one when some were kept from before.
+ */
+function runsInOrder(
+  out: Mesh,
+  operands: ReadonlyArray<Operand>,
+): { runs: Run[]; triVerts: Uint32Array; faceID: Uint32Array } {
+  const byId = new Map(operands.map((o, i) => [o.solid.id, i]));
+  const given = Array.from(out.runOriginalID, (id, i) => ({
+    operand: byId.get(id)!,
+    flipped: (out.runFlags?.[i] & 1) === 1,
+    from: out.runIndex[i] / 3,
+    to: out.runIndex[i + 1] / 3,
+  }));
+  const sorted = [...given].sort((a, b) => a.operand - b.operand);
+  if (sorted.every((r, i) => r === given[i]))
+    return { runs: given, triVerts: out.triVerts, faceID: out.faceID };
+  const triVerts = new Uint32Array(out.triVerts.length);
+  const faceID = new Uint32Array(out.faceID.length);
+  let at = 0;
+  const runs = sorted.map(({ from, to, ...run }) => {
+    triVerts.set(out.triVerts.subarray(3 * from, 3 * to), 3 * at);
+    faceID.set(out.faceID.subarray(from, to), at);
+    at += to - from;
+    return { ...run, from: at - (to - from), to: at };
+  });
+  return { runs, triVerts, faceID };
+}
+
 export class Groups {
   readonly triVerts: Uint32Array;
   readonly pointCount: number;
@@ -37,7 +76,7 @@ export class Groups {
   readonly pointOfVertex: Int32Array[];
 
   constructor(
-    readonly out: Mesh,
+    out: Mesh,
     /** The result's points, 3 numbers each. */
     readonly points: Float64Array,
     readonly operands: ReadonlyArray<Operand>,
@@ -48,33 +87,32 @@ export class Groups {
       total += faceCount(o.solid.mesh);
     }
     this.joined = Uint32Array.from({ length: total }, (_, i) => i);
-    this.triVerts = out.triVerts;
+    const { runs, triVerts, faceID } = runsInOrder(out, operands);
+    this.triVerts = triVerts;
     const T = this.triVerts.length / 3;
     this.pointCount = points.length / 3;
     this.operandOfGroup = new Uint16Array(total);
     for (let o = 1; o < operands.length; o++) this.operandOfGroup.fill(o, this.base[o]);
     this.groupOf = new Uint32Array(T);
-    this.idOf = out.faceID;
+    this.idOf = faceID;
     this.count = new Int32Array(total);
     this.touched = new Uint8Array(total);
     this.sourceOperand = new Int32Array(this.pointCount).fill(-1);
     this.sourceVertex = new Int32Array(this.pointCount).fill(-1);
     this.pointOfVertex = operands.map((o) => new Int32Array(vertexCount(o.solid.mesh)).fill(-1));
     this.flipped = operands.map(() => false);
-    this.readRuns();
+    this.readRuns(runs);
   }
 
-  private readRuns(): void {
-    const { out, operands, triVerts } = this;
-    const byId = new Map(operands.map((o, i) => [o.solid.id, i]));
+  private readRuns(runs: ReadonlyArray<Run>): void {
+    const { operands, triVerts, idOf } = this;
     const print = new Uint32Array(this.count.length);
     // Caches the last lookup in an operand's vertex table.
     const asked = new Int32Array(this.pointCount).fill(-1);
     const found = new Int32Array(this.pointCount);
     const p = this.points;
     const doubled = operands.map(() => new Set<number>());
-    for (let run = 0; run < out.runOriginalID.length; run++) {
-      const o = byId.get(out.runOriginalID[run])!;
+    for (const { operand: o, flipped, from, to } of runs) {
       const operand = operands[o];
       const lookUp = (v: number): number => {
         if (asked[v] === o) return found[v];
@@ -94,9 +132,9 @@ export class Groups {
         }
         return s;
       };
-      if (out.runFlags?.[run] & 1) this.flipped[o] = true;
-      for (let t = out.runIndex[run] / 3; t < out.runIndex[run + 1] / 3; t++) {
-        const g = this.base[o] + regionOfId(operand.solid, out.faceID[t]);
+      if (flipped) this.flipped[o] = true;
+      for (let t = from; t < to; t++) {
+        const g = this.base[o] + regionOfId(operand.solid, idOf[t]);
         this.groupOf[t] = g;
         this.count[g]++;
         const a = lookUp(triVerts[3 * t]);
