@@ -39,7 +39,7 @@ const build = (most: number): fc.Arbitrary<Piece[]> =>
     .record({
       base: host,
       cutters: fc.array(fc.record({ base: cutter, transform: pose }), { minLength: 1, maxLength: most }),
-      mode: fc.constantFrom('subtract' as const, 'subtract' as const, 'union' as const, 'split' as const),
+      mode: fc.constantFrom('subtract' as const, 'subtract' as const, 'union' as const),
       rounded: fc.constantFrom(false, false, true),
     })
     .map(({ base, cutters, mode, rounded }) => [
