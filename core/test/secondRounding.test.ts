@@ -6,8 +6,8 @@ import type { BuildResult } from '../src/build/report';
 import type { Action } from '../src/actions/actions';
 import type { Piece } from '../src/document/schema';
 import { selfCrossings } from '../src/inspect/selfCross';
-import { faceArea, volume } from '../src/mesh/measure';
-import { faceCount, type PolyMesh } from '../src/mesh/PolyMesh';
+import { volume } from '../src/mesh/measure';
+import { faceCount } from '../src/mesh/PolyMesh';
 import { isClosed, topologyOf } from '../src/mesh/Topology';
 import { distance, pointOf } from '../src/mesh/vec3';
 import { bevel } from '../src/ops/bevel/bevel';
@@ -17,6 +17,7 @@ import { edgesInScope, type Scope, type Select } from '../src/select/rules';
 import { residual } from '../src/shading/residual';
 import { loadKernel } from '../src/solid/kernel';
 import type { Step } from '../src/steps';
+import { thinner } from './thinner';
 
 beforeAll(() => loadKernel());
 
@@ -42,19 +43,6 @@ const round = (scope: Scope, width: number, segments: number, profile = 1): Step
 });
 const RIMS: Scope = { rule: 'rims' };
 const OUTER: Scope = { rule: 'outer' };
-
-/** Faces thinner than a length: twice their area over their longest side. */
-function thinner(m: PolyMesh, than: number): number {
-  let count = 0;
-  for (let f = 0; f < faceCount(m); f++) {
-    const loop = Array.from(m.corners.subarray(m.faceStart[f], m.faceStart[f + 1]));
-    const sides = loop.map((v, i) =>
-      distance(pointOf(m.positions, v), pointOf(m.positions, loop[(i + 1) % loop.length])),
-    );
-    if ((2 * faceArea(m, f)) / Math.max(...sides) < than) count++;
-  }
-  return count;
-}
 
 function expectFull({ steps }: BuildResult): void {
   for (const { groups = [], fault } of steps) {

@@ -4,8 +4,11 @@ import { separateFans } from '../../mesh/separateFans';
 import { PairMap } from '../../spatial/PairMap';
 import { nextCorner } from '../../mesh/Topology';
 import { TOLERANCE } from '../../mesh/tolerance';
-import { distance } from '../../mesh/vec3';
+import { faceArea } from '../../mesh/measure';
+import { distance, type Vec3 } from '../../mesh/vec3';
 import { mergesOfNear } from '../../planar/nearPoints';
+import { pinchedParts } from '../../planar/pinches';
+import { triangulate } from '../../planar/triangulate';
 import { planThinRemoval, withoutSpikes } from '../../planar/thinFaces';
 import { Columns } from './columns';
 import { Curves } from './curves';
@@ -30,6 +33,25 @@ export interface Assembled {
 export function assemble(g: Grown): Assembled {
   return new Assembly(g).build();
 }
+
+/** A face has nowhere more width than a reach. */
+function isHair(loop: ReadonlyArray<Vec3>, reach: number): boolean {
+  let rim = 0;
+  loop.forEach((p, i) => (rim += distance(p, loop[(i + 1) % loop.length])));
+  return 4 * faceArea(asFace(loop), 0) <= reach * rim;
+}
+
+const asFace = (loop: ReadonlyArray<Vec3>): PolyMesh =>
+  makeMesh(Float64Array.from(loop.flat()), Uint32Array.of(0, loop.length), Uint32Array.from(loop.keys()));
+
+/** Triangles of a face, as lists of its places. */
+function trianglesOf(loop: ReadonlyArray<Vec3>): number[][] {
+  const { corners } = triangulate(asFace(loop));
+  return Array.from({ length: corners.length / 3 }, (_, i) => Array.from(corners.subarray(3 * i, 3 * i + 3)));
+}
+
+/** Thinner parts than this share of the size have no width. */
+const THIN = 10 * TOLERANCE.weld;
 
 class Assembly {
   private faces: OutFace[] = [];
@@ -65,9 +87,31 @@ class Assembly {
     // There may be more of them than a call has room for.
     this.faces = this.faces.concat(made);
     g.watch(0.6);
+    this.divideHairs();
     this.removeThin();
     this.mergeNear();
     return this.finish();
+  }
+
+  /**
+   * Rails that meet become one ridge: what is left between them is divided into triangles, which go; where they meet at
+   * single places, it is divided there.
+   */
+  private divideHairs(): void {
+    const { points, surface } = this.g;
+    const reach = THIN * surface.size;
+    this.faces = this.faces.flatMap((f) => {
+      if (f.made || !this.changed.has(f.region) || f.loop.length < 5) return [f];
+      const loop = f.loop.map((p) => points.at(p));
+      const parts = isHair(loop, reach) ? trianglesOf(loop) : pinchedParts(loop, reach);
+      if (parts.length < 2) return [f];
+      return parts.map((of) => ({
+        ...f,
+        whole: false,
+        loop: of.map((k) => f.loop[k]),
+        sources: of.map((k) => f.sources[k]),
+      }));
+    });
   }
 
   private addPlates(): void {
@@ -154,7 +198,7 @@ class Assembly {
   /** Faces used up by strips from both sides go; where they had points on one side only, these are shared. */
   private removeThin(): void {
     const { points, surface } = this.g;
-    const reach = TOLERANCE.weld * 10 * surface.size;
+    const reach = THIN * surface.size;
     for (let round = 0; round < 32; round++) {
       const plan = planThinRemoval(
         this.faces.map((f) => f.loop),
@@ -169,6 +213,7 @@ class Assembly {
         const sources = f.sources.flatMap((s, k) => [s, ...this.sourcesBetween(f, k, sides.get(k) ?? [])]);
         const kept = withoutSpikes(loop);
         this.faces[i] = { ...f, loop: kept.map((k) => loop[k]), sources: kept.map((k) => sources[k]) };
+        if (!f.made) this.changed.add(f.region);
       });
       this.faces = this.faces.filter((f, i) => !plan.removed.has(i) && f.loop.length > 2);
     }
@@ -197,7 +242,7 @@ class Assembly {
         this.faces.map((f) => f.loop),
         (i) => this.faces[i].made !== null || this.changed.has(this.faces[i].region),
         points.positions,
-        TOLERANCE.weld * 2 * surface.size,
+        THIN * surface.size,
         (p) => Number(points.isVertex(p)),
       );
       if (!merges) return;
