@@ -6,7 +6,7 @@ import { faceCount, type PolyMesh } from '../src/mesh/PolyMesh';
 import { topologyOf } from '../src/mesh/Topology';
 import { cross, distance, dot, length, pointOf, unit, type Vec3 } from '../src/mesh/vec3';
 import { buildPrimitive, type Primitive } from '../src/primitives';
-import { rimEdges } from '../src/select/edges';
+import { rimEdges, rimsAndRails } from '../src/select/edges';
 import { castNormals } from '../src/shading/castNormals';
 import { shadingNormals } from '../src/shading/shadingNormals';
 import { loadKernel } from '../src/solid/kernel';
@@ -39,7 +39,10 @@ const bored = (...steps: Step[]): Piece[] => [
 const between = (a: Vec3, b: Vec3): number => (Math.atan2(length(cross(a, b)), dot(a, b)) * 180) / Math.PI;
 
 /** Of the wall of the pole: corners, and by how much each is off the true normal, degrees. */
-function offWall(mesh: PolyMesh): { worst: number; corners: number } {
+function offWall(
+  mesh: PolyMesh,
+  at: (v: number) => boolean = () => true,
+): { worst: number; corners: number } {
   const normals = shadingNormals(mesh);
   let [worst, corners] = [0, 0];
   for (let f = 0; f < faceCount(mesh); f++) {
@@ -52,6 +55,7 @@ function offWall(mesh: PolyMesh): { worst: number; corners: number } {
       Math.abs(n[1]) < 1e-6 && dot(n, out) > Math.cos(0.14) && Math.hypot(first[0], first[2]) > R * 0.99;
     if (!onWall) continue;
     for (let c = from; c < mesh.faceStart[f + 1]; c++) {
+      if (!at(mesh.corners[c])) continue;
       const p = pointOf(mesh.positions, mesh.corners[c]);
       worst = Math.max(worst, between(pointOf(normals, c), unit([p[0], 0, p[2]])));
       corners++;
@@ -121,6 +125,25 @@ describe('a cast', () => {
     expect(counts.within).toBeGreaterThan(20);
     expect(counts.beyond).toBeGreaterThan(20);
     expect(built(bored(spoil, { kind: 'cast', near: { rule: 'open' } })).keys.at(-1)).toBe('5 mm');
+  });
+
+  it('finds the rims again after they were rounded, and tells only where there are none', () => {
+    const spoil: Step = { kind: 'normals', weight: 'angle', hardAngle: 180, rank: false };
+    const round: Step = { kind: 'bevel', scope: { rule: 'rims' }, width: 1, segments: 2 };
+    const near: Step = { kind: 'cast', near: { rule: 'rims' }, within: 4, reach: 3 };
+    const spoiled = built(bored(round, spoil));
+    const mended = built(bored(round, spoil, near));
+    expect(mended.faults).toEqual([]);
+    const rails = new Set(rimsAndRails(spoiled.mesh).flatMap((e) => [...topologyOf(spoiled.mesh).edges.subarray(2 * e, 2 * e + 2)])); // prettier-ignore
+    expect(rails.size).toBeGreaterThan(40);
+    expect(rimEdges(spoiled.mesh)).toEqual([]);
+    const [before, after] = [spoiled.mesh, mended.mesh].map((m) => offWall(m, (v) => rails.has(v)));
+    expect(before.worst).toBeGreaterThan(5);
+    expect(after.worst).toBeLessThan(0.5);
+    expect(after.corners).toBeGreaterThan(40);
+    const outer: Step = { kind: 'bevel', scope: { rule: 'outer' }, width: 1, segments: 2 };
+    const plain = built([{ ...bored()[0], steps: [outer, near] }]);
+    expect(plain.mesh.layers.corner.normal).toBeUndefined();
   });
 
   it('takes the strips of a rounding along where they meet the wall, and leaves them elsewhere', () => {

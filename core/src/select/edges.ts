@@ -1,6 +1,7 @@
 /** Edges by what is told of them: how sharp they are, which cut made them. */
 import { CUTS, edgeOrigin, ORIGINS, type Origin } from '../births/cameFrom';
 import { cutterCode } from '../births/hash';
+import { follows } from '../mesh/layers';
 import type { PolyMesh } from '../mesh/PolyMesh';
 import { faceNormal } from '../mesh/measure';
 import { nextCorner, topologyOf, type Topology } from '../mesh/Topology';
@@ -29,6 +30,24 @@ export function rimEdges(mesh: PolyMesh, cutters?: ReadonlyArray<string>): numbe
   for (let e = 0; e < marks.length; e++)
     if (marks[e] && (!codes || codes.has(marks[e])) && !isTangent(mesh, t, e)) out.push(e);
   return out;
+}
+
+/** Rims of cuts, and the rails of those that were rounded. */
+export function rimsAndRails(mesh: PolyMesh, cutters?: ReadonlyArray<string>): number[] {
+  const rounded = mesh.layers.edge.rounded?.data;
+  const rims = rimEdges(mesh, cutters);
+  if (!rounded) return rims;
+  const t = topologyOf(mesh);
+  const ranks = mesh.layers.face.rank?.data;
+  const isStrip = (c: number): boolean => follows(ranks?.[t.faceOfCorner[c]]);
+  const out = new Set(rims);
+  for (let e = 0; e < t.edgeCount; e++) {
+    const c = t.cornerOfEdge[e];
+    const d = t.twin[c];
+    if (!rounded[e] || d < 0 || isStrip(c) === isStrip(d)) continue;
+    if (edgeOrigin(mesh, t, e) === CUTS) out.add(e);
+  }
+  return [...out].sort((a, b) => a - b);
 }
 
 /**

@@ -5,8 +5,9 @@ import { warn } from '../mesh/errors';
 import { transformMesh } from '../mesh/transform';
 import { choice } from '../ops/fields';
 import { counted } from '../ops/operation';
-import { resolveSelect, ScopeSchema } from '../select/rules';
-import { convertSelection } from '../select/selection';
+import { rimsAndRails } from '../select/edges';
+import { resolveSelect, ScopeSchema, type Scope } from '../select/rules';
+import { convertSelection, selectionOf } from '../select/selection';
 import { FALLOFFS, softWeights } from '../select/soft';
 import { edgeLines } from '../inspect/edgeLines';
 import { topologyOf } from '../mesh/Topology';
@@ -77,9 +78,7 @@ export const cast = defineStep({
     if (only && !only.indices.length)
       return { mesh, key: `${reach} mm`, warnings: [warn('none-in-scope', 'Nothing is in scope.')] };
     const faces = only && only.kind !== 'vertex' ? convertSelection(mesh, only, 'face').indices : null;
-    const border = step.near
-      ? convertSelection(mesh, resolveSelect(mesh, step.near), 'vertex').indices
-      : null;
+    const border = step.near ? pointsNear(mesh, step.near) : null;
     if (border && !border.length)
       return {
         mesh,
@@ -130,6 +129,13 @@ export const cast = defineStep({
     };
   },
 });
+
+/** The points of a scope. Rims that were rounded since are where their strips begin. */
+function pointsNear(mesh: PolyMesh, near: Scope): ReadonlyArray<number> {
+  const selection =
+    near.rule === 'rims' ? selectionOf('edge', rimsAndRails(mesh, near.cutters)) : resolveSelect(mesh, near);
+  return convertSelection(mesh, selection, 'vertex').indices;
+}
 
 /**
  * The corner layers with the surface of faces of which nothing was known and all of whose corners took: what they are

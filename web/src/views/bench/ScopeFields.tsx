@@ -52,6 +52,8 @@ export function ScopeFields({ label, none, value, kept, earlier, onShow, onPut }
   );
 }
 
+const ANY = '';
+
 /** The rule's keys that a person sets here: those with a title. */
 function RuleFields({
   scope,
@@ -64,20 +66,26 @@ function RuleFields({
   const values = scope as unknown as Record<string, unknown>;
   return keys.map(([key, schema]) => {
     if (!schema.title) return null;
-    const now = (v: unknown): Scope => ({ ...scope, [key]: v }) as Scope;
+    const now = (v: unknown): Scope => {
+      const { [key]: _, ...rest } = values;
+      return (v === undefined ? rest : { ...rest, [key]: v }) as unknown as Scope;
+    };
     const lists: Partial<Record<Scope['rule'], string[]>> = { kept, made: Object.keys(earlier) };
     const options = schema.anyOf?.map((o) => o.const) ?? lists[scope.rule];
-    if (options)
+    if (options) {
+      // A key that may be left out, and has no value then.
+      const free = schema.anyOf && !('default' in schema) ? [ANY] : [];
       return (
         <ListField
           key={key}
           label={schema.title}
-          value={values[key] as string}
-          options={options}
-          names={scope.rule === 'made' ? earlier : undefined}
-          onChange={(v) => onPut(now(v))}
+          value={(values[key] as string | undefined) ?? free[0]}
+          options={[...free, ...options]}
+          names={scope.rule === 'made' ? earlier : { [ANY]: 'anything' }}
+          onChange={(v) => onPut(now(v === ANY ? undefined : v))}
         />
       );
+    }
     return (
       <SchemaField
         key={key}
