@@ -17,6 +17,7 @@ import { drawnNormals } from '../src/hands/drawnNormals';
 import { gradientOf } from '../src/hands/gradient';
 import { setRadius, takeHole, takePlaceAgain, turnPlaced } from '../src/hands/placeAgain';
 import { takeCutDrawing, typeCut } from '../src/hands/cutDrawing';
+import { editPiece } from '../src/state/actions';
 import { setReach } from '../src/state/anchors';
 import { act } from '../src/state/elements';
 import { handActions } from '../src/state/handSlice';
@@ -206,6 +207,15 @@ describe('a drawn cut', () => {
     const floor = b.stage.pick(...b.at(0, 0, 10), new Set([cut.id]))!;
     expect(floor.point.z).toBeCloseTo(6, 3);
     expect(b.stage.pick(...b.at(6, 0, 10), new Set([cut.id]))!.point.z).toBeCloseTo(10, 3);
+    // It goes with its face: as deep in a deeper body, and never inside it.
+    expect(cut.anchors!.map((a) => a.hold)).toEqual(['distance', 'centre']);
+    editPiece(b.scene, 'host', 'Deeper', (p) => ({
+      ...p,
+      base: { primitive: 'box', width: 60, height: 20, depth: 30 },
+    }));
+    await b.rest();
+    expect(b.stage.pick(...b.at(0, 0, 15), new Set([cut.id]))!.point.z).toBeCloseTo(11, 3);
+    expect(b.stage.pick(...b.at(6, 0, 15), new Set([cut.id]))!.point.z).toBeCloseTo(15, 3);
   });
 });
 

@@ -265,15 +265,21 @@ function pullDepth(scene: OpenScene, { stage, x, y, free }: Pointing): void {
   scene.store.dispatch(settingActions.cutSettings({ depth: tidy(depth) }));
 }
 
-/** Keeps a cutter going right through, as it was drawn: it is anchored to the face it was drawn on. */
+/**
+ * Keeps a cutter on the face it was drawn on: it is anchored to it, and goes with it. One that goes right through goes on
+ * doing so.
+ */
 function held(
   { entry, host }: CutDrawing,
   { mode, reach }: DrawnCut,
   parent: string | undefined,
 ): Pick<Piece, 'reach' | 'anchors'> {
-  if (!entry || parent !== host || !MAKES_HOLES.has(mode) || (reach !== 'through' && reach !== 'next'))
-    return {};
-  return { reach, anchors: [{ hold: 'distance', to: [entry.target], facing: entry.facing }] };
+  if (!entry || parent !== host) return {};
+  const { target, facing } = entry;
+  const distance = { hold: 'distance' as const, to: [target], facing };
+  if (MAKES_HOLES.has(mode) && (reach === 'through' || reach === 'next'))
+    return { reach, anchors: [distance] };
+  return { anchors: [distance, { hold: 'centre', to: [target], facing }] };
 }
 
 /** Modes whose depth is that of the cutter. */
