@@ -158,6 +158,7 @@ describe('many cutters', () => {
     await h.pick('Plate');
     await h.click('[data-lane="Cut"] .bead');
     await h.until('the stray marked', async () => /Stray\s*misses/.test(await h.text('.cutters')));
+    expect(await h.text('[role="treeitem"][data-name="Stray"]')).toContain('misses');
     await h.press('Take them out', '.card');
     await h.until('taken out', async () => (await cuttersOf('Plate')).length === 3);
     expect((await named('Stray')).role).toBe('solid');

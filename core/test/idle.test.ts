@@ -2,6 +2,7 @@
 import { beforeAll, describe, expect, it } from 'vitest';
 import type { Piece } from '../src/document/schema';
 import { loadKernel } from '../src/solid/kernel';
+import type { StepReport } from '../src/build/report';
 import { Evaluator } from '../src/build/evaluate';
 import type { CutStep } from '../src/steps';
 
@@ -25,7 +26,7 @@ const cutters: Piece[] = [
   box('near', [5, 5, 5], [34, 0, 0]),
 ];
 
-function idle(mode: CutStep['mode'], ids = cutters.map((p) => p.id)): string[] {
+function told(mode: CutStep['mode'], ids: string[]): StepReport {
   const e = new Evaluator({ blob: none, file: none });
   const host: Piece = {
     id: 'host',
@@ -33,19 +34,29 @@ function idle(mode: CutStep['mode'], ids = cutters.map((p) => p.id)): string[] {
     steps: [{ id: 's', kind: 'cut', mode, cutters: ids, thickness: 1 }],
   };
   e.setPieces([host, ...cutters]);
-  return (e.build('host').steps[0].idle ?? []).map((x) => `${x.operand} ${x.why}`);
+  return e.build('host').steps[0];
 }
+const ALL = cutters.map((p) => p.id);
+const idle = (mode: CutStep['mode'], ids = ALL): string[] =>
+  (told(mode, ids).idle ?? []).map((x) => `${x.operand} ${x.why}`);
+const warned = (mode: CutStep['mode'], ids = ALL): string[] => told(mode, ids).warnings.map((w) => w.message);
 
 describe('cutters that do nothing', () => {
   it('miss, lie within another, or leave a hollow', () => {
     expect(idle('subtract')).toEqual(['inOther within', 'beside misses', 'near misses', 'inside hollow']);
     expect(idle('split')).toEqual(['inOther within', 'beside misses', 'near misses']);
+    expect(warned('subtract')).toEqual([
+      '“beside” does not touch the piece.',
+      '“near” does not touch the piece.',
+      '“inside” lies entirely inside the piece: it leaves a closed hollow.',
+    ]);
     // Added to the host: what stands beside it is a body of its own, what lies in it changes nothing.
     expect(idle('union')).toEqual(['inOther within', 'inside within']);
   });
 
   it('are none where all of them do something', () => {
     expect(idle('subtract', ['through', 'blind'])).toEqual([]);
+    expect(warned('subtract', ['through', 'blind'])).toEqual([]);
     expect(idle('recess', ['through', 'blind'])).toEqual([]);
   });
 });

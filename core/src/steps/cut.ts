@@ -9,7 +9,7 @@ import { hashOfText } from '../births/hash';
 import { markMade } from '../mesh/lineage';
 import { choice } from '../ops/fields';
 import { cutIn, type CutManner } from '../cutting/cutModes';
-import { idleCutters } from '../cutting/idle';
+import { idleCutters, type IdleCutter } from '../cutting/idle';
 import { windingNumber } from '../cutting/winding';
 import type { Cutter } from '../solid/boolean';
 import type { CutResult } from '../solid/cutResult';
@@ -285,10 +285,22 @@ export const cut = defineStep({
           ? [warn('nothing-left', 'The cut leaves nothing of the piece.')]
           : !result.report.touched && !quick
             ? [untouched(step.mode, mesh, cutters)]
-            : warnings,
+            : [...warnings, ...idle.flatMap((i) => idleWarning(i, cutters))],
     };
   },
 });
+
+/** A cutter that misses the piece, or leaves what nobody sees; one that lies in another is no fault. */
+function idleWarning(
+  { operand, why }: IdleCutter,
+  cutters: ReadonlyArray<{ id: string; name: string }>,
+): Warning[] {
+  const name = cutters.find((c) => c.id === operand)?.name ?? operand;
+  if (why === 'misses') return [warn('cutter-misses', `“${name}” does not touch the piece.`)];
+  if (why === 'hollow')
+    return [warn('hollow', `“${name}” lies entirely inside the piece: it leaves a closed hollow.`)];
+  return [];
+}
 
 /** The warning for a cut that met nothing: it did nothing, or made a hollow nobody sees. */
 function untouched(mode: Mode, mesh: PolyMesh, cutters: ReadonlyArray<{ name: string; mesh: PolyMesh }>) {

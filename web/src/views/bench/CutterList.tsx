@@ -13,16 +13,12 @@ import { hintActions } from '../../state/hintSlice';
 import { piecesById, settledPieces } from '../../state/selectors';
 import { useAct, useApp } from '../../state/store';
 import type { StepProps } from './stepProps';
+import { IDLE } from './idleWords';
 import { PieceIcon } from './PieceIcon';
 
 /** With more cutters than this, the list scrolls and can be searched. */
 const MANY = 8;
 
-const WHY: Record<IdleCutter['why'], string> = {
-  misses: 'misses',
-  within: 'adds nothing',
-  hollow: 'hollow',
-};
 const MEANS: Record<IdleCutter['why'], string> = {
   misses: 'It does not touch the piece',
   within: 'It lies within another cutter, or within the piece it is added to',
@@ -169,7 +165,7 @@ export function CutterList({ piece, index, step }: StepProps<CutStep>) {
                 onClick={(e) => click(id, e)}
               >
                 <PieceIcon role="cutter" /> {name}
-                {why && <em className="pl-1 text-[11.5px] text-ember not-italic">{WHY[why]}</em>}
+                {why && <em className="pl-1 text-[11.5px] text-ember not-italic">{IDLE[why]}</em>}
               </button>
               <button
                 className="rounded-[4px] p-0.75 text-cream"

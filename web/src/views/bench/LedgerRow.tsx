@@ -4,6 +4,7 @@ import { useDraggable, useDroppable } from '@dnd-kit/core';
 import { clsx } from 'clsx';
 import { ContextMenu } from 'radix-ui';
 import { ChevronDown, ChevronRight, Eye, EyeOff, Ghost, Lock } from 'lucide-react';
+import type { IdleCutter } from '@urnsmith/core/cutting/idle';
 import type { Piece } from '@urnsmith/core/document/schema';
 import type { OpenScene } from '../../state/OpenScene';
 import { deletePieces, duplicatePieces, editPiece, flagPieces, nest } from '../../state/actions';
@@ -17,6 +18,7 @@ import { useScene, useBuilt } from '../../state/useScene';
 import { NameField } from '../../ui/NameField';
 import { picksUp } from '../../ui/dragging';
 import { PieceIcon } from './PieceIcon';
+import { IDLE } from './idleWords';
 import type { LedgerRow } from './ledgerRows';
 import { grouped } from '../../ui/grouped';
 
@@ -224,9 +226,14 @@ function Flags({ piece, onActive }: { piece: Piece; onActive: boolean }) {
   );
 }
 
+/** How a cutter does nothing in the host it is nested in, or leaves a hollow there; null where it cuts. */
+const idleIn = (host: ReturnType<typeof useBuilt>, cutter: string): IdleCutter['why'] | null =>
+  host?.display?.steps.flatMap((s) => s.idle ?? []).find((i) => i.operand === cutter)?.why ?? null;
+
 function FaceCount({ piece, link, onActive }: { piece: Piece; link: boolean; onActive: boolean }) {
   const n = useBuilt(piece.id)?.display?.counts.faces;
   const cuts = link || roleOf(piece) === 'cutter';
+  const idle = idleIn(useBuilt(cuts ? (piece.parent ?? '') : ''), piece.id);
   if (!cuts && 'group' in piece.base) return null;
   return (
     <em
@@ -236,7 +243,7 @@ function FaceCount({ piece, link, onActive }: { piece: Piece; link: boolean; onA
         !onActive && 'text-ash',
       )}
     >
-      {cuts ? 'cuts' : n === undefined ? '…' : grouped(n)}
+      {idle ? <i className="dot warn">{IDLE[idle]}</i> : cuts ? 'cuts' : n === undefined ? '…' : grouped(n)}
     </em>
   );
 }
