@@ -2,6 +2,7 @@
  * Evaluates builds: base, then steps lane by lane, each result cached under its input mesh, parameters and
  * operands. Pieces used as cutters are evaluated first and brought into the host's frame.
  */
+import '../planar/withClipper';
 import '../primitives/letters/withFont';
 import { isMeshBase, type MeshBase, type TakenBase } from '../primitives/base';
 import type { Kept, Piece } from '../document/schema';

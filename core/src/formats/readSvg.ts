@@ -4,6 +4,7 @@
  */
 import { applyToPoint, compose, translate, type Matrix } from 'transformation-matrix';
 import { OperationError } from '../mesh/errors';
+import type { FillRule } from '../planar/united';
 import { runsOfPath, spread, type Point, type Run } from './svgPath';
 import { refuse, refused, said, svgTree, type SvgElement, type SvgTree } from './svgTree';
 import { lengthOf, MM_PER_PX, rootSize, transformOf, viewportOf, type Viewport } from './svgUnits';
@@ -21,6 +22,8 @@ export interface SvgOutlines {
   /** Width and height of them all, mm. */
   width: number;
   height: number;
+  /** How they are filled: by the even-odd rule where all of them say so (SVG 2, §13.4.2). */
+  fill: FillRule;
   /** Elements left out, in words: “2 texts”. */
   left: string[];
 }
@@ -47,6 +50,7 @@ interface Inherited {
   matrix: Matrix;
   viewport: Viewport;
   filled: boolean;
+  rule: FillRule;
   visible: boolean;
   /** The <use> elements it is drawn by. */
   users: readonly SvgElement[];
@@ -62,6 +66,7 @@ export function readSvg(text: string, { tolerance = 0.05, size }: SvgOptions = {
     matrix: compose(page.matrix, transformOf(tree.root)),
     viewport: page.inside,
     filled: said(tree.root, 'fill') !== 'none',
+    rule: ruleOf(tree.root) ?? 'nonzero',
     visible: said(tree.root, 'visibility') !== 'hidden',
     users: [],
   });
@@ -73,16 +78,24 @@ export function readSvg(text: string, { tolerance = 0.05, size }: SvgOptions = {
       undefined,
       'Turn text and strokes into paths where it was drawn.',
     );
-  return { ...middled(contours, size), left: told(left) };
+  const fill = drawn.rules.has('nonzero') ? 'nonzero' : 'evenodd';
+  return { ...middled(contours, size), fill, left: told(left) };
 }
 
 const told = (left: ReadonlyMap<string, number>): string[] =>
   [...left].map(([what, n]) => `${n} ${LEFT[what][n === 1 ? 0 : 1]}`);
 
+function ruleOf(e: SvgElement): FillRule | undefined {
+  const rule = said(e, 'fill-rule');
+  return rule === 'evenodd' || rule === 'nonzero' ? rule : undefined;
+}
+
 /** Walks a tree and gathers the outlines of what it draws, mm. */
 class Drawn {
   readonly contours: Point[][] = [];
   readonly left = new Map<string, number>();
+  /** Of all shapes that gave outlines. */
+  readonly rules = new Set<FillRule>();
   private elements = 0;
 
   constructor(
@@ -104,6 +117,7 @@ class Drawn {
       ...above,
       matrix: compose(above.matrix, transformOf(e)),
       filled: fill === undefined ? above.filled : fill !== 'none',
+      rule: ruleOf(e) ?? above.rule,
       visible: visibility === undefined ? above.visible : visibility === 'visible',
     };
     if (e.name === 'use') return this.use(e, here);
@@ -150,7 +164,7 @@ class Drawn {
     return [lengthOf(e, 'x', v.width), lengthOf(e, 'y', v.height)];
   }
 
-  private shape(e: SvgElement, { matrix: m, viewport, filled }: Inherited): void {
+  private shape(e: SvgElement, { matrix: m, viewport, filled, rule }: Inherited): void {
     // A curve is made straight before it is scaled, so its tolerance is brought into its own units.
     const scale = MM_PER_PX * Math.sqrt(Math.abs(m.a * m.d - m.b * m.c)) || MM_PER_PX;
     for (const { points, closed } of runsOf(e, viewport, this.tolerance / scale)) {
@@ -162,6 +176,7 @@ class Drawn {
       if (!contour.flat().every(Number.isFinite))
         refuse(e, 'transform', 'it takes the outline out of all bounds');
       this.contours.push(contour);
+      this.rules.add(rule);
     }
   }
 
@@ -171,7 +186,7 @@ class Drawn {
 }
 
 /** Brought to their common middle, Y turned up, and to a size. */
-function middled(contours: Point[][], size: number | undefined): Omit<SvgOutlines, 'left'> {
+function middled(contours: Point[][], size: number | undefined): Omit<SvgOutlines, 'left' | 'fill'> {
   const [low, high] = [[Infinity, Infinity], [-Infinity, -Infinity]]; // prettier-ignore
   for (const p of contours.flat())
     for (const k of [0, 1]) {

@@ -112,6 +112,15 @@ function sizeOf(c: Contour): number {
   return Math.hypot(span(0), span(1));
 }
 
+/** All its points lie on one line. */
+export function isLine(c: Contour): boolean {
+  const reach = SAME * sizeOf(c);
+  const far = c.reduce((p, q) => (Math.hypot(q[0] - c[0][0], q[1] - c[0][1]) > Math.hypot(p[0] - c[0][0], p[1] - c[0][1]) ? q : p)); // prettier-ignore
+  const [ux, uy] = [far[0] - c[0][0], far[1] - c[0][1]];
+  const l = Math.hypot(ux, uy);
+  return !(l > 0) || c.every(([x, y]) => Math.abs((x - c[0][0]) * uy - (y - c[0][1]) * ux) <= reach * l);
+}
+
 /** Twice the area, above 0 when it runs counter-clockwise. */
 export function signedArea(c: Contour): number {
   let sum = 0;

@@ -1,12 +1,7 @@
 /** A straight body over closed outlines with holes, its corners rounded; what is drawn or read from SVG. */
 import { Type } from 'typebox';
-import {
-  roundedContour,
-  turnedByNesting,
-  withoutCrossings,
-  type Contour,
-  type CurvedContour,
-} from '../planar/contours';
+import { isLine, roundedContour, type Contour, type CurvedContour } from '../planar/contours';
+import { regionOf } from '../planar/region';
 import { definePrimitive } from './define';
 import { count, length } from './fields';
 import { bodyOver } from './outlineBody';
@@ -30,6 +25,8 @@ export const outline = definePrimitive({
       }),
     ),
     height: Type.Optional(length('Height', 10)),
+    /** What lies inside where outlines lie in or over each other. */
+    fill: Type.Optional(Type.Union([Type.Literal('evenodd'), Type.Literal('nonzero')], { title: 'Fill rule', default: 'evenodd' })),
     corner: Type.Optional(length('Corner radius', 0, 0)),
     cornerSides: Type.Optional(count('Corner sides', 6, 1, 64)),
   },
@@ -37,9 +34,9 @@ export const outline = definePrimitive({
     const points = p.contours.reduce((sum, c) => sum + c.length, 0);
     if (points > MOST_POINTS)
       return `The outlines have ${points} points; keep to ${MOST_POINTS}, or make curves coarser.`;
-    return withoutCrossings(roundedOf(p).map((c) => c.points));
+    return p.contours.some((c) => !isLine(c)) ? null : 'The outline encloses no area.';
   },
-  build: (p) => bodyOver(turnedByNesting(roundedOf(p)), p.height),
+  build: (p) => bodyOver(regionOf(roundedOf(p), p.fill), p.height),
   foot: (p) => p.height / 2,
   handles: (p) => [
     { key: 'height', label: 'height', at: [0, p.height / 2, 0], along: [0, 1, 0], rate: 2 },

@@ -2,14 +2,15 @@
 import { constrainedTriangles } from '../planar/constrainedTriangles';
 import type { CurvedContour } from '../planar/contours';
 import { divideRegion } from '../planar/divideRegion';
-import type { PolyMesh } from '../mesh/PolyMesh';
+import { keepManifold } from '../mesh/makeManifold';
+import { EMPTY_MESH, type PolyMesh } from '../mesh/PolyMesh';
 import { topologyOf } from '../mesh/Topology';
 import { LoopBuilder, type Point } from './LoopBuilder';
 
 /** @param contours that do not cross, outer ones counter-clockwise, holes clockwise */
 export function bodyOver(contours: CurvedContour[], height: number): PolyMesh {
   const b = new LoopBuilder();
-  const flat = contours.flatMap((c) => c.points);
+  const { flat, place } = placesOf(contours);
   const xy = Float64Array.from(flat.flat());
   const [low, high] = [-height / 2, height / 2];
   const at = (y: number): number[] => flat.map(([x, up]) => b.point([x, y, -up]));
@@ -19,7 +20,7 @@ export function bodyOver(contours: CurvedContour[], height: number): PolyMesh {
   for (const { points: c, tangents } of contours) {
     let run = 0;
     for (let k = 0; k < c.length; k++) {
-      const [i, j] = [from + k, from + ((k + 1) % c.length)];
+      const [i, j] = [place[from + k], place[from + ((k + 1) % c.length)]];
       sides.push([i, j]);
       const far = run + Math.hypot(flat[j][0] - flat[i][0], flat[j][1] - flat[i][1]);
       // The inside lies to the left of the outline, so the wall faces right.
@@ -38,7 +39,27 @@ export function bodyOver(contours: CurvedContour[], height: number): PolyMesh {
     b.face(loop.map((i) => top[i]), uv); // prettier-ignore
     b.face([...loop].reverse().map((i) => bottom[i]), [...uv].reverse()); // prettier-ignore
   }
-  return withBridges(b.mesh(), sides.length);
+  const mesh = withBridges(b.mesh(), sides.length);
+  // Where outlines touch in a corner, two walls meet two others along one line.
+  return flat.length < place.length ? keepManifold(mesh, EMPTY_MESH) : mesh;
+}
+
+/** The points of outlines, those in one place once, and per point of an outline which of them it is. */
+function placesOf(contours: ReadonlyArray<CurvedContour>): {
+  flat: Array<readonly [number, number]>;
+  place: number[];
+} {
+  const flat: Array<readonly [number, number]> = [];
+  const at = new Map<string, number>();
+  const place = contours.flatMap(({ points }) =>
+    points.map((p) => {
+      const key = p.join();
+      let i = at.get(key);
+      if (i === undefined) at.set(key, (i = flat.push(p) - 1));
+      return i;
+    }),
+  );
+  return { flat, place };
 }
 
 /** Marks the edges that part one flat end into several faces. @param walls faces that come first */

@@ -1,6 +1,6 @@
 /** Letters as a straight body: to engrave, to raise, or to stand by themselves. */
 import { Type } from 'typebox';
-import { turnedByNesting, withoutCrossings } from '../planar/contours';
+import { regionOf } from '../planar/region';
 import { definePrimitive } from './define';
 import { count, length } from './fields';
 import { bodyOver } from './outlineBody';
@@ -30,9 +30,9 @@ export const text = definePrimitive({
     if (!contours.length) return 'The text has no letter that can be seen.';
     const points = contours.reduce((sum, c) => sum + c.length, 0);
     if (points > MOST_POINTS) return `The letters have ${points} points; keep to ${MOST_POINTS}, by fewer letters or fewer sides.`;
-    return withoutCrossings(contours) && 'Letters run into each other; space them wider.';
+    return null;
   },
-  build: (p) => bodyOver(turnedByNesting(outlinesOf(p.text, p)), p.height),
+  build: (p) => bodyOver(regionOf(outlinesOf(p.text, p), 'nonzero'), p.height),
   foot: (p) => p.height / 2,
   handles: (p) => [{ key: 'height', label: 'depth', at: [0, p.height / 2, 0], along: [0, 1, 0], rate: 2 }],
   key: (p, n) => `“${p.text.length > 8 ? `${p.text.slice(0, 7)}…` : p.text}” ${n(p.size)}`,

@@ -59,6 +59,7 @@ function Shell() {
   useEffect(() => {
     void loadSearch();
     void import('@urnsmith/core/primitives/letters/withFont');
+    void import('@urnsmith/core/planar/withClipper');
   }, []);
   useEffect(() => {
     const onKey = (e: KeyboardEvent): void => {

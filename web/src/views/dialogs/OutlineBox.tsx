@@ -28,7 +28,12 @@ export function OutlineBox({ onClose }: { onClose: () => void }) {
     [drawing, tolerance, size],
   );
   const found = read && 'contours' in read ? read : null;
-  const base: Primitive | null = found && { primitive: 'outline', contours: found.contours, height };
+  const base: Primitive | null = found && {
+    primitive: 'outline',
+    contours: found.contours,
+    fill: found.fill,
+    height,
+  };
   const fault = read && 'fault' in read ? read.fault : base && primitiveFault(base);
   const add = (): void => {
     if (!base || fault || !drawing) return;
@@ -122,7 +127,7 @@ function outlinesOf(text: string, tolerance: number, size?: number): SvgOutlines
   }
 }
 
-function Preview({ contours, width, height }: SvgOutlines) {
+function Preview({ contours, fill, width, height }: SvgOutlines) {
   const edge = Math.max(width, height) * 0.04;
   const d = contours.map((c) => `M${c.map(([x, y]) => `${x} ${-y}`).join('L')}Z`).join('');
   return (
@@ -134,7 +139,7 @@ function Preview({ contours, width, height }: SvgOutlines) {
     >
       <path
         d={d}
-        fillRule="evenodd"
+        fillRule={fill}
         className="fill-ink-3 stroke-glaze"
         strokeWidth={1.4}
         vectorEffect="non-scaling-stroke"

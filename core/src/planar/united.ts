@@ -1,0 +1,116 @@
+/**
+ * Outlines that cross, overlap, touch or lie on each other, as the outlines of the region they fill. The clipping is
+ * Clipper2's (Vatti 1992, "A generic solution to polygon clipping"); points of the outlines come back as they were, and
+ * those where two sides cross are worked out again from these sides.
+ */
+import type { Contour, CurvedContour } from './contours';
+
+/** How often a place must be gone round to be filled: an odd number of times, or any but none. */
+export type FillRule = 'evenodd' | 'nonzero';
+type Clip = (contours: ReadonlyArray<Contour>, fill: FillRule) => Contour[];
+type Pair = readonly [number, number];
+
+let shipped: Clip | null = null;
+/** Sets the clipper. A page that only shows builds never loads it. */
+export const provideClipper = (clip: Clip): void => void (shipped = clip);
+
+/** Whole numbers the clipper works with are up to this. */
+const FINEST = 2 ** 36;
+/** Places on a side and beside it are told apart by this many of the clipper's steps. */
+const STEPS = 4;
+
+interface Side {
+  a: Pair;
+  b: Pair;
+  tangents: CurvedContour['tangents'][number];
+}
+
+/** @returns outer outlines counter-clockwise, holes clockwise; none where nothing is filled */
+export function united(contours: ReadonlyArray<CurvedContour>, fill: FillRule): CurvedContour[] {
+  if (!shipped) throw new Error('The clipper is missing: import planar/withClipper.');
+  const most = contours.reduce((m, c) => c.points.reduce((k, p) => Math.max(k, Math.abs(p[0]), Math.abs(p[1])), m), 0); // prettier-ignore
+  if (!(most > 0)) return [];
+  const scale = FINEST / 2 ** Math.ceil(Math.log2(most));
+  const key = (x: number, y: number): string => `${x},${y}`;
+  const old = new Map<string, Pair>();
+  const whole = contours.map(({ points }) =>
+    points.map((p): Pair => {
+      const [x, y] = [Math.round(p[0] * scale), Math.round(p[1] * scale)];
+      if (!old.has(key(x, y))) old.set(key(x, y), p);
+      return [x, y];
+    }),
+  );
+  const sides = contours.flatMap(({ points, tangents }) =>
+    points.map((a, i): Side => ({ a, b: points[(i + 1) % points.length], tangents: tangents[i] })),
+  );
+  const reach = STEPS / scale;
+  const loops = shipped(whole, fill).map((loop) =>
+    loop.map(([x, y]) => old.get(key(x, y)) ?? crossing([x / scale, y / scale], sides, reach)),
+  );
+  return withTouches(loops, reach).map((points) => ({
+    points,
+    tangents: points.map((p, i) => tangentsOf(p, points[(i + 1) % points.length], sides, reach)),
+  }));
+}
+
+/** The outlines with a point in each side that a corner of one of them touches. */
+function withTouches(loops: ReadonlyArray<Pair[]>, reach: number): Pair[][] {
+  const corners = loops.flat();
+  const same = (p: Pair, q: Pair): boolean => p[0] === q[0] && p[1] === q[1];
+  return loops.map((loop) =>
+    loop.flatMap((a, i) => {
+      const side = { a, b: loop[(i + 1) % loop.length] };
+      const on = corners.filter((p) => !same(p, a) && !same(p, side.b) && offSide(p, side) <= reach);
+      const once = on.filter((p, k) => on.findIndex((q) => same(p, q)) === k);
+      return [a, ...once.sort((p, q) => shareOn(p, side) - shareOn(q, side))];
+    }),
+  );
+}
+
+/** Where two of the sides that run by a place cross; the place itself where they do not. */
+function crossing(at: Pair, sides: ReadonlyArray<Side>, reach: number): Pair {
+  const near = sides.filter((s) => offSide(at, s) <= reach);
+  for (const [i, s] of near.entries())
+    for (const t of near.slice(i + 1)) {
+      const [ux, uy] = [s.b[0] - s.a[0], s.b[1] - s.a[1]];
+      const [vx, vy] = [t.b[0] - t.a[0], t.b[1] - t.a[1]];
+      const det = ux * vy - uy * vx;
+      if (Math.abs(det) < 1e-6 * Math.hypot(ux, uy) * Math.hypot(vx, vy)) continue;
+      const share = ((t.a[0] - s.a[0]) * vy - (t.a[1] - s.a[1]) * vx) / det;
+      return [s.a[0] + share * ux, s.a[1] + share * uy];
+    }
+  return at;
+}
+
+/** The directions of the curve a side lies on, at its two ends; null where it lies on a straight one. */
+function tangentsOf(
+  from: Pair,
+  to: Pair,
+  sides: ReadonlyArray<Side>,
+  reach: number,
+): CurvedContour['tangents'][number] {
+  for (const side of sides) {
+    if (!side.tangents || offSide(from, side) > reach || offSide(to, side) > reach) continue;
+    const [start, end] = side.tangents;
+    const [s, t] = [shareOn(from, side), shareOn(to, side)];
+    const way = s < t ? 1 : -1;
+    const at = (x: number): Pair => [
+      way * (start[0] + (end[0] - start[0]) * x),
+      way * (start[1] + (end[1] - start[1]) * x),
+    ];
+    return [at(s), at(t)];
+  }
+  return null;
+}
+
+function shareOn([x, y]: Pair, { a, b }: Pick<Side, 'a' | 'b'>): number {
+  const [ux, uy] = [b[0] - a[0], b[1] - a[1]];
+  const ll = ux * ux + uy * uy;
+  return ll > 0 ? Math.min(1, Math.max(0, ((x - a[0]) * ux + (y - a[1]) * uy) / ll)) : 0;
+}
+
+function offSide(p: Pair, side: Pick<Side, 'a' | 'b'>): number {
+  const x = shareOn(p, side);
+  const { a, b } = side;
+  return Math.hypot(p[0] - a[0] - x * (b[0] - a[0]), p[1] - a[1] - x * (b[1] - a[1]));
+}
