@@ -4,7 +4,7 @@ import type { Piece } from '../src/document/schema';
 import { loadKernel } from '../src/solid/kernel';
 import type { StepReport } from '../src/build/report';
 import { Evaluator } from '../src/build/evaluate';
-import type { CutStep } from '../src/steps';
+import type { CutStep, Step } from '../src/steps';
 
 beforeAll(() => loadKernel());
 
@@ -52,6 +52,27 @@ describe('cutters that do nothing', () => {
     ]);
     // Added to the host: what stands beside it is a body of its own, what lies in it changes nothing.
     expect(idle('union')).toEqual(['inOther within', 'inside within']);
+  });
+
+  it('leave no hollow where a later cut opens it, and twins are told by their own names', () => {
+    const e = new Evaluator({ blob: none, file: none });
+    const inner = box('inner', [10, 10, 10], [-15, 0, 0]);
+    const twin: Piece = {
+      id: 'twin',
+      role: 'cutter',
+      base: { twin: 'inner' },
+      transform: { move: [15, 0, 0] },
+    };
+    const lid = box('lid', [25, 40, 60], [-15, 20, 0]);
+    const cut = (id: string, ...by: string[]): Step => ({ id, kind: 'cut', mode: 'subtract', cutters: by });
+    const toldOf = (...steps: Step[]): string[][] => {
+      const host: Piece = { id: 'host', base: { primitive: 'box', width: 60, height: 40, depth: 40 }, steps };
+      e.setPieces([host, inner, twin, lid]);
+      return e.build('host').steps.map((s) => [...(s.idle ?? []).map((i) => i.operand), ...s.warnings.map((w) => w.message.split('”')[0].slice(1))]); // prettier-ignore
+    };
+    expect(toldOf(cut('a', 'inner'))).toEqual([['inner', 'inner']]);
+    expect(toldOf(cut('a', 'inner'), cut('b', 'lid'))).toEqual([[], []]);
+    expect(toldOf(cut('a', 'twin'), cut('b', 'lid'))).toEqual([['twin', 'twin'], []]);
   });
 
   it('are none where all of them do something', () => {

@@ -28,6 +28,7 @@ import { Operands } from './Operands';
 import type { BuildResult, StepReport } from './report';
 import { STATES } from './StepResults';
 import { turnedWords, type Ran } from './turned';
+import { withHollows } from './hollows';
 import { StepRuns, type StepRun, type TurnedRun } from './StepRuns';
 import { inLaneOrder, laneOf, stepName, STEPS, type Step, type StepOfKind } from '../steps';
 import type { Lane } from '../steps/lanes';
@@ -172,7 +173,7 @@ export class Evaluator {
       mesh,
       formed,
       lane: { bare, madeIn, marks, steps: shading },
-      steps: reports,
+      steps: withHollows(reports, mesh, this.makers, this.pieces),
       results,
       base,
       actions,

@@ -284,30 +284,28 @@ export const cut = defineStep({
         : !faceCount(result.mesh)
           ? [warn('nothing-left', 'The cut leaves nothing of the piece.')]
           : !result.report.touched && !quick
-            ? [untouched(step.mode, mesh, cutters)]
+            ? untouched(step.mode, mesh, cutters)
             : [...warnings, ...idle.flatMap((i) => idleWarning(i, cutters))],
     };
   },
 });
 
-/** A cutter that misses the piece, or leaves what nobody sees; one that lies in another is no fault. */
+/**
+ * A cutter that misses the piece; one that lies in another is no fault, and whether a hollow stays is told at the end of
+ * the build.
+ */
 function idleWarning(
   { operand, why }: IdleCutter,
   cutters: ReadonlyArray<{ id: string; name: string }>,
 ): Warning[] {
   const name = cutters.find((c) => c.id === operand)?.name ?? operand;
-  if (why === 'misses') return [warn('cutter-misses', `“${name}” does not touch the piece.`)];
-  if (why === 'hollow')
-    return [warn('hollow', `“${name}” lies entirely inside the piece: it leaves a closed hollow.`)];
-  return [];
+  return why === 'misses' ? [warn('cutter-misses', `“${name}” does not touch the piece.`)] : [];
 }
 
-/** The warning for a cut that met nothing: it did nothing, or made a hollow nobody sees. */
-function untouched(mode: Mode, mesh: PolyMesh, cutters: ReadonlyArray<{ name: string; mesh: PolyMesh }>) {
-  const inside = cutters.filter((c) => windingNumber(mesh, pointOf(c.mesh.positions, 0)) > 0.5);
-  return mode === 'subtract' && inside.length
-    ? warn('hollow', `“${inside[0].name}” lies entirely inside the piece: it leaves a closed hollow.`)
-    : warn('touches-nothing', 'No cutter touches the piece.');
+/** The warnings for a cut that met nothing, but for a hollow that it made. */
+function untouched(mode: Mode, mesh: PolyMesh, cutters: ReadonlyArray<{ mesh: PolyMesh }>): Warning[] {
+  const inside = cutters.some((c) => windingNumber(mesh, pointOf(c.mesh.positions, 0)) > 0.5);
+  return mode === 'subtract' && inside ? [] : [warn('touches-nothing', 'No cutter touches the piece.')];
 }
 
 /** The cutters can be cut in by and by. */
