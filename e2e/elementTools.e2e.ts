@@ -169,7 +169,7 @@ describe('Rules', () => {
     const can: Piece = {
       id: 'a',
       name: 'Can',
-      base: { primitive: 'cylinder', radius: 10, height: 10, sides: 10 },
+      base: { primitive: 'cylinder', radius: 10, height: 10, sides: 8 },
       actions: [
         { op: 'deleteFaces', select: { rule: 'facing', direction: [0, 1, 0] } },
         { op: 'mark', select: { rule: 'open' }, marks: ['seam'] },
@@ -177,26 +177,26 @@ describe('Rules', () => {
     };
     await open(can);
     await on.key('9');
-    await on.untilCounts('0 of 30 edges');
+    await on.untilCounts('0 of 24 edges');
     const picks = async (button: string, count: string): Promise<void> => {
       await on.picks();
       await h.press(button, '[aria-label="Pick by rule"]');
       await on.untilCounts(count);
     };
-    await picks('Sharp edges', '20 of 30');
-    await h.type('Sharp or flat by', '40', '.pickMenu');
-    await picks('Sharp edges', '10 of 30');
-    await picks('Open edges', '10 of 30');
-    await picks('Seams', '10 of 30');
-    await picks('Hard', '0 of 30');
+    await picks('Sharp edges', '16 of 24');
+    await h.type('Sharp or flat by', '50', '.pickMenu');
+    await picks('Sharp edges', '8 of 24');
+    await picks('Open edges', '8 of 24');
+    await picks('Seams', '8 of 24');
+    await picks('Hard', '0 of 24');
     expect(await h.text('.notice')).toContain('The piece has none of those.');
-    await picks('Non-manifold', '0 of 30');
-    // The bottom is the one face of ten corners; from it the walls are a right angle away.
-    await picks('N-gons', '1 of 11 faces');
-    await picks('Flat up to 40°', '1 of 11 faces');
+    await picks('Non-manifold', '0 of 24');
+    // The bottom is the one face of eight corners; from it the walls are a right angle away.
+    await picks('N-gons', '1 of 9 faces');
+    await picks('Flat up to 50°', '1 of 9 faces');
     await on.picks();
     await h.type('Sharp or flat by', '91', '.pickMenu');
-    await picks('Flat up to 91°', '11 of 11 faces');
+    await picks('Flat up to 91°', '9 of 9 faces');
   });
 });
 

@@ -109,7 +109,7 @@ describe('a cutter that cuts nothing', () => {
     await nextMove('Round outer edges');
     await h.until('its edges', async () => /Outer edges/.test(await h.text('[data-lane="Edge"] .bead')));
     await h.until('twelve', async () => (await h.text('.card')).includes('12 edges'));
-    expect(await h.text('.card')).toContain('Edges sharper than an angle');
+    expect(await h.text('.card')).toContain('Edges there were before any cut');
   });
 });
 

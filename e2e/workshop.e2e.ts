@@ -397,7 +397,7 @@ describe('Bench', () => {
         id: 'a',
         name: 'Heavy',
         base,
-        steps: [{ kind: 'bevel', scope: { rule: 'sharp', angle: 0 }, width: 0.1, segments: 4 }],
+        steps: [{ kind: 'bevel', scope: { rule: 'corners', count: 4 }, width: 0.1, segments: 4 }],
       },
     ];
     const made = await fetch(`${server.url}/api/scenes`, {

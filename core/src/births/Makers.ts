@@ -27,7 +27,7 @@ export class Makers {
     return code;
   }
 
-  /** Where faces of a maker come from, as a number of `ORIGINS`. */
+  /** The origin of a maker's faces, as a number of `ORIGINS`. */
   cameFrom(code: number): number {
     return this.known.get(code)?.cameFrom ?? BASE;
   }

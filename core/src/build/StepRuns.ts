@@ -9,14 +9,14 @@ import { IDENTITY } from '../mesh/transform';
 import { refuseTooMany, type Limits, type MeshOf } from '../ops/operation';
 import { withBornScopes } from '../select/kept';
 import { isSound, markSound } from '../solid/Solid';
-import { STEPS, type Step } from '../steps';
+import { STEPS, stepName, type Step } from '../steps';
 import type { Operand, StepContext } from '../steps/define';
 import type { Watch } from '../watch';
 import { isAskedFor, withMadeEdges } from './madeBy';
 import { frameAbout } from './ofPiece';
 import type { Operands } from './Operands';
 import { StepResults, type StepResult } from './StepResults';
-import { isNarrower, turnedSteps, type Ran } from './turned';
+import { isNarrower, turnedSteps, turnedWords } from './turned';
 
 /** A step that was run, with its scopes told, and what it worked with. */
 export interface StepRun {
@@ -26,10 +26,16 @@ export interface StepRun {
   operands: Operand[];
 }
 
+/** Two steps in a row that were run the other way round. */
 export interface TurnedRun {
-  first: StepRun;
-  second: StepRun;
+  own: StepRun;
+  next: StepRun;
 }
+
+/** A step with its place in the piece's own list. */
+type Placed = Step & { index: number };
+
+const placeless = ({ index: _, ...step }: Placed): Step => step as Step;
 
 /** The document whose steps are run. */
 interface Document {
@@ -67,7 +73,7 @@ export class StepRuns {
     this.results.retain(isThere);
   }
 
-  /** What a step left in its last run. */
+  /** Data a step left in its last run. */
   memoryOf(slot: string): { kept?: unknown } | undefined {
     return this.memories.get(slot);
   }
@@ -78,27 +84,41 @@ export class StepRuns {
     );
   }
 
-  /** Runs a step and then the one before it, where that is the better way round; null where it is not. */
-  turned(piece: Piece, before: Ran, name: string, step: Step, watch: Watch): TurnedRun | null {
-    if (before.made.draft || before.step.kind !== step.kind) return null;
-    const turned = turnedSteps(before, this.scoped(piece, step));
+  /** Runs a step after the one that follows it, where that is the better way round; null where it is not. */
+  turned(piece: Piece, own: Placed, next: Placed, input: PolyMesh, watch: Watch): TurnedRun | null {
+    if (own.kind !== next.kind || !STEPS[own.kind].turned) return null;
+    const turned = turnedSteps(input, ...this.bothScoped(piece, own, next));
     if (!turned) return null;
     try {
-      const first = this.run(name, piece, turned.first, turned.input, watch, '/first');
-      const second = this.run(before.name, piece, turned.second, first.made.mesh, watch, '/second');
-      return isNarrower(first.report) || isNarrower(second.report, before.made.report)
-        ? null
-        : { first: { ...first, step }, second };
+      const first = this.run(piece, { ...turned.first, index: next.index }, turned.input, watch, '/first');
+      if (isNarrower(first.report)) return null;
+      const second = this.run(
+        piece,
+        { ...turned.second, index: own.index },
+        first.made.mesh,
+        watch,
+        '/second',
+      );
+      // Narrow in places, it may be so either way.
+      if (isNarrower(second.report) && isNarrower(second.report, this.run(piece, own, input, watch).report))
+        return null;
+      const report = { ...second.report, says: turnedWords(next) };
+      return { own: { ...second, report, step: placeless(own) }, next: { ...first, step: placeless(next) } };
     } catch (e) {
       if (e instanceof OperationError) return null;
       throw e;
     }
   }
 
+  private bothScoped(piece: Piece, own: Placed, next: Placed): [Step, Step] {
+    return [this.scoped(piece, placeless(own)), this.scoped(piece, placeless(next))];
+  }
+
   /** @param variant of its place among what is kept, for a step that is run in two ways */
-  run(name: string, piece: Piece, step: Step, input: PolyMesh, watch: Watch, variant = ''): StepRun {
-    const kind = STEPS[step.kind];
-    step = this.scoped(piece, step);
+  run(piece: Piece, placed: Placed, input: PolyMesh, watch: Watch, variant = ''): StepRun {
+    const kind = STEPS[placed.kind];
+    const name = stepName(placed, placed.index);
+    const step = this.scoped(piece, placeless(placed));
     const needs = this.needsOf(piece, step, input);
     const { operands, frame } = needs;
     const asked = isAskedFor(piece, name);

@@ -27,9 +27,8 @@ import { isShading, type ShadeStep } from './shadeLane';
 import { Operands } from './Operands';
 import type { BuildResult, StepReport } from './report';
 import { STATES } from './StepResults';
-import { turnedWords, type Ran } from './turned';
 import { withHollows } from './hollows';
-import { StepRuns, type StepRun, type TurnedRun } from './StepRuns';
+import { StepRuns } from './StepRuns';
 import { inLaneOrder, laneOf, stepName, STEPS, type Step, type StepOfKind } from '../steps';
 import type { Lane } from '../steps/lanes';
 
@@ -112,42 +111,33 @@ export class Evaluator {
     let mesh = this.marked(piece, base);
     const reports: StepReport[] = [];
     const results: Array<object | string> = [];
-    let count = 0;
     let bare = mesh;
     let madeIn: Lane | null = null;
     const marks: Array<StepOfKind<'marks'>> = [];
     const shading: ShadeStep[] = [];
     let draft = this.operands.expanded(operandsOf(piece)).some((c) => this.results.get(c)?.draft);
     this.formed.set(id, mesh);
-    let last: Ran | null = null;
-    for (const step of ordered.slice(0, upTo)) {
-      if (step.off) continue;
-      const before: Ran | null = last;
-      last = null;
-      const done = count++;
+    const list = ordered.slice(0, upTo).filter((s) => !s.off);
+    for (let k = 0; k < list.length; k++) {
+      const done = k;
       const watch: Watch = (share) => progress?.(done + share, active, piece.name ?? id);
       watch(0);
-      const { index, ...plain } = step;
+      const { index, ...plain } = list[k];
       const start = performance.now();
-      const name = stepName(plain, index);
       try {
-        const turned: TurnedRun | null =
-          before && this.steps.turned(piece, before, name, plain as Step, watch);
-        const ran: StepRun = turned?.first ?? this.steps.run(name, piece, plain as Step, mesh, watch);
+        const turned =
+          k + 1 < list.length ? this.steps.turned(piece, list[k], list[k + 1], mesh, watch) : null;
+        const ran = turned?.own ?? this.steps.run(piece, list[k], mesh, watch);
         const { made, report, step: given, operands } = ran;
         draft ||= made.draft;
         reports.push({ index, ms: performance.now() - start, ...report });
         results.push(made);
-        last = { name, step: given, input: mesh, made };
         mesh = made.mesh;
         if (turned) {
-          const { made, report } = turned.second;
+          const { made, report } = turned.next;
           draft ||= made.draft;
-          const at = reports.length - 2;
-          reports[at] = { ...reports[at], ...report, says: turnedWords(given) };
-          results[at] = made;
-          last = null;
-          mesh = made.mesh;
+          reports.push({ index: list[++k].index, ms: 0, ...report });
+          results.push(made);
         }
         if (isShading(given)) shading.push({ index, step: given, operands });
         else if (!shading.length) [bare, madeIn] = [mesh, laneOf(given)];

@@ -20,7 +20,7 @@ export interface Remedy {
   step: RemedyStep;
   /** The step it is put in place of, in the piece's own list; null where it is a new one. */
   instead: number | null;
-  /** What the shading steps begin with then, and all that shade the piece. */
+  /** The lane with the remedy in it. */
   lane: ShadeLane;
 }
 

@@ -105,7 +105,7 @@ export function shadingAsBuilt(
   return { now, built: figuresOf(residual(mesh)) };
 }
 
-/** What a person can do about shading that no step improves. */
+/** Advice for shading that no step improves. */
 export type Help = 'segments' | 'sides' | 'marks';
 
 /**

@@ -1,38 +1,31 @@
 /**
- * Two steps of a kind in a row, of which the second works on edges that end at what the first made: run the other way
- * round they meet, whichever came first.
+ * Two steps of one kind in a row, where the second works on edges that end at faces the first one made. They are run in
+ * the other order, so that the result is the same whichever was added first.
  */
 import type { PolyMesh } from '../mesh/PolyMesh';
 import { STEPS, type Step } from '../steps';
 import type { Turned } from '../steps/define';
-import type { StepResult } from './StepResults';
+import type { StepReport } from './report';
 
-/** A step that was run, with its scopes told. */
-export interface Ran {
-  name: string;
-  step: Step;
-  input: PolyMesh;
-  made: StepResult;
-}
+const known = new WeakMap<PolyMesh, Map<string, Turned<Step> | null>>();
 
-const known = new WeakMap<StepResult, Map<string, Turned<Step> | null>>();
-
-/** How both are run the other way round; the same for the same result and step. Null where they are not. */
-export function turnedSteps({ step, input, made }: Ran, next: Step): Turned<Step> | null {
-  const { turned } = STEPS[next.kind];
-  if (!turned) return null;
-  let ofResult = known.get(made);
-  if (!ofResult) known.set(made, (ofResult = new Map()));
-  const key = JSON.stringify({ ...next, id: undefined, name: undefined });
-  let out = ofResult.get(key);
+/**
+ * How a step and the one after it are run the other way round; the same for the same input and steps. Null where they are
+ * not.
+ */
+export function turnedSteps(input: PolyMesh, step: Step, next: Step): Turned<Step> | null {
+  let ofInput = known.get(input);
+  if (!ofInput) known.set(input, (ofInput = new Map()));
+  const key = JSON.stringify([step, next].map((s) => ({ ...s, id: undefined, name: undefined })));
+  let out = ofInput.get(key);
   if (out === undefined) {
-    out = (turned as (...of: unknown[]) => Turned<Step> | null)(input, step, made.mesh, next);
-    ofResult.set(key, out);
+    const { turned } = STEPS[next.kind] as { turned?: (...of: unknown[]) => Turned<Step> | null };
+    ofInput.set(key, (out = turned?.(input, step, next) ?? null));
   }
   return out;
 }
 
-type Report = StepResult['report'];
+type Report = Pick<StepReport, 'groups'>;
 
 const least = ({ groups = [] }: Report): number => Math.min(...groups.map((g) => g.least / g.asked));
 
@@ -40,7 +33,7 @@ const least = ({ groups = [] }: Report): number => Math.min(...groups.map((g) =>
 export const isNarrower = (report: Report, than?: Report): boolean =>
   least(report) < (than ? least(than) : 1) * 0.99;
 
-/** What a step says that was run after the one that follows it. */
+/** The words of a step that was run after the one that follows it. */
 export const turnedWords = (next: Step): string => {
   const { label, title } = STEPS[next.kind] as {
     label?: (s: Step, nameOf: (id: string) => string) => string;

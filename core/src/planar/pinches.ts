@@ -1,7 +1,6 @@
 /**
- * Where an outline comes so near to itself that it is one there: it is divided at such places, so that what is between
- * them can be taken out. Points that come near become the ends of a side; a point that comes near to a side becomes the
- * tip of a triangle on it.
+ * Divides an outline at places where it nearly touches itself, so that the parts without width can be removed. Two near
+ * points become the ends of a side; a point near a side becomes the tip of a triangle on it.
  */
 import { dot, distance, sub, type Vec3 } from '../mesh/vec3';
 

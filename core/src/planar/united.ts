@@ -1,11 +1,11 @@
 /**
- * Outlines that cross, overlap, touch or lie on each other, as the outlines of the region they fill. The clipping is
- * Clipper2's (Vatti 1992, "A generic solution to polygon clipping"); points of the outlines come back as they were, and
- * those where two sides cross are worked out again from these sides.
+ * The outlines of the region that crossing, overlapping or touching outlines fill. Clipper2 does the clipping (Vatti 1992,
+ * "A generic solution to polygon clipping"). Original points keep their exact coordinates; crossings are recomputed from
+ * the two sides in double precision.
  */
 import type { Contour, CurvedContour } from './contours';
 
-/** How often a place must be gone round to be filled: an odd number of times, or any but none. */
+/** A point is filled when its winding number is odd, or when it is not zero. */
 export type FillRule = 'evenodd' | 'nonzero';
 type Clip = (contours: ReadonlyArray<Contour>, fill: FillRule) => Contour[];
 type Pair = readonly [number, number];
@@ -67,7 +67,7 @@ function withTouches(loops: ReadonlyArray<Pair[]>, reach: number): Pair[][] {
   );
 }
 
-/** Where two of the sides that run by a place cross; the place itself where they do not. */
+/** The point where two of the sides near a place cross; the place itself when none do. */
 function crossing(at: Pair, sides: ReadonlyArray<Side>, reach: number): Pair {
   const near = sides.filter((s) => offSide(at, s) <= reach);
   for (const [i, s] of near.entries())

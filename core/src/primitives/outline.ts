@@ -25,7 +25,7 @@ export const outline = definePrimitive({
       }),
     ),
     height: Type.Optional(length('Height', 10)),
-    /** What lies inside where outlines lie in or over each other. */
+    /** Decides which parts are inside where outlines overlap. */
     fill: Type.Optional(Type.Union([Type.Literal('evenodd'), Type.Literal('nonzero')], { title: 'Fill rule', default: 'evenodd' })),
     corner: Type.Optional(length('Corner radius', 0, 0)),
     cornerSides: Type.Optional(count('Corner sides', 6, 1, 64)),

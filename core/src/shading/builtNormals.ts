@@ -147,7 +147,7 @@ class Built {
     return s !== undefined && (s[3 * c] !== 0 || s[3 * c + 1] !== 0 || s[3 * c + 2] !== 0);
   }
 
-  /** Where in `normals` that of a corner's face is. */
+  /** The index in `normals` of a corner's face. */
   private own(c: number): number {
     const f = 3 * this.t.faceOfCorner[c];
     const { normals: n, areas: a } = this;

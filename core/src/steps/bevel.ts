@@ -52,22 +52,40 @@ function edgesOf(mesh: PolyMesh, { scope = SHARP }: { scope?: Scope }): Readonly
   return edges.filter((e) => !isFacetEdge(mesh, t, e));
 }
 
-/** Points at which just one of some edges ends, beside an earlier rounding. */
-function runOuts(mesh: PolyMesh, edges: ReadonlyArray<number>): number {
-  const rounded = mesh.layers.edge.rounded?.data;
-  if (!rounded) return 0;
+/** Rules that pick the same of the edges there were after another rounding as before it. */
+const STEADY: ReadonlySet<Scope['rule']> = new Set([
+  'rims',
+  'sharp',
+  'outer',
+  'all',
+  'marked',
+  'picked',
+  'kept',
+]);
+
+/**
+ * Whether edges end where a rounding runs through: one of them at a point, and two or more of the rounding's. Where the
+ * rounding ends, the others go over its end, so they come after it.
+ */
+function endAtRuns(mesh: PolyMesh, own: ReadonlyArray<number>, others: ReadonlyArray<number>): boolean {
+  const [through, ending] = [own, others].map((list) => countsAt(mesh, list));
+  let some = false;
+  for (const [v, n] of ending) {
+    const runs = through.get(v) ?? 0;
+    if (!runs) continue;
+    if (n > 1 || runs < 2) return false;
+    some = true;
+  }
+  return some;
+}
+
+/** Per point, how many of some edges end there. */
+function countsAt(mesh: PolyMesh, edges: ReadonlyArray<number>): Map<number, number> {
   const t = topologyOf(mesh);
   const at = new Map<number, number>();
   for (const e of edges)
     for (const v of [t.edges[2 * e], t.edges[2 * e + 1]]) at.set(v, (at.get(v) ?? 0) + 1);
-  const beside = (v: number): boolean => {
-    for (let i = t.vertexStart[v]; i < t.vertexStart[v + 1]; i++)
-      if (rounded[t.edgeOfCorner[t.vertexCorners[i]]]) return true;
-    return false;
-  };
-  let count = 0;
-  for (const [v, n] of at) if (n === 1 && beside(v)) count++;
-  return count;
+  return at;
 }
 
 export const bevel = defineStep({
@@ -185,13 +203,11 @@ export const bevel = defineStep({
     return on[0].toUpperCase() + on.slice(1);
   },
   scopes: ({ scope }) => (scope ? [scope] : []),
-  turned(input, step, made, next) {
-    if (next.scope?.rule === 'made') return null;
+  turned(input, step, next) {
+    if (!STEADY.has(next.scope?.rule ?? 'sharp')) return null;
     const own = new Set(edgesOf(input, step));
     const others = edgesOf(input, next).filter((e) => !own.has(e));
-    const now = edgesOf(made, next);
-    // All it takes were there before, and some of them end at the strips of this one.
-    if (others.length !== now.length || runOuts(made, now) <= runOuts(input, others)) return null;
+    if (!endAtRuns(input, [...own], others)) return null;
     const marks = new Map([
       [OTHERS, selectionOf('edge', others)],
       [OWN, selectionOf('edge', [...own])],

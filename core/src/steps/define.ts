@@ -207,14 +207,8 @@ export interface StepDefinition<K extends string, P extends TProperties> {
   about?(step: StepOf<K, P>): About;
   /**
    * How a step and the one of its kind that follows it are run the other way round; null where they are not.
-   * @param made what the step makes of its input
    */
-  turned?(
-    input: PolyMesh,
-    step: StepOf<K, P>,
-    made: PolyMesh,
-    next: StepOf<K, P>,
-  ): Turned<StepOf<K, P>> | null;
+  turned?(input: PolyMesh, step: StepOf<K, P>, next: StepOf<K, P>): Turned<StepOf<K, P>> | null;
   /** Edges it makes are rims, which other steps can round. */
   makesRims?: true;
   /** An operand that lies whole within another one before it changes nothing. */

@@ -17,7 +17,7 @@ export { LANES, type Lane } from './lanes';
 export { activeCutters, cutBy, cutWith, halvesOf, needsThickness, withOneMoreCutter } from './cut';
 export { editsOfStep, handStep } from './hand';
 
-const ALL = [cut, bevel, marks, mirror, repeat, hand, smooth, normals, cast, bent] as const;
+const ALL = [cut, bevel, marks, repeat, mirror, hand, smooth, normals, cast, bent] as const;
 
 export type Step = Static<(typeof ALL)[number]['schema']>;
 export type StepKind = Step['kind'];

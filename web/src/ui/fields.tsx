@@ -10,6 +10,7 @@ export interface FieldSchema {
   unit?: string;
   minimum?: number;
   maximum?: number;
+  default?: unknown;
   maxLength?: number;
   /** Of a list: one schema for all, or one for each. */
   items?: FieldSchema | FieldSchema[];

@@ -91,7 +91,7 @@ function RuleFields({
         key={key}
         schema={schema}
         label={schema.title}
-        value={values[key] as number}
+        value={(values[key] ?? schema.default) as number}
         onPreview={(v) => onShow(now(v))}
         onCommit={(v) => onPut(now(v))}
       />
