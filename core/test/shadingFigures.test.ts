@@ -10,6 +10,7 @@ import { pointOf, scale, type Vec3 } from '../src/mesh/vec3';
 import type { Primitive } from '../src/primitives';
 import { shadingNormals } from '../src/shading/shadingNormals';
 import { drift } from '../src/shading/drift';
+import { fittedNormals } from '../src/shading/fittedNormals';
 import { residual } from '../src/shading/residual';
 import { coneWall, exactError, roundedBox } from './exactBodies';
 import { asShaded } from './asShaded';
@@ -362,3 +363,15 @@ function meshArea(m: PolyMesh, faces: number[]): number {
   const points = Array.from({ length: m.positions.length / 3 }, (_, v) => pointOf(m.positions, v));
   return surfaceArea(meshFromLoops(points, loops));
 }
+
+describe('fitted normals', () => {
+  it('look out of a face at its inward corners, too', () => {
+    const loop: Vec3[] = [[0, 0, 0], [10, 0, 0], [10, 0, -10], [6, 0, -10], [6, 0, -4], [0, 0, -4]]; // prettier-ignore
+    const mesh = meshFromLoops(loop, [[0, 1, 2, 3, 4, 5]]);
+    const shown = new Float32Array(18);
+    for (let c = 0; c < 6; c++) shown[3 * c + 1] = 1;
+    const out = new Float32Array(18);
+    fittedNormals(mesh, new Uint8Array(6), [0, 1, 2, 3, 4, 5], shown, out);
+    expect(Array.from(out)).toEqual(Array.from(shown));
+  });
+});
