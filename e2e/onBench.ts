@@ -189,6 +189,9 @@ export class OnBench {
     await h.click('a[href$="/crate"]');
     await h.until('the counts', async () => Number(await h.text('[data-sum="faces"]')) > 0);
     await h.press('OBJ', '.card');
+    // What is left to mend comes in above the buttons, and moves them.
+    await h.until('the check', async () => !(await h.text('.card')).includes('being looked at'));
+    await h.rest();
     const file = await downloadBy(h, browser, 'Export OBJ', '.obj');
     return readObj(readFileSync(file, 'utf8'))[0].mesh;
   }

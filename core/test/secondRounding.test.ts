@@ -123,9 +123,9 @@ describe('a rounding of the outer edges after one of the rims', () => {
 });
 
 describe('two roundings that meet', () => {
-  const box: Primitive = { primitive: 'box', width: 60, height: 40, depth: 30 };
+  const block: Primitive = { primitive: 'box', width: 60, height: 40, depth: 30 };
   const size = fc.integer({ min: 8, max: 14 });
-  /** Over an edge of the box, across it from side to side, or at one of its corners. */
+  /** Over an edge of the block, across it from side to side, or at one of its corners. */
   const across: fc.Arbitrary<Cutter> = fc.oneof(
     fc.tuple(size, size, size).map(([width, height, depth]): Cutter => ({ base: { primitive: 'box', width, height, depth }, transform: { move: [3, 20, 15] } })), // prettier-ignore
     fc.tuple(size, size).map(([width, height]): Cutter => ({ base: { primitive: 'box', width, height, depth: 90 }, transform: { move: [-4, 20, 0] } })), // prettier-ignore
@@ -138,10 +138,10 @@ describe('two roundings that meet', () => {
         across,
         fc.integer({ min: 1, max: 4 }),
         fc.constantFrom([1, 1], [1.5, 0.6], [0.6, 1.5]),
-        (cutter, segments, [a, b]) => {
+        (crossing, segments, [a, b]) => {
           const [rims, outer] = [round(RIMS, a, segments), round(OUTER, b, segments)];
-          const one = built(box, [cutter], [rims, outer]);
-          const other = built(box, [cutter], [outer, rims]);
+          const one = built(block, [crossing], [rims, outer]);
+          const other = built(block, [crossing], [outer, rims]);
           for (const r of [one, other]) {
             expectFull(r);
             expect(isClosed(r.mesh)).toBe(true);
@@ -163,8 +163,8 @@ describe('two roundings that meet', () => {
       base: { primitive: 'box', width: 20, height: 20, depth: 20 },
       transform: { move: [0, 20, 15] },
     };
-    const { mesh } = built(box, [notch], [round(RIMS, 2, 4), round(OUTER, 2, 4)]);
-    // The box's edge above the notch's wall x = 10: a ball touches its three sides.
+    const { mesh } = built(block, [notch], [round(RIMS, 2, 4), round(OUTER, 2, 4)]);
+    // The block's edge above the notch's wall x = 10: a ball touches its three sides.
     const [x, y, z] = [12, 18, 13];
     let count = 0;
     for (let v = 0; v < mesh.positions.length / 3; v++) {
@@ -187,7 +187,7 @@ describe('two roundings that meet', () => {
       { ...round(RIMS, 2, 2), id: 'rims' },
       { ...round(OUTER, 1, 2), id: 'outer' },
     ];
-    const { mesh, makers } = built(box, [notch], [rims, outer]);
+    const { mesh, makers } = built(block, [notch], [rims, outer]);
     const stories = new Set<string>();
     for (let f = 0; f < faceCount(mesh); f++)
       stories.add(makers.story(mesh.layers.face.birth.data[3 * f + 1])[0]);
