@@ -1,6 +1,7 @@
 /** Modes of a cut beside subtract, union and intersect: laws of volume on random solids, against bodies made in other ways. */
 import { beforeAll, describe, expect, it } from 'vitest';
 import fc from 'fast-check';
+import '../src/planar/withClipper';
 import { cutIn, type CutManner } from '../src/cutting/cutModes';
 import { windingNumber } from '../src/cutting/winding';
 import { checkMesh } from '../src/mesh/checkMesh';

@@ -8,21 +8,25 @@
  *  sleeve   subtract, with a wall of a thickness around the hole, through hollows too
  *  imprint  the line where the surfaces meet becomes edges of the host; nothing is taken or added
  *
- * Layers and walls are solids whose planes have moved by the thickness (offsetSolid, slab), so floors stay as flat and as
- * smooth as what they follow.
+ * Layers and walls are solids whose planes have moved by the thickness, so floors stay as flat and as smooth as what they
+ * follow (offsetSolid, slab). Where faces vanish on the way, offsetPrism clips outlines and offsetBody joins pieces.
  */
 import { OperationError, warn, type Warning } from '../mesh/errors';
 import { boundsOf, sizeOf, volume } from '../mesh/measure';
 import { faceCount, type PolyMesh } from '../mesh/PolyMesh';
 import { shellsOf } from '../mesh/shells';
 import { partOf } from '../mesh/part';
+import { topologyOf } from '../mesh/Topology';
 import { pointOf } from '../mesh/vec3';
-import { cutterCode } from '../births/hash';
+import { isWithinSurface } from '../select/edges';
 import type { Watch } from '../watch';
 import { cut, type Cutter } from '../solid/boolean';
 import type { CutMode, CutResult } from '../solid/cutResult';
 import type { Host, Plain } from './plain';
 import { imprinted } from './imprint';
+import { withoutRimsOf } from './layerRims';
+import { offsetBody, type Moved } from './offsetBody';
+import { offsetPrism } from './offsetPrism';
 import { offsetSolid } from './offsetSolid';
 import { after, besideEachOther, facesOfCut, uncut } from './partOfCut';
 import { slabUnder } from './slab';
@@ -161,7 +165,7 @@ class Work {
       const within = this.plain(c, [{ mesh: slab, name: 'layer', id: LAYER }], 'intersect');
       if (!faceCount(within.mesh)) return [];
       // Where the cutter leaves the surface is a rim, not where it ends on the floor.
-      const tool = withoutRimsOf(LAYER, within.mesh);
+      const tool = withoutRimsOf([LAYER], within.mesh);
       const parts = wallsByBody(c.mesh, tool, within);
       if (nearest && parts.some((p) => p.shells.length > 1)) {
         const kept = new Set(parts.map((p) => nearestOf(tool, p, c.mesh)));
@@ -189,13 +193,12 @@ class Work {
     const walls = this.cutters.flatMap((c, i) => {
       const within = this.within(c);
       if (!within.size) return [];
-      const mesh = offsetSolid(c.mesh, (f) =>
-        within.has(f) ? (wall === 'inside' ? -thickness : thickness) : 0,
-      );
-      if (!mesh) throw tooThick('The wall', thickness, c);
+      const { mesh, faceOf } = this.offset(c, within, wall === 'inside' ? -thickness : thickness, 'The wall');
       const moved = { ...c, mesh };
       const [inner, outer] = wall === 'inside' ? [moved, c] : [c, moved];
-      return [{ at: i + 1, inner, outer, across: this.acrossHollows(inner, outer, within) }];
+      const inHost = (o: number, f: number): boolean =>
+        within.has((o === 1) === (wall === 'inside') ? faceOf(f) : f);
+      return [{ at: i + 1, inner, outer, across: this.acrossHollows(inner, outer, inHost) }];
     });
     if (!walls.length) return uncut(this.host.mesh, 0);
     const inners = walls.map((w) => w.inner);
@@ -219,12 +222,16 @@ class Work {
   }
 
   /** The wall of a sleeve where it runs through hollows: between walls of the host, not where it stands out of it. */
-  private acrossHollows(inner: Cutter, outer: Cutter, within: ReadonlySet<number>): PolyMesh | null {
+  private acrossHollows(
+    inner: Cutter,
+    outer: Cutter,
+    inHost: (operand: number, face: number) => boolean,
+  ): PolyMesh | null {
     const tube = this.plain(outer, [inner], 'subtract');
     const rest = after(tube, this.plain({ ...outer, mesh: tube.mesh }, [{ ...this.host, id: this.host.id ?? '' }], 'subtract'), () => 2); // prettier-ignore
     const { ofFace } = shellsOf(rest.mesh);
     const open = new Set<number>();
-    rest.operandOfFace.forEach((x, f) => x < 2 && !within.has(rest.sourceFace[f]) && open.add(ofFace[f]));
+    rest.operandOfFace.forEach((x, f) => x < 2 && !inHost(x, rest.sourceFace[f]) && open.add(ofFace[f]));
     const kept = facesOfCut(rest, (f) => !open.has(ofFace[f])).mesh;
     return faceCount(kept) ? kept : null;
   }
@@ -233,11 +240,23 @@ class Work {
   private moved(by: number, what: string): Cutter[] {
     if (!by) return [...this.cutters];
     return this.cutters.map((c) => {
-      const within = this.within(c);
-      const mesh = offsetSolid(c.mesh, (f) => (within.has(f) ? by : 0));
-      if (!mesh) throw tooThick(what, Math.abs(by), c);
-      return { ...c, mesh };
+      return { ...c, mesh: this.offset(c, this.within(c), by, what).mesh };
     });
+  }
+
+  /** A cutter whose faces that cut the host have moved, with all they go on in without an edge. */
+  private offset(c: Cutter, within: ReadonlySet<number>, by: number, what: string): Moved {
+    const moving = withinOneSurface(c.mesh, within);
+    const byOf = (f: number): number => (moving[f] ? by : 0);
+    const exact = offsetSolid(c.mesh, byOf);
+    const prism = exact ? undefined : offsetPrism(c.mesh, byOf);
+    const moved = exact
+      ? { mesh: exact, faceOf: (f: number) => f }
+      : prism === undefined
+        ? offsetBody(c.mesh, byOf, c.name, this.plain)
+        : prism;
+    if (!moved) throw tooThick(what, Math.abs(by), c);
+    return moved;
   }
 }
 
@@ -247,19 +266,29 @@ const UNDER = 1e-3;
 /** The mark of a layer's rims. */
 const LAYER = '#layer';
 
-function withoutRimsOf(id: string, mesh: PolyMesh): PolyMesh {
-  const { cut: marks } = mesh.layers.edge;
-  if (!marks) return mesh;
-  const code = cutterCode(id);
-  const data = marks.data.map((x) => (x === code ? 0 : x));
-  return { ...mesh, layers: { ...mesh.layers, edge: { ...mesh.layers.edge, cut: { ...marks, data } } } };
-}
-
 const shellOf = (mesh: PolyMesh, ofFace: Int32Array, shell: number): PolyMesh =>
   partOf(
     mesh,
     Uint8Array.from(ofFace, (s: number) => Number(s === shell)),
   ).mesh;
+
+/** 1 per face that hangs together with one of some over edges within a curved surface. */
+function withinOneSurface(mesh: PolyMesh, faces: ReadonlySet<number>): Uint8Array {
+  const t = topologyOf(mesh);
+  const out = new Uint8Array(faceCount(mesh));
+  const stack = [...faces];
+  for (const f of stack) out[f] = 1;
+  while (stack.length) {
+    const f = stack.pop()!;
+    for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
+      const g = t.twin[c] < 0 ? -1 : t.faceOfCorner[t.twin[c]];
+      if (g < 0 || out[g] || !isWithinSurface(mesh, t, t.edgeOfCorner[c])) continue;
+      out[g] = 1;
+      stack.push(g);
+    }
+  }
+  return out;
+}
 
 /** Faces of the cutter of which some part lies in the host. */
 function facesWithin({ operandOfFace, sourceFace }: CutResult): Set<number> {

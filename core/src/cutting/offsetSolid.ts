@@ -14,6 +14,17 @@ import { markSound } from '../solid/Solid';
  * @returns null where a face would turn over, or faces would go through each other
  */
 export function offsetSolid(mesh: PolyMesh, by: (face: number) => number): PolyMesh | null {
+  const out = movedPlanes(mesh, by);
+  const [before, after] = [areaVectors(mesh), areaVectors(out)];
+  for (let f = 0; f < before.length; f += 3)
+    if (before[f] * after[f] + before[f + 1] * after[f + 1] + before[f + 2] * after[f + 2] <= 0) return null;
+  if (selfCrossings(out).edges.length) return null;
+  markSound(out);
+  return out;
+}
+
+/** The same faces, whatever becomes of them. */
+export function movedPlanes(mesh: PolyMesh, by: (face: number) => number): PolyMesh {
   const t = topologyOf(mesh);
   const normals = Array.from({ length: mesh.faceStart.length - 1 }, (_, f) => faceNormal(mesh, f));
   const positions = new Float64Array(mesh.positions.length);
@@ -25,13 +36,5 @@ export function offsetSolid(mesh: PolyMesh, by: (face: number) => number): PolyM
     }
     positions.set(add(pointOf(mesh.positions, v), displacement(planes)), 3 * v);
   }
-  const out = withPoints(mesh, positions);
-  const areas = areaVectors(out);
-  for (let f = 0; f < normals.length; f++) {
-    const [x, y, z] = normals[f];
-    if (areas[3 * f] * x + areas[3 * f + 1] * y + areas[3 * f + 2] * z <= 0) return null;
-  }
-  if (selfCrossings(out).edges.length) return null;
-  markSound(out);
-  return out;
+  return withPoints(mesh, positions);
 }

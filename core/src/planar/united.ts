@@ -7,8 +7,10 @@ import type { Contour, CurvedContour } from './contours';
 
 /** A point is filled when its winding number is odd, or when it is not zero. */
 export type FillRule = 'evenodd' | 'nonzero';
-type Clip = (contours: ReadonlyArray<Contour>, fill: FillRule) => Contour[];
-type Pair = readonly [number, number];
+/** Where outlines cross themselves as offset ones do, a point is filled when its winding number is above zero. */
+type AnyRule = FillRule | 'positive';
+type Clip = (contours: ReadonlyArray<Contour>, fill: AnyRule) => Contour[];
+export type Pair = readonly [number, number];
 
 let shipped: Clip | null = null;
 /** Sets the clipper. A page that only shows builds never loads it. */
@@ -19,38 +21,98 @@ const FINEST = 2 ** 36;
 /** Places on a side and beside it are told apart by this many of the clipper's steps. */
 const STEPS = 4;
 
-interface Side {
+interface Line {
   a: Pair;
   b: Pair;
+}
+
+interface Side extends Line {
   tangents: CurvedContour['tangents'][number];
 }
 
 /** @returns outer outlines counter-clockwise, holes clockwise; none where nothing is filled */
 export function united(contours: ReadonlyArray<CurvedContour>, fill: FillRule): CurvedContour[] {
+  const sides = contours.flatMap(({ points, tangents }) =>
+    points.map((a, i): Side => ({ a, b: points[(i + 1) % points.length], tangents: tangents[i] })),
+  );
+  const { loops, reach } = clipped(
+    contours.map((c) => c.points),
+    sides,
+    fill,
+  );
+  return loops.map((points) => ({
+    points,
+    tangents: points.map((p, i) => tangentsOf(p, points[(i + 1) % points.length], sides, reach)),
+  }));
+}
+
+/** A corner of what outlines fill, and the side of theirs that the one from it lies on: of which outline, and from which point. */
+export interface FilledCorner {
+  at: Pair;
+  side: readonly [outline: number, point: number];
+}
+
+/** As `united`, with the sides they come from. */
+export function filledBy(outlines: ReadonlyArray<Contour>, fill: AnyRule): FilledCorner[][] {
+  const sides = outlines.flatMap((points, outline) =>
+    points.map((a, i) => ({ a, b: points[(i + 1) % points.length], side: [outline, i] as const })),
+  );
+  const { loops: raw, reach } = clipped(outlines, sides, fill);
+  const loops = asOne(raw, reach);
+  return loops.map((loop) =>
+    loop.map((at, i) => {
+      const to = loop[(i + 1) % loop.length];
+      const ahead = ({ a, b }: (typeof sides)[number]): boolean => (b[0] - a[0]) * (to[0] - at[0]) + (b[1] - a[1]) * (to[1] - at[1]) > 0; // prettier-ignore
+      const off = (s: (typeof sides)[number]): number => Math.max(offSide(at, s), offSide(to, s));
+      const near = sides.filter((s) => off(s) <= reach);
+      const found = near.find(ahead) ?? near[0] ?? sides.reduce((s, t) => (off(t) < off(s) ? t : s));
+      return { at, side: found.side };
+    }),
+  );
+}
+
+/** Loops in which points nearer than some distance are one point; those that have no more than two left are dropped. */
+function asOne(loops: ReadonlyArray<Pair[]>, reach: number): Pair[][] {
+  const cells = new Map<string, Pair[]>();
+  const oneAt = (p: Pair): Pair => {
+    const [x, y] = p.map((c) => Math.floor(c / reach));
+    for (let i = x - 1; i <= x + 1; i++)
+      for (let j = y - 1; j <= y + 1; j++)
+        for (const q of cells.get(`${i},${j}`) ?? [])
+          if (Math.hypot(p[0] - q[0], p[1] - q[1]) <= reach) return q;
+    const key = `${x},${y}`;
+    cells.set(key, [...(cells.get(key) ?? []), p]);
+    return p;
+  };
+  return loops
+    .map((loop) => loop.map(oneAt).filter((p, i, all) => p !== all[(i + 1) % all.length]))
+    .filter((loop) => loop.length > 2);
+}
+
+/** What outlines fill, and how near to a side points on it lie. */
+function clipped(
+  outlines: ReadonlyArray<Contour>,
+  sides: ReadonlyArray<Line>,
+  fill: AnyRule,
+): { loops: Pair[][]; reach: number } {
   if (!shipped) throw new Error('The clipper is missing: import planar/withClipper.');
-  const most = contours.reduce((m, c) => c.points.reduce((k, p) => Math.max(k, Math.abs(p[0]), Math.abs(p[1])), m), 0); // prettier-ignore
-  if (!(most > 0)) return [];
+  const most = outlines.reduce((m, c) => c.reduce((k, p) => Math.max(k, Math.abs(p[0]), Math.abs(p[1])), m), 0); // prettier-ignore
+  if (!(most > 0)) return { loops: [], reach: 0 };
   const scale = FINEST / 2 ** Math.ceil(Math.log2(most));
   const key = (x: number, y: number): string => `${x},${y}`;
   const old = new Map<string, Pair>();
-  const whole = contours.map(({ points }) =>
+  const whole = outlines.map((points) =>
     points.map((p): Pair => {
       const [x, y] = [Math.round(p[0] * scale), Math.round(p[1] * scale)];
       if (!old.has(key(x, y))) old.set(key(x, y), p);
       return [x, y];
     }),
   );
-  const sides = contours.flatMap(({ points, tangents }) =>
-    points.map((a, i): Side => ({ a, b: points[(i + 1) % points.length], tangents: tangents[i] })),
-  );
   const reach = STEPS / scale;
   const loops = shipped(whole, fill).map((loop) =>
     loop.map(([x, y]) => old.get(key(x, y)) ?? crossing([x / scale, y / scale], sides, reach)),
   );
-  return withTouches(loops, reach).map((points) => ({
-    points,
-    tangents: points.map((p, i) => tangentsOf(p, points[(i + 1) % points.length], sides, reach)),
-  }));
+  return { loops: withTouches(loops, reach), reach };
 }
 
 /** The outlines with a point in each side that a corner of one of them touches. */
@@ -68,7 +130,7 @@ function withTouches(loops: ReadonlyArray<Pair[]>, reach: number): Pair[][] {
 }
 
 /** The point where two of the sides near a place cross; the place itself when none do. */
-function crossing(at: Pair, sides: ReadonlyArray<Side>, reach: number): Pair {
+function crossing(at: Pair, sides: ReadonlyArray<Line>, reach: number): Pair {
   const near = sides.filter((s) => offSide(at, s) <= reach);
   for (const [i, s] of near.entries())
     for (const t of near.slice(i + 1)) {
@@ -103,13 +165,13 @@ function tangentsOf(
   return null;
 }
 
-function shareOn([x, y]: Pair, { a, b }: Pick<Side, 'a' | 'b'>): number {
+function shareOn([x, y]: Pair, { a, b }: Line): number {
   const [ux, uy] = [b[0] - a[0], b[1] - a[1]];
   const ll = ux * ux + uy * uy;
   return ll > 0 ? Math.min(1, Math.max(0, ((x - a[0]) * ux + (y - a[1]) * uy) / ll)) : 0;
 }
 
-function offSide(p: Pair, side: Pick<Side, 'a' | 'b'>): number {
+function offSide(p: Pair, side: Line): number {
   const x = shareOn(p, side);
   const { a, b } = side;
   return Math.hypot(p[0] - a[0] - x * (b[0] - a[0]), p[1] - a[1] - x * (b[1] - a[1]));

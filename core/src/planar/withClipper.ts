@@ -2,9 +2,15 @@
 import { FillRule, union, type Path64 } from 'clipper2-ts';
 import { provideClipper } from './united';
 
+const RULES = {
+  evenodd: FillRule.EvenOdd,
+  nonzero: FillRule.NonZero,
+  positive: FillRule.Positive,
+} as const;
+
 provideClipper((contours, fill) =>
   union(
     contours.map((c): Path64 => c.map(([x, y]) => ({ x, y }))),
-    fill === 'evenodd' ? FillRule.EvenOdd : FillRule.NonZero,
+    RULES[fill],
   ).map((path) => path.map(({ x, y }) => [x, y] as const)),
 );

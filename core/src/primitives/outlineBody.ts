@@ -63,7 +63,7 @@ function placesOf(contours: ReadonlyArray<CurvedContour>): {
 }
 
 /** Marks the edges that part one flat end into several faces. @param walls faces that come first */
-function withBridges(mesh: PolyMesh, walls: number): PolyMesh {
+export function withBridges(mesh: PolyMesh, walls: number): PolyMesh {
   const t = topologyOf(mesh);
   const data = new Uint8Array(t.edgeCount);
   for (let e = 0; e < t.edgeCount; e++) {

@@ -120,7 +120,7 @@ export function sharpEdgesOf(mesh: PolyMesh, made: Origin, angle: number, side: 
 }
 
 /** An edge of a rounding, or between two facets of one surface that is known; rims of cuts are none. */
-function isWithinSurface(mesh: PolyMesh, t: Topology, e: number): boolean {
+export function isWithinSurface(mesh: PolyMesh, t: Topology, e: number): boolean {
   const { rounded, cut } = mesh.layers.edge;
   if (rounded?.data[e] && !cut?.data[e]) return true;
   const surface = mesh.layers.corner.surface?.data;
