@@ -30,11 +30,12 @@ export function selfCrossings(mesh: PolyMesh): Crossings {
 
 /**
  * Calls back for every edge that passes through a face, more than once where it meets several triangles of it.
+ * @param call gets the triangle of `triangulate` too
  * @param changed 1 per face that may cross others: pairs without one are not looked at; all are when it is left out
  */
 export function eachCrossing(
   mesh: PolyMesh,
-  call: (edge: number, face: number) => void,
+  call: (edge: number, face: number, triangle: number) => void,
   changed?: Uint8Array,
 ): void {
   const { edges, edgeCount, cornerOfEdge, faceOfCorner, twin } = topologyOf(mesh);
@@ -57,7 +58,7 @@ export function eachCrossing(
     if (!pierces(p, a, b, u, v, w)) return;
     // An end that is a point of the face and lies in its plane, as far as numbers tell, meets the face there only.
     if ((side === 0 && isOf(face[i], a)) || (beyond === 0 && isOf(face[i], b))) return;
-    call(e, face[i]);
+    call(e, face[i], i);
   };
   const isOf = (x: number, v: number): boolean =>
     mesh.corners.subarray(mesh.faceStart[x], mesh.faceStart[x + 1]).includes(v);

@@ -15,7 +15,10 @@ export interface Finding {
     | 'folded-edge'
     | 'non-manifold-edge'
     | 'non-manifold-vertex'
-    | 'bad-layer';
+    | 'bad-layer'
+    | 'narrow-face'
+    | 'fold'
+    | 'crossing';
   message: string;
   domain: 'vertex' | 'edge' | 'face' | 'mesh';
   /** Up to `LIMIT` element indices. */
@@ -23,7 +26,7 @@ export interface Finding {
   count: number;
 }
 
-const LIMIT = 1000;
+export const LIMIT = 1000;
 
 export interface MeshCheck {
   /** No finding at all other than open edges. */

@@ -178,7 +178,13 @@ function dropFlaps(g: Groups, twins: Twins, near: ReadonlyArray<number>): void {
 /** The longest half-edge of a triangle whose third point lies on it, within `reach` but between its ends; else −1. */
 function longSide(g: Groups, p: Float64Array, t: number, reach: number): number {
   const tv = g.triVerts;
-  const [a, b, c] = [3 * tv[3 * t], 3 * tv[3 * t + 1], 3 * tv[3 * t + 2]];
+  const k = longest(p, tv[3 * t], tv[3 * t + 1], tv[3 * t + 2], reach);
+  return k < 0 ? -1 : 3 * t + k;
+}
+
+/** The same of three points: 0 for the side from the first to the second, and so on. */
+function longest(p: Float64Array, first: number, second: number, third: number, reach: number): number {
+  const [a, b, c] = [3 * first, 3 * second, 3 * third];
   const [ux, uy, uz] = [p[b] - p[a], p[b + 1] - p[a + 1], p[b + 2] - p[a + 2]];
   const [vx, vy, vz] = [p[c] - p[b], p[c + 1] - p[b + 1], p[c + 2] - p[b + 2]];
   const [wx, wy, wz] = [p[a] - p[c], p[a + 1] - p[c + 1], p[a + 2] - p[c + 2]];
@@ -186,7 +192,7 @@ function longSide(g: Groups, p: Float64Array, t: number, reach: number): number 
   const long = sides[0] >= sides[1] && sides[0] >= sides[2] ? 0 : sides[1] >= sides[2] ? 1 : 2;
   const [x, y, z] = [uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx];
   if (sides[0] <= reach * reach || sides[1] <= reach * reach || sides[2] <= reach * reach) return -1;
-  return x * x + y * y + z * z <= reach * reach * sides[long] ? 3 * t + long : -1;
+  return x * x + y * y + z * z <= reach * reach * sides[long] ? long : -1;
 }
 
 /** @returns whether anything was flipped */
@@ -200,7 +206,7 @@ function flipThin(
   const { triVerts: tv, groupOf } = g;
   const queue = near.filter((t) => isTouched(g, t) && longSide(g, p, t, reach) >= 0);
   let flipped = false;
-  // Every flip takes a thin triangle away or shortens the longest edge, so this ends; the bound is for bad numbers.
+  // No flip is made that would be taken back, so this ends; the bound is for bad numbers.
   let budget = 100 + 40 * queue.length;
   while (queue.length && budget-- > 0) {
     const first = queue.pop()!;
@@ -214,6 +220,7 @@ function flipThin(
       flipped = true;
       continue;
     }
+    if (wouldFlipBack(tv, p, h, x, reach)) continue;
     flipped = true;
     g.touched[groupOf[t]] = g.touched[groupOf[u]] = 1;
     groupOf[t] = groupOf[u];
@@ -222,6 +229,13 @@ function flipThin(
     queue.push(t, u);
   }
   return flipped;
+}
+
+/** Whether a flip makes a triangle that is thin over the very edge the flip lays: four points nearly on one line. */
+function wouldFlipBack(tv: Uint32Array, p: Float64Array, h: number, x: number, reach: number): boolean {
+  const [a, c] = [tv[h], tv[x]];
+  const [b, d] = [tv[nextSide(nextSide(h))], tv[nextSide(nextSide(x))]];
+  return longest(p, b, d, a, reach) === 0 || longest(p, d, b, c, reach) === 0;
 }
 
 /**

@@ -11,7 +11,7 @@ import type { Recipe } from '@urnsmith/core/document/schema';
 import { UNITS, type Part, type Unit } from '@urnsmith/core/formats/part';
 import type { NamedMesh } from '@urnsmith/core/formats/define';
 import { FORMATS, formatOf, READ, readMeshes, WRITTEN, writeParts } from '@urnsmith/core/formats/index';
-import { checkMesh } from '@urnsmith/core/mesh/checkMesh';
+import { inspectMesh } from '@urnsmith/core/inspect/inspectMesh';
 import { OperationError } from '@urnsmith/core/mesh/errors';
 import { eulerCharacteristic, faceKinds, shellCount, surfaceArea, volume } from '@urnsmith/core/mesh/measure';
 import { faceCount, triangleCount, vertexCount, type PolyMesh } from '@urnsmith/core/mesh/PolyMesh';
@@ -32,7 +32,7 @@ export const USAGE = `Usage:
       --pieces a,b        write these pieces instead of the recipe's export list
       --max-faces N       refuse a step or action that would make more (5000000)
       --report FILE.json  write what became of every step, with its warnings
-      --strict            end with 1 where a step warns
+      --strict            end with 1 where a step warns, or a check would find a fault
   urnsmith check FILE [--json]            check a mesh file or a recipe's exported pieces
 ${STORE_USAGE}
 Exit codes: 0 done, 1 the geometry cannot be built or is faulty, 2 the call or the recipe is wrong, 3 an error of the program.`;
@@ -159,11 +159,18 @@ async function build(
   const warnings = parts.flatMap((p) =>
     p.steps.flatMap((s) => s.warnings.map((w) => `${p.name}, step ${s.index + 1}: ${w.message}`)),
   );
-  for (const w of warnings) io.err(w);
+  // As `check` would find it in the file; an open mesh is no fault.
+  const faults = parts.flatMap((p) => {
+    const { findings } = inspectMesh(p.mesh);
+    return findings.flatMap((f) =>
+      f.code === 'open-edge' ? [] : [`${p.name}: ${f.code} ×${f.count}: ${f.message}`],
+    );
+  });
+  for (const w of [...warnings, ...faults]) io.err(w);
   if (!options.strict) return 0;
   const wrong = parts.filter((p) => !p.shading().verdict.clean);
   for (const p of wrong) io.err(`${p.name}, shading: ${p.shading().verdict.says}`);
-  return warnings.length || wrong.length ? 1 : 0;
+  return warnings.length || faults.length || wrong.length ? 1 : 0;
 }
 
 function write(file: string, content: string | Uint8Array): void {
@@ -311,7 +318,7 @@ async function check(file: string, options: Options, io: Output): Promise<0 | 1>
   const parts: Array<{ name: string; mesh: PolyMesh; shading?(): Measured }> =
     extname(file).toLowerCase() === '.json' ? await buildRecipe(file, limitsOf(options)) : readParts(file);
   const reports = parts.map(({ name, mesh, shading }) => {
-    const { valid, closed, findings } = checkMesh(mesh);
+    const { valid, closed, findings } = inspectMesh(mesh);
     return {
       name,
       valid,

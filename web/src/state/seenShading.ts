@@ -1,16 +1,21 @@
-/** Asks the worker for the shading faults of a result, once per result. */
+/** Asks the worker for the faults of a result, once per result. */
 import type { Display } from '@urnsmith/core/build/display';
 import type { LeadLines } from '../workers/questions/aside/leads';
 import type { SeenShading } from '../workers/questions/aside/shading';
+import type { Unsound } from '../workers/questions/aside/soundness';
 import type { OpenScene } from './OpenScene';
 
 const shadings = new WeakMap<Display, SeenShading>();
 const leads = new WeakMap<Display, LeadLines>();
+const unsound = new WeakMap<Display, Unsound>();
 
 export const knownShading = (display: Display | null | undefined): SeenShading | undefined =>
   display ? shadings.get(display) : undefined;
 export const knownLeads = (display: Display | null | undefined): LeadLines | undefined =>
   display ? leads.get(display) : undefined;
+
+export const knownUnsound = (display: Display | null | undefined): Unsound | undefined =>
+  display ? unsound.get(display) : undefined;
 
 /** @param wanted whether the answer still is @returns null where there is none */
 export async function seeShading(
@@ -37,4 +42,18 @@ export async function seeLeads(
   if (leads.has(display)) return;
   const reply = await scene.builds.askAside(id, { kind: 'leads' }, wanted);
   if (reply && 'leads' in reply) leads.set(display, reply.leads);
+}
+
+/** The same of what is wrong with its mesh. @returns whether it is known */
+export async function seeUnsound(
+  scene: OpenScene,
+  id: string,
+  display: Display,
+  wanted: () => boolean,
+): Promise<boolean> {
+  if (unsound.has(display)) return true;
+  const reply = await scene.builds.askAside(id, { kind: 'soundness' }, wanted);
+  if (!reply || !('unsound' in reply)) return false;
+  unsound.set(display, reply.unsound);
+  return true;
 }

@@ -5,8 +5,9 @@ import { counted } from '@urnsmith/core/ops/operation';
 import type { Display } from '@urnsmith/core/build/display';
 import { stepTitle } from '../../state/beads';
 import { MendShading } from '../bench/MendShading';
-import { knownShading, seeShading } from '../../state/seenShading';
+import { knownShading, knownUnsound, seeShading, seeUnsound } from '../../state/seenShading';
 import type { SeenShading } from '../../workers/questions/aside/shading';
+import type { Unsound } from '../../workers/questions/aside/soundness';
 import { handActions } from '../../state/handSlice';
 import { useAct, useApp } from '../../state/store';
 import { useScene } from '../../state/useScene';
@@ -24,7 +25,13 @@ interface Left {
 /** Most that are told at once. */
 const MOST = 20;
 
-function leftOf(piece: Piece, display: Display, seen: SeenShading | undefined, pieces: Piece[]): Left[] {
+function leftOf(
+  piece: Piece,
+  display: Display,
+  seen: SeenShading | undefined,
+  unsound: Unsound | undefined,
+  pieces: Piece[],
+): Left[] {
   const out: Left[] = [];
   for (const r of display.steps) {
     const step = piece.steps?.[r.index];
@@ -47,24 +54,34 @@ function leftOf(piece: Piece, display: Display, seen: SeenShading | undefined, p
       piece,
       text: `${counted(openEdges, 'open edge')}: it is not a closed solid.`,
     });
+  for (const f of unsound ?? [])
+    out.push({
+      key: `${piece.id}/${f.code}`,
+      piece,
+      text: `${f.message[0].toUpperCase()}${f.message.slice(1)} (${f.count} ×). Undo or change what made it.`,
+    });
   if (seen && !seen.verdict.clean)
     out.push({ key: `${piece.id}/shading`, piece, text: seen.verdict.says, shading: display });
   return out;
 }
 
-/** Has the shading of all that is built looked at, one piece after the other. @returns whether all of it was */
-function useAllShading(pieces: Piece[], displays: Array<Display | null | undefined>): boolean {
+/** Has all that is built looked at, one piece after the other. @returns whether all of it was */
+function useAllLookedAt(pieces: Piece[], displays: Array<Display | null | undefined>): boolean {
   const scene = useScene();
   const [, more] = useState(0);
-  const open = pieces.findIndex((_, i) => displays[i]?.shading && !knownShading(displays[i]));
+  const open = pieces.findIndex(
+    (_, i) => displays[i]?.shading && !(knownShading(displays[i]) && knownUnsound(displays[i])),
+  );
   const id = pieces[open]?.id;
   const display = displays[open];
   useEffect(() => {
     let gone = false;
     if (display)
-      void seeShading(scene, id, display, () => !gone).then((seen) => {
-        if (!gone && seen) more((n) => n + 1);
-      });
+      void seeShading(scene, id, display, () => !gone)
+        .then((seen) => seen && seeUnsound(scene, id, display, () => !gone))
+        .then((known) => {
+          if (!gone && known) more((n) => n + 1);
+        });
     return () => {
       gone = true;
     };
@@ -78,10 +95,10 @@ export function CrateCheck({ pieces }: { pieces: Piece[] }) {
   const all = useApp((s) => s.document.pieces);
   const id = useApp((s) => s.document.id);
   const displays = pieces.map((p) => scene.builds.get(p.id)?.display);
-  const whole = useAllShading(pieces, displays);
+  const whole = useAllLookedAt(pieces, displays);
   const left = pieces.flatMap((p, i) => {
     const display = displays[i];
-    return display ? leftOf(p, display, knownShading(display), all) : [];
+    return display ? leftOf(p, display, knownShading(display), knownUnsound(display), all) : [];
   });
   const open = (l: Left): void => {
     act(handActions.levelTaken('piece'));

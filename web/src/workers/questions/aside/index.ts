@@ -7,8 +7,9 @@ import { asBuilt } from './asBuilt';
 import { repair } from './repair';
 import { leads } from './leads';
 import { shading } from './shading';
+import { soundness } from './soundness';
 
-const ALL = [shading, leads, repair, asBuilt] as const;
+const ALL = [shading, leads, repair, asBuilt, soundness] as const;
 
 type Kinds = (typeof ALL)[number];
 
