@@ -190,6 +190,12 @@ describe('mirror once and thicken', () => {
     const out = act(half, 'mirrorOnce', { rule: 'all', of: 'faces' });
     expect([closed(out.mesh), volume(out.mesh)]).toEqual([true, 1000]);
     expect(out.report).toContain('welded 4 points');
+    // A whole one is cut there first, and the smaller side goes; without the cut, nothing is.
+    const whole = act(cube, 'mirrorOnce', { rule: 'all', of: 'faces' }, { point: [1, 0, 0] });
+    expect([closed(whole.mesh), volume(whole.mesh)]).toEqual([true, 1200]);
+    expect(whole.report).toBe('Mirrored 5 faces, welded 4 points, took 5 faces away beyond the plane.');
+    const uncut = act(cube, 'mirrorOnce', { rule: 'all', of: 'faces' }, { point: [1, 0, 0], cut: false });
+    expect(faceCount(uncut.mesh)).toBe(12);
     // A closed half has its wall in the plane taken out.
     const shut = act(
       cube,

@@ -399,6 +399,24 @@ describe('what is mirrored and thickened', () => {
     );
   });
 
+  it('is cut at the plane where it passes through it, and the larger side is mirrored', () => {
+    holds(
+      fc.property(solid, direction, fc.constantFrom(0.2, 0.3, 0.7, 0.8), (mesh, d, share) => {
+        const n = unit(d);
+        const along = points(mesh).map((p) => dot(p, n));
+        const at = Math.min(...along) + share * (Math.max(...along) - Math.min(...along));
+        const plane = { point: n.map((x) => x * at), normal: n };
+        const whole = act(mesh, { op: 'mirrorOnce', select: all('faces'), ...plane }).mesh;
+        expect(checkMesh(whole).closed).toBe(true);
+        const part = (keep: string, cap: boolean): PolyMesh =>
+          act(mesh, { op: 'planeSlice', select: all('faces'), ...plane, keep, cap }).mesh;
+        const [front, back] = ['front', 'back'].map((keep) => surfaceArea(part(keep, false)));
+        const larger = part(front >= back ? 'front' : 'back', true);
+        expect(volume(whole) / volume(larger)).toBeCloseTo(2, 7);
+      }),
+    );
+  });
+
   it('a flat sheet becomes a plate of its area times the thickness', () => {
     holds(
       fc.property(

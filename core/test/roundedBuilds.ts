@@ -1,14 +1,15 @@
 /** Random builds that are cut and rounded, and what must hold for each of them. */
 import assert from 'node:assert/strict';
 import fc from 'fast-check';
+import { inspectMesh } from '../src/inspect/inspectMesh';
 import { checkMesh } from '../src/mesh/checkMesh';
 import { stripsMade, tracked } from '../src/mesh/lineage';
-import { eulerCharacteristic, sizeOf } from '../src/mesh/measure';
+import { eulerCharacteristic, faceNormal, sizeOf } from '../src/mesh/measure';
 import { faceCount, faceLoop, type PolyMesh } from '../src/mesh/PolyMesh';
 import { TOLERANCE } from '../src/mesh/tolerance';
 import { topologyOf } from '../src/mesh/Topology';
 import { IDENTITY, transformMatrix, transformMesh } from '../src/mesh/transform';
-import { cross, distance, length, pointOf, sub, type Vec3 } from '../src/mesh/vec3';
+import { cross, distance, dot, length, pointOf, sub, type Vec3 } from '../src/mesh/vec3';
 import { bevel, type BevelResult } from '../src/ops/bevel/bevel';
 import type { BevelOptions } from '../src/ops/bevel/options';
 import { buildPrimitive, type Primitive } from '../src/primitives';
@@ -82,7 +83,7 @@ export function faultsOfRounding(
   { mesh, report }: BevelResult,
   crossing: (m: PolyMesh) => number = deepestCrossing,
 ): string[] {
-  const faults = checkMesh(mesh).findings.map((f) => f.code as string);
+  const faults = inspectMesh(mesh).findings.map((f) => f.code as string);
   if (eulerCharacteristic(mesh) !== eulerCharacteristic(before)) faults.push('another shape');
   const deep = crossing(mesh);
   if (deep > 1e-9) faults.push(`an edge goes ${deep} deep through a face`);
@@ -92,8 +93,21 @@ export function faultsOfRounding(
   for (const { face } of stripsMade(mesh)) {
     const thin = thicknessOf(mesh, face);
     if (thin < least / 100) faults.push(`a strip face ${thin} thin`);
+    const bent = bendOf(mesh, face);
+    if (bent > BENT) faults.push(`a face of a strip with more than four corners bent by ${bent}`);
   }
   return faults;
+}
+
+/** Faces of more than four corners may be bent by this much, mm: whoever fans them out gets the same surface. */
+const BENT = 1e-3;
+
+/** How far apart the points of a face of more than four corners are across its plane, mm. */
+function bendOf(m: PolyMesh, f: number): number {
+  const points = faceLoop(m, f).map((v) => pointOf(m.positions, v));
+  if (points.length < 5) return 0;
+  const heights = points.map((p) => dot(p, faceNormal(m, f)));
+  return Math.max(...heights) - Math.min(...heights);
 }
 
 /** Least distance between two points of the mesh, among those joined by an edge. */

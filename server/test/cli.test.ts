@@ -334,3 +334,19 @@ it('has one verdict over the shading of a build, in the report, in a check and w
   expect([creased.code, creased.err.trim()]).toEqual([1, `a, shading: ${says}`]);
   expect((await cli('check', saved('area'))).out).toContain(`  shading: ${says}`);
 });
+
+it('tells with a build all that a check would find in its file, and fails by it where it is strict', async () => {
+  // A corner pulled through the opposite side.
+  const pulled = { op: 'transform', select: { points: [0] }, move: [45, 3, 2] };
+  const box = { primitive: 'box', width: 20, height: 20, depth: 20 };
+  const through = save('through.json', { units: 'mm', pieces: [{ id: 'a', base: box, actions: [pulled] }] });
+  const out = file('through.obj');
+  const built = await cli('build', through, '--out', out);
+  expect([built.code, built.err]).toEqual([0, expect.stringMatching(/^a: crossing ×\d+: an edge passes through a face$/m)]); // prettier-ignore
+  expect((await cli('build', through, '--out', out, '--strict')).code).toBe(1);
+  const checked = await cli('check', out);
+  expect([checked.code, checked.out]).toEqual([1, expect.stringContaining('crossing ×')]);
+  // An open sheet is no fault.
+  const sheet = save('sheet.json', { units: 'mm', pieces: [{ id: 's', base: { primitive: 'plane', width: 9, depth: 9 } }] }); // prettier-ignore
+  expect(await cli('build', sheet, '--out', out, '--strict')).toMatchObject({ code: 0, err: '' });
+});

@@ -69,3 +69,17 @@ describe('a question that no hand waits for', () => {
     expect(replyAside(FAULTS, of, stop)).toEqual({ fault: STOPPED });
   });
 });
+
+describe('what is wrong with a mesh', () => {
+  it('is told by kind with a count, open edges apart', () => {
+    const soundness = (m: typeof mesh): AsideReply => replyAside({ kind: 'soundness' }, { ...of, mesh: m, formed: m }, null); // prettier-ignore
+    expect(soundness(mesh)).toEqual({ unsound: [] });
+    expect(soundness(buildPrimitive({ primitive: 'plane', width: 5, depth: 5 }))).toEqual({ unsound: [] });
+    const positions = mesh.positions.map((x, i) => (i < 3 ? -3 * x : x));
+    expect(soundness({ ...mesh, positions })).toEqual({
+      unsound: [
+        { code: 'crossing', message: 'an edge passes through a face', count: expect.any(Number) as number },
+      ],
+    });
+  });
+});

@@ -59,7 +59,7 @@ export const planeSlice = defineOperation({
   run(mesh, selection, p): OperationResult {
     const n = planeNormal(p.normal);
     const picked = maskOf(mesh, selection);
-    const divided = divide(mesh, picked, p.point, n);
+    const divided = divideAlong(mesh, picked, p.point, n);
     if (p.keep === 'both') {
       if (!divided.lines.length) refuse();
       // A bent face may be divided along an edge that is there already.
@@ -114,7 +114,8 @@ function refuse(): never {
   );
 }
 
-function sideOf(mesh: PolyMesh, f: number, at: Vec3, n: Vec3): number {
+/** How far in front of a plane the point of a face lies that is farthest from it. */
+export function sideOf(mesh: PolyMesh, f: number, at: Vec3, n: Vec3): number {
   let most = 0;
   for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
     const d = dot(sub(pointOf(mesh.positions, mesh.corners[c]), at), n);
@@ -123,7 +124,8 @@ function sideOf(mesh: PolyMesh, f: number, at: Vec3, n: Vec3): number {
   return most;
 }
 
-function divide(mesh: PolyMesh, picked: Uint8Array, at: Vec3, n: Vec3) {
+/** Divides picked faces along a plane. */
+export function divideAlong(mesh: PolyMesh, picked: Uint8Array, at: Vec3, n: Vec3) {
   const t = topologyOf(mesh);
   const eps = sizeOf(mesh) * TOLERANCE.straight;
   const height = new Float64Array(vertexCount(mesh));

@@ -5,6 +5,7 @@
  */
 import { nextCorner } from '../../mesh/Topology';
 import { add, cross, distance, dot, length, lerp, pointOf, sub, unit, type Vec3 } from '../../mesh/vec3';
+import { flatParts } from '../../planar/flatParts';
 import type { Grown } from './grown';
 import type { Columns } from './columns';
 import { edgesOf } from './layOut';
@@ -14,6 +15,8 @@ import { plateBetween, type Column } from './strips';
 
 /** A face thinner than this share of the width is a sliver. */
 const SLIVER = 0.015;
+/** Faces of more than four corners with points further apart across their plane are divided, mm. */
+const BENT = 1e-3;
 
 /** The quads between two neighbouring columns of one edge, as seen by a run that may go against the edge. */
 interface Cell {
@@ -219,14 +222,19 @@ export class StripFaces {
     const right = t.twin[left];
     const which = against ? n - 1 - row : row;
     const [from, other] = which * 2 + 1 > n ? [left, right] : [right, left];
-    this.faces.push({
-      loop,
-      sources: kept.map(([, s]) => s),
-      from,
-      made: { role: 'strip', which, other, edge },
-      region: -1,
-      shapedBy: [...new Set(between.flatMap((cell) => this.ends(cell.edge)))],
-    });
+    const shapedBy = [...new Set(between.flatMap((cell) => this.ends(cell.edge)))];
+    for (const part of flatParts(
+      loop.map((p) => this.g.points.at(p)),
+      BENT,
+    ))
+      this.faces.push({
+        loop: part.map((k) => loop[k]),
+        sources: part.map((k) => kept[k][1]),
+        from,
+        made: { role: 'strip', which, other, edge },
+        region: -1,
+        shapedBy,
+      });
   }
 
   /** @param k row of the point @param row of the face */
