@@ -1,8 +1,8 @@
 /** All that is wrong with a mesh as others will read it: its structure, and where it folds or goes through itself. */
 import { checkMesh, LIMIT, type Finding, type MeshCheck } from '../mesh/checkMesh';
 import { areaVectors, sizeOf } from '../mesh/measure';
+import { partOf } from '../mesh/part';
 import { faceCount, type PolyMesh } from '../mesh/PolyMesh';
-import { TOLERANCE } from '../mesh/tolerance';
 import { nextCorner, topologyOf } from '../mesh/Topology';
 import { cross, dot, length, pointOf, sub, type Vec3 } from '../mesh/vec3';
 import { triangulate } from '../planar/triangulate';
@@ -10,10 +10,12 @@ import { eachCrossing } from './selfCross';
 
 /** The gap between two single-precision numbers, as a share of the number. */
 const SPACING = 2 ** -23;
+/** Less deep crossings, as a share of the size, are the bend of faces that are not quite flat, or rounding. */
+const DEEP = 1e-5;
 /** Faces that turn back at an edge to within this angle, radians, lie on each other. */
 const FOLDED = 1e-4;
 
-/** Time n log n in triangles. Crossings less deep than the kernel's precision are rounding, as where bodies touch. */
+/** Time n log n in triangles. */
 export function inspectMesh(mesh: PolyMesh): MeshCheck {
   const check = checkMesh(mesh);
   if (
@@ -84,18 +86,69 @@ function folds(mesh: PolyMesh): number[] {
   return out;
 }
 
-function deepCrossings(mesh: PolyMesh): number[] {
+/**
+ * Edges that pass through faces, where bodies do not just touch.
+ * @param changed 1 per face: only what has to do with one of these is looked at; everything when left out
+ */
+export function deepCrossings(mesh: PolyMesh, changed?: Uint8Array): number[] {
+  const least = DEEP * sizeOf(mesh);
+  if (!changed) return crossingsOver(mesh, least);
+  const near = facesNear(mesh, changed);
+  const part = partOf(mesh, near);
+  const edges = crossingsOver(
+    part.mesh,
+    least,
+    changed.filter((_, f) => near[f]),
+  );
+  const { cornerOfEdge } = topologyOf(part.mesh);
+  const { edgeOfCorner } = topologyOf(mesh);
+  return edges.map((e) => edgeOfCorner[part.cornerOf[cornerOfEdge[e]]]);
+}
+
+function crossingsOver(mesh: PolyMesh, least: number, changed?: Uint8Array): number[] {
   const { edges } = topologyOf(mesh);
   const { corners } = triangulate(mesh);
-  const least = TOLERANCE.kernel * sizeOf(mesh);
   const at = (v: number): Vec3 => pointOf(mesh.positions, v);
   const out = new Set<number>();
-  eachCrossing(mesh, (e, _, i) => {
-    if (out.has(e)) return;
-    const triangle = [0, 1, 2].map((k) => at(mesh.corners[corners[3 * i + k]]));
-    if (depth(at(edges[2 * e]), at(edges[2 * e + 1]), triangle) > least) out.add(e);
-  });
+  eachCrossing(
+    mesh,
+    (e, _, i) => {
+      if (out.has(e)) return;
+      const triangle = [0, 1, 2].map((k) => at(mesh.corners[corners[3 * i + k]]));
+      if (depth(at(edges[2 * e]), at(edges[2 * e + 1]), triangle) > least) out.add(e);
+    },
+    changed,
+  );
   return [...out];
+}
+
+/** 1 per face whose box meets the box around some of them. */
+function facesNear(mesh: PolyMesh, some: Uint8Array): Uint8Array {
+  const { positions: p, corners, faceStart } = mesh;
+  const lo = [Infinity, Infinity, Infinity];
+  const hi = [-Infinity, -Infinity, -Infinity];
+  for (let f = 0; f < some.length; f++)
+    for (let c = faceStart[f]; some[f] && c < faceStart[f + 1]; c++)
+      for (let k = 0; k < 3; k++) {
+        const x = p[3 * corners[c] + k];
+        if (x < lo[k]) lo[k] = x;
+        if (x > hi[k]) hi[k] = x;
+      }
+  const out = new Uint8Array(some.length);
+  for (let f = 0; f < some.length; f++) {
+    let meets = true;
+    for (let k = 0; meets && k < 3; k++) {
+      let [least, most] = [Infinity, -Infinity];
+      for (let c = faceStart[f]; c < faceStart[f + 1]; c++) {
+        const x = p[3 * corners[c] + k];
+        if (x < least) least = x;
+        if (x > most) most = x;
+      }
+      meets = least <= hi[k] && most >= lo[k];
+    }
+    out[f] = Number(meets);
+  }
+  return out;
 }
 
 /** How far a segment would have to move so that it no longer passes through a triangle. */

@@ -13,7 +13,7 @@ import { facesTouch } from '../inspect/facesTouch';
 import { selfCrossings } from '../inspect/selfCross';
 import { MeshDraft } from '../mesh/MeshDraft';
 import { faceCount, meshFromLoops, type PolyMesh } from '../mesh/PolyMesh';
-import { OperationError, warn } from '../mesh/errors';
+import { OperationError } from '../mesh/errors';
 import { areaVectors, eulerCharacteristic, faceNormal, shellCount, volume } from '../mesh/measure';
 import { displacement } from '../mesh/offset';
 import { isClosed, nextCorner, prevCorner, topologyOf } from '../mesh/Topology';
@@ -98,11 +98,6 @@ export const extrude = defineOperation({
             ...through,
             counts: { ...counts, through: 1, passage: holes(through.mesh) > holes(mesh) ? 1 : 0 },
           };
-        return {
-          ...result,
-          counts,
-          warnings: [warn('passes-through', 'The walls pass through the rest of the piece.')],
-        };
       }
     }
     return { ...result, counts };

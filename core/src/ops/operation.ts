@@ -1,5 +1,6 @@
 /** The contract of a direct operation: data in, data out, with the schema of its parameters. */
 import type { Static, TObject } from 'typebox';
+import { newCrossings } from '../inspect/newCrossings';
 import { heldLost } from '../mesh/heldLost';
 import { mapsOf, tracked, untracked, type ElementMaps } from '../mesh/lineage';
 import { faceCount, type PolyMesh } from '../mesh/PolyMesh';
@@ -122,7 +123,9 @@ export function runOperation(
   const maps = mapsOf(result.mesh, mesh);
   const warnings = result.warnings?.map((w) => followed(w, maps));
   const lost = op.setsNormals ? null : heldLost(mesh, result.mesh, maps);
-  return { ...result, mesh: out, maps, warnings: lost ? [...(warnings ?? []), lost] : warnings };
+  const crosses = newCrossings(mesh, result.mesh, maps);
+  const found = [lost, crosses].filter((w) => w !== null);
+  return { ...result, mesh: out, maps, warnings: found.length ? [...(warnings ?? []), ...found] : warnings };
 }
 
 /** Handles for its numbers on the model; none where nothing is picked for it. */
