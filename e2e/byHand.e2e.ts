@@ -181,7 +181,7 @@ describe('A slice of a toothed drum', () => {
     await h.until('the mirrored half', async () => (await h.text('.lastAction .head b')) === 'Mirror once');
     await h.type('Z', '1', '[aria-label="Facing"]');
     await h.type('X', '0', '[aria-label="Facing"]');
-    await h.click('.lastAction .check input');
+    await h.tick('Weld on the plane', '.lastAction');
     await h.until('no welding', async () => (await lastAction()).weld === false);
     await key('0');
     await key(Key.CONTROL, 'a');

@@ -78,6 +78,15 @@ export class HandsOn {
     );
   }
 
+  /** The box to tick with that label. */
+  async tick(label: string, within = '.card'): Promise<void> {
+    await this.clickOn(
+      `all(args[1] + ' label.check').find((l) => says(l) === args[0])?.querySelector('input')`,
+      [label, within],
+      `no box “${label}”`,
+    );
+  }
+
   /** A command by what is typed into the search. */
   async find(text: string): Promise<void> {
     await this.stageKey(' ');

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { Piece } from '@urnsmith/core/document/schema';
-import { hostsOfCutter, hiddenPieces, roleOf } from '../src/state/selectors';
+import { hostsOfCutter, hiddenPieces, modeOfCutter, roleOf } from '../src/state/selectors';
 import type { RootState } from '../src/state/store';
 import type { LedgerFilter } from '../src/state/panelSlice';
 import { ledgerRows } from '../src/views/bench/ledgerRows';
@@ -39,6 +39,29 @@ const rows = (filter: LedgerFilter = 'all', search = '', collapsed: string[] = [
 describe('the Ledger', () => {
   it('hangs cutters under their hosts and keeps nesting', () => {
     expect(rows()).toEqual(['g', '·host', '··hole', '···core', '··slot', 'line']);
+  });
+  it('knows what each cutter does, also in a group; one that is in no cut is left out', () => {
+    const list: Piece[] = [
+      {
+        id: 'h',
+        base: box,
+        steps: [
+          { kind: 'cut', mode: 'recess', cutters: ['late'], off: true },
+          { kind: 'cut', mode: 'union', cutters: ['pin', 'both'] },
+          { kind: 'cut', mode: 'subtract', cutters: ['pin', 'pads'] },
+        ],
+      },
+      { id: 'pads', base: { group: true } },
+      ...['pin', 'both', 'late', 'loose'].map((id): Piece => ({ id, role: 'cutter', base: box })),
+      { id: 'pad', parent: 'pads', base: box },
+      { id: 'below', parent: 'pin', role: 'cutter', base: box },
+    ];
+    expect(Object.fromEntries(modeOfCutter(state(list)))).toEqual({
+      pin: 'union',
+      both: 'union',
+      pad: 'subtract',
+      late: 'off',
+    });
   });
   it('folds', () => {
     expect(rows('all', '', ['host'])).toEqual(['g', '·host', 'line']);

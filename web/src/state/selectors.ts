@@ -5,6 +5,7 @@ import type { AnchoredPiece } from '@urnsmith/core/select/anchor';
 import { GroupMembers } from '@urnsmith/core/document/groupMembers';
 import { hostsByOperand } from '@urnsmith/core/document/belonging';
 import type { Piece } from '@urnsmith/core/document/schema';
+import type { CutStep } from '@urnsmith/core/steps/index';
 
 import type { RootState } from './store';
 
@@ -74,6 +75,20 @@ export const hostsOfCutter = createSelector([(s: RootState) => s.document.pieces
     const of = 'group' in p.base ? out.get(p.id) : undefined;
     for (const m of of ? members.of(p.id) : []) out.set(m, [...(out.get(m) ?? []), ...of!]);
   }
+  return out;
+});
+
+/** The mode of the first cut that works with a cutter, or with a group it is in; `off` where all its cuts are off. */
+export const modeOfCutter = createSelector([(s: RootState) => s.document.pieces], (pieces) => {
+  const out = new Map<string, CutStep['mode'] | 'off'>();
+  const members = new GroupMembers(pieces);
+  const groups = new Set(pieces.filter((p) => 'group' in p.base).map((p) => p.id));
+  for (const { steps = [] } of pieces)
+    for (const step of steps)
+      if (step.kind === 'cut')
+        for (const id of step.cutters)
+          for (const c of groups.has(id) ? members.of(id) : [id])
+            if ((out.get(c) ?? 'off') === 'off') out.set(c, step.off ? 'off' : step.mode);
   return out;
 });
 

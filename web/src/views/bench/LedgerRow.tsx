@@ -6,12 +6,13 @@ import { ContextMenu } from 'radix-ui';
 import { ChevronDown, ChevronRight, Eye, EyeOff, Ghost, Lock } from 'lucide-react';
 import type { IdleCutter } from '@urnsmith/core/cutting/idle';
 import type { Piece } from '@urnsmith/core/document/schema';
+import type { CutStep } from '@urnsmith/core/steps/index';
 import type { OpenScene } from '../../state/OpenScene';
 import { deletePieces, duplicatePieces, editPiece, flagPieces, nest } from '../../state/actions';
 import { handActions } from '../../state/handSlice';
 import { hintActions } from '../../state/hintSlice';
 import { panelActions } from '../../state/panelSlice';
-import { roleOf } from '../../state/selectors';
+import { hostsOfCutter, modeOfCutter, roleOf } from '../../state/selectors';
 import { useAct, useApp } from '../../state/store';
 import { isTwin } from '../../state/twins';
 import { useScene, useBuilt } from '../../state/useScene';
@@ -57,7 +58,7 @@ export const LedgerRowView = memo(function LedgerRowView({ row, top, home, reach
   }, [reached]);
   const { setNodeRef, listeners, attributes, isDragging } = useDraggable({
     id: row.key,
-    disabled: editing || row.link,
+    disabled: editing,
   });
   const { setNodeRef: setTarget, isOver } = useDroppable({ id: row.key });
   const name = piece.name ?? piece.id;
@@ -136,7 +137,7 @@ export const LedgerRowView = memo(function LedgerRowView({ row, top, home, reach
           />
           {active && several && <HostTag />}
           <Flags piece={piece} onActive={active} />
-          <FaceCount piece={piece} link={row.link} onActive={active} />
+          <FaceCount piece={piece} onActive={active} />
         </div>
       </ContextMenu.Trigger>
       <ContextMenu.Portal>
@@ -226,15 +227,40 @@ function Flags({ piece, onActive }: { piece: Piece; onActive: boolean }) {
   );
 }
 
-/** How a cutter does nothing in the host it is nested in, or leaves a hollow there; null where it cuts. */
+/** How a cutter does nothing in a host, or leaves a hollow there; null where it cuts. */
 const idleIn = (host: ReturnType<typeof useBuilt>, cutter: string): IdleCutter['why'] | null =>
   host?.display?.steps.flatMap((s) => s.idle ?? []).find((i) => i.operand === cutter)?.why ?? null;
 
-function FaceCount({ piece, link, onActive }: { piece: Piece; link: boolean; onActive: boolean }) {
+/** What a cutter does, by the mode of its cut. */
+const WORK: Record<CutStep['mode'] | 'off', string> = {
+  off: 'off',
+  subtract: 'cuts',
+  union: 'joined',
+  intersect: 'keeps',
+  split: 'splits',
+  recess: 'recess',
+  raise: 'raised',
+  sleeve: 'sleeve',
+  imprint: 'imprint',
+};
+
+/** The faces of a piece; of a cutter, what it does. */
+function FaceCount({ piece, onActive }: { piece: Piece; onActive: boolean }) {
   const n = useBuilt(piece.id)?.display?.counts.faces;
-  const cuts = link || roleOf(piece) === 'cutter';
-  const idle = idleIn(useBuilt(cuts ? (piece.parent ?? '') : ''), piece.id);
-  if (!cuts && 'group' in piece.base) return null;
+  const isCutter = roleOf(piece) === 'cutter';
+  const host = useApp((s) => (isCutter ? hostsOfCutter(s).get(piece.id)?.[0] : undefined));
+  const mode = useApp((s) => (isCutter ? modeOfCutter(s).get(piece.id) : undefined));
+  const idle = idleIn(useBuilt(host ?? ''), piece.id);
+  if (!isCutter && 'group' in piece.base) return null;
+  const told = isCutter
+    ? mode
+      ? WORK[mode]
+      : host
+        ? 'in use'
+        : 'no host'
+    : n === undefined
+      ? '…'
+      : grouped(n);
   return (
     <em
       className={clsx(
@@ -243,7 +269,7 @@ function FaceCount({ piece, link, onActive }: { piece: Piece; link: boolean; onA
         !onActive && 'text-ash',
       )}
     >
-      {idle ? <i className="dot warn">{IDLE[idle]}</i> : cuts ? 'cuts' : n === undefined ? '…' : grouped(n)}
+      {idle ? <i className="dot warn">{IDLE[idle]}</i> : told}
     </em>
   );
 }

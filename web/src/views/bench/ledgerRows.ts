@@ -9,8 +9,6 @@ export interface LedgerRow {
   depth: number;
   hasChildren: boolean;
   open: boolean;
-  /** Shown under a host it cuts, while its own place in the tree is elsewhere. */
-  link: boolean;
 }
 
 export interface LedgerOptions {
@@ -28,7 +26,7 @@ export function ledgerRows(
   if (needle || o.filter !== 'all')
     return pieces
       .filter((p) => fits(p, o.filter) && (p.name ?? p.id).toLowerCase().includes(needle))
-      .map((piece) => ({ key: piece.id, piece, depth: 0, hasChildren: false, open: false, link: false }));
+      .map((piece) => ({ key: piece.id, piece, depth: 0, hasChildren: false, open: false }));
   const ids = new Set(pieces.map((p) => p.id));
   const children = new Map<string, Piece[]>();
   const roots: Piece[] = [];
@@ -56,7 +54,7 @@ export function ledgerRows(
     added.add(piece.id);
     const own = children.get(piece.id) ?? [];
     const open = !o.collapsed.includes(piece.id);
-    rows.push({ key: piece.id, piece, depth, hasChildren: own.length > 0, open, link: false });
+    rows.push({ key: piece.id, piece, depth, hasChildren: own.length > 0, open });
     if (open) for (const c of own) add(c, depth + 1);
   };
   for (const r of roots) add(r, 0);
