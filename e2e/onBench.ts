@@ -189,7 +189,7 @@ export class OnBench {
     await h.click('a[href$="/crate"]');
     await h.until('the counts', async () => Number(await h.text('[data-sum="faces"]')) > 0);
     await h.press('OBJ', '.card');
-    // What is left to mend comes in above the buttons, and moves them.
+    // The list under “Left to mend” appears above the buttons and moves them down.
     await h.until('the check', async () => !(await h.text('.card')).includes('being looked at'));
     await h.rest();
     const file = await downloadBy(h, browser, 'Export OBJ', '.obj');

@@ -1,4 +1,4 @@
-/** What is wrong with a mesh as others will read it: planted faults are found, and builds have none. */
+/** The mesh check finds planted faults, and finds nothing in real builds. */
 import fc from 'fast-check';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { inspectMesh } from '../src/inspect/inspectMesh';

@@ -180,7 +180,7 @@ describe('walls and gaps', () => {
         const [z, turn] = poses[(i + k) % 2];
         const cutter = placed(shape, [0, 0, z], turn);
         const [whole, hole] = [volume(host), volume(made(host, cutter, { mode: 'split', keep: 'outside' }))];
-        // What a wall leaves of the hole, and what a gap takes of both parts, is seen from the volumes.
+        // A wall fills part of the hole, and a gap takes from both halves: the volumes show it.
         for (const how of [
           { thickness: 0.7 },
           { mode: 'split', gap: 0.5 },

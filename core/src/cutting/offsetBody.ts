@@ -50,7 +50,7 @@ export function offsetBody(
   plain: Plain,
 ): Moved | null {
   const inward = Array.from({ length: faceCount(mesh) }, (_, f) => by(f)).some((d) => d < 0);
-  // What lies under the faces lies over them once they are turned over.
+  // To move inward, the solid is turned inside out and moved outward.
   const pieces = inward ? piecesOf(insideOut(mesh), (f) => -by(f)) : piecesOf(mesh, by);
   if (!pieces.length) return { mesh, faceOf: (f) => f };
   const cutters = pieces.map(({ mesh: piece }, i): Cutter => ({ mesh: piece, name, id: `${PIECE}${i}` }));

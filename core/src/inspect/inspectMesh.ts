@@ -1,6 +1,6 @@
-/** All that is wrong with a mesh as others will read it: its structure, and where it folds or goes through itself. */
+/** Checks a mesh the way its readers will see it: structure, narrow faces, folds and crossings. */
 import { checkMesh, LIMIT, type Finding, type MeshCheck } from '../mesh/checkMesh';
-import { areaVectors, sizeOf } from '../mesh/measure';
+import { areaVectors, facesWithoutArea, sizeOf } from '../mesh/measure';
 import { partOf } from '../mesh/part';
 import { faceCount, type PolyMesh } from '../mesh/PolyMesh';
 import { nextCorner, topologyOf } from '../mesh/Topology';
@@ -10,9 +10,9 @@ import { eachCrossing } from './selfCross';
 
 /** The gap between two single-precision numbers, as a share of the number. */
 const SPACING = 2 ** -23;
-/** Less deep crossings, as a share of the size, are the bend of faces that are not quite flat, or rounding. */
+/** Crossings shallower than this share of the size come from slightly bent faces or from rounding. */
 const DEEP = 1e-5;
-/** Faces that turn back at an edge to within this angle, radians, lie on each other. */
+/** Two faces fold onto each other when the angle between them is smaller than this, radians. */
 const FOLDED = 1e-4;
 
 /** Time n log n in triangles. */
@@ -51,11 +51,11 @@ function found(
   return elements.length ? [{ code, domain, message, elements: elements.slice(0, LIMIT), count: elements.length }] : []; // prettier-ignore
 }
 
-/** Faces with an area, less wide than two numbers next to each other at that place. */
+/** Faces that have an area but are narrower than the spacing of single-precision numbers at their place. */
 function narrowFaces(mesh: PolyMesh): number[] {
   const t = topologyOf(mesh);
   const areas = areaVectors(mesh);
-  const without = new Set(checkMesh(mesh).findings.find((f) => f.code === 'zero-area')?.elements);
+  const without = new Set(facesWithoutArea(mesh));
   const out: number[] = [];
   for (let f = 0; f < faceCount(mesh); f++) {
     let [far, longest] = [0, 0];

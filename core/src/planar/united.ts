@@ -89,7 +89,7 @@ function asOne(loops: ReadonlyArray<Pair[]>, reach: number): Pair[][] {
     .filter((loop) => loop.length > 2);
 }
 
-/** What outlines fill, and how near to a side points on it lie. */
+/** Clips outlines. @returns the loops around the filled area, and the tolerance for a point to lie on a side */
 function clipped(
   outlines: ReadonlyArray<Contour>,
   sides: ReadonlyArray<Line>,

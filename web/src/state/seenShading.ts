@@ -44,7 +44,7 @@ export async function seeLeads(
   if (reply && 'leads' in reply) leads.set(display, reply.leads);
 }
 
-/** The same of what is wrong with its mesh. @returns whether it is known */
+/** Asks for the faults of its mesh. @returns whether they are known */
 export async function seeUnsound(
   scene: OpenScene,
   id: string,

@@ -231,7 +231,7 @@ function Flags({ piece, onActive }: { piece: Piece; onActive: boolean }) {
 const idleIn = (host: ReturnType<typeof useBuilt>, cutter: string): IdleCutter['why'] | null =>
   host?.display?.steps.flatMap((s) => s.idle ?? []).find((i) => i.operand === cutter)?.why ?? null;
 
-/** What a cutter does, by the mode of its cut. */
+/** Words for the work of a cutter, by the mode of its cut. */
 const WORK: Record<CutStep['mode'] | 'off', string> = {
   off: 'off',
   subtract: 'cuts',
@@ -244,7 +244,7 @@ const WORK: Record<CutStep['mode'] | 'off', string> = {
   imprint: 'imprint',
 };
 
-/** The faces of a piece; of a cutter, what it does. */
+/** Shows the number of faces of a piece, or the work of a cutter. */
 function FaceCount({ piece, onActive }: { piece: Piece; onActive: boolean }) {
   const n = useBuilt(piece.id)?.display?.counts.faces;
   const isCutter = roleOf(piece) === 'cutter';

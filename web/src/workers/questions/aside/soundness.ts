@@ -1,4 +1,4 @@
-/** Looks for what is wrong with a built mesh as others will read it. */
+/** Checks the mesh of a built piece for faults. */
 import { inspectMesh } from '@urnsmith/core/inspect/inspectMesh';
 import type { Finding } from '@urnsmith/core/mesh/checkMesh';
 import { defineAside } from './define';
