@@ -5,9 +5,11 @@ import { targetAt } from '../src/document/anchors';
 import type { Anchor, AnchoredPiece } from '../src/select/anchor';
 import type { Piece } from '../src/document/schema';
 import { pieceListFaults } from '../src/document/validate';
-import { boundsOf, volume } from '../src/mesh/measure';
-import type { PolyMesh } from '../src/mesh/PolyMesh';
-import type { Vec3 } from '../src/mesh/vec3';
+import { boundsOf, faceNormal, volume } from '../src/mesh/measure';
+import { completeTransform } from '../src/document/placement';
+import { faceLoop, type PolyMesh } from '../src/mesh/PolyMesh';
+import { applyMatrix, invert, multiply, transformMatrix, transformOf, type Matrix } from '../src/mesh/transform';
+import { add, cross, pointOf, scale, sub, unit, type Vec3 } from '../src/mesh/vec3';
 import { loadKernel } from '../src/solid/kernel';
 import { Evaluator } from '../src/build/evaluate';
 import type { StepReport } from '../src/build/report';
@@ -245,4 +247,54 @@ describe('an anchored cutter', () => {
     expect(fresh(free).build('box').steps[2].anchored).toBeUndefined();
     expect(boundsOf(fresh(free).build('bore').mesh).max[0]).toBeCloseTo(3, 9);
   });
+
+  it('turns with the face it has its place on, and keeps that place', () => {
+    // The walls of a cone lean otherwise when one of its ends has another radius.
+    const cone = (topRadius: number, height: number, peg: Partial<Piece> = {}): Piece[] => [
+      {
+        id: 'box',
+        base: { primitive: 'cone', bottomRadius: 40, topRadius, height, sides: 7 },
+        steps: [{ id: 'bore', kind: 'cut', mode: 'subtract', cutters: ['bore'] }],
+      },
+      { id: 'bore', role: 'cutter', parent: 'box', base: { primitive: 'prism', across: 6, height: 9, sides: 5 }, ...peg },
+    ];
+    const wallOf = (pieces: Piece[]): PolyMesh => fresh(pieces).build('box', undefined, 0).mesh;
+    fc.assert(
+      fc.property(
+        fc.integer({ min: 5, max: 39 }),
+        fc.integer({ min: 5, max: 39 }),
+        fc.integer({ min: 20, max: 60 }),
+        fc.integer({ min: 0, max: 6 }),
+        (before, after, height, side) => {
+          // The frame of one wall: its middle, its normal, and the direction of its lower edge.
+          const frameOf = (mesh: PolyMesh): Matrix => {
+            const [a, b, c, d] = [...faceLoop(mesh, side)].map((v) => pointOf(mesh.positions, v));
+            const y = faceNormal(mesh, side);
+            const x = unit(sub(b, a));
+            const middle = scale(add(add(a, b), add(c, d)), 1 / 4);
+            return [...x, 0, ...y, 0, ...cross(x, y), 0, ...middle, 1];
+          };
+          const plain = cone(before, height);
+          const mesh = wallOf(plain);
+          const was = frameOf(mesh);
+          const { target, facing } = targetAt(mesh, applyMatrix(was, [0, 0, 0]))!;
+          const transform = transformOf(multiply(was, transformMatrix({ move: [1.5, -2, 0.5], turn: [0, 11, 0], size: [1, 1, 1] })));
+          const anchors = (['distance', 'centre'] as const).map((hold): Anchor => ({ hold, to: [target], facing }));
+          const e = fresh(cone(after, height, { transform, anchors }));
+          const [now] = e.build('box').steps[0].anchored!;
+          const frame = frameOf(wallOf(cone(after, height)));
+          // Where it is seen from the face: as far from it, and square to it as before.
+          const seen = multiply(invert(frame), transformMatrix(completeTransform(now.transform)));
+          const want = multiply(invert(was), transformMatrix(transform));
+          [4, 5, 6].forEach((k) => expect(seen[k]).toBeCloseTo(want[k], 7));
+          [13].forEach((k) => expect(seen[k]).toBeCloseTo(want[k], 7));
+          // Stated again from there, it stays there.
+          const again = fresh(cone(after, height, { transform: now.transform, anchors: now.anchors })).build('box').steps[0];
+          again.anchored![0].transform.move!.forEach((x, k) => expect(x).toBeCloseTo(now.transform.move![k], 7));
+          again.anchored![0].transform.turn!.forEach((x, k) => expect(x).toBeCloseTo(now.transform.turn![k], 6));
+        },
+      ),
+      { numRuns: runs(40) },
+    );
+  }); // prettier-ignore
 });

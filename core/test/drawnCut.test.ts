@@ -1,7 +1,7 @@
 /** Cuts as they are drawn: the cutter of every shape, reach and mode takes what the drawing says. */
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { cutterOfDrawn, drawnFault, outlineOfDrawn, repeatOfDrawn, withDrawnSize, boxOfDrawn, DRAWN_SHAPES, type DrawnCut, type DrawnRepeat } from '../src/document/drawnCut'; // prettier-ignore
+import { cutterOfDrawn, drawnFault, outlineOfDrawn, repeatOfDrawn, withDrawnSize, boxOfDrawn, sizesOfDrawn, DRAWN_SHAPES, type DrawnCut, type DrawnRepeat } from '../src/document/drawnCut'; // prettier-ignore
 import type { Piece } from '../src/document/schema';
 import { recipeFaults } from '../src/document/validate';
 import { checkMesh } from '../src/mesh/checkMesh';
@@ -37,11 +37,11 @@ function areaOf(d: DrawnCut): number {
 }
 /** Drawn on top of a block 60 × 30 × 50 that stands anywhere: its volume before less what it is then. */
 function taken(d: DrawnCut, turn: [number, number, number], again: Piece['steps'] = []): number {
-  const { base, at } = cutterOfDrawn(d, on);
+  const { base, at, turned } = cutterOfDrawn(d, on);
   expect(primitiveFault(base)).toBeNull();
   const host = { move: [7, -3, 11] as [number, number, number], turn };
   const face = multiply(transformMatrix({ ...host, size: [1, 1, 1] }), transformMatrix({ move: [0, 15, 0], turn: [0, 0, 0], size: [1, 1, 1] })); // prettier-ignore
-  const place = transformOf(multiply(face, transformMatrix({ move: at, turn: [0, 0, 0], size: [1, 1, 1] })));
+  const place = transformOf(multiply(face, transformMatrix({ move: at, turn: [0, turned, 0], size: [1, 1, 1] })));
   const pieces: Piece[] = [
     { id: 'a', base: { primitive: 'box', width: 60, height: 30, depth: 50 }, transform: host, steps: [{ kind: 'cut', mode: d.mode, cutters: ['c'] }] },
     { id: 'c', role: 'cutter', base, transform: { move: place.move, turn: place.turn }, steps: again },
@@ -109,17 +109,35 @@ describe('a drawn cut', () => {
     expect(at[1] - (base as { height: number }).height / 2).toBeCloseTo(-3.2, 9);
   });
 
-  it('has the size that is typed, from where it was begun', () => {
+  it('has the size that is typed, larger or smaller than the drag, from where it was begun', () => {
     for (const shape of ['rectangle', 'slot', 'round', 'regular'] as const)
       for (const fromCentre of [false, true])
         for (const to of [[8, 6], [-30, 6], [-30, -40]] as Array<[number, number]>) {
-          const d = withDrawnSize({ ...DRAWN, shape, fromCentre, to }, 12, 7);
+          const drag = { ...DRAWN, shape, fromCentre, to };
+          const d = withDrawnSize(drag, { width: 7, length: 12 });
           const box = boxOfDrawn(d);
           const whole = shape === 'round' || shape === 'regular';
-          expect([box.width, box.length]).toEqual([expect.closeTo(12, 9), expect.closeTo(whole ? 12 : 7, 9)]);
+          expect(sizesOfDrawn(d)).toEqual({ width: expect.closeTo(7, 9), length: expect.closeTo(whole ? 7 : 12, 9) });
           if (fromCentre) expect(box.middle).toEqual(DRAWN.from);
-          else expect(Math.abs(box.middle[0] - DRAWN.from[0])).toBeCloseTo(6, 9);
+          else expect(Math.abs(box.middle[0] - DRAWN.from[0])).toBeCloseTo(box.width / 2, 9);
+          // One of the two alone: the other stays as it is pulled.
+          const one = sizesOfDrawn(withDrawnSize(drag, { width: 0.5 }));
+          expect(one).toEqual({ width: expect.closeTo(0.5, 9), length: expect.closeTo(whole ? 0.5 : sizesOfDrawn(drag).length, 9) });
         }
+  }); // prettier-ignore
+
+  it('leaves a cutter with the sizes it was drawn with, a slot along its longer side', () => {
+    const shapes = { corner: 2, depth: 4 };
+    const { base: plate } = cutterOfDrawn({ ...DRAWN, ...shapes }, on);
+    expect(plate).toMatchObject({ primitive: 'plate', width: 18, depth: 11, corner: 2 });
+    const { base: prism } = cutterOfDrawn({ ...DRAWN, ...shapes, shape: 'regular' }, on);
+    expect(prism).toMatchObject({ primitive: 'prism', across: 18, sides: 6, corner: 2 });
+    const along = cutterOfDrawn({ ...DRAWN, shape: 'slot' }, on);
+    expect(along).toMatchObject({ base: { primitive: 'slot', length: 18, width: 11 }, turned: 0 });
+    const across = cutterOfDrawn({ ...DRAWN, shape: 'slot', to: [0, 9] }, on);
+    expect(across).toMatchObject({ base: { primitive: 'slot', length: 14, width: 10 }, turned: 90 });
+    expect(primitiveFault(cutterOfDrawn({ ...DRAWN, shape: 'slot', to: [0, 5] }, on).base)).toMatch(/longer than wide/);
+    expect(primitiveFault(cutterOfDrawn({ ...DRAWN, corner: 9 }, on).base)).toMatch(/5\.5 mm is the most/);
   }); // prettier-ignore
 
   it('is refused without area or depth, with what would help', () => {

@@ -53,6 +53,8 @@ export interface DrawnCutter {
   base: Primitive;
   /** Its origin, in the frame of the face: Y out of it. */
   at: Vec3;
+  /** About Y, degrees. */
+  turned: number;
 }
 
 /** Sides of a round outline. */
@@ -69,7 +71,7 @@ export function boxOfDrawn(d: DrawnCut): { middle: [number, number]; width: numb
     return { middle: [(x0 + x1) / 2, (z0 + z1) / 2], width: x1 - x0, length: z1 - z0 };
   }
   const [dx, dz] = [d.to[0] - d.from[0], d.to[1] - d.from[1]];
-  const whole = d.shape === 'round' || d.shape === 'regular';
+  const whole = isWhole(d.shape);
   if (d.fromCentre) {
     const r = Math.hypot(dx, dz);
     const [width, length] = whole ? [2 * r, 2 * r] : [2 * Math.abs(dx), 2 * Math.abs(dz)];
@@ -82,13 +84,34 @@ export function boxOfDrawn(d: DrawnCut): { middle: [number, number]; width: numb
   return { middle: [d.from[0] + towards(dx), d.from[1] + towards(dz)], width: size, length: size };
 }
 
-/** The same drag with another width and length, as when they are typed. */
-export function withDrawnSize(d: DrawnCut, width: number, length: number): DrawnCut {
+/**
+ * The same drag with another width and length, as when they are typed. A shape that has one size takes the width; the
+ * length of a slot is along the longer side of the drag.
+ */
+export function withDrawnSize(d: DrawnCut, typed: { width?: number; length?: number }): DrawnCut {
   const share = d.fromCentre ? 0.5 : 1;
-  const whole = d.shape === 'round' || d.shape === 'regular';
+  const whole = isWhole(d.shape);
   const sign = (a: 0 | 1): number => (d.to[a] < d.from[a] ? -1 : 1);
+  const now = sizesOfDrawn(d);
+  const [long, wide] = [typed.length ?? now.length, typed.width ?? now.width];
+  const [width, length] = whole ? [wide, wide] : runsAlongX(d) ? [long, wide] : [wide, long];
   if (whole && d.fromCentre) return { ...d, to: [d.from[0] + (sign(0) * width) / 2, d.from[1]] };
   return { ...d, to: [d.from[0] + sign(0) * width * share, d.from[1] + sign(1) * length * share] };
+}
+
+/** Shapes with one size, in all directions. */
+export const isWhole = (shape: DrawnShape): boolean => shape === 'round' || shape === 'regular';
+
+/** The length of a slot runs along X of the face, not along Z. */
+function runsAlongX(d: DrawnCut): boolean {
+  const { width, length } = boxOfDrawn(d);
+  return d.shape === 'slot' && width > length;
+}
+
+/** Its sizes as they are typed: a slot is as long as its longer side, whichever way it lies. */
+export function sizesOfDrawn(d: DrawnCut): { width: number; length: number } {
+  const { width, length } = boxOfDrawn(d);
+  return runsAlongX(d) ? { width: length, length: width } : { width, length };
 }
 
 /** The outline in X and Z of the face's frame. */
@@ -121,22 +144,34 @@ export function spanOfDrawn(d: DrawnCut, on: DrawnOn): [low: number, high: numbe
   return [-d.depth, over];
 }
 
-/** The cutter of a drawn cut: a primitive, with handles of its own. */
+/** The cutter of a drawn cut: a primitive, with its sizes as parameters. */
 export function cutterOfDrawn(d: DrawnCut, on: DrawnOn): DrawnCutter {
-  const { middle, width, length } = boxOfDrawn(d);
+  const { middle } = boxOfDrawn(d);
+  const { width, length } = sizesOfDrawn(d);
   const [low, high] = spanOfDrawn(d, on);
   const height = high - low;
   const at: Vec3 = [middle[0], (low + high) / 2, middle[1]];
-  // Outlines are kept as seen from above: X to the right, −Z up.
-  const contour = outlineOfDrawn(d).map(([x, z]): [number, number] => [x - middle[0], middle[1] - z]);
-  if (d.shape === 'round') return { base: { primitive: 'cylinder', radius: width / 2, height, sides: ROUND }, at }; // prettier-ignore
-  if (d.shape === 'slot')
-    return { base: { primitive: 'outline', contours: [contour], height, corner: Math.min(width, length) / 2, cornerSides: ROUND / 4 }, at }; // prettier-ignore
-  if (d.shape === 'regular' && !d.corner)
-    return { base: { primitive: 'cylinder', radius: width / 2, height, sides: d.sides }, at };
-  if (d.shape === 'rectangle' && !d.corner)
-    return { base: { primitive: 'box', width, height, depth: length }, at };
-  return { base: { primitive: 'outline', contours: [contour], height, corner: d.corner }, at };
+  const placed = (base: Primitive, turned = 0): DrawnCutter => ({ base, at, turned });
+  switch (d.shape) {
+    case 'round':
+      return placed({ primitive: 'cylinder', radius: width / 2, height, sides: ROUND });
+    case 'slot':
+      return placed(
+        { primitive: 'slot', length, width, height, endSides: ROUND / 2 },
+        runsAlongX(d) ? 0 : 90,
+      );
+    case 'regular':
+      return placed({ primitive: 'prism', across: width, height, sides: d.sides, corner: d.corner });
+    case 'rectangle':
+      return d.corner
+        ? placed({ primitive: 'plate', width, depth: length, height, corner: d.corner })
+        : placed({ primitive: 'box', width, height, depth: length });
+    case 'free': {
+      // Outlines are kept as seen from above: X to the right, −Z up.
+      const contour = d.points.map(([x, z]): [number, number] => [x - middle[0], middle[1] - z]);
+      return placed({ primitive: 'outline', contours: [contour], height, corner: d.corner });
+    }
+  }
 }
 
 /** The live steps that repeat a drawn cutter; they stay its own to retune. */

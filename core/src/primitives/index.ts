@@ -12,13 +12,16 @@ import { cylinder } from './cylinder';
 import { disc } from './disc';
 import { outline } from './outline';
 import { plane } from './plane';
+import { plate } from './plate';
+import { prism } from './prism';
 import { quadSphere } from './quadSphere';
+import { slot } from './slot';
 import { sphere } from './sphere';
 import { text } from './text';
 import { torus } from './torus';
 import { tube } from './tube';
 
-const ALL = [box, cylinder, cone, sphere, quadSphere, torus, tube, plane, disc, outline, text] as const;
+const ALL = [box, cylinder, cone, sphere, quadSphere, torus, tube, plane, disc, plate, slot, prism, outline, text] as const;
 
 type Kinds = (typeof ALL)[number];
 export type PrimitiveKind = Kinds['kind'];
