@@ -294,7 +294,7 @@ describe('an anchored cutter', () => {
           again.anchored![0].transform.turn!.forEach((x, k) => expect(x).toBeCloseTo(now.transform.turn![k], 6));
         },
       ),
-      { numRuns: runs(40) },
+      { numRuns: runs(20, 200) },
     );
   }); // prettier-ignore
 });

@@ -80,4 +80,41 @@ describe('cutters that do nothing', () => {
     expect(warned('subtract', ['through', 'blind'])).toEqual([]);
     expect(idle('recess', ['through', 'blind'])).toEqual([]);
   });
+
+  it('are told by their parts where only some of them do nothing', () => {
+    const row: Piece = {
+      ...box('row', [6, 30, 6], [-20, 0, 0]),
+      steps: [{ kind: 'repeat', pattern: 'linear', count: 5, offset: [12, 0, 0] }],
+    };
+    // At −20, −8, 4, 16 and 28 in a host that ends at 30; moved on by 21 two of them stand beside it.
+    const of = (mode: CutStep['mode'], x: number, y = 0): string[] => {
+      const e = new Evaluator({ blob: none, file: none });
+      const host: Piece = {
+        id: 'host',
+        base: { primitive: 'box', width: 60, height: 40, depth: 40 },
+        steps: [{ id: 's', kind: 'cut', mode, cutters: ['row', 'far'], thickness: 1 }],
+      };
+      e.setPieces([host, { ...row, transform: { move: [x, y, 0] } }, box('far', [5, 5, 5], [0, 20, 15])]);
+      const { steps } = e.build('host');
+      return steps[0].warnings.map((w) => w.message);
+    };
+    for (const mode of ['subtract', 'split', 'recess', 'raise', 'sleeve', 'imprint'] as const) {
+      expect(of(mode, -20, 15)).toEqual([]);
+      expect(of(mode, 1, 15)).toEqual(['2 of the 5 parts of “row” do not touch the piece.']);
+      expect(of(mode, 40, 15)).toEqual(['“row” does not touch the piece.']);
+    }
+    expect(of('subtract', 1)).toEqual([
+      '2 of the 5 parts of “row” do not touch the piece.',
+      '3 of the 5 parts of “row” lie entirely inside the piece: they leave closed hollows.',
+    ]);
+  }); // prettier-ignore
+
+  it('lie too deep for what works on the surface', () => {
+    const short = '“inside” lies inside the piece and does not reach its surface.';
+    for (const mode of ['recess', 'imprint'] as const) {
+      expect(idle(mode, ['through', 'inside', 'near'])).toEqual(['inside short', 'near misses']);
+      expect(warned(mode, ['blind', 'inside'])).toEqual([short]);
+    }
+    expect(idle('sleeve', ['through', 'inside'])).toEqual(['inside hollow']);
+  });
 });

@@ -2,6 +2,7 @@
 import { CAME_FROM, CUTS } from '../births/cameFrom';
 import { makerOf } from '../births/births';
 import type { Makers } from '../births/Makers';
+import type { IdleCutter } from '../cutting/idle';
 import type { Piece } from '../document/schema';
 import { warn } from '../mesh/errors';
 import { areaVectors } from '../mesh/measure';
@@ -27,10 +28,18 @@ export function withHollows(
     const idle = r.idle.filter((i) => i.why !== 'hollow' || left.has(originOf(i.operand, pieces)));
     const told = idle
       .filter((i) => i.why === 'hollow')
-      .map((i) => warn('hollow', `“${pieces.get(i.operand)?.name ?? i.operand}” lies entirely inside the piece: it leaves a closed hollow.`)); // prettier-ignore
+      .map((i) => warn('hollow', hollowOf(i, pieces.get(i.operand)?.name ?? i.operand)));
     const { idle: _, ...rest } = r;
     return { ...rest, ...(idle.length && { idle }), warnings: [...r.warnings, ...told] };
   });
+}
+
+function hollowOf({ parts }: IdleCutter, name: string): string {
+  if (!parts) return `“${name}” lies entirely inside the piece: it leaves a closed hollow.`;
+  const what = `${parts.some} of the ${parts.of} parts of “${name}”`;
+  return parts.some === 1
+    ? `${what} lies entirely inside the piece: it leaves a closed hollow.`
+    : `${what} lie entirely inside the piece: they leave closed hollows.`;
 }
 
 /** The piece whose faces a twin has. */

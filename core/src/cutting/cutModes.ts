@@ -143,9 +143,9 @@ class Work {
   }
 
   imprint(): CutResult {
-    const mesh = imprinted(this.host, this.cutters, this.plain);
+    const { mesh, drew } = imprinted(this.host, this.cutters, this.plain);
     const { report, ...out } = uncut(mesh, 0);
-    return { ...out, report: { ...report, touched: mesh !== this.host.mesh } };
+    return { ...out, worked: drew, report: { ...report, touched: mesh !== this.host.mesh } };
   }
 
   /** Recess and raise. */

@@ -14,16 +14,24 @@ import { besideEachOther, facesOfCut } from './partOfCut';
 /**
  * One cutter after the other: what the host keeps of its faces outside the cutter and inside it, sewn together along the
  * rim.
+ * @returns also, per cutter, whether it drew a line
  * @throws OperationError `no-imprint` where the two do not fit together
  */
-export function imprinted(host: Host, cutters: ReadonlyArray<Cutter>, plain: Plain): PolyMesh {
-  return cutters.reduce((sofar: PolyMesh, cutter) => {
+export function imprinted(
+  host: Host,
+  cutters: ReadonlyArray<Cutter>,
+  plain: Plain,
+): { mesh: PolyMesh; drew: boolean[] } {
+  const drew: boolean[] = [];
+  const all = cutters.reduce((sofar: PolyMesh, cutter) => {
     const mine = (mode: CutMode): CutResult => {
       const r = plain({ ...host, mesh: sofar }, [cutter], mode);
       return facesOfCut(r, (f) => r.operandOfFace[f] === 0);
     };
     const [outside, inside] = [mine('subtract'), mine('intersect')];
-    if (!faceCount(inside.mesh) || !faceCount(outside.mesh)) return sofar;
+    const meets = faceCount(inside.mesh) > 0 && faceCount(outside.mesh) > 0;
+    drew.push(meets);
+    if (!meets) return sofar;
     const both = besideEachOther([outside, inside]).mesh;
     const mesh = sewn(both, sizeOf(host.mesh) * TOLERANCE.weld);
     if (faceCount(mesh) !== faceCount(both) || (isClosed(sofar) && !isClosed(mesh)))
@@ -36,6 +44,7 @@ export function imprinted(host: Host, cutters: ReadonlyArray<Cutter>, plain: Pla
       );
     return markSound(mesh);
   }, host.mesh);
+  return { mesh: all, drew };
 }
 
 /** Points at open edges that lie in one place become one. */

@@ -9,6 +9,8 @@ export interface CutResult {
   operandOfFace: Uint32Array;
   /** Source face in that operand. */
   sourceFace: Uint32Array;
+  /** Per cutter whether it did something, where its faces cannot tell: they are not in the result. */
+  worked?: ReadonlyArray<boolean>;
   /** Faces that were cut, faces that came through as they were; whether the operands touch each other at all. */
   report: { cutFaces: number; keptFaces: number; rimEdges: number; touched: boolean };
 }

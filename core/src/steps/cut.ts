@@ -266,13 +266,14 @@ export const cut = defineStep({
     } else result = all(mesh, cutters);
     const quick = draft && moved !== null;
     const failed = operands.find((o) => o.failed);
-    const told = quick || !isIn('subtract', 'union', 'split', 'recess', 'raise', 'sleeve')(step);
-    const idle = told
-      ? []
-      : idleCutters(mesh, cutters, result, {
-          adds: isIn('union', 'raise')(step),
-          takes: step.mode === 'subtract',
-        });
+    const idle =
+      quick || step.mode === 'intersect'
+        ? []
+        : idleCutters(mesh, cutters, result, {
+            adds: isIn('union', 'raise')(step),
+            takes: isIn('subtract', 'sleeve')(step),
+            onSurface: isIn('recess', 'imprint')(step),
+          });
     return {
       mesh: result.mesh,
       key,
@@ -291,15 +292,21 @@ export const cut = defineStep({
 });
 
 /**
- * A cutter that misses the piece; one that lies in another is no fault, and whether a hollow stays is told at the end of
- * the build.
+ * A cutter that does not meet the piece's surface; one that lies in another is no fault, and whether a hollow stays is
+ * told at the end of the build.
  */
 function idleWarning(
-  { operand, why }: IdleCutter,
+  { operand, why, parts }: IdleCutter,
   cutters: ReadonlyArray<{ id: string; name: string }>,
 ): Warning[] {
   const name = cutters.find((c) => c.id === operand)?.name ?? operand;
-  return why === 'misses' ? [warn('cutter-misses', `“${name}” does not touch the piece.`)] : [];
+  if (why === 'short')
+    return [warn('cutter-short', `“${name}” lies inside the piece and does not reach its surface.`)];
+  if (why !== 'misses') return [];
+  const what = parts
+    ? `${parts.some} of the ${parts.of} parts of “${name}” ${parts.some === 1 ? 'does' : 'do'} not touch the piece.`
+    : `“${name}” does not touch the piece.`;
+  return [warn('cutter-misses', what)];
 }
 
 /** The warnings for a cut that met nothing, but for a hollow that it made. */

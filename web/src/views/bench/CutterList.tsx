@@ -13,7 +13,7 @@ import { hintActions } from '../../state/hintSlice';
 import { piecesById, settledPieces } from '../../state/selectors';
 import { useAct, useApp } from '../../state/store';
 import type { StepProps } from './stepProps';
-import { IDLE } from './idleWords';
+import { idleWord } from './idleWords';
 import { PieceIcon } from './PieceIcon';
 
 /** With more cutters than this, the list scrolls and can be searched. */
@@ -23,6 +23,7 @@ const MEANS: Record<IdleCutter['why'], string> = {
   misses: 'It does not touch the piece',
   within: 'It lies within another cutter, or within the piece it is added to',
   hollow: 'It lies entirely inside the piece and leaves a closed hollow',
+  short: 'It lies inside the piece and does not reach its surface',
 };
 
 export function CutterList({ piece, index, step }: StepProps<CutStep>) {
@@ -34,13 +35,16 @@ export function CutterList({ piece, index, step }: StepProps<CutStep>) {
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
   const [last, setLast] = useState<string | null>(null);
   const report = useBuilt(piece.id)?.display?.steps.find((r) => r.index === index);
-  const idle = new Map((report?.idle ?? []).map((x) => [x.operand, x.why]));
+  const idle = new Map((report?.idle ?? []).map((x) => [x.operand, x]));
   const nameOf = (id: string): string => byId.get(id)?.name ?? id;
   // Cutters with warnings come first.
   const shown = (near?.filter((id) => step.cutters.includes(id)) ?? [...step.cutters])
     .filter((id) => nameOf(id).toLowerCase().includes(sought.trim().toLowerCase()))
     .sort((a, b) => Number(idle.has(b)) - Number(idle.has(a)));
-  const useless = step.cutters.filter((id) => idle.has(id) && idle.get(id) !== 'hollow');
+  const useless = step.cutters.filter((id) => {
+    const told = idle.get(id);
+    return told && told.why !== 'hollow' && !told.parts;
+  });
   const edit = (label: string, make: (s: CutStep) => CutStep): boolean =>
     editStep(scene, piece.id, index, label, (s) => make(s as CutStep));
   const without =
@@ -159,13 +163,17 @@ export function CutterList({ piece, index, step }: StepProps<CutStep>) {
                   rests && 'text-ash line-through',
                 )}
                 aria-pressed={chosen.has(id)}
-                title={why ? MEANS[why] : 'Select this cutter to edit it; Ctrl and Shift choose several'}
+                title={
+                  why && !why.parts
+                    ? MEANS[why.why]
+                    : 'Select this cutter to edit it; Ctrl and Shift choose several'
+                }
                 onMouseEnter={() => act(hintActions.hovered(id))}
                 onMouseLeave={() => act(hintActions.hovered(null))}
                 onClick={(e) => click(id, e)}
               >
                 <PieceIcon role="cutter" /> {name}
-                {why && <em className="pl-1 text-[11.5px] text-ember not-italic">{IDLE[why]}</em>}
+                {why && <em className="pl-1 text-[11.5px] text-ember not-italic">{idleWord(why)}</em>}
               </button>
               <button
                 className="rounded-[4px] p-0.75 text-cream"

@@ -19,7 +19,7 @@ import { useScene, useBuilt } from '../../state/useScene';
 import { NameField } from '../../ui/NameField';
 import { picksUp } from '../../ui/dragging';
 import { PieceIcon } from './PieceIcon';
-import { IDLE } from './idleWords';
+import { idleWord } from './idleWords';
 import type { LedgerRow } from './ledgerRows';
 import { grouped } from '../../ui/grouped';
 
@@ -228,8 +228,8 @@ function Flags({ piece, onActive }: { piece: Piece; onActive: boolean }) {
 }
 
 /** How a cutter does nothing in a host, or leaves a hollow there; null where it cuts. */
-const idleIn = (host: ReturnType<typeof useBuilt>, cutter: string): IdleCutter['why'] | null =>
-  host?.display?.steps.flatMap((s) => s.idle ?? []).find((i) => i.operand === cutter)?.why ?? null;
+const idleIn = (host: ReturnType<typeof useBuilt>, cutter: string): IdleCutter | null =>
+  host?.display?.steps.flatMap((s) => s.idle ?? []).find((i) => i.operand === cutter) ?? null;
 
 /** Words for the work of a cutter, by the mode of its cut. */
 const WORK: Record<CutStep['mode'] | 'off', string> = {
@@ -269,7 +269,7 @@ function FaceCount({ piece, onActive }: { piece: Piece; onActive: boolean }) {
         !onActive && 'text-ash',
       )}
     >
-      {idle ? <i className="dot warn">{IDLE[idle]}</i> : told}
+      {idle ? <i className="dot warn">{idleWord(idle)}</i> : told}
     </em>
   );
 }
