@@ -1,13 +1,22 @@
 /** Cuts as they are drawn: the cutter of every shape, reach and mode takes what the drawing says. */
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { cutterOfDrawn, drawnFault, outlineOfDrawn, repeatOfDrawn, withDrawnSize, boxOfDrawn, sizesOfDrawn, DRAWN_SHAPES, type DrawnCut, type DrawnRepeat } from '../src/document/drawnCut'; // prettier-ignore
+import { cutterOfDrawn, drawnFault, outlineOfDrawn, outlinesOfDrawn, repeatOfDrawn, withDrawnSize, boxOfDrawn, sizesOfDrawn, DRAWN_SHAPES, type DrawnCut, type DrawnRepeat } from '../src/document/drawnCut'; // prettier-ignore
+import { deeper, depthOf, entryOf } from '../src/document/drawnDepth';
 import type { Piece } from '../src/document/schema';
 import { recipeFaults } from '../src/document/validate';
 import { checkMesh } from '../src/mesh/checkMesh';
-import { volume } from '../src/mesh/measure';
-import { multiply, transformMatrix, transformOf } from '../src/mesh/transform';
-import { primitiveFault } from '../src/primitives';
+import { boundsOf, volume } from '../src/mesh/measure';
+import {
+  applyMatrix,
+  invert,
+  multiply,
+  transformMatrix,
+  transformMesh,
+  transformOf,
+} from '../src/mesh/transform';
+import type { Vec3 } from '../src/mesh/vec3';
+import { buildPrimitive, primitiveFault, type Primitive } from '../src/primitives';
 import { loadKernel } from '../src/solid/kernel';
 import { Evaluator } from '../src/build/evaluate';
 
@@ -41,7 +50,9 @@ function taken(d: DrawnCut, turn: [number, number, number], again: Piece['steps'
   expect(primitiveFault(base)).toBeNull();
   const host = { move: [7, -3, 11] as [number, number, number], turn };
   const face = multiply(transformMatrix({ ...host, size: [1, 1, 1] }), transformMatrix({ move: [0, 15, 0], turn: [0, 0, 0], size: [1, 1, 1] })); // prettier-ignore
-  const place = transformOf(multiply(face, transformMatrix({ move: at, turn: [0, turned, 0], size: [1, 1, 1] })));
+  const place = transformOf(
+    multiply(face, transformMatrix({ move: at, turn: [0, turned, 0], size: [1, 1, 1] })),
+  );
   const pieces: Piece[] = [
     { id: 'a', base: { primitive: 'box', width: 60, height: 30, depth: 50 }, transform: host, steps: [{ kind: 'cut', mode: d.mode, cutters: ['c'] }] },
     { id: 'c', role: 'cutter', base, transform: { move: place.move, turn: place.turn }, steps: again },
@@ -145,5 +156,71 @@ describe('a drawn cut', () => {
     expect(drawnFault({ ...DRAWN, depth: 0 })).toMatch(/no depth; pull it/);
     expect(drawnFault({ ...DRAWN, depth: 0, reach: 'through' })).toBeNull();
     expect(drawnFault({ ...DRAWN, shape: 'free', points: [[0, 0], [1, 1]] })).toMatch(/three corners/);
+  }); // prettier-ignore
+});
+
+describe('the copies of a drawn cut', () => {
+  const on100 = { size: 100, next: 30, gap: Infinity };
+  it('lie where their outlines say, whichever way a slot lies', () => {
+    const patterns: DrawnRepeat[] = (['once', 'line', 'grid', 'circle'] as const).map((pattern) => ({
+      pattern,
+      count: 5,
+      rows: 3,
+      gap: 4,
+      radius: 31,
+    }));
+    for (const shape of DRAWN_SHAPES)
+      for (const to of [[8, 6], [-2, 12]] as Array<[number, number]>)
+        for (const repeat of patterns) {
+          const d: DrawnCut = { ...DRAWN, shape, to };
+          const { base, at, turned } = cutterOfDrawn(d, on100);
+          const evaluator = new Evaluator({ blob: none, file: none });
+          const transform = { move: at, turn: [0, turned, 0] as [number, number, number] };
+          evaluator.setPieces([{ id: 'c', base, transform, steps: repeatOfDrawn(repeat, turned) }]);
+          const { min, max } = boundsOf(transformMesh(evaluator.build('c').mesh, transformMatrix({ ...transform, size: [1, 1, 1] })));
+          const outlines = outlinesOfDrawn(d, repeat).flat();
+          const [xs, zs] = [0, 1].map((k) => outlines.map((p) => p[k]));
+          // The corners of a slot's outline lie outside its round ends, those of the others on it.
+          const slack = shape === 'slot' && repeat.pattern === 'circle' ? 5 : 1e-6;
+          for (const [found, want] of [[min[0], Math.min(...xs)], [max[0], Math.max(...xs)], [min[2], Math.min(...zs)], [max[2], Math.max(...zs)]])
+            expect(Math.abs(found - want)).toBeLessThan(slack);
+        }
+  }); // prettier-ignore
+});
+
+describe('the depth of a cutter', () => {
+  it('counts from the face it goes in by, and changes at the lower end alone', () => {
+    fc.assert(
+      fc.property(
+        fc.tuple(...[0, 1, 2].map(() => fc.integer({ min: -90, max: 90 }))),
+        fc.integer({ min: 1, max: 40 }),
+        fc.integer({ min: 1, max: 60 }),
+        fc.constantFrom('middle', 'foot'),
+        (turn, depth, wanted, origin) => {
+          const place = transformMatrix({ move: [5, -3, 8], turn: turn as Vec3, size: [1, 1, 1] });
+          const up: Vec3 = [place[4], place[5], place[6]];
+          const height = depth + 2;
+          // Two millimetres stand out of a face through (5, −3, 8).
+          const from = origin === 'foot' ? -depth : 2 - height / 2;
+          const piece: Piece = {
+            id: 'c',
+            base: { primitive: 'plate', width: 9, depth: 7, height, corner: 1, origin } as Piece['base'],
+            transform: { move: applyMatrix(place, [0, from, 0]), turn: turn as Vec3 },
+            anchors: [{ hold: 'distance', to: [{ of: 'faces', picks: [], at: [5, -3, 8] }], facing: up }],
+          };
+          const entry = entryOf(piece)!;
+          const meshOf = (p: Piece): ArrayLike<number> => buildPrimitive(p.base as Primitive).positions;
+          expect(depthOf(piece, entry, meshOf(piece))).toBeCloseTo(depth, 6);
+          const now = deeper(piece, entry, wanted - depth)!;
+          expect(depthOf(now, entry, meshOf(now))).toBeCloseTo(wanted, 6);
+          const topOf = (p: Piece): number => boundsOf(transformMesh(buildPrimitive(p.base as Primitive), multiply(invert(place), transformMatrix({ move: p.transform!.move!, turn: p.transform!.turn!, size: [1, 1, 1] })))).max[1];
+          expect(topOf(now)).toBeCloseTo(2, 6);
+        },
+      ),
+      { numRuns: 50 },
+    );
+    expect(entryOf({ id: 'c', base: { primitive: 'box', width: 1, height: 1, depth: 1 } } as Piece)).toBeNull();
+    const flat = { id: 'c', base: { primitive: 'sphere', radius: 4 } } as Piece;
+    expect(deeper(flat, { hold: 'distance', to: [{ of: 'faces', picks: [], at: [0, 0, 0] }], facing: [0, 1, 0] }, 2)).toBeNull();
   }); // prettier-ignore
 });

@@ -174,15 +174,49 @@ export function cutterOfDrawn(d: DrawnCut, on: DrawnOn): DrawnCutter {
   }
 }
 
-/** The live steps that repeat a drawn cutter; they stay its own to retune. */
-export function repeatOfDrawn({ pattern, count, rows, gap, radius }: DrawnRepeat): Step[] {
+/**
+ * The live steps that repeat a drawn cutter; they stay its own to retune.
+ * @param turned the cutter about its Y, degrees: 0 or 90; the copies run along the face all the same
+ */
+export function repeatOfDrawn({ pattern, count, rows, gap, radius }: DrawnRepeat, turned = 0): Step[] {
+  const [alongX, alongZ]: [Vec3, Vec3] = turned ? [[0, 0, gap], [-gap, 0, 0]] : [[gap, 0, 0], [0, 0, gap]]; // prettier-ignore
   const line = (id: string, n: number, offset: Vec3): Step[] =>
     n > 1 ? [{ id, kind: 'repeat', pattern: 'linear', count: n, offset, spacing: 'gap' }] : [];
   if (pattern === 'once') return [];
   if (pattern === 'circle')
     return [{ id: 's1', kind: 'repeat', pattern: 'radial', count, axis: 'y', angle: 360, radius }];
-  const inRow = line('s1', count, [gap, 0, 0]);
-  return pattern === 'line' ? inRow : [...inRow, ...line('s2', rows, [0, 0, gap])];
+  const inRow = line('s1', count, alongX);
+  return pattern === 'line' ? inRow : [...inRow, ...line('s2', rows, alongZ)];
+}
+
+/** The outlines of a drawn cut and of its copies, in X and Z of the face's frame. */
+export function outlinesOfDrawn(d: DrawnCut, repeat: DrawnRepeat): Array<Array<[number, number]>> {
+  const { pattern, count, rows, gap, radius } = repeat;
+  const one = outlineOfDrawn(d);
+  if (pattern === 'once') return [one];
+  if (pattern !== 'circle') {
+    // Of a polygon that is not the size of its circle, but of its corners.
+    const [width, length] = ([0, 1] as const).map((a) => {
+      const along = one.map((p) => p[a]);
+      return Math.max(...along) - Math.min(...along);
+    });
+    return Array.from({ length: pattern === 'grid' ? rows : 1 }, (_, r) =>
+      Array.from({ length: count }, (_, k) =>
+        one.map(([x, z]): [number, number] => [x + k * (width + gap), z + r * (length + gap)]),
+      ),
+    ).flat();
+  }
+  const { middle } = boxOfDrawn(d);
+  // A slot that lies along Z is turned, and so is the direction its copies are moved out in.
+  const out = d.shape === 'slot' && !runsAlongX(d) ? [radius, 0] : [0, radius];
+  return Array.from({ length: count }, (_, k) => {
+    const a = (2 * Math.PI * k) / count;
+    const [c, s] = [Math.cos(a), Math.sin(a)];
+    return one.map(([px, pz]): [number, number] => {
+      const [x, z] = [px - middle[0] + out[0], pz - middle[1] + out[1]];
+      return [middle[0] + c * x + s * z, middle[1] + c * z - s * x];
+    });
+  });
 }
 
 /** Why a drawn cut cannot be made, in a sentence with what would help; null when it can. */
