@@ -209,10 +209,9 @@ describe('the depth of a cutter', () => {
             anchors: [{ hold: 'distance', to: [{ of: 'faces', picks: [], at: [5, -3, 8] }], facing: up }],
           };
           const entry = entryOf(piece)!;
-          const meshOf = (p: Piece): ArrayLike<number> => buildPrimitive(p.base as Primitive).positions;
-          expect(depthOf(piece, entry, meshOf(piece))).toBeCloseTo(depth, 6);
+          expect(depthOf(piece, entry)).toBeCloseTo(depth, 6);
           const now = deeper(piece, entry, wanted - depth)!;
-          expect(depthOf(now, entry, meshOf(now))).toBeCloseTo(wanted, 6);
+          expect(depthOf(now, entry)).toBeCloseTo(wanted, 6);
           const topOf = (p: Piece): number => boundsOf(transformMesh(buildPrimitive(p.base as Primitive), multiply(invert(place), transformMatrix({ move: p.transform!.move!, turn: p.transform!.turn!, size: [1, 1, 1] })))).max[1];
           expect(topOf(now)).toBeCloseTo(2, 6);
         },

@@ -22,34 +22,39 @@ export function entryOf(piece: Piece): Anchor | null {
   return piece.anchors?.find(square) ?? null;
 }
 
-/**
- * How far a cutter's lower end lies under the face it goes in by, mm.
- * @param positions of its mesh, in its own frame
- */
-export function depthOf(piece: Piece, entry: Anchor, positions: ArrayLike<number>): number {
-  const m = transformMatrix(completeTransform(piece.transform));
-  let least = Infinity;
-  for (let i = 0; i < positions.length; i += 3)
-    least = Math.min(
-      least,
-      dot(applyMatrix(m, [positions[i], positions[i + 1], positions[i + 2]]), entry.facing),
-    );
-  return dot(entry.to[0].at, entry.facing) - least;
+/** A base that is straight along Y between two ends. */
+interface Straight {
+  height: number;
+  /** Its lower end, along its Y from its origin, mm. */
+  low: number;
+}
+
+function straightBase({ base, actions }: Piece): Straight | null {
+  if (actions?.length || !('primitive' in base)) return null;
+  const { height, origin } = base as { height?: number; origin?: string };
+  return height === undefined ? null : { height, low: origin === 'foot' ? 0 : -height / 2 };
+}
+
+/** How far a cutter's lower end lies under the face it goes in by, mm; null where its base has no two ends. */
+export function depthOf(piece: Piece, entry: Anchor): number | null {
+  const base = straightBase(piece);
+  if (!base) return null;
+  const end = applyMatrix(transformMatrix(completeTransform(piece.transform)), [0, base.low, 0]);
+  return dot(entry.to[0].at, entry.facing) - dot(end, entry.facing);
 }
 
 /** The cutter so much deeper, mm, its upper end where it was; null where its base has no height, or none would be left. */
 export function deeper(piece: Piece, entry: Anchor, by: number): Piece | null {
-  if (piece.actions?.length || !('primitive' in piece.base)) return null;
-  const base = piece.base as Primitive & { height?: number; origin?: string };
-  if (base.height === undefined) return null;
+  const before = straightBase(piece);
+  if (!before) return null;
+  const base = piece.base as Primitive;
   const t = completeTransform(piece.transform);
-  const height = Number((base.height + by / Math.abs(t.size[1])).toFixed(9));
+  const height = Number((before.height + by / Math.abs(t.size[1])).toFixed(9));
   const { minimum = 0, maximum = Infinity } = PRIMITIVES[base.primitive].schema.properties.height as {
     minimum?: number;
     maximum?: number;
   };
   if (!(height >= minimum && height <= maximum)) return null;
-  const share = base.origin === 'foot' ? 1 : 0.5;
-  const move = addScaled(t.move, entry.facing, -by * share);
+  const move = addScaled(t.move, entry.facing, by * (before.low ? -0.5 : -1));
   return { ...piece, base: { ...base, height } as Primitive, transform: { ...t, move } };
 }

@@ -15,7 +15,7 @@ import { cutWith, type CutStep } from '@urnsmith/core/steps/index';
 import { commit, copiesOf, newId, newName, notice, preview, undo } from '../state/actions';
 import { piecesById } from '../state/selectors';
 import type { Stage } from '../viewport/Stage';
-import { withCutter } from './cutDrawing';
+import { withCutter } from './cutMaking';
 import { frameAlong, frameUnder, placeOn } from './facePlane';
 import { handActions } from '../state/handSlice';
 import { modeIn } from '../state/mode';

@@ -1,24 +1,29 @@
 /** The Card while a cut is drawn: its shape, size, depth and what it does; every number can be typed at any time. */
 import { useScene } from '../state/useScene';
 import {
-  boxOfDrawn,
   DRAWN_PATTERNS,
   DRAWN_REACHES,
   DRAWN_SHAPES,
+  isWhole,
+  outlinesOfDrawn,
+  sizesOfDrawn,
   type DrawnRepeat,
 } from '@urnsmith/core/document/drawnCut';
+import { liesWithin } from '@urnsmith/core/select/faceSides';
 import { needsThickness, type CutStep } from '@urnsmith/core/steps/index';
-import { backFromCut, composed, goOnWithCut, typeCut } from '../hands/cutDrawing';
+import { backFromCut, goOnWithCut, typeCut } from '../hands/cutDrawing';
+import { composed } from '../hands/cutState';
 import { settingActions, type CutSettings } from '../state/settingSlice';
 import type { ModeOf } from '../state/mode';
 import { useAct, useApp } from '../state/store';
 import { CheckField } from '../ui/fields';
 import { NumberField } from '../ui/NumberField';
+import { OnFace } from './OnFace';
 import { Segmented } from '../ui/Segmented';
 
 const MODES = ['subtract', 'union', 'intersect', 'split', 'recess', 'raise', 'sleeve', 'imprint'] as const satisfies ReadonlyArray<CutStep['mode']>; // prettier-ignore
 const SAYS = {
-  aim: 'Press on a face and drag the outline open.',
+  aim: 'Press on a face and drag the outline open. Distances can be typed before.',
   outline: 'Let go when it is large enough, or type its size.',
   free: 'Set the corners; the first one again closes the outline.',
   depth: 'Move to pull the depth, click to cut.',
@@ -33,8 +38,8 @@ export function CutCard({ mode: d }: { mode: ModeOf<'cut'> }) {
   };
   const repeat = (change: Partial<DrawnRepeat>): void => set({ repeat: { ...c.repeat, ...change } });
   const open = d.stage !== 'aim';
-  const { width, length } = open ? boxOfDrawn(composed(d, c)) : { width: 0, length: 0 };
-  const whole = c.shape === 'round' || c.shape === 'regular';
+  const { width, length } = open ? sizesOfDrawn(composed(d, c)) : { width: 0, length: 0 };
+  const whole = isWhole(c.shape);
   const length_ = { unit: 'mm', minimum: 0.001, maximum: 100000 };
   const often = { integer: true, minimum: 1, maximum: 1000, step: 0.1 };
   return (
@@ -44,8 +49,9 @@ export function CutCard({ mode: d }: { mode: ModeOf<'cut'> }) {
         <span className="tag">tool</span>
       </div>
       <p className="dim pad" role="status">
-        {SAYS[d.stage === 'outline' && c.shape === 'free' ? 'free' : d.stage]}
+        {d.asks ?? SAYS[d.stage === 'outline' && c.shape === 'free' ? 'free' : d.stage]}
       </p>
+      <RunsOff mode={d} />
       <Segmented
         label="Shape"
         className="wide"
@@ -54,7 +60,7 @@ export function CutCard({ mode: d }: { mode: ModeOf<'cut'> }) {
         onChange={(shape) => set({ shape })}
       />
       {open && c.shape !== 'free' && (
-        <>
+        <div ref={(box) => asked(box, d.asks)}>
           <NumberField
             label={whole ? 'Across' : 'Width'}
             value={round(width)}
@@ -69,7 +75,7 @@ export function CutCard({ mode: d }: { mode: ModeOf<'cut'> }) {
               onCommit={(v) => typeCut(scene, { length: v })}
             />
           )}
-        </>
+        </div>
       )}
       {c.shape === 'regular' && (
         <NumberField
@@ -92,6 +98,7 @@ export function CutCard({ mode: d }: { mode: ModeOf<'cut'> }) {
           onCommit={(corner) => set({ corner })}
         />
       )}
+      <OnFace mode={d} />
       <CheckField checked={c.fromCentre} onChange={(fromCentre) => set({ fromCentre })}>
         from its middle
       </CheckField>
@@ -169,6 +176,29 @@ export function CutCard({ mode: d }: { mode: ModeOf<'cut'> }) {
       </div>
     </section>
   );
+}
+
+/** The copies that do not lie on the face with all of their outline, counted. */
+function RunsOff({ mode: d }: { mode: ModeOf<'cut'> }) {
+  const c = useApp((s) => s.settings.cut);
+  if (!d.sides || d.stage === 'aim') return null;
+  const all = outlinesOfDrawn(composed(d, c), c.repeat);
+  const off = all.filter((outline) => !liesWithin(outline, d.sides!)).length;
+  if (!off) return null;
+  return (
+    <p className="warn pad" role="note">
+      {all.length === 1
+        ? 'It runs over an edge of the face.'
+        : `${off} of ${all.length} run over an edge of the face.`}
+    </p>
+  );
+}
+
+/** A size that is asked for takes the keys, once each time it is asked. */
+let answered: string | null = null;
+function asked(box: HTMLElement | null, asks: string | null): void {
+  if (box && asks && answered !== asks) box.querySelector('input')?.focus();
+  answered = asks;
 }
 
 const PATTERNS = {

@@ -3,29 +3,34 @@ import { boxOfDrawn } from '@urnsmith/core/document/drawnCut';
 import { formatNumber } from '@urnsmith/core/document/expression';
 import {
   backFromCut,
-  composed,
   goOnWithCut,
   hoverCut,
   pressCut,
-  showCut,
   strokeCut,
   takeCutDrawing,
   undoCorner,
   wheelCut,
 } from '../hands/cutDrawing';
+import { showCut } from '../hands/cutMaking';
+import { composed } from '../hands/cutState';
 import { preview } from '../state/actions';
 import { CutCard } from './CutCard';
+import { CutDistances, focusDistance } from './CutDistances';
 import { cutLines } from './cutLines';
 import { defineMode, type HelpLine } from './define';
 
 const HELP: Record<'aim' | 'outline' | 'free' | 'depth', ReadonlyArray<HelpLine>> = {
   aim: [
     ['drag', 'the outline on a face'],
+    ['Tab', 'type a distance'],
+    ['Enter', 'begin here'],
     ['Ctrl', 'inverts snapping'],
     ['Esc', 'put away'],
   ],
   outline: [
     ['let go', 'to the depth'],
+    ['Tab', 'type a distance'],
+    ['Enter', 'to the depth'],
     ['Esc', 'back'],
   ],
   free: [
@@ -37,6 +42,7 @@ const HELP: Record<'aim' | 'outline' | 'free' | 'depth', ReadonlyArray<HelpLine>
   ],
   depth: [
     ['move', 'the depth'],
+    ['Tab', 'type a distance'],
     ['click', 'cut'],
     ['Enter', 'cut'],
     ['Esc', 'back'],
@@ -60,8 +66,9 @@ export const cut = defineMode<'cut'>({
   ],
   help: ({ stage }, { settings }) =>
     HELP[stage === 'outline' && settings.cut.shape === 'free' ? 'free' : stage],
-  keys: { Enter: goOnWithCut, Escape: backFromCut, Delete: undoCorner },
+  keys: { Enter: goOnWithCut, Tab: focusDistance, Escape: backFromCut, Delete: undoCorner },
   Card: CutCard,
+  Over: CutDistances,
   press: pressCut,
   stroke: (scene, at, _, done) => strokeCut(scene, at, done),
   hover: hoverCut,

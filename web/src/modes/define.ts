@@ -7,6 +7,7 @@ import type { HandState } from '../state/handSlice';
 import type { ModeName, ModeOf } from '../state/mode';
 import type { OpenScene } from '../state/OpenScene';
 import type { RootState } from '../state/store';
+import type { Stage } from '../viewport/Stage';
 
 /** A key or gesture, and what it does. */
 export type HelpLine = readonly [key: string, does: string];
@@ -22,6 +23,8 @@ export interface ModeDefinition<N extends ModeName> extends ModeDoing {
   keys: Readonly<Record<string, (scene: OpenScene) => void>>;
   /** In place of the piece's Card. */
   Card?: ComponentType<{ mode: ModeOf<N> }>;
+  /** Lies over the model. */
+  Over?: ComponentType<{ mode: ModeOf<N>; stage: Stage }>;
   /** Handles and marks stay on the model; without it the stage is for the mode alone. */
   handles?: true;
   /** Lines on the stage, in the world: two places each. */

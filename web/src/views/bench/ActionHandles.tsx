@@ -12,7 +12,7 @@ import { activePiece, piecesById } from '../../state/selectors';
 import { actionsAt, siteOf } from '../../state/site';
 import { useApp } from '../../state/store';
 import type { Stage } from '../../viewport/Stage';
-import { ModelHandle } from './ModelHandle';
+import { ModelHandle } from '../../hands/ModelHandle';
 import type { NumberSchema } from './ModelHandles';
 import { showsHandles } from '../../modes';
 

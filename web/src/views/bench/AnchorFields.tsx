@@ -2,6 +2,10 @@
 import { useScene, useBuilt } from '../../state/useScene';
 import type { Anchor } from '@urnsmith/core/select/anchor';
 import type { Piece } from '@urnsmith/core/document/schema';
+import { deeper, depthOf, entryOf } from '@urnsmith/core/document/drawnDepth';
+import { middleOfLoops } from '@urnsmith/core/select/faceSides';
+import { shown, sideOf } from '../../hands/SideHandles';
+import { shiftedOnFace } from '../../hands/standsOn';
 import { editPiece, preview } from '../../state/actions';
 import {
   distancesOf,
@@ -17,18 +21,30 @@ import { useApp } from '../../state/store';
 import { NumberField } from '../../ui/NumberField';
 import { Segmented } from '../../ui/Segmented';
 import { modeIn } from '../../state/mode';
+import { useStanding } from './useStanding';
 
 const HEAD = 'flex items-center justify-between py-0.5 pr-2 pl-3 text-mist';
-const REACH = ['as drawn', 'through', 'next'] as const;
+const REACH = ['blind', 'through', 'next'] as const;
 
 export function AnchorFields({ piece }: { piece: Piece }) {
   const scene = useScene();
   const host = hostOf(useApp(piecesById), piece);
   const anchoring = useApp((s) => modeIn(s, 'anchor'));
   if (!host) return null;
-  const reach = piece.reach ?? 'as drawn';
+  const reach = piece.reach ?? 'blind';
   return (
     <section aria-label="Anchors">
+      <OnItsFace piece={piece} />
+      <div className="field choice">
+        <span className="lab">Depth</span>
+        <Segmented
+          label="Depth"
+          value={reach}
+          options={REACH.map((r) => ({ value: r, label: r, hint: HINTS[r] }))}
+          onChange={(r) => void setReach(scene, piece.id, r === 'blind' ? undefined : r)}
+        />
+      </div>
+      <DepthField piece={piece} />
       <div className="head sub">
         <b>Anchors</b>
         <span className="dim">on {host.name ?? host.id}</span>
@@ -54,24 +70,100 @@ export function AnchorFields({ piece }: { piece: Piece }) {
           <button onClick={() => takeAnchoring(scene, 'centre')}>Centre of a face</button>
         </div>
       )}
-      <div className="field choice">
-        <span className="lab">Goes</span>
-        <Segmented
-          label="Goes"
-          value={reach}
-          options={REACH.map((r) => ({ value: r, label: r, hint: HINTS[r] }))}
-          onChange={(r) => void setReach(scene, piece.id, r === 'as drawn' ? undefined : r)}
-        />
-      </div>
     </section>
   );
 }
 
 const HINTS: Record<(typeof REACH)[number], string> = {
-  'as drawn': 'As deep as it is',
+  blind: 'As deep as it is',
   through: 'Down through all of the host, however thick it is',
   next: 'Down through the first wall it meets',
 };
+
+/** Distances to the sides of the face it goes in by. */
+function OnItsFace({ piece }: { piece: Piece }) {
+  const scene = useScene();
+  const byId = useApp(piecesById);
+  const standing = useStanding(piece);
+  if (!standing) return null;
+  const { frame, distances, middle, sides } = standing;
+  const centre = middleOfLoops(sides);
+  const moved = (axis: 0 | 1, by: number): Piece => shiftedOnFace(byId, piece, frame, axis, by);
+  const field = (label: string, value: number, axis: 0 | 1, way: number): React.ReactNode => (
+    <NumberField
+      key={label}
+      label={label}
+      value={shown(value)}
+      unit="mm"
+      minimum={-1e6}
+      maximum={1e6}
+      step={0.5}
+      onPreview={(v) => preview(scene, { [piece.id]: moved(axis, way * (v - value)) })}
+      onCommit={(v) =>
+        editPiece(scene, piece.id, `Place ${piece.name ?? piece.id} on its face`, () =>
+          moved(axis, way * (v - value)),
+        )
+      }
+    />
+  );
+  return (
+    <div role="group" aria-label="On its face">
+      <div className="head sub">
+        <b>On its face</b>
+      </div>
+      {distances.map((d) => field(`From the ${sideOf(frame, d)}`, d.value, d.axis, -d.way))}
+      {([0, 1] as const).map((axis) =>
+        field(
+          `From the middle, ${sideOf(frame, { axis, way: 1, value: 0, from: middle, to: middle })}`,
+          middle[axis] - centre[axis],
+          axis,
+          1,
+        ),
+      )}
+    </div>
+  );
+}
+
+/** How deep a cutter goes under its face. Typed, it changes at its lower end. */
+function DepthField({ piece }: { piece: Piece }) {
+  const scene = useScene();
+  const entry = entryOf(piece);
+  const depth = entry && depthOf(piece, entry);
+  if (depth === null || !entry) return null;
+  if (piece.reach)
+    return (
+      <p className="dim pad" role="note">
+        {shown(depth)} mm deep as the piece is now.
+      </p>
+    );
+  return (
+    <NumberField
+      label="Depth under its face"
+      value={shown(depth)}
+      unit="mm"
+      minimum={0.001}
+      maximum={100000}
+      step={0.5}
+      refuse={(v) =>
+        deeper(piece, entry, v - depth)
+          ? null
+          : 'That deep its base cannot be; its height is from 0.001 to 100,000 mm.'
+      }
+      onPreview={(v) => {
+        const next = deeper(piece, entry, v - depth);
+        if (next) preview(scene, { [piece.id]: next });
+      }}
+      onCommit={(v) =>
+        editPiece(
+          scene,
+          piece.id,
+          `Depth of ${piece.name ?? piece.id}`,
+          (p) => deeper(p, entry, v - depth) ?? p,
+        )
+      }
+    />
+  );
+}
 
 function OneAnchor({ piece, anchor, index }: { piece: Piece; anchor: Anchor; index: number }) {
   const scene = useScene();
@@ -94,9 +186,7 @@ function OneAnchor({ piece, anchor, index }: { piece: Piece; anchor: Anchor; ind
   if (anchor.hold !== 'distance' || !positions)
     return (
       <div className={HEAD}>
-        {anchor.hold === 'middle'
-          ? `In the middle, ${AXES[axisOf(anchor.facing)]}`
-          : `In the centre of the ${side}`}
+        {anchor.hold === 'middle' ? `In the middle, ${AXES[axisOf(anchor.facing)]}` : `Place on the ${side}`}
         {remove}
       </div>
     );

@@ -8,9 +8,11 @@ import {
   primitiveFault,
   type Primitive,
 } from '@urnsmith/core/primitives/index';
+import { deeper, depthOf, entryOf } from '@urnsmith/core/document/drawnDepth';
 import { IDENTITY } from '@urnsmith/core/mesh/transform';
 import { addScaled } from '@urnsmith/core/mesh/vec3';
 import type { Pull } from '@urnsmith/core/ops/pulls';
+import type { Anchor } from '@urnsmith/core/select/anchor';
 import { frameOfStep } from '@urnsmith/core/build/ofPiece';
 import { STEPS, type Step } from '@urnsmith/core/steps/index';
 import { useBuilt, useScene } from '../../state/useScene';
@@ -18,7 +20,10 @@ import { editPiece, preview } from '../../state/actions';
 import { activePiece, piecesById } from '../../state/selectors';
 import { useApp } from '../../state/store';
 import type { Stage } from '../../viewport/Stage';
-import { ModelHandle } from './ModelHandle';
+import { ModelHandle } from '../../hands/ModelHandle';
+import { SideHandles } from '../../hands/SideHandles';
+import { shiftedOnFace } from '../../hands/standsOn';
+import { useStanding } from './useStanding';
 
 /** The values handles show, and the piece with other values; null where that is not possible. */
 interface Target {
@@ -37,23 +42,80 @@ export function ModelHandles({ stage }: { stage: Stage }) {
   if (!shown || !piece || piece.locked) return null;
   const report = built?.display?.steps.find((r) => r.index === step);
   const target = step === null ? primitiveOf(piece) : stepOf(byId, piece, step, report?.pulls ?? []);
-  return target?.handles.map((handle) => (
-    <OfTarget key={`${step} ${handle.key} ${handle.label}`} {...{ stage, piece, target, handle }} />
-  ));
+  return (
+    <>
+      {target?.handles.map((handle) => (
+        <OfTarget key={`${step} ${handle.key} ${handle.label}`} {...{ stage, piece, target, handle }} />
+      ))}
+      {step === null && piece.role === 'cutter' && <OnFace stage={stage} piece={piece} />}
+    </>
+  );
+}
+
+/** The distances of a cutter to the sides of its face. */
+function OnFace({ stage, piece }: { stage: Stage; piece: Piece }) {
+  const scene = useScene();
+  const byId = useApp(piecesById);
+  const standing = useStanding(piece);
+  if (!standing) return null;
+  const { frame, distances } = standing;
+  const name = piece.name ?? piece.id;
+  return (
+    <SideHandles
+      {...{ stage, frame, distances }}
+      piece={piece.id}
+      of={name}
+      onShift={(axis, by, side) =>
+        editPiece(scene, piece.id, `Distance of ${name} from the ${side}`, () =>
+          shiftedOnFace(byId, piece, frame, axis, by),
+        )
+      }
+    />
+  );
 }
 
 function primitiveOf(piece: Piece): Target | null {
   if (piece.actions?.length || !('primitive' in piece.base)) return null;
   const base = completePrimitive(piece.base as Primitive);
   const kind = PRIMITIVES[base.primitive];
+  const entry = entryOf(piece);
+  const reached = entry && depthOf(piece, entry);
+  const depth =
+    entry && reached !== null && 'height' in base && !piece.reach
+      ? depthHandle(piece, entry, base, reached)
+      : null;
   return {
     values: { ...base },
     properties: kind.schema.properties,
-    handles: kind.handles(base),
+    handles: kind
+      .handles(base)
+      .flatMap((h) => (h.key !== 'height' ? [h] : depth ? [depth.handle] : piece.reach ? [] : [h])),
     changed(change) {
+      if (depth && 'height' in change) return depth.changed(change.height as number);
       const next = { ...base, ...change } as Primitive;
       return primitiveFault(next) ? null : { ...piece, base: next };
     },
+  };
+}
+
+/** The depth of a cutter under its face, pulled at its lower end, in place of its whole height. */
+function depthHandle(
+  piece: Piece,
+  entry: Anchor,
+  { height, origin }: { height: number; origin: string },
+  depth: number,
+): { handle: Spec; changed(height: number): Piece | null } {
+  const stretch = Math.abs(piece.transform?.size?.[1] ?? 1);
+  return {
+    handle: {
+      key: 'height',
+      label: 'depth',
+      at: [0, origin === 'foot' ? 0 : -height / 2, 0],
+      along: [0, -1, 0],
+      rate: stretch,
+      derived: { value: depth, put: (v) => ({ height: height + (v - depth) / stretch }) },
+    },
+    changed: (next) => deeper(piece, entry, (next - height) * stretch),
   };
 }
 

@@ -1,5 +1,5 @@
 /** The stage with everything that lies over the model. */
-import { memo, useEffect, useRef, useState } from 'react';
+import { createElement, memo, useEffect, useRef, useState } from 'react';
 import { useScene } from '../../state/useScene';
 import { useApp } from '../../state/store';
 import { Stage } from '../../viewport/Stage';
@@ -22,7 +22,7 @@ import { ToolBar } from './ToolBar';
 import { ToolTray } from './ToolTray';
 import { TurnsAbout } from './TurnsAbout';
 import { WarningMarks } from './WarningMarks';
-import { showsHandles } from '../../modes';
+import { modeOn, showsHandles } from '../../modes';
 
 export function ViewportPane() {
   const pane = useRef<HTMLElement>(null);
@@ -69,6 +69,7 @@ export function ViewportPane() {
           <WarningMarks stage={stage} />
           <AtPieces stage={stage} />
           <LastActionHandles stage={stage} />
+          <OverModel stage={stage} />
           <Compass stage={stage} />
           <TurnsAbout stage={stage} />
           <HandsOver stage={stage} />
@@ -121,4 +122,11 @@ function Counts() {
 function AtPieces({ stage }: { stage: Stage }) {
   const atPieces = useApp((s) => s.hand.level === 'piece' && showsHandles(s));
   return atPieces ? <ModelHandles stage={stage} /> : null;
+}
+
+/** The layer of the mode that is on, over the model. */
+function OverModel({ stage }: { stage: Stage }) {
+  const mode = useApp((s) => s.hand.mode);
+  const over = useApp((s) => modeOn(s)?.does.Over);
+  return over && mode ? createElement(over, { mode, stage }) : null;
 }

@@ -16,6 +16,7 @@ import { recall } from './recall';
 import { revise } from './revise';
 import { ring } from './ring';
 import { shells } from './shells';
+import { sides } from './sides';
 import { soft } from './soft';
 import type { Asked } from './define';
 
@@ -32,6 +33,7 @@ const ALL = [
   normals,
   drawnNormals,
   shells,
+  sides,
   anchor,
   inside,
   soft,

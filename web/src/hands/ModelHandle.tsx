@@ -8,12 +8,12 @@ import { Matrix4, Vector3 } from 'three';
 import { formatNumber } from '@urnsmith/core/document/expression';
 import type { Matrix } from '@urnsmith/core/mesh/transform';
 import type { Vec3 } from '@urnsmith/core/mesh/vec3';
-import { nearestOnAxis } from '../../hands/dragValue';
-import { snapAt } from '../../hands/snapping';
-import { panelActions } from '../../state/panelSlice';
-import { useScene } from '../../state/useScene';
-import { readQuantity } from '../../ui/quantity';
-import type { Stage } from '../../viewport/Stage';
+import { nearestOnAxis } from './dragValue';
+import { snapAt } from './snapping';
+import { panelActions } from '../state/panelSlice';
+import { useScene } from '../state/useScene';
+import { readQuantity } from '../ui/quantity';
+import type { Stage } from '../viewport/Stage';
 
 export interface HandleProps {
   stage: Stage;
@@ -31,8 +31,10 @@ export interface HandleProps {
   /** Its place for its value, and the direction it is pulled, in that frame, mm. */
   at: Vec3;
   along: Vec3;
-  /** Change of the number per millimetre pulled; 0 for a count that is not pulled. */
+  /** Change of the number per millimetre pulled; 0 for one that is not pulled. */
   rate: number;
+  /** The pointer goes through it to the model: it is reached by keys. */
+  passes?: boolean;
   /** Shows another value while the hand is at it; false where that cannot be. */
   onShow: (value: number) => boolean;
   /** Takes the value for good; null to go back to what there was. */
@@ -187,12 +189,14 @@ export function ModelHandle(p: HandleProps) {
       className={clsx(
         'handle absolute -top-2.25 -left-1.75 flex touch-none items-center gap-1.75 rounded-[6px] select-none',
         rate && 'cursor-grab',
+        p.passes && 'pointer-events-none',
       )}
       role="slider"
       tabIndex={0}
       aria-label={p.title}
       aria-valuenow={value}
       aria-valuetext={`${formatNumber(value)} ${p.unit ?? ''}`.trim()}
+      onClick={() => !rate && !whole && typed === null && setTyped(String(value))}
       onPointerDown={(e) => {
         if (!rate || typed !== null) return;
         e.currentTarget.setPointerCapture(e.pointerId);

@@ -1,0 +1,55 @@
+/** Distances to the sides of a face, as numbers on the model that are typed there. */
+import type { Matrix } from '@urnsmith/core/mesh/transform';
+import type { Vec3 } from '@urnsmith/core/mesh/vec3';
+import type { SideDistance } from './cutState';
+import { sideName } from '../state/anchors';
+import type { Stage } from '../viewport/Stage';
+import { ModelHandle } from './ModelHandle';
+
+interface Props {
+  stage: Stage;
+  /** The piece in hand, or the host while there is none. */
+  piece: string;
+  /** What is placed, in words. */
+  of: string;
+  /** Of the face, in the world: Y out of it. */
+  frame: Matrix;
+  distances: ReadonlyArray<SideDistance>;
+  /** The pointer goes through the numbers to the model. */
+  passes?: boolean;
+  /** Moves what is placed along an axis of the face by so much, mm. */
+  onShift: (axis: 0 | 1, by: number, side: string) => void;
+}
+
+/** The side of the world a distance runs to, in words. */
+export function sideOf(frame: Matrix, { axis, way }: SideDistance): string {
+  const k = 8 * axis;
+  return sideName([way * frame[k], way * frame[k + 1], way * frame[k + 2]] as Vec3);
+}
+
+export function SideHandles({ stage, piece, of, frame, distances, passes, onShift }: Props) {
+  return distances.map((d) => {
+    const side = sideOf(frame, d);
+    const [x, z] = [0, 1].map((k) => (d.from[k] + d.to[k]) / 2);
+    return (
+      <ModelHandle
+        key={`${d.axis}${d.way}`}
+        {...{ stage, piece, passes }}
+        label={side}
+        title={`Distance of ${of} from the ${side}`}
+        frame={() => frame}
+        value={shown(d.value)}
+        unit="mm"
+        minimum={-100000}
+        maximum={100000}
+        at={[x, 0, z]}
+        along={[0, 1, 0]}
+        rate={0}
+        onShow={() => false}
+        onPut={(v) => v !== null && onShift(d.axis, d.way * (d.value - v), side)}
+      />
+    );
+  });
+}
+
+export const shown = (x: number): number => Number(x.toFixed(4)) + 0;
