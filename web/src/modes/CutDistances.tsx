@@ -23,7 +23,3 @@ export function CutDistances({ mode, stage }: { mode: ModeOf<'cut'>; stage: Stag
     />
   );
 }
-
-/** The first distance on the model takes the keys. */
-export const focusDistance = (): void =>
-  document.querySelector<HTMLElement>('.onStage .handle[role="slider"]')?.focus();

@@ -1,4 +1,5 @@
 /** Drawing a cut on a face: its outline, then its depth. */
+import { lazy } from 'react';
 import { boxOfDrawn } from '@urnsmith/core/document/drawnCut';
 import { formatNumber } from '@urnsmith/core/document/expression';
 import {
@@ -14,8 +15,6 @@ import {
 import { showCut } from '../hands/cutMaking';
 import { composed } from '../hands/cutState';
 import { preview } from '../state/actions';
-import { CutCard } from './CutCard';
-import { CutDistances, focusDistance } from './CutDistances';
 import { cutLines } from './cutLines';
 import { defineMode, type HelpLine } from './define';
 
@@ -48,6 +47,17 @@ const HELP: Record<'aim' | 'outline' | 'free' | 'depth', ReadonlyArray<HelpLine>
     ['Esc', 'back'],
   ],
 };
+/** The next distance on the model takes the keys, the first one after the last. */
+function focusDistance(): void {
+  const all = [...document.querySelectorAll<HTMLElement>('.onStage .handle[role="slider"]')];
+  const now = all.findIndex((e) => e.contains(document.activeElement));
+  all[(now + 1) % all.length]?.focus();
+}
+
+/** Loaded once a cut is drawn. */
+const CutCard = lazy(async () => ({ default: (await import('./CutCard')).CutCard }));
+const CutDistances = lazy(async () => ({ default: (await import('./CutDistances')).CutDistances }));
+
 const mm = (x: number): string => formatNumber(Number(x.toFixed(2)));
 
 export const cut = defineMode<'cut'>({

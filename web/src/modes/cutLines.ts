@@ -3,7 +3,7 @@ import { boxOfDrawn, outlineOfDrawn, spanOfDrawn, type DrawnCut } from '@urnsmit
 import { applyMatrix } from '@urnsmith/core/mesh/transform';
 import { roundedContour } from '@urnsmith/core/planar/contours';
 import type { Vec3 } from '@urnsmith/core/mesh/vec3';
-import { composed, distancesOnFace, type CutDrawing } from '../hands/cutState';
+import { composed, type CutDrawing } from '../hands/cutState';
 import type { CutSettings } from '../state/settingSlice';
 
 const cornerOf = (d: DrawnCut): number => {
@@ -16,12 +16,9 @@ export function cutLines(d: CutDrawing, settings: CutSettings): Vec3[] | null {
   const { frame, hover } = d;
   if (!frame) return null;
   const at = (x: number, y: number, z: number): Vec3 => applyMatrix(frame, [x, y, z]);
-  const distances = distancesOnFace(d, settings).flatMap(({ from, to }) =>
-    [from, to].map(([x, z]) => at(x, 0, z)),
-  );
   if (d.stage === 'aim') {
     if (!hover) return null;
-    if (distances.length) return distances;
+    if (d.sides) return null;
     const [x, z] = hover;
     // The plane of the face, along its own axes.
     const arm = d.on.size / 12;
@@ -38,18 +35,11 @@ export function cutLines(d: CutDrawing, settings: CutSettings): Vec3[] | null {
       return free && k === outline.length - 1 ? [] : [at(x, y, z), at(nx, y, nz)];
     });
   const face = round(0);
-  if (d.stage === 'outline') return [...face, ...distances];
+  if (d.stage === 'outline') return face;
   const [low, high] = spanOfDrawn(drawn, d.on);
   const end = drawn.mode === 'union' ? high : low;
   const every = Math.max(1, Math.floor(outline.length / 8));
   const walls = outline.filter((_, k) => k % every === 0).flatMap(([x, z]) => [at(x, 0, z), at(x, end, z)]);
   const { middle } = boxOfDrawn(drawn);
-  return [
-    ...face,
-    ...distances,
-    ...round(end),
-    ...walls,
-    at(middle[0], 0, middle[1]),
-    at(middle[0], end, middle[1]),
-  ];
+  return [...face, ...round(end), ...walls, at(middle[0], 0, middle[1]), at(middle[0], end, middle[1])];
 }

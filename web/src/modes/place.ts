@@ -1,4 +1,5 @@
 /** Placing copies of a piece, or new holes, again and again. */
+import { lazy } from 'react';
 import {
   endPlaceAgain,
   hoverPlaced,
@@ -9,7 +10,8 @@ import {
 } from '../hands/placeAgain';
 import { preview } from '../state/actions';
 import { defineMode, somePiece } from './define';
-import { PlaceCard } from './PlaceCard';
+
+const PlaceCard = lazy(async () => ({ default: (await import('./PlaceCard')).PlaceCard }));
 
 export const place = defineMode<'place'>({
   is: 'place',

@@ -147,6 +147,12 @@ export function NumberField(props: NumberFieldProps) {
             'w-full min-w-0 flex-1 bg-transparent font-semibold outline-none',
             props.compact ? 'py-0.75 pr-0.5 pl-4.5 text-[12px] tracking-[-0.01em]' : 'py-1 pr-1 pl-2.25',
           )}
+          // A name of more than one letter takes more room before the number.
+          style={
+            props.compact && label.length > 1
+              ? { paddingLeft: `${0.85 + label.length * 0.36}rem` }
+              : undefined
+          }
           ref={input}
           id={id}
           inputMode="decimal"

@@ -3,8 +3,8 @@ import { useScene, useBuilt } from '../../state/useScene';
 import type { Anchor } from '@urnsmith/core/select/anchor';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { deeper, depthOf, entryOf } from '@urnsmith/core/document/drawnDepth';
-import { middleOfLoops } from '@urnsmith/core/select/faceSides';
-import { shown, sideOf } from '../../hands/SideHandles';
+import { FaceFields } from '../../hands/FaceFields';
+import { shown } from '../../hands/SideHandles';
 import { shiftedOnFace } from '../../hands/standsOn';
 import { editPiece, preview } from '../../state/actions';
 import {
@@ -36,9 +36,9 @@ export function AnchorFields({ piece }: { piece: Piece }) {
     <section aria-label="Anchors">
       <OnItsFace piece={piece} />
       <div className="field choice">
-        <span className="lab">Depth</span>
+        <span className="lab">How deep</span>
         <Segmented
-          label="Depth"
+          label="How deep"
           value={reach}
           options={REACH.map((r) => ({ value: r, label: r, hint: HINTS[r] }))}
           onChange={(r) => void setReach(scene, piece.id, r === 'blind' ? undefined : r)}
@@ -86,41 +86,16 @@ function OnItsFace({ piece }: { piece: Piece }) {
   const byId = useApp(piecesById);
   const standing = useStanding(piece);
   if (!standing) return null;
-  const { frame, distances, middle, sides } = standing;
-  const centre = middleOfLoops(sides);
-  const moved = (axis: 0 | 1, by: number): Piece => shiftedOnFace(byId, piece, frame, axis, by);
-  const field = (label: string, value: number, axis: 0 | 1, way: number): React.ReactNode => (
-    <NumberField
-      key={label}
-      label={label}
-      value={shown(value)}
-      unit="mm"
-      minimum={-1e6}
-      maximum={1e6}
-      step={0.5}
-      onPreview={(v) => preview(scene, { [piece.id]: moved(axis, way * (v - value)) })}
-      onCommit={(v) =>
-        editPiece(scene, piece.id, `Place ${piece.name ?? piece.id} on its face`, () =>
-          moved(axis, way * (v - value)),
-        )
+  const moved = (axis: 0 | 1, by: number): Piece => shiftedOnFace(byId, piece, standing.frame, axis, by);
+  return (
+    <FaceFields
+      title="On its face"
+      {...standing}
+      onPreview={(axis, by) => preview(scene, { [piece.id]: moved(axis, by) })}
+      onShift={(axis, by) =>
+        editPiece(scene, piece.id, `Place ${piece.name ?? piece.id} on its face`, () => moved(axis, by))
       }
     />
-  );
-  return (
-    <div role="group" aria-label="On its face">
-      <div className="head sub">
-        <b>On its face</b>
-      </div>
-      {distances.map((d) => field(`From the ${sideOf(frame, d)}`, d.value, d.axis, -d.way))}
-      {([0, 1] as const).map((axis) =>
-        field(
-          `From the middle, ${sideOf(frame, { axis, way: 1, value: 0, from: middle, to: middle })}`,
-          middle[axis] - centre[axis],
-          axis,
-          1,
-        ),
-      )}
-    </div>
   );
 }
 
@@ -138,7 +113,7 @@ function DepthField({ piece }: { piece: Piece }) {
     );
   return (
     <NumberField
-      label="Depth under its face"
+      label="Under its face"
       value={shown(depth)}
       unit="mm"
       minimum={0.001}
@@ -183,7 +158,7 @@ function OneAnchor({ piece, anchor, index }: { piece: Piece; anchor: Anchor; ind
       ✕
     </button>
   );
-  if (anchor.hold !== 'distance' || !positions)
+  if (anchor.hold !== 'distance' || !positions || anchor === entryOf(piece))
     return (
       <div className={HEAD}>
         {anchor.hold === 'middle' ? `In the middle, ${AXES[axisOf(anchor.facing)]}` : `Place on the ${side}`}

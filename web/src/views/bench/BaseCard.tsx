@@ -1,4 +1,5 @@
 /** The base of a piece: a primitive's dimensions and segment counts. */
+import { lazy, Suspense } from 'react';
 import { useBuilt, useScene } from '../../state/useScene';
 import { TakenBaseSchema, type TakenBase } from '@urnsmith/core/primitives/base';
 import type { Base, Piece } from '@urnsmith/core/document/schema';
@@ -19,8 +20,9 @@ import { editTogether, previewTogether, sameBase, useSelectedWith } from '../../
 import { cutOf, editHere, makeOwn, selectTwins } from '../../state/twins';
 import { ChoiceField, optionsOf, RowField, SchemaField, TextField, type FieldSchema } from '../../ui/fields';
 import { Segmented } from '../../ui/Segmented';
-import { EditList } from './EditList';
 import { HostChoice } from './HostChoice';
+
+const EditList = lazy(async () => ({ default: (await import('./EditList')).EditList }));
 
 export function BaseCard({ piece }: { piece: Piece }) {
   const { base } = piece;
@@ -131,7 +133,9 @@ function Edited({ piece }: { piece: Piece }) {
           Back to the unedited base
         </button>
       </p>
-      <EditList piece={piece} step={null} reports={reports} />
+      <Suspense>
+        <EditList piece={piece} step={null} reports={reports} />
+      </Suspense>
     </>
   );
 }

@@ -7,14 +7,14 @@ import { actionsAt, siteOf } from '../../state/site';
 import { useAct, useApp } from '../../state/store';
 import { modeOn } from '../../modes';
 import { BaseCard } from './BaseCard';
-import { ElementCard } from './ElementCard';
 import { FaultBox } from './FaultBox';
-import { LastAction } from './LastAction';
 import { PlacementCard } from './PlacementCard';
-import { StepCard } from './StepCard';
 import { ToolCard } from './ToolCard';
 
-/** It lies below all other numbers, so it need not be there first. */
+/** Cards that are not the first one seen are loaded when they are. */
+const ElementCard = lazy(async () => ({ default: (await import('./ElementCard')).ElementCard }));
+const LastAction = lazy(async () => ({ default: (await import('./LastAction')).LastAction }));
+const StepCard = lazy(async () => ({ default: (await import('./StepCard')).StepCard }));
 const ShadingCard = lazy(async () => ({ default: (await import('./ShadingCard')).ShadingCard }));
 
 export function Card() {
@@ -55,14 +55,16 @@ function InHand() {
   const count = useApp((s) => s.hand.selected.length);
   const mode = useApp((s) => s.hand.mode);
   const card = useApp((s) => modeOn(s)?.does.Card);
-  if (mode && card) return createElement(card, { mode });
+  if (mode && card) return <Suspense>{createElement(card, { mode })}</Suspense>;
   if (!piece) return <ToolCard />;
   if (level !== 'piece')
     return (
       <>
         <FaultBox piece={piece} />
-        <LastAction piece={piece} />
-        <ElementCard level={level} acted={actionsAt(piece, siteOf({ onResult, step }, piece)).length > 0} />
+        <Suspense>
+          <LastAction piece={piece} />
+          <ElementCard level={level} acted={actionsAt(piece, siteOf({ onResult, step }, piece)).length > 0} />
+        </Suspense>
       </>
     );
   const chosen = step !== null ? piece.steps?.[step] : undefined;
@@ -70,7 +72,9 @@ function InHand() {
     <>
       <FaultBox piece={piece} />
       {chosen ? (
-        <StepCard key={`${piece.id}/${step}`} piece={piece} index={step!} step={chosen} />
+        <Suspense>
+          <StepCard key={`${piece.id}/${step}`} piece={piece} index={step!} step={chosen} />
+        </Suspense>
       ) : (
         <BaseCard key={piece.id} piece={piece} />
       )}

@@ -109,7 +109,7 @@ function depthHandle(
   return {
     handle: {
       key: 'height',
-      label: 'depth',
+      label: 'deep',
       at: [0, origin === 'foot' ? 0 : -height / 2, 0],
       along: [0, -1, 0],
       rate: stretch,

@@ -1,6 +1,6 @@
 /** The placement of a piece: move, turn, size, typed with units and arithmetic. */
 import { useScene } from '../../state/useScene';
-import { memo, useState } from 'react';
+import { lazy, memo, Suspense, useState } from 'react';
 import { isUneven } from '@urnsmith/core/document/arrangePieces';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { placeIn, putIn } from '@urnsmith/core/document/placeIn';
@@ -25,8 +25,9 @@ import { useApp } from '../../state/store';
 import { CheckField, RowField } from '../../ui/fields';
 import { Segmented } from '../../ui/Segmented';
 import { NumberField } from '../../ui/NumberField';
-import { AnchorFields } from './AnchorFields';
 import { SnapSettings } from './SnapSettings';
+
+const AnchorFields = lazy(async () => ({ default: (await import('./AnchorFields')).AnchorFields }));
 
 type Part = 'move' | 'turn' | 'size';
 const ROWS: Array<{ part: Part; title: string; unit: string; step: number; limit: number }> = [
@@ -122,7 +123,11 @@ export function PlacementCard({ piece: inHand, count }: { piece: Piece; count: n
           stays in the world
         </CheckField>
       )}
-      <AnchorFields piece={piece} />
+      {piece.role === 'cutter' && (
+        <Suspense>
+          <AnchorFields piece={piece} />
+        </Suspense>
+      )}
       <Snapping />
       <Pivots />
       {!('group' in piece.base) && piece.transform && <Settle piece={piece} />}

@@ -1,5 +1,5 @@
 /** The stage with everything that lies over the model. */
-import { createElement, memo, useEffect, useRef, useState } from 'react';
+import { createElement, memo, Suspense, useEffect, useRef, useState } from 'react';
 import { useScene } from '../../state/useScene';
 import { useApp } from '../../state/store';
 import { Stage } from '../../viewport/Stage';
@@ -128,5 +128,5 @@ function AtPieces({ stage }: { stage: Stage }) {
 function OverModel({ stage }: { stage: Stage }) {
   const mode = useApp((s) => s.hand.mode);
   const over = useApp((s) => modeOn(s)?.does.Over);
-  return over && mode ? createElement(over, { mode, stage }) : null;
+  return over && mode ? <Suspense>{createElement(over, { mode, stage })}</Suspense> : null;
 }
