@@ -4,23 +4,24 @@
  */
 import { Matrix4, Vector3 } from 'three';
 import { boxOfDrawn } from '@urnsmith/core/document/drawnCut';
-import type { Matrix } from '@urnsmith/core/mesh/transform';
-import { middleOfLoops } from '@urnsmith/core/select/faceSides';
 import type { OpenScene } from '../state/OpenScene';
 import { notice } from '../state/actions';
 import { handActions } from '../state/handSlice';
+import { activePiece } from '../state/selectors';
 import { settingActions } from '../state/settingSlice';
 import { entryKnown, findSides, lookForEntry, sizeOf, underFace } from './cutFace';
 import { makeCut, outlineFault } from './cutMaking';
 import { AIM, drawing, drawnNow, put, stateOf as state, take, type CutDrawing } from './cutState';
-import { frameUnder, inFrame, placeOn, stepAt, tidy } from './facePlane';
+import { placeHeld, sameFace, type MetFace } from './faceKnown';
+import { frameUnder, inFrame, stepAt, tidy } from './facePlane';
 import type { Pointing } from './pointing';
 
 /** Takes the tool in hand; taken again, it is put away. */
 export function takeCutDrawing(scene: OpenScene): void {
   if (drawing(scene)) return putCutDrawingAway(scene);
   if (state(scene).hand.level !== 'piece') scene.store.dispatch(handActions.levelTaken('piece'));
-  take(scene, AIM);
+  const active = activePiece(state(scene));
+  take(scene, { ...AIM, only: active?.role === 'cutter' ? active.id : null });
 }
 
 export const putCutDrawingAway = (scene: OpenScene): void => {
@@ -34,7 +35,7 @@ export function backFromCut(scene: OpenScene): void {
   if (!d || d.stage === 'aim') return putCutDrawingAway(scene);
   const free = cutSettings.shape === 'free';
   if (d.stage === 'depth' && free) return put(scene, { stage: 'outline' });
-  take(scene, AIM);
+  put(scene, { ...AIM, only: d.only });
 }
 
 /** Takes the last corner of a free outline back. */
@@ -66,26 +67,6 @@ function beginAt(scene: OpenScene, frame: Pick<CutDrawing, 'host' | 'frame'>, at
   put(scene, { host, frame: plane, stage: 'outline', from: at, to: at, points: [at], hover: at, fixed: [null, null] }); // prettier-ignore
 }
 
-/** The pointer on a face: where a coordinate was typed, there; on a middle of the face where it is near. */
-function placeFor(
-  scene: OpenScene,
-  d: CutDrawing,
-  pointing: Pointing,
-  frame: Matrix,
-): [number, number] | null {
-  const at = placeOn(scene, pointing, frame);
-  if (!at) return null;
-  const near = MIDDLE * pointing.stage.rig.pixelSize(inFrame(frame, at[0], 0, at[1]));
-  const middle = d.sides && !pointing.free && state(scene).settings.snap ? middleOfLoops(d.sides) : null;
-  return ([0, 1] as const).map((k) => {
-    const onMiddle = middle && Math.abs(at[k] - middle[k]) < near ? middle[k] : at[k];
-    return d.fixed[k] ?? onMiddle;
-  }) as [number, number];
-}
-
-/** Pixels from a middle of a face at which the pointer is on it. */
-const MIDDLE = 6;
-
 /** The pointer moves; false when no cut is being drawn. */
 export function hoverCut(scene: OpenScene, at: Pointing): boolean {
   const { stage, x, y } = at;
@@ -96,11 +77,11 @@ export function hoverCut(scene: OpenScene, at: Pointing): boolean {
     return true;
   }
   if (d.stage === 'outline') {
-    const to = placeFor(scene, d, at, d.frame!);
+    const to = placeHeld(scene, d, at, d.frame!);
     if (to) put(scene, { to, hover: to });
     return true;
   }
-  const face = frameUnder(scene, stage, x, y);
+  const face = frameUnder(scene, stage, x, y, d.only);
   if (!face) {
     stage.showSnap(null);
     if (d.frame) put(scene, { host: null, frame: null, sides: null, hover: null, fixed: [null, null] });
@@ -108,16 +89,14 @@ export function hoverCut(scene: OpenScene, at: Pointing): boolean {
   }
   const before = onFace(d, face);
   const on = { ...d.on, size: sizeOf(stage, face.host) };
-  put(scene, { ...before, on, hover: placeFor(scene, before, at, face.frame) });
+  put(scene, { ...before, on, hover: placeHeld(scene, before, at, face.frame) });
   if (before !== d) void findSides(scene);
   return true;
 }
 
 /** The drawing on the face under the pointer: of another face nothing is known yet. */
-function onFace(d: CutDrawing, face: { host: string; frame: Matrix }): CutDrawing {
-  const same = d.host === face.host && d.frame?.every((x, k) => Math.abs(x - face.frame[k]) < 1e-9);
-  return same ? d : { ...d, ...face, sides: null, fixed: [null, null] };
-}
+const onFace = (d: CutDrawing, face: MetFace): CutDrawing =>
+  sameFace(d, face) ? d : { ...d, ...face, sides: null, fixed: [null, null] };
 
 /** A press: what it begins; null when no cut is being drawn. */
 export function pressCut(scene: OpenScene, pointing: Pointing): 'click' | 'stroke' | null {
@@ -130,7 +109,7 @@ export function pressCut(scene: OpenScene, pointing: Pointing): 'click' | 'strok
     return 'click';
   }
   if (d.stage === 'outline') {
-    const at = placeFor(scene, d, pointing, d.frame!);
+    const at = placeHeld(scene, d, pointing, d.frame!);
     if (shape !== 'free') {
       if (at) put(scene, { to: at, hover: at });
       toDepth(scene);
@@ -142,10 +121,10 @@ export function pressCut(scene: OpenScene, pointing: Pointing): 'click' | 'strok
     else if (at) put(scene, { points: [...d.points, at], to: at });
     return 'click';
   }
-  const face = frameUnder(scene, stage, x, y);
+  const face = frameUnder(scene, stage, x, y, d.only);
   if (!face) return 'click';
   const on = onFace(d, face);
-  const at = placeFor(scene, on, pointing, face.frame);
+  const at = placeHeld(scene, on, pointing, face.frame);
   if (!at) return 'click';
   if (on !== d) put(scene, on);
   beginAt(scene, face, at);
@@ -157,7 +136,7 @@ export function pressCut(scene: OpenScene, pointing: Pointing): 'click' | 'strok
 export function strokeCut(scene: OpenScene, pointing: Pointing, done: boolean): boolean {
   const d = drawing(scene);
   if (!d) return false;
-  const at = placeFor(scene, d, pointing, d.frame!);
+  const at = placeHeld(scene, d, pointing, d.frame!);
   if (at) put(scene, { to: at, hover: at });
   if (done) toDepth(scene);
   return true;

@@ -5,19 +5,13 @@ import { cutterOfDrawn, drawnFault, repeatOfDrawn, type DrawnCut } from '@urnsmi
 import type { Piece } from '@urnsmith/core/document/schema';
 import { transformOf, type Matrix } from '@urnsmith/core/mesh/transform';
 import { primitiveFault } from '@urnsmith/core/primitives/index';
-import {
-  cutBy,
-  inLaneOrder,
-  laneOf,
-  needsThickness,
-  withOneMoreCutter,
-  type CutStep,
-} from '@urnsmith/core/steps/index';
-import type { CutWish } from '@urnsmith/core/steps/cut';
+import { needsThickness, type CutStep } from '@urnsmith/core/steps/index';
 import type { OpenScene } from '../state/OpenScene';
-import { commit, newId, newName, newStepId, notice, preview } from '../state/actions';
+import { commit, newId, newName, notice, preview } from '../state/actions';
 import { handActions } from '../state/handSlice';
-import { AIM, drawing, drawnNow, stateOf, take, type CutDrawing } from './cutState';
+import { AIM, drawing, drawnNow, put, stateOf, type CutDrawing } from './cutState';
+import { anchorsTo } from './faceKnown';
+import { withCutter } from './withCutter';
 
 /** Modes whose depth is that of the cutter. */
 const MAKES_HOLES = new Set<CutStep['mode']>(['subtract', 'split', 'sleeve']);
@@ -32,8 +26,7 @@ function held(
   parent: string | undefined,
 ): Pick<Piece, 'reach' | 'anchors'> {
   if (!entry || parent !== host) return {};
-  const { target, facing } = entry;
-  const anchors = (['distance', 'centre'] as const).map((hold) => ({ hold, to: [target], facing }));
+  const anchors = anchorsTo(entry);
   return MAKES_HOLES.has(mode) && (reach === 'through' || reach === 'next')
     ? { reach, anchors }
     : { anchors };
@@ -103,22 +96,8 @@ export function makeCut(scene: OpenScene): void {
   const { after, cutter, host } = plan;
   const held = after.find((p) => p.id === cutter.id)!.anchors !== undefined;
   if (!commit(scene, `Draw ${cutter.name} on ${host.name ?? host.id}`, after)) return;
-  take(scene, AIM);
+  put(scene, { ...AIM, only: drawing(scene)?.only ?? null });
   scene.store.dispatch(handActions.selected({ ids: [cutter.id] }));
   if (!held)
     notice(scene, `${cutter.name} does not follow its face: a step after the cuts makes that face.`, false, 'problem'); // prettier-ignore
-}
-
-/**
- * One more cutter in the last cut, when that cuts alike and nothing of its lane comes after; else in its own.
- * @param apart in a step of its own
- */
-export function withCutter(p: Piece, wish: CutWish, cutter: string, apart = false): Piece {
-  const steps = p.steps ?? [];
-  const last = inLaneOrder(steps)
-    .filter((s) => laneOf(s) === 'Cut')
-    .at(-1);
-  const joined = !apart && last && withOneMoreCutter(last, wish, cutter);
-  if (joined) return { ...p, steps: steps.map((s) => (s === last ? joined : s)) };
-  return { ...p, steps: [...steps, { id: newStepId(p), ...cutBy([cutter], wish) }] };
 }

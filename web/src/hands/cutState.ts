@@ -8,11 +8,10 @@ import {
   type DrawnOn,
 } from '@urnsmith/core/document/drawnCut';
 import { clearanceAt, type FlatLoops } from '@urnsmith/core/select/faceSides';
-import type { AnchorTarget } from '@urnsmith/core/select/anchor';
 import type { Matrix } from '@urnsmith/core/mesh/transform';
-import type { Vec3 } from '@urnsmith/core/mesh/vec3';
 import { handActions } from '../state/handSlice';
 import { modeIn, type ModeOf } from '../state/mode';
+import type { Entry, Fixed } from './faceKnown';
 
 export interface CutDrawing {
   /** Looking for a face, pulling the outline open, pulling the depth. */
@@ -24,8 +23,8 @@ export interface CutDrawing {
   sides: Array<Array<[number, number]>> | null;
   /** The pointer in X and Z of the frame, mm. */
   hover: [number, number] | null;
-  /** A coordinate that was typed counts instead of the pointer's, until the outline is begun. */
-  fixed: [number | null, number | null];
+  /** Coordinates that were typed, until the outline is begun. */
+  fixed: Fixed;
   from: [number, number];
   to: [number, number];
   points: Array<[number, number]>;
@@ -35,7 +34,9 @@ export interface CutDrawing {
   asks: string | null;
   on: DrawnOn;
   /** The face that is drawn on, for a cutter that follows it; null while it is not known. */
-  entry: { target: AnchorTarget; facing: Vec3; apart: boolean } | null;
+  entry: Entry | null;
+  /** The one piece it is drawn on: a cutter that was selected; null for any that is not a cutter. */
+  only: string | null;
 }
 
 declare module '../state/mode' {
@@ -59,6 +60,7 @@ export const AIM: ModeOf<'cut'> = {
   asks: null,
   on: { size: 0, next: 0, gap: 0 },
   entry: null,
+  only: null,
 };
 
 export const stateOf = (scene: OpenScene) => scene.store.getState();

@@ -15,8 +15,9 @@ import { cutWith, type CutStep } from '@urnsmith/core/steps/index';
 import { commit, copiesOf, newId, newName, notice, preview, undo } from '../state/actions';
 import { piecesById } from '../state/selectors';
 import type { Stage } from '../viewport/Stage';
-import { withCutter } from './cutMaking';
-import { frameAlong, frameUnder, placeOn } from './facePlane';
+import { anchorsTo, entryAt, placeHeld, sameFace, sidesAt, type Entry, type Fixed } from './faceKnown';
+import { withCutter } from './withCutter';
+import { frameAlong, frameUnder, tidy } from './facePlane';
 import { handActions } from '../state/handSlice';
 import { modeIn } from '../state/mode';
 import type { Pointing } from './pointing';
@@ -46,6 +47,14 @@ export interface PlacingAgain {
   up: number;
   /** Its place: the face's frame, and X and Z in that. */
   at: { host: string; frame: Matrix; place: [number, number]; room: FaceRoom } | null;
+  /** The face it hangs on: what runs around it, what a cutter holds to there, and coordinates that were typed. */
+  face: {
+    host: string;
+    frame: Matrix;
+    sides: Array<Array<[number, number]>> | null;
+    entry: Entry | null;
+    fixed: Fixed;
+  } | null;
   /** How many were set down. */
   placed?: number;
 }
@@ -64,14 +73,14 @@ export function takePlaceAgain(scene: OpenScene): void {
   const piece = active === null ? undefined : piecesById(state(scene)).get(active);
   if (!piece || 'group' in piece.base || !scene.stage)
     return notice(scene, 'Select the piece to place again first.', false, 'problem');
-  take(scene, { piece: piece.id, turn: 0, ...seatOf(scene, scene.stage, piece), at: null });
+  take(scene, { piece: piece.id, turn: 0, ...seatOf(scene, scene.stage, piece), at: null, face: null });
 }
 
 /** Takes a hole in hand, to be set down on faces; taken again, it is let go of. */
 export function takeHole(scene: OpenScene): void {
   const placing = placingIn(scene);
   if (placing && placing.piece === null) return endPlaceAgain(scene);
-  take(scene, { piece: null, turn: 0, rel: IDENTITY, up: 0, at: null });
+  take(scene, { piece: null, turn: 0, rel: IDENTITY, up: 0, at: null, face: null });
 }
 
 /** Sizes holes from now on. */
@@ -105,14 +114,45 @@ export function hoverPlaced(scene: OpenScene, pointing: Pointing): boolean {
   const placing = placingIn(scene);
   if (!placing) return false;
   const under = frameUnder(scene, pointing.stage, pointing.x, pointing.y);
-  const place = under && placeOn(scene, pointing, under.frame);
-  const at =
-    under && place
-      ? { host: under.host, frame: under.frame, place, room: roomAt(pointing, under, place) }
-      : null;
-  take(scene, { ...placing, at });
+  const known = under && placing.face && sameFace(placing.face, under) ? placing.face : null;
+  const face = known ?? (under && { ...under, sides: null, entry: null, fixed: [null, null] as Fixed });
+  const place = face && placeHeld(scene, face, pointing, face.frame);
+  const at = under && place ? { ...under, place, room: roomAt(pointing, under, place) } : null;
+  take(scene, { ...placing, at, face });
   show(scene);
+  if (face && at && !known) void learnFace(scene, face, at.place);
   return true;
+}
+
+/** Finds out about a face that something hangs on. */
+async function learnFace(
+  scene: OpenScene,
+  face: NonNullable<PlacingAgain['face']>,
+  place: [number, number],
+): Promise<void> {
+  const learnt = (more: Partial<NonNullable<PlacingAgain['face']>>): void => {
+    const placing = placingIn(scene);
+    if (placing?.face && sameFace(placing.face, face))
+      take(scene, { ...placing, face: { ...placing.face, ...more } });
+  };
+  const sides = sidesAt(scene, face, place).then((found) => learnt({ sides: found }));
+  const entry = entryAt(scene, face, place, 'subtract').then((found) => learnt({ entry: found }));
+  await Promise.all([sides, entry]);
+}
+
+/** Moves what hangs on the pointer along the face, as when a distance is typed. @param axis of the face's frame */
+export function shiftPlaced(scene: OpenScene, axis: 0 | 1, by: number): void {
+  const placing = placingIn(scene);
+  if (!placing?.at || !placing.face) return;
+  const moved = tidy(placing.at.place[axis] + by);
+  const set = <T>(list: readonly [T, T]): [T | number, T | number] =>
+    axis ? [list[0], moved] : [moved, list[1]];
+  take(scene, {
+    ...placing,
+    at: { ...placing.at, place: set(placing.at.place) as [number, number] },
+    face: { ...placing.face, fixed: set(placing.face.fixed) },
+  });
+  show(scene);
 }
 
 /** Sets down what hangs on the pointer; null when nothing is being placed. */
@@ -137,9 +177,16 @@ export function pressPlaced(scene: OpenScene): 'click' | null {
   if (commit(scene, label(placed), plan.after)) {
     // The next holes are like the first.
     const radius = piece === null ? { radius: radiusOf(placing) } : {};
-    take(scene, { ...placing, ...radius, placed, at: null });
+    const face = placing.face && { ...placing.face, fixed: [null, null] as Fixed };
+    take(scene, { ...placing, ...radius, placed, at: null, face });
   }
   return 'click';
+}
+
+/** Sets down where a distance was typed; without one, it is done. */
+export function setDownOrEnd(scene: OpenScene): void {
+  if (placingIn(scene)?.face?.fixed.some((x) => x !== null)) pressPlaced(scene);
+  else endPlaceAgain(scene);
 }
 
 function show(scene: OpenScene): void {
@@ -155,7 +202,8 @@ function show(scene: OpenScene): void {
 function planned(scene: OpenScene, placing: PlacingAgain): { after: Piece[] } | null {
   const { piece, at, rel, up, turn } = placing;
   const list = state(scene).document.pieces;
-  if (piece === null) return at && { after: withHole(scene, list, at, radiusOf(placing)) };
+  if (piece === null)
+    return at && { after: withHole(scene, list, at, radiusOf(placing), placing.face?.entry ?? null) };
   const original = list.find((p) => p.id === piece);
   if (!at || !original) return null;
   const { copies, tops, hosts } = copiesOf(scene, [piece]);
@@ -194,12 +242,13 @@ function roundBelow(x: number): number {
 /** How far a cutter stands out of the face it goes into, mm. */
 const PROUD = 1;
 
-/** The pieces with a hole through a face more, which stays through. */
+/** The pieces with a hole through a face more, which stays through and keeps its place on the face. */
 function withHole(
   scene: OpenScene,
   list: Piece[],
   { host, frame, place, room }: NonNullable<PlacingAgain['at']>,
   radius: number,
+  entry: Entry | null,
 ): Piece[] {
   const id = newId(scene);
   const world = new Matrix4()
@@ -214,10 +263,12 @@ function withHole(
     transform: { move, turn },
   };
   const after = list.flatMap((p) =>
-    p.id === host ? [withCutter(p, { mode: 'subtract' }, id), cutter] : [p],
+    p.id === host ? [withCutter(p, { mode: 'subtract' }, id, entry?.apart), cutter] : [p],
   );
   return withCuttersNested(after, new Set([id])).map((p) =>
-    p.id === id && p.parent === host ? { ...p, reach: 'through' } : p,
+    p.id === id && p.parent === host
+      ? { ...p, reach: 'through', ...(entry && { anchors: anchorsTo(entry) }) }
+      : p,
   );
 }
 

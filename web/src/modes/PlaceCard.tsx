@@ -1,6 +1,8 @@
 /** The Card while a piece is placed again: how it is turned, and how many were set down. */
 import { useScene } from '../state/useScene';
-import { endPlaceAgain, radiusOf, setRadius, setTurn } from '../hands/placeAgain';
+import { sideDistances } from '../hands/cutState';
+import { FaceFields } from '../hands/FaceFields';
+import { endPlaceAgain, radiusOf, setRadius, setTurn, shiftPlaced } from '../hands/placeAgain';
 import { piecesById } from '../state/selectors';
 import type { ModeOf } from '../state/mode';
 import { useApp } from '../state/store';
@@ -39,6 +41,16 @@ export function PlaceCard({ mode: placing }: { mode: ModeOf<'place'> }) {
         step={1}
         onCommit={(turn) => setTurn(scene, turn)}
       />
+      {placing.at && placing.face?.sides && (
+        <FaceFields
+          title="On the face"
+          frame={placing.at.frame}
+          sides={placing.face.sides}
+          middle={placing.at.place}
+          distances={sideDistances(placing.face.sides, placing.at.place, [0, 0])}
+          onShift={(axis, by) => shiftPlaced(scene, axis, by)}
+        />
+      )}
       <div className="row2">
         <button onClick={() => endPlaceAgain(scene)}>Done</button>
       </div>

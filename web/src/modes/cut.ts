@@ -14,6 +14,7 @@ import {
 } from '../hands/cutDrawing';
 import { showCut } from '../hands/cutMaking';
 import { composed } from '../hands/cutState';
+import { focusDistance } from '../hands/focusDistance';
 import { preview } from '../state/actions';
 import { cutLines } from './cutLines';
 import { defineMode, type HelpLine } from './define';
@@ -47,13 +48,6 @@ const HELP: Record<'aim' | 'outline' | 'free' | 'depth', ReadonlyArray<HelpLine>
     ['Esc', 'back'],
   ],
 };
-/** The next distance on the model takes the keys, the first one after the last. */
-function focusDistance(): void {
-  const all = [...document.querySelectorAll<HTMLElement>('.onStage .handle[role="slider"]')];
-  const now = all.findIndex((e) => e.contains(document.activeElement));
-  all[(now + 1) % all.length]?.focus();
-}
-
 /** Loaded once a cut is drawn. */
 const CutCard = lazy(async () => ({ default: (await import('./CutCard')).CutCard }));
 const CutDistances = lazy(async () => ({ default: (await import('./CutDistances')).CutDistances }));

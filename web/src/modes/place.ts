@@ -4,13 +4,16 @@ import {
   endPlaceAgain,
   hoverPlaced,
   pressPlaced,
+  setDownOrEnd,
   takeHole,
   takePlaceAgain,
   turnPlaced,
 } from '../hands/placeAgain';
+import { focusDistance } from '../hands/focusDistance';
 import { preview } from '../state/actions';
 import { defineMode, somePiece } from './define';
 
+const PlaceDistances = lazy(async () => ({ default: (await import('./PlaceDistances')).PlaceDistances }));
 const PlaceCard = lazy(async () => ({ default: (await import('./PlaceCard')).PlaceCard }));
 
 export const place = defineMode<'place'>({
@@ -39,16 +42,20 @@ export const place = defineMode<'place'>({
   help: [
     ['move', 'seats it on faces'],
     ['R', 'turn'],
+    ['Tab', 'type a distance'],
     ['click', 'set down'],
+    ['Enter', 'set down where typed'],
     ['Esc', 'done'],
   ],
   keys: {
     r: (scene) => turnPlaced(scene, 1),
     'Shift+r': (scene) => turnPlaced(scene, -1),
-    Enter: endPlaceAgain,
+    Tab: focusDistance,
+    Enter: setDownOrEnd,
     Escape: endPlaceAgain,
   },
   Card: PlaceCard,
+  Over: PlaceDistances,
   press: pressPlaced,
   hover: hoverPlaced,
   ended: (scene) => preview(scene, null),

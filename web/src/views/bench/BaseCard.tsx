@@ -20,8 +20,8 @@ import { editTogether, previewTogether, sameBase, useSelectedWith } from '../../
 import { cutOf, editHere, makeOwn, selectTwins } from '../../state/twins';
 import { ChoiceField, optionsOf, RowField, SchemaField, TextField, type FieldSchema } from '../../ui/fields';
 import { Segmented } from '../../ui/Segmented';
-import { HostChoice } from './HostChoice';
 
+const HostChoice = lazy(async () => ({ default: (await import('./HostChoice')).HostChoice }));
 const EditList = lazy(async () => ({ default: (await import('./EditList')).EditList }));
 
 export function BaseCard({ piece }: { piece: Piece }) {
@@ -43,7 +43,11 @@ export function BaseCard({ piece }: { piece: Piece }) {
         'primitive' in base && <PrimitiveFields piece={piece} base={base as Primitive} />
       )}
       {role !== 'group' && <RoleChoice piece={piece} />}
-      {role === 'cutter' && <HostChoice piece={piece} />}
+      {role === 'cutter' && (
+        <Suspense>
+          <HostChoice piece={piece} />
+        </Suspense>
+      )}
     </>
   );
 }

@@ -1,4 +1,5 @@
 /** Draggable numbers on the model, each with its value beside it: a primitive's dimensions, or those of the step at hand. */
+import { lazy, Suspense } from 'react';
 import { worldMatrix } from '@urnsmith/core/document/placement';
 import type { Piece } from '@urnsmith/core/document/schema';
 import type { ModelHandle as Spec } from '@urnsmith/core/handle';
@@ -21,9 +22,8 @@ import { activePiece, piecesById } from '../../state/selectors';
 import { useApp } from '../../state/store';
 import type { Stage } from '../../viewport/Stage';
 import { ModelHandle } from '../../hands/ModelHandle';
-import { SideHandles } from '../../hands/SideHandles';
-import { shiftedOnFace } from '../../hands/standsOn';
-import { useStanding } from './useStanding';
+
+const FaceHandles = lazy(async () => ({ default: (await import('./FaceHandles')).FaceHandles }));
 
 /** The values handles show, and the piece with other values; null where that is not possible. */
 interface Target {
@@ -47,30 +47,12 @@ export function ModelHandles({ stage }: { stage: Stage }) {
       {target?.handles.map((handle) => (
         <OfTarget key={`${step} ${handle.key} ${handle.label}`} {...{ stage, piece, target, handle }} />
       ))}
-      {step === null && piece.role === 'cutter' && <OnFace stage={stage} piece={piece} />}
+      {step === null && piece.role === 'cutter' && (
+        <Suspense>
+          <FaceHandles stage={stage} piece={piece} />
+        </Suspense>
+      )}
     </>
-  );
-}
-
-/** The distances of a cutter to the sides of its face. */
-function OnFace({ stage, piece }: { stage: Stage; piece: Piece }) {
-  const scene = useScene();
-  const byId = useApp(piecesById);
-  const standing = useStanding(piece);
-  if (!standing) return null;
-  const { frame, distances } = standing;
-  const name = piece.name ?? piece.id;
-  return (
-    <SideHandles
-      {...{ stage, frame, distances }}
-      piece={piece.id}
-      of={name}
-      onShift={(axis, by, side) =>
-        editPiece(scene, piece.id, `Distance of ${name} from the ${side}`, () =>
-          shiftedOnFace(byId, piece, frame, axis, by),
-        )
-      }
-    />
   );
 }
 

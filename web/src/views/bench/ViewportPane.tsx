@@ -1,19 +1,15 @@
 /** The stage with everything that lies over the model. */
-import { createElement, memo, Suspense, useEffect, useRef, useState } from 'react';
+import { createElement, lazy, memo, Suspense, useEffect, useRef, useState } from 'react';
 import { useScene } from '../../state/useScene';
 import { useApp } from '../../state/store';
 import { Stage } from '../../viewport/Stage';
 import type { Rect } from '../../viewport/freePlace';
 import { drawnBy, frameDrawn } from '../../app/measure';
 import { Compass } from './Compass';
-import { LastActionHandles } from './ActionHandles';
 import { ModelHandles } from './ModelHandles';
-import { ElementCounts } from './ElementCounts';
-import { FirstMoves } from './FirstMoves';
 import { HandsOver } from './HandsOver';
 import { LevelBar } from './LevelBar';
 import { LookBar } from './LookBar';
-import { NextMoves } from './NextMoves';
 import { PieceCounts } from './PieceCounts';
 import { StageFeed } from './StageFeed';
 import { SiteBar } from './SiteBar';
@@ -23,6 +19,14 @@ import { ToolTray } from './ToolTray';
 import { TurnsAbout } from './TurnsAbout';
 import { WarningMarks } from './WarningMarks';
 import { modeOn, showsHandles } from '../../modes';
+
+/** Not needed for the first picture. */
+const ElementCounts = lazy(async () => ({ default: (await import('./ElementCounts')).ElementCounts }));
+const FirstMoves = lazy(async () => ({ default: (await import('./FirstMoves')).FirstMoves }));
+const NextMoves = lazy(async () => ({ default: (await import('./NextMoves')).NextMoves }));
+const LastActionHandles = lazy(async () => ({
+  default: (await import('./ActionHandles')).LastActionHandles,
+}));
 
 export function ViewportPane() {
   const pane = useRef<HTMLElement>(null);
@@ -68,7 +72,9 @@ export function ViewportPane() {
           <StageFeed stage={stage} />
           <WarningMarks stage={stage} />
           <AtPieces stage={stage} />
-          <LastActionHandles stage={stage} />
+          <Suspense>
+            <LastActionHandles stage={stage} />
+          </Suspense>
           <OverModel stage={stage} />
           <Compass stage={stage} />
           <TurnsAbout stage={stage} />
@@ -103,11 +109,17 @@ const Bars = memo(function Bars({ stage }: { stage: Stage | null }) {
         </div>
         <div className="ov tr flex flex-none flex-col items-end gap-1.5 *:pointer-events-auto">
           <LookBar />
-          {stage && <FirstMoves stage={stage} />}
+          {stage && (
+            <Suspense>
+              <FirstMoves stage={stage} />
+            </Suspense>
+          )}
         </div>
       </div>
       <div className="ov pointer-events-none absolute flex flex-col gap-1.5 *:pointer-events-auto bottom-11 left-2.5 right-28">
-        <NextMoves />
+        <Suspense>
+          <NextMoves />
+        </Suspense>
         <ToolTray />
       </div>
     </div>
@@ -116,7 +128,13 @@ const Bars = memo(function Bars({ stage }: { stage: Stage | null }) {
 
 function Counts() {
   const atPieces = useApp((s) => s.hand.level === 'piece');
-  return atPieces ? <PieceCounts /> : <ElementCounts />;
+  return atPieces ? (
+    <PieceCounts />
+  ) : (
+    <Suspense>
+      <ElementCounts />
+    </Suspense>
+  );
 }
 
 function AtPieces({ stage }: { stage: Stage }) {
