@@ -174,3 +174,25 @@ describe('a drawn cut', () => {
     expect((await named('Block')).steps).toMatchObject([{ cutters: ['c'] }]);
   }); // prettier-ignore
 });
+
+describe('a piece', () => {
+  it('is seated on a face by its lowest place, wherever its origin is, at a distance that is typed', async () => {
+    await on.open('Seat', [
+      BLOCK,
+      { id: 'k', name: 'Knob', base: { primitive: 'sphere', radius: 9, sides: 16, rings: 8 }, transform: { move: [150, 80, 0] } },
+    ]);
+    await framed('Block');
+    await h.pick('Knob');
+    await h.find('Seat on a face');
+    await h.until('the tool', async () => (await h.text('.toolline b')) === 'Seat');
+    await to(-40, -70);
+    await h.until('distances', async () => (await h.driver.findElements(By.css('.handle'))).length === 4);
+    await typeAt('left', '20');
+    await typeAt('front', '25');
+    await on.key(Key.ENTER);
+    await h.until('seated', async () => (await h.text('.toolline b')) === 'Select');
+    const { move } = (await named('Knob')).transform!;
+    [-40, 29, 15].forEach((x, k) => expect(move![k]).toBeCloseTo(x, 4));
+    expect(await on.stored()).toHaveLength(2);
+  }); // prettier-ignore
+});

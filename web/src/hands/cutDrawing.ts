@@ -81,7 +81,7 @@ export function hoverCut(scene: OpenScene, at: Pointing): boolean {
     if (to) put(scene, { to, hover: to });
     return true;
   }
-  const face = frameUnder(scene, stage, x, y, d.only);
+  const face = frameUnder(scene, stage, x, y, { only: d.only });
   if (!face) {
     stage.showSnap(null);
     if (d.frame) put(scene, { host: null, frame: null, sides: null, hover: null, fixed: [null, null] });
@@ -121,7 +121,7 @@ export function pressCut(scene: OpenScene, pointing: Pointing): 'click' | 'strok
     else if (at) put(scene, { points: [...d.points, at], to: at });
     return 'click';
   }
-  const face = frameUnder(scene, stage, x, y, d.only);
+  const face = frameUnder(scene, stage, x, y, { only: d.only });
   if (!face) return 'click';
   const on = onFace(d, face);
   const at = placeHeld(scene, on, pointing, face.frame);

@@ -14,20 +14,21 @@ const state = (scene: OpenScene) => scene.store.getState();
 /**
  * The frame of the face under the pointer: Y out of it, X as the piece's own as far as that goes.
  * @param only the one piece that counts, though it is a cutter; null for all that are not
+ * @param passed pieces that are never under the pointer
  */
 export function frameUnder(
   scene: OpenScene,
   stage: Stage,
   x: number,
   y: number,
-  only: string | null = null,
+  { only = null, passed = NONE }: { only?: string | null; passed?: ReadonlySet<string> } = {},
 ): { host: string; frame: Matrix } | null {
   const { preview: shown, pieces } = state(scene).document;
   // A copy that hangs on the pointer is never the one under it.
   const hanging = new Set(Object.keys(shown ?? {}).filter((id) => !pieces.some((p) => p.id === id)));
   const byId = piecesById(state(scene));
-  const passed = only === null ? hanging : new Set([...byId.keys(), ...hanging].filter((id) => id !== only));
-  const hit = stage.pick(x, y, passed);
+  const others = only === null ? [] : [...byId.keys()].filter((id) => id !== only);
+  const hit = stage.pick(x, y, new Set([...hanging, ...passed, ...others]));
   const piece = hit && byId.get(hit.piece);
   if (!hit || !piece || piece.locked || (piece.role === 'cutter' && piece.id !== only)) return null;
   return { host: piece.id, frame: frameAlong(byId, piece.id, hit.normal.clone().normalize(), hit.point) };

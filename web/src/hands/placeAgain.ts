@@ -8,16 +8,15 @@ import { Box3, Matrix4, Vector3 } from 'three';
 import { withCuttersNested } from '@urnsmith/core/document/belonging';
 import { placedAt } from '@urnsmith/core/document/arrangePieces';
 import { namedOperands } from '@urnsmith/core/document/graph';
-import { worldMatrix } from '@urnsmith/core/document/placement';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { IDENTITY, transformOf, type Matrix } from '@urnsmith/core/mesh/transform';
 import { cutWith, type CutStep } from '@urnsmith/core/steps/index';
 import { commit, copiesOf, newId, newName, notice, preview, undo } from '../state/actions';
-import { piecesById } from '../state/selectors';
-import type { Stage } from '../viewport/Stage';
+import { activePiece, piecesById } from '../state/selectors';
 import { anchorsTo, entryAt, placeHeld, sameFace, sidesAt, type Entry, type Fixed } from './faceKnown';
 import { withCutter } from './withCutter';
-import { frameAlong, frameUnder, tidy } from './facePlane';
+import { frameUnder, tidy } from './facePlane';
+import { seatOf, type Seat } from './seat';
 import { handActions } from '../state/handSlice';
 import { modeIn } from '../state/mode';
 import type { Pointing } from './pointing';
@@ -35,16 +34,15 @@ export interface FaceRoom {
 }
 
 /** Placing copies of a piece, or new holes, again and again. */
-export interface PlacingAgain {
+export interface PlacingAgain extends Seat {
   /** Null for holes. */
   piece: string | null;
+  /** The piece itself is seated, once, and no copy of it. */
+  moves?: boolean;
   /** Of holes, mm; by the face they hang on while nothing was typed. */
   radius?: number;
   /** Degrees about the way out of the face. */
   turn: number;
-  /** Its turn and size to the frame of the face it sits on, and how high its origin stands over that, mm. */
-  rel: Matrix;
-  up: number;
   /** Its place: the face's frame, and X and Z in that. */
   at: { host: string; frame: Matrix; place: [number, number]; room: FaceRoom } | null;
   /** The face it hangs on: what runs around it, what a cutter holds to there, and coordinates that were typed. */
@@ -66,14 +64,20 @@ declare module '../state/mode' {
 }
 
 /** Takes the chosen piece in hand to be placed again; taken again, it is let go of. */
-export function takePlaceAgain(scene: OpenScene): void {
-  const { active } = state(scene).hand;
+export const takePlaceAgain = (scene: OpenScene): void => takePiece(scene, false);
+
+/** Takes the chosen piece itself in hand, to be seated on another face. */
+export const takeToSeat = (scene: OpenScene): void => takePiece(scene, true);
+
+function takePiece(scene: OpenScene, moves: boolean): void {
   const placing = placingIn(scene);
   if (placing) return endPlaceAgain(scene);
-  const piece = active === null ? undefined : piecesById(state(scene)).get(active);
+  const piece = activePiece(state(scene));
   if (!piece || 'group' in piece.base || !scene.stage)
-    return notice(scene, 'Select the piece to place again first.', false, 'problem');
-  take(scene, { piece: piece.id, turn: 0, ...seatOf(scene, scene.stage, piece), at: null, face: null });
+    return notice(scene, `Select the piece to ${moves ? 'seat' : 'place again'} first.`, false, 'problem');
+  if (moves && piece.locked) return notice(scene, `${piece.name ?? piece.id} is locked.`, false, 'problem');
+  const seat = seatOf(scene, scene.stage, piece);
+  take(scene, { piece: piece.id, moves, turn: 0, ...seat, at: null, face: null });
 }
 
 /** Takes a hole in hand, to be set down on faces; taken again, it is let go of. */
@@ -113,7 +117,8 @@ export function setTurn(scene: OpenScene, turn: number): void {
 export function hoverPlaced(scene: OpenScene, pointing: Pointing): boolean {
   const placing = placingIn(scene);
   if (!placing) return false;
-  const under = frameUnder(scene, pointing.stage, pointing.x, pointing.y);
+  const passed = placing.moves ? withNested(scene, placing.piece!) : undefined;
+  const under = frameUnder(scene, pointing.stage, pointing.x, pointing.y, { passed });
   const known = under && placing.face && sameFace(placing.face, under) ? placing.face : null;
   const face = known ?? (under && { ...under, sides: null, entry: null, fixed: [null, null] as Fixed });
   const place = face && placeHeld(scene, face, pointing, face.frame);
@@ -122,6 +127,14 @@ export function hoverPlaced(scene: OpenScene, pointing: Pointing): boolean {
   show(scene);
   if (face && at && !known) void learnFace(scene, face, at.place);
   return true;
+}
+
+/** A piece with all that is nested in it. */
+function withNested(scene: OpenScene, id: string): Set<string> {
+  const { pieces } = state(scene).document;
+  const out = new Set([id]);
+  for (const at of out) for (const p of pieces) if (p.parent === at) out.add(p.id);
+  return out;
 }
 
 /** Finds out about a face that something hangs on. */
@@ -163,6 +176,11 @@ export function pressPlaced(scene: OpenScene): 'click' | null {
   if (!plan) return 'click';
   const { piece } = placing;
   const name = piece === null ? 'hole' : (piecesById(state(scene)).get(piece)?.name ?? piece);
+  if (placing.moves) {
+    preview(scene, null);
+    if (commit(scene, `Seat ${name} on a face`, plan.after)) endPlaceAgain(scene);
+    return 'click';
+  }
   const label = (n: number): string =>
     piece === null
       ? `Place ${n > 1 ? `${n} holes` : 'a hole'}`
@@ -193,6 +211,10 @@ function show(scene: OpenScene): void {
   const placing = placingIn(scene);
   const plan = placing && planned(scene, placing);
   if (!plan) return preview(scene, null);
+  if (placing.moves) {
+    const moved = plan.after.find((p) => p.id === placing.piece)!;
+    return preview(scene, { [moved.id]: moved });
+  }
   // Only the copy: were the hole shown too, the pointer would fall into it.
   const known = new Set(state(scene).document.pieces.map((p) => p.id));
   preview(scene, Object.fromEntries(plan.after.filter((p) => !known.has(p.id)).map((p) => [p.id, p])));
@@ -206,12 +228,14 @@ function planned(scene: OpenScene, placing: PlacingAgain): { after: Piece[] } | 
     return at && { after: withHole(scene, list, at, radiusOf(placing), placing.face?.entry ?? null) };
   const original = list.find((p) => p.id === piece);
   if (!at || !original) return null;
-  const { copies, tops, hosts } = copiesOf(scene, [piece]);
-  const world = new Matrix4()
+  const onFace = new Matrix4()
     .fromArray(at.frame)
     .multiply(new Matrix4().makeTranslation(at.place[0], up, at.place[1]))
     .multiply(new Matrix4().makeRotationY((turn * Math.PI) / 180))
     .multiply(new Matrix4().fromArray(rel));
+  const world = onFace.toArray() as Matrix;
+  if (placing.moves) return { after: seated(list, original, world, placing) };
+  const { copies, tops, hosts } = copiesOf(scene, [piece]);
   const cutsIn = list.filter((p) => namedOperands(p).includes(piece));
   const step = cutWith(cutsIn[0]?.steps ?? [], piece);
   // On another piece it cuts there, by a step like its own.
@@ -223,10 +247,18 @@ function planned(scene: OpenScene, placing: PlacingAgain): { after: Piece[] } | 
   const byId = new Map(all.map((p) => [p.id, p]));
   const set = all.map((p) => {
     if (p.id !== tops[0]) return p;
-    const { parent: _, ...free } = placedAt(byId, p, world.toArray() as Matrix);
+    const { parent: _, ...free } = placedAt(byId, p, world);
     return free;
   });
   return { after: step ? withCuttersNested(set, new Set([tops[0]])) : set };
+}
+
+/** The pieces with one of them seated elsewhere. A cutter keeps its place there if it stays on what it cuts. */
+function seated(list: Piece[], original: Piece, world: Matrix, { face }: PlacingAgain): Piece[] {
+  const byId = new Map(list.map((p) => [p.id, p]));
+  const { anchors, ...moved } = placedAt(byId, original, world);
+  const entry = anchors && face?.host === original.parent ? face?.entry : null;
+  return list.map((p) => (p === original ? { ...moved, ...(entry && { anchors: anchorsTo(entry) }) } : p));
 }
 
 /** The radius of a hole, from the face it is over: a third of the face, rounded. */
@@ -296,45 +328,3 @@ const wantedBy = ({ mode, thickness }: CutStep): Pick<CutStep, 'mode' | 'thickne
   mode,
   ...(thickness !== undefined && { thickness }),
 });
-
-/** How a piece sits on the face below or around it: its turn to the face's frame, and how high its origin stands. */
-function seatOf(scene: OpenScene, stage: Stage, piece: Piece): Pick<PlacingAgain, 'rel' | 'up'> {
-  const byId = piecesById(state(scene));
-  const world = new Matrix4().fromArray(worldMatrix(byId, piece.id));
-  const out = new Vector3().setFromMatrixColumn(world, 1).normalize();
-  const origin = new Vector3().setFromMatrixPosition(world);
-  const hostId = piece.parent ?? [...byId.values()].find((p) => namedOperands(p).includes(piece.id))?.id;
-  const frame = frameAlong(byId, hostId ?? piece.id, out, origin);
-  const size = new Vector3(...transformOf(world.toArray() as Matrix).size);
-  const turned = new Matrix4().extractRotation(new Matrix4().fromArray(frame)).invert().multiply(new Matrix4().extractRotation(world)); // prettier-ignore
-  return {
-    rel: turned.scale(size).toArray() as Matrix,
-    up: hostId ? heightOver(stage, hostId, piece.id, origin, out, frame) : 0,
-  };
-}
-
-/** How high a place stands over the face around it, found just beside the piece. */
-function heightOver(
-  stage: Stage,
-  host: string,
-  piece: string,
-  origin: Vector3,
-  out: Vector3,
-  frame: Matrix,
-): number {
-  const span = stage.bounds([piece]).getSize(new Vector3());
-  const far = 2 * stage.bounds([host, piece]).getSize(new Vector3()).length();
-  const heights: number[] = [];
-  for (let k = 0; k < 8; k++) {
-    const angle = (k * Math.PI) / 4;
-    const dir = new Vector3(Math.cos(angle), 0, Math.sin(angle)).transformDirection(
-      new Matrix4().fromArray(frame),
-    );
-    const reach = 0.55 * Math.abs(span.dot(new Vector3(Math.abs(dir.x), Math.abs(dir.y), Math.abs(dir.z))));
-    const from = origin.clone().addScaledVector(dir, reach).addScaledVector(out, far);
-    const [hit] = stage.along(host, from, out.clone().negate());
-    if (hit !== undefined) heights.push(hit - far);
-  }
-  heights.sort((a, b) => a - b);
-  return heights.length ? Number(heights[heights.length >> 1].toFixed(6)) + 0 : 0;
-}

@@ -17,7 +17,9 @@ export function PlaceCard({ mode: placing }: { mode: ModeOf<'place'> }) {
     <section aria-label="Place again">
       <div className="head">
         <b>{name}</b>
-        <span className="tag">{placing.piece === null ? 'place' : 'place again'}</span>
+        <span className="tag">
+          {placing.piece === null ? 'place' : placing.moves ? 'seat' : 'place again'}
+        </span>
       </div>
       <p className="dim pad" role="status">
         Click a face to set it down. {placing.placed ? `${placing.placed} set down.` : ''}

@@ -7,6 +7,7 @@ import {
   setDownOrEnd,
   takeHole,
   takePlaceAgain,
+  takeToSeat,
   turnPlaced,
 } from '../hands/placeAgain';
 import { focusDistance } from '../hands/focusDistance';
@@ -18,7 +19,7 @@ const PlaceCard = lazy(async () => ({ default: (await import('./PlaceCard')).Pla
 
 export const place = defineMode<'place'>({
   is: 'place',
-  title: ({ piece }) => (piece === null ? 'Holes' : 'Place again'),
+  title: ({ piece, moves }) => (piece === null ? 'Holes' : moves ? 'Seat' : 'Place again'),
   commands: [
     {
       id: 'place-hole',
@@ -28,6 +29,14 @@ export const place = defineMode<'place'>({
       group: 'Build',
       when: 'pieces',
       run: takeHole,
+    },
+    {
+      id: 'seat',
+      title: 'Seat on a face',
+      words: 'drop place stand stick align mount move onto surface',
+      group: 'Piece',
+      enabled: somePiece,
+      run: takeToSeat,
     },
     {
       id: 'place-again',

@@ -16,14 +16,14 @@ import { SiteBar } from './SiteBar';
 import { SwitchChips } from './SwitchChips';
 import { ToolBar } from './ToolBar';
 import { ToolTray } from './ToolTray';
-import { TurnsAbout } from './TurnsAbout';
-import { WarningMarks } from './WarningMarks';
 import { modeOn, showsHandles } from '../../modes';
 
 /** Not needed for the first picture. */
 const ElementCounts = lazy(async () => ({ default: (await import('./ElementCounts')).ElementCounts }));
 const FirstMoves = lazy(async () => ({ default: (await import('./FirstMoves')).FirstMoves }));
 const NextMoves = lazy(async () => ({ default: (await import('./NextMoves')).NextMoves }));
+const TurnsAbout = lazy(async () => ({ default: (await import('./TurnsAbout')).TurnsAbout }));
+const WarningMarks = lazy(async () => ({ default: (await import('./WarningMarks')).WarningMarks }));
 const LastActionHandles = lazy(async () => ({
   default: (await import('./ActionHandles')).LastActionHandles,
 }));
@@ -70,14 +70,14 @@ export function ViewportPane() {
       {stage && (
         <>
           <StageFeed stage={stage} />
-          <WarningMarks stage={stage} />
           <AtPieces stage={stage} />
           <Suspense>
+            <WarningMarks stage={stage} />
             <LastActionHandles stage={stage} />
+            <TurnsAbout stage={stage} />
           </Suspense>
           <OverModel stage={stage} />
           <Compass stage={stage} />
-          <TurnsAbout stage={stage} />
           <HandsOver stage={stage} />
         </>
       )}
