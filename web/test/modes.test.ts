@@ -3,7 +3,8 @@ import { beforeEach, describe, expect, it } from 'vitest';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { buildPrimitive, type Primitive } from '@urnsmith/core/primitives/index';
 import type { Scene } from '../src/app/Scene';
-import { backFromCut, goOnWithCut, typeCut } from '../src/hands/cutDrawing';
+import { backFromCut, goOnWithCut, shiftCut, typeCut } from '../src/hands/cutDrawing';
+import { distancesOnFace } from '../src/hands/cutState';
 import { radiusOf } from '../src/hands/placeAgain';
 import type { Pointing } from '../src/hands/pointing';
 import { modeHelp, modeOn, modeTitle, MODE_COMMANDS, runModeKey, showsHandles } from '../src/modes';
@@ -61,8 +62,11 @@ beforeEach(() => {
   scene.store.dispatch(settingActions.snapSwitched());
 });
 
+/** A cut is made as soon as it is known what it holds to. */
+const made = (): Promise<void> => new Promise((done) => setTimeout(done));
+
 describe('a cut that is drawn', () => {
-  it('aims, is pulled open on round numbers, gets its depth, and becomes a cutter with its step', () => {
+  it('aims, is pulled open on round numbers, gets its depth, and becomes a cutter with its step', async () => {
     take('draw-cut');
     expect(modeIn(s(), 'cut')?.stage).toBe('aim');
     expect([modeTitle(s()), modeHelp(s())![0], showsHandles(s())]).toEqual(['Draw a cut', ['drag', 'the outline on a face'], false]); // prettier-ignore
@@ -84,6 +88,7 @@ describe('a cut that is drawn', () => {
     // The result is previewed before it is made.
     expect(Object.keys(s().document.preview!)).toHaveLength(2);
     goOnWithCut(scene);
+    await made();
     expect(cutter()).toMatchObject({
       name: 'Pocket',
       parent: 'a',
@@ -96,6 +101,7 @@ describe('a cut that is drawn', () => {
     press(-19, 14);
     pull(-12, 18, true);
     goOnWithCut(scene);
+    await made();
     expect(pieces()[0].steps).toHaveLength(1);
     expect((pieces()[0].steps![0] as { cutters: string[] }).cutters).toHaveLength(2);
   });
@@ -124,7 +130,7 @@ describe('a cut that is drawn', () => {
     expect([s().hand.mode, s().document.preview]).toEqual([null, null]);
   });
 
-  it('draws a free outline corner by corner, takes one back, and closes it at the first', () => {
+  it('draws a free outline corner by corner, takes one back, and closes it at the first', async () => {
     scene.store.dispatch(settingActions.cutSettings({ shape: 'free' }));
     take('draw-cut');
     expect(press(0, 0)).toBe('click');
@@ -141,6 +147,7 @@ describe('a cut that is drawn', () => {
     expect(modeIn(s(), 'cut')).toMatchObject({ stage: 'outline', points: { length: 3 } });
     runModeKey(scene, 'Enter');
     runModeKey(scene, 'Enter');
+    await made();
     expect(cutter().name).toBe('Cutout');
   });
 
@@ -159,14 +166,61 @@ describe('a cut that is drawn', () => {
     expect(does().says!(modeIn(s(), 'cut')!, s())).toMatch(/mm across$/);
   });
 
-  it('beside all pieces draws nothing, and an outline without area is refused', () => {
+  it('beside all pieces draws nothing, and asks for its size where the outline has no area', async () => {
     take('draw-cut');
     expect(press(200, 200)).toBe('click');
     expect(modeIn(s(), 'cut')).toMatchObject({ stage: 'aim', host: null });
     press(0, 0);
     pull(0, 10, true);
-    expect([modeIn(s(), 'cut')!.stage, s().panels.notice?.tone]).toEqual(['aim', 'problem']);
-    expect(pieces()).toHaveLength(1);
+    expect([modeIn(s(), 'cut')!.stage, s().panels.notice?.tone]).toEqual(['outline', 'problem']);
+    expect(modeIn(s(), 'cut')!.asks).toMatch(/no area/);
+    // The pointer goes on pulling it open, a click is enough, and a typed number counts before where that is.
+    typeCut(scene, { width: 6 });
+    hover(9, 15);
+    expect(press(9, 15)).toBe('click');
+    expect(modeIn(s(), 'cut')).toMatchObject({ stage: 'depth', asks: null });
+    expect(press(9, 15)).toBe('click');
+    await made();
+    expect(cutter().base).toMatchObject({ width: 6, depth: 15 });
+  });
+});
+
+describe('distances on a face', () => {
+  const face = { sides: [[[-20, -20], [20, -20], [20, 20], [-20, 20]]] as Array<Array<[number, number]>> }; // prettier-ignore
+  const cutNow = () => modeIn(s(), 'cut')!;
+  const known = (): void => {
+    scene.store.dispatch(handActions.modeTaken({ ...cutNow(), ...face }));
+  };
+
+  it('hold a coordinate that was typed, until the outline is begun there', () => {
+    take('draw-cut');
+    hover(-9, 4);
+    known();
+    expect(distancesOnFace(cutNow(), s().settings.cut).map((d) => [d.axis, d.way, d.value])).toEqual([[0, -1, 10], [0, 1, 30], [1, -1, 25], [1, 1, 15]]); // prettier-ignore
+    shiftCut(scene, 0, -3);
+    hover(2, 2);
+    expect(cutNow().hover![0]).toBe(-13);
+    press(2, 2);
+    expect(cutNow()).toMatchObject({
+      stage: 'outline',
+      from: [-13, expect.any(Number)],
+      fixed: [null, null],
+    });
+  });
+
+  it('of what is round are those of its centre, of all else those of its sides; typed, they move the whole drawing', () => {
+    take('draw-cut');
+    hover(-10, -10);
+    known();
+    press(-10, -10);
+    pull(0, 5, false);
+    const values = (): number[] => distancesOnFace(cutNow(), s().settings.cut).map((d) => d.value);
+    expect(values()).toEqual([10, 20, 10, 15]);
+    shiftCut(scene, 1, 2.5);
+    expect(values()).toEqual([10, 20, 12.5, 12.5]);
+    scene.store.dispatch(settingActions.cutSettings({ shape: 'round' }));
+    const [left, right] = values();
+    expect(left + right).toBe(40);
   });
 });
 

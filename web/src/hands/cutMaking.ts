@@ -99,5 +99,5 @@ export function makeCut(scene: OpenScene): void {
   put(scene, { ...AIM, only: drawing(scene)?.only ?? null });
   scene.store.dispatch(handActions.selected({ ids: [cutter.id] }));
   if (!held)
-    notice(scene, `${cutter.name} does not follow its face: a step after the cuts makes that face.`, false, 'problem'); // prettier-ignore
+    notice(scene, `${cutter.name} is not held to its face, which is not there before the cuts. Anchor it to another face.`, false, 'problem'); // prettier-ignore
 }

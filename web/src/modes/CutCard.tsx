@@ -170,8 +170,8 @@ export function CutCard({ mode: d }: { mode: ModeOf<'cut'> }) {
       )}
       <div className="row2">
         <button onClick={() => backFromCut(scene)}>{open ? 'Back' : 'Put away'}</button>
-        <button className="btn" disabled={!open} onClick={() => goOnWithCut(scene)}>
-          {d.stage === 'outline' ? 'To the depth' : 'Cut'}
+        <button className="btn" disabled={!open && !d.hover} onClick={() => goOnWithCut(scene)}>
+          {GO_ON[d.stage]}
         </button>
       </div>
     </section>
@@ -201,6 +201,7 @@ function asked(box: HTMLElement | null, asks: string | null): void {
   answered = asks;
 }
 
+const GO_ON = { aim: 'Begin here', outline: 'To the depth', depth: 'Cut' };
 const PATTERNS = {
   once: 'Just there',
   line: 'In a line along the face',

@@ -161,7 +161,7 @@ function OneAnchor({ piece, anchor, index }: { piece: Piece; anchor: Anchor; ind
   if (anchor.hold !== 'distance' || !positions || anchor === entryOf(piece))
     return (
       <div className={HEAD}>
-        {anchor.hold === 'middle' ? `In the middle, ${AXES[axisOf(anchor.facing)]}` : `Place on the ${side}`}
+        {HOLDING[anchor.hold](anchor, side)}
         {remove}
       </div>
     );
@@ -191,6 +191,12 @@ function OneAnchor({ piece, anchor, index }: { piece: Piece; anchor: Anchor; ind
     </div>
   );
 }
+
+const HOLDING: Record<Anchor['hold'], (a: Anchor, side: string) => string> = {
+  middle: (a) => `In the middle, ${AXES[axisOf(a.facing)]}`,
+  centre: (_, side) => `Keeps its place on the ${side}`,
+  distance: (_, side) => `Goes in by the ${side}`,
+};
 
 const axisOf = (v: readonly number[]): number =>
   [0, 1, 2].reduce((a, b) => (Math.abs(v[b]) > Math.abs(v[a]) ? b : a));
