@@ -142,7 +142,7 @@ describe('marks', () => {
     expect(Math.max(...mesh.layers.edge.round.data)).toBe(0.5);
     const less = act(mesh, 'mark', edges, { marks: ['hard', 'round'], value: 0 });
     expect(marksOf(less.mesh)).toEqual(['seam']);
-    expect(less.report).toBe('Cleared hard, round from 36 edges.');
+    expect(less.report).toBe('Cleared hard, round from 24 edges.');
   });
 
   it('refuse an angle no edge is over, and know no angle at a rim', () => {

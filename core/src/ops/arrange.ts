@@ -7,6 +7,7 @@ import { topologyOf } from '../mesh/Topology';
 import { OperationError } from '../mesh/errors';
 import { addScaled, dot, pointOf, sub, unit, type Vec3 } from '../mesh/vec3';
 import { pointsOf } from '../select/selection';
+import { movedOf } from './changed';
 import { choice, count, length, params, share, vector } from './fields';
 import { counted, defineOperation } from './operation';
 import { middleOfPoints } from './transformElements';
@@ -67,7 +68,7 @@ export const flatten = defineOperation({
     return {
       mesh: withPoints(mesh, positions),
       selection,
-      counts: { points: points.length },
+      counts: { points: movedOf(mesh, positions, points).length },
     };
   },
 });
@@ -120,7 +121,7 @@ export const relax = defineOperation({
     return {
       mesh: withPoints(mesh, now),
       selection,
-      counts: { points: inner.length },
+      counts: { points: movedOf(mesh, now, inner).length },
     };
   },
 });
@@ -164,7 +165,7 @@ export const push = defineOperation({
     return {
       mesh: withPoints(mesh, positions),
       selection,
-      counts: { points: points.length },
+      counts: { points: movedOf(mesh, positions, points).length },
     };
   },
 });

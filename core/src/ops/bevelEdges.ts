@@ -98,10 +98,14 @@ export function rounded(
   return {
     mesh: out,
     selection: selectionOf('face', facesMade(out, ['strip', 'corner'])),
-    counts: { edges: report.roundedEdges },
+    counts: { edges: report.roundedEdges - leftSharp(report.groups) },
     warnings: stopped,
   };
 }
+
+/** How many edges have no width anywhere. */
+const leftSharp = (groups: ReadonlyArray<BevelGroup>): number =>
+  groups.reduce((n, g) => n + g.sharp.length, 0);
 
 const WHY: Record<Why, string> = {
   strip: 'another rounded edge is in the way',

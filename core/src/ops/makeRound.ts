@@ -5,6 +5,7 @@ import { topologyOf } from '../mesh/Topology';
 import { OperationError } from '../mesh/errors';
 import { addScaled, cross, dot, pointOf, sub, unit } from '../mesh/vec3';
 import { islandsOf, type Selection } from '../select/selection';
+import { movedRows } from './changed';
 import { flag, length, params } from './fields';
 import { type CompleteParams, counted, defineOperation } from './operation';
 import { bestPlane } from './arrange';
@@ -50,7 +51,7 @@ export const makeRound = defineOperation({
     return {
       mesh: withPoints(mesh, positions),
       selection,
-      counts: { loops: rows.length },
+      counts: { loops: movedRows(mesh, positions, rows) },
     };
   },
 });

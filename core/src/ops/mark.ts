@@ -73,10 +73,13 @@ export const mark = defineOperation({
         { domain: 'edge', indices: [...selection.indices] },
         'Lower the angle, or pick other edges.',
       );
+    const out = marked(mesh, edges, p.marks, p.value);
+    const changed = (e: number): boolean =>
+      p.marks.some((m) => (mesh.layers.edge[m]?.data[e] ?? 0) !== (out.layers.edge[m]?.data[e] ?? 0));
     return {
-      mesh: marked(mesh, edges, p.marks, p.value),
+      mesh: out,
       selection,
-      counts: { edges: edges.length },
+      counts: { edges: edges.filter(changed).length },
     };
   },
 });

@@ -56,6 +56,8 @@ export interface Operation<K extends string = string, S extends TObject = TObjec
   pulls?(mesh: PolyMesh, selection: Selection, params: CompleteParams<S>): Pull[];
   /** One line for a person: “Welded 150 points.” */
   says(counts: Counts, params: CompleteParams<S>): string;
+  /** The line where nothing changed, in place of “Nothing changed.”. */
+  idle?: string;
   /** How many faces there would be afterwards, known before it runs; for operations that can make very many. */
   faces?(mesh: PolyMesh, selection: Selection, params: CompleteParams<S>): number;
   /** Pure and deterministic. @throws OperationError */
@@ -150,8 +152,11 @@ export function followed(w: Warning, maps: ElementMaps): Warning {
 }
 
 /** The sentence a result gives. */
-export const sentenceOf = (op: AnyOperation, counts: Counts, params: Record<string, unknown>): string =>
-  op.says(counts, { ...defaultsOf(op.params), ...params } as never);
+export function sentenceOf(op: AnyOperation, counts: Counts, params: Record<string, unknown>): string {
+  const all = Object.values(counts);
+  if (all.length && all.every((n) => n === 0)) return op.idle ?? 'Nothing changed.';
+  return op.says(counts, { ...defaultsOf(op.params), ...params } as never);
+}
 
 /** The same as a part of something larger: what is tracked there goes on being tracked. */
 export function runInside(

@@ -1,6 +1,7 @@
 /** How faces count for shading normals: lead, plain or follow; where a leading face meets others, only it counts. */
 import { RANK } from '../mesh/layers';
 import { faceCount } from '../mesh/PolyMesh';
+import { changedAmong } from './changed';
 import { choice, params } from './fields';
 import { counted, defineOperation } from './operation';
 import { onBox } from './tool';
@@ -49,7 +50,7 @@ export const rank = defineOperation({
         layers: { ...mesh.layers, face: { ...mesh.layers.face, rank: { size: 1, data } } },
       },
       selection,
-      counts: { faces: selection.indices.length },
+      counts: { faces: changedAmong(before, data, selection.indices) },
     };
   },
 });

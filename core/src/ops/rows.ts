@@ -6,6 +6,7 @@ import { OperationError } from '../mesh/errors';
 import { TOLERANCE } from '../mesh/tolerance';
 import { addScaled, distance, dot, lerp, pointOf, sub, unit, type Vec3 } from '../mesh/vec3';
 import { pointsOf, selectionOf, type Selection } from '../select/selection';
+import { movedRows } from './changed';
 import { flag, params } from './fields';
 import { counted, defineOperation } from './operation';
 import { onSheet } from './tool';
@@ -96,7 +97,13 @@ export const straighten = defineOperation({
     return {
       mesh: withPoints(mesh, positions),
       selection,
-      counts: { rows: rows.length },
+      counts: {
+        rows: movedRows(
+          mesh,
+          positions,
+          rows.map((r) => r.points),
+        ),
+      },
     };
   },
 });
@@ -150,7 +157,13 @@ export const spaceEvenly = defineOperation({
     return {
       mesh: withPoints(mesh, positions),
       selection,
-      counts: { rows: rows.length },
+      counts: {
+        rows: movedRows(
+          mesh,
+          positions,
+          rows.map((r) => r.points),
+        ),
+      },
     };
   },
 });

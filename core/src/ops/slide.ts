@@ -8,6 +8,7 @@ import { edgesAt, nextCorner, prevCorner, topologyOf } from '../mesh/Topology';
 import { OperationError, warn } from '../mesh/errors';
 import { distance, dot, lerp, pointOf, scale, sub, unit, type Vec3 } from '../mesh/vec3';
 import { pointsOf, type Selection } from '../select/selection';
+import { movedOf } from './changed';
 import { choice, length, params, planeNormal, share, vector } from './fields';
 import { counted, defineOperation } from './operation';
 import { onSheet } from './tool';
@@ -69,7 +70,7 @@ export const slide = defineOperation({
     return {
       mesh: withPoints(mesh, positions),
       selection,
-      counts: { points: rails.size },
+      counts: { points: movedOf(mesh, positions, [...rails.keys()]).length },
       warnings: clamped.length
         ? [
             warn(

@@ -12,6 +12,7 @@ import { transformMatrix } from '../mesh/transform';
 import { pointOf, type Vec3 } from '../mesh/vec3';
 import { convertSelection, islandsOf, pointsOf, selectionOf, type Selection } from '../select/selection';
 import { FALLOFFS, softWeights } from '../select/soft';
+import { movedPoints } from './changed';
 import { choice, length, params, vector } from './fields';
 import { layOnto, WAYS } from './layOnto';
 import { mergePoints } from './mergePoints';
@@ -69,7 +70,6 @@ export const transformElements = defineOperation({
     const groups = p.about === 'each' ? islandPoints(mesh, selection) : [all];
     const onto = p.surface && layOnto(p.surface, p.lay, p.direction, meshOf);
     const missed: number[] = [];
-    let followed = 0;
     const drawn = (v: number, share: number): void => {
       const at = pointOf(positions, v);
       const to = onto!(at);
@@ -82,7 +82,6 @@ export const transformElements = defineOperation({
       const whole = soft ? null : placed(p, about, 1);
       for (const v of soft ? soft.keys() : points) {
         if (soft?.[v] === 0) continue;
-        followed++;
         (whole ?? placed(p, about, soft![v]))(positions, v, mesh.positions);
         if (onto) drawn(v, soft?.[v] ?? 1);
       }
@@ -107,7 +106,7 @@ export const transformElements = defineOperation({
     return {
       mesh: welded?.mesh ?? moved,
       selection: welded?.selection ?? selection,
-      counts: { points: followed, welded: welded?.count ?? 0 },
+      counts: { points: movedPoints(mesh, positions), welded: welded?.count ?? 0 },
       warnings,
     };
   },

@@ -56,8 +56,8 @@ export const faceOutward = defineOperation({
     { op: 'faceOutward', select: { rule: 'last' } },
   ),
   tools: [{ words: 'flip normals outside' }],
-  says: ({ faces }) =>
-    faces ? `Turned ${counted(faces, 'face')} to look outward.` : 'All faces look outward already.',
+  says: ({ faces }) => `Turned ${counted(faces, 'face')} to look outward.`,
+  idle: 'All faces look outward already.',
   run(mesh) {
     const over = inwardFaces(mesh);
     if (!over.length) return { mesh, selection: selectionOf('face', []), counts: { faces: 0 } };

@@ -1,5 +1,6 @@
 /** Sets the weight of faces in shading normals, in place of their area; or lets their area count again. */
 import { faceCount } from '../mesh/PolyMesh';
+import { changedAmong } from './changed';
 import { flag, params, share } from './fields';
 import { counted, defineOperation } from './operation';
 import { onBox } from './tool';
@@ -45,7 +46,7 @@ export const weigh = defineOperation({
         layers: { ...mesh.layers, face: { ...mesh.layers.face, weight: { size: 1, data } } },
       },
       selection,
-      counts: { faces: selection.indices.length },
+      counts: { faces: changedAmong(before, data, selection.indices) },
     };
   },
 });

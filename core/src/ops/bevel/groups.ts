@@ -19,6 +19,8 @@ export interface BevelGroup {
   reached: number;
   /** Share of their length that has the full width, 0…1. */
   full: number;
+  /** Those of them that have no width anywhere. */
+  sharp: number[];
   /** Places where they are narrower than asked. */
   stops: BevelStop[];
 }
@@ -57,6 +59,7 @@ export function groupsOf({ mesh, t, rounded, d, widths, asked, hair }: Grown): B
     edges: [],
     reached: asked,
     full: 0,
+    sharp: [],
     stops: [],
   }));
   for (const e of edgesOf(rounded)) groups[ofVertex[t.edges[2 * e]]].edges.push(e);
@@ -68,11 +71,13 @@ export function groupsOf({ mesh, t, rounded, d, widths, asked, hair }: Grown): B
   const widthAt = (v: number): number => (share[v] > 0 ? asked * Math.min(1, share[v] + hair) : 0);
   const lengths = new Map<BevelGroup, number>();
   const short: number[] = [];
+  const wide = new Set<number>();
   for (const e of edgesOf(d.rounded)) {
     const g = groupOf(e);
     const [a, b] = [edges[2 * e], edges[2 * e + 1]];
     const length = distance(point(a), point(b));
     const [low, high] = [Math.min(share[a], share[b]), Math.max(share[a], share[b])];
+    if (high > 0) wide.add(d.edgeOf[e]);
     const full = low >= NEARLY ? 1 : high > NEARLY ? (high - NEARLY) / (high - low) : 0;
     g.reached = Math.min(g.reached, widthAt(share[a] < share[b] ? a : b));
     g.full += length * full;
@@ -114,7 +119,10 @@ export function groupsOf({ mesh, t, rounded, d, widths, asked, hair }: Grown): B
       ),
     });
   }
-  for (const g of groups) g.stops.sort((p, q) => p.width - q.width);
+  for (const g of groups) {
+    g.sharp = g.edges.filter((e) => !wide.has(e));
+    g.stops.sort((p, q) => p.width - q.width);
+  }
   return groups;
 }
 
@@ -122,7 +130,7 @@ export function groupsOf({ mesh, t, rounded, d, widths, asked, hair }: Grown): B
 export function notRounded(mesh: PolyMesh, t: Topology, edges: number[]): BevelGroup {
   const at = pointOf(mesh.positions, t.edges[2 * edges[0]]);
   const stop: BevelStop = { edges, at, width: 0, why: 'room', lines: edgeLines(mesh, edges) };
-  return { edges, reached: 0, full: 0, stops: [stop] };
+  return { edges, reached: 0, full: 0, sharp: edges, stops: [stop] };
 }
 
 /** Groups that are not as wide as asked everywhere. */

@@ -137,6 +137,7 @@ function groupsOf({ unit, kept }: Grown): BevelGroup[] {
   return kept.groups.map((g) => ({
     ...g,
     edges: edges(g.edges),
+    sharp: edges(g.sharp),
     stops: g.stops.map((s) => ({
       ...s,
       edges: edges(s.edges),

@@ -62,6 +62,7 @@ export function growUnit(unit: Unit, u: UnitMesh, o: BevelOptions, size: number,
       groups: told.map((g) => ({
         ...g,
         edges: toSlots(g.edges),
+        sharp: toSlots(g.sharp),
         stops: g.stops.map((s) => ({ ...s, edges: toSlots(s.edges) })),
       })),
       consumedSides,
