@@ -12,18 +12,18 @@ import { LevelBar } from './LevelBar';
 import { LookBar } from './LookBar';
 import { PieceCounts } from './PieceCounts';
 import { StageFeed } from './StageFeed';
-import { SiteBar } from './SiteBar';
 import { SwitchChips } from './SwitchChips';
 import { ToolBar } from './ToolBar';
 import { ToolTray } from './ToolTray';
+import { TurnsAbout } from './TurnsAbout';
 import { modeOn, showsHandles } from '../../modes';
 
 /** Not needed for the first picture. */
 const ElementCounts = lazy(async () => ({ default: (await import('./ElementCounts')).ElementCounts }));
 const FirstMoves = lazy(async () => ({ default: (await import('./FirstMoves')).FirstMoves }));
 const NextMoves = lazy(async () => ({ default: (await import('./NextMoves')).NextMoves }));
-const TurnsAbout = lazy(async () => ({ default: (await import('./TurnsAbout')).TurnsAbout }));
 const WarningMarks = lazy(async () => ({ default: (await import('./WarningMarks')).WarningMarks }));
+const SiteBar = lazy(async () => ({ default: (await import('./SiteBar')).SiteBar }));
 const LastActionHandles = lazy(async () => ({
   default: (await import('./ActionHandles')).LastActionHandles,
 }));
@@ -74,8 +74,8 @@ export function ViewportPane() {
           <Suspense>
             <WarningMarks stage={stage} />
             <LastActionHandles stage={stage} />
-            <TurnsAbout stage={stage} />
           </Suspense>
+          <TurnsAbout stage={stage} />
           <OverModel stage={stage} />
           <Compass stage={stage} />
           <HandsOver stage={stage} />
@@ -103,7 +103,9 @@ const Bars = memo(function Bars({ stage }: { stage: Stage | null }) {
         <div className="ov flex min-w-0 flex-col items-start gap-1.5 *:pointer-events-auto">
           <LevelBar />
           <ToolBar />
-          <SiteBar />
+          <Suspense>
+            <SiteBar />
+          </Suspense>
           <Counts />
           <SwitchChips />
         </div>
