@@ -101,7 +101,7 @@ describe('a junction box', () => {
   it('has a hole through the wall of one end, in its middle and 20 mm over its foot', async () => {
     await lookFrom('2');
     await drawCut(['subtract', 'round', 'next'], [30, 10], { Across: '20' });
-    expect(await named('Hole')).toMatchObject({ reach: 'next', anchors: [{ hold: 'distance' }] });
+    expect(await named('Hole')).toMatchObject({ reach: 'next', anchors: [{ hold: 'distance' }, { hold: 'centre' }] });
     await lookFrom('1');
     await h.pick('Hole');
     await anchor('Middle of two', -60, 30);
@@ -193,6 +193,8 @@ describe('a junction box', () => {
     const last = (await cuts('Box')).at(-1)!;
     // They cut in one step with the first of them, and with what it joined.
     expect(last.cutters).toHaveLength(6);
+    for (const p of (await on.stored()).filter((x) => /^Slot/.test(x.name!)))
+      expect(p.anchors?.map((a) => a.hold)).toEqual(['distance', 'centre']);
   });
 
   it('is edited by hand where a hole has made a wall', async () => {

@@ -8,7 +8,14 @@ import { pieceListFaults } from '../src/document/validate';
 import { boundsOf, faceNormal, volume } from '../src/mesh/measure';
 import { completeTransform } from '../src/document/placement';
 import { faceLoop, type PolyMesh } from '../src/mesh/PolyMesh';
-import { applyMatrix, invert, multiply, transformMatrix, transformOf, type Matrix } from '../src/mesh/transform';
+import {
+  applyMatrix,
+  invert,
+  multiply,
+  transformMatrix,
+  transformOf,
+  type Matrix,
+} from '../src/mesh/transform';
 import { add, cross, pointOf, scale, sub, unit, type Vec3 } from '../src/mesh/vec3';
 import { loadKernel } from '../src/solid/kernel';
 import { Evaluator } from '../src/build/evaluate';
@@ -246,6 +253,27 @@ describe('an anchored cutter', () => {
     );
     expect(fresh(free).build('box').steps[2].anchored).toBeUndefined();
     expect(boundsOf(fresh(free).build('bore').mesh).max[0]).toBeCloseTo(3, 9);
+  });
+
+  it('gives its place on a face up for what else is held, without a word', () => {
+    fc.assert(
+      fc.property(sizes, sizes, (before, after) => {
+        const bore = { transform: { move: [before.width / 2 - 9, before.height / 2, 7] as Vec3 } };
+        const plain = box(before, bore);
+        const top: Vec3 = [10, before.height / 2, 0];
+        // As a drawn cut has them first, with one more that was added by hand.
+        const anchors = [
+          holdTo(plain, 'distance', top),
+          holdTo(plain, 'centre', top),
+          holdTo(plain, 'distance', [before.width / 2, 0, 0]),
+        ];
+        const now = placed(fresh(box(after, { ...bore, anchors })));
+        const want = [after.width / 2 - 9, after.height / 2, 7];
+        now.transform.move!.forEach((x, k) => expect(x).toBeCloseTo(want[k], 9));
+        expect(now.anchors!.map((a) => a.hold)).toEqual(['distance', 'centre', 'distance']);
+      }),
+      { numRuns: runs(20, 200) },
+    );
   });
 
   it('turns with the face it has its place on, and keeps that place', () => {

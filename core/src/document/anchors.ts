@@ -83,11 +83,16 @@ export function anchored(host: PolyMesh, piece: Piece, mesh: PolyMesh): Anchored
   const held: Vec3[] = [];
   const distances: Array<{ facing: Vec3; by: number }> = [];
   const spans: Span[] = [];
-  const anchors = piece.anchors?.map((before): Anchor => {
+  let lost = false;
+  /** The place on the face that a distance is held from too; it gives way to whatever else is held. */
+  const isPlace = (a: Anchor): boolean =>
+    a.hold === 'centre' &&
+    piece.anchors!.some((d) => d.hold === 'distance' && dot(d.facing, a.facing) > 1 - SAME_WAY);
+  const follow = (before: Anchor): Anchor => {
     const { anchor: a, axes } = turned(before);
     const now = a.to.map((target) => found(host, target, axes));
     if (now.some((at) => at === null)) {
-      warnings.push(warn('anchor-lost', `What “${name}” was anchored to is not there any more; it stays where it was.`)); // prettier-ignore
+      lost = true;
       return a;
     }
     const moved = scale(a.to.reduce((sum: Vec3, { at }, i) => add(sum, sub(now[i]!, at)), [0, 0, 0]), 1 / a.to.length); // prettier-ignore
@@ -99,7 +104,7 @@ export function anchored(host: PolyMesh, piece: Piece, mesh: PolyMesh): Anchored
         const across =
           a.hold === 'distance' && distances.find((d) => dot(d.facing, a.facing) < -1 + SAME_WAY);
         if (across) spans.push({ facing: across.facing, longer: across.by + dot(moved, a.facing) });
-        else if (Math.abs(amount) > STILL)
+        else if (Math.abs(amount) > STILL && !isPlace(before))
           warnings.push(warn('anchored-twice', `“${name}” cannot hold all of its anchors: two of them ask for different places along one direction.`)); // prettier-ignore
         continue;
       }
@@ -111,7 +116,13 @@ export function anchored(host: PolyMesh, piece: Piece, mesh: PolyMesh): Anchored
     // From here on its place is measured along the axes that belong to the new facing.
     const placed = a === before ? now : a.to.map((target) => found(host, target, axesOf(a.facing)));
     return { ...a, to: a.to.map((target, i) => ({ ...target, at: placed[i]! })) };
-  });
+  };
+  const all = piece.anchors ?? [];
+  const followed = new Map<Anchor, Anchor>();
+  for (const a of [...all.filter((a) => !isPlace(a)), ...all.filter(isPlace)]) followed.set(a, follow(a));
+  const anchors = piece.anchors && all.map((a) => followed.get(a)!);
+  if (lost)
+    warnings.push(warn('anchor-lost', `What “${name}” was anchored to is not there any more; it stays where it was.`)); // prettier-ignore
   let moved = length(shift) > STILL ? { ...t, move: add(t.move, shift) } : t;
   for (const span of spans) {
     const longer = stretched(moved, mesh, span);

@@ -250,7 +250,11 @@ function planned(scene: OpenScene, placing: PlacingAgain): { after: Piece[] } | 
     const { parent: _, ...free } = placedAt(byId, p, world);
     return free;
   });
-  return { after: step ? withCuttersNested(set, new Set([tops[0]])) : set };
+  if (!step) return { after: set };
+  const entry = placing.face?.entry;
+  const nested = withCuttersNested(set, new Set([tops[0]]));
+  const holds = (p: Piece): boolean => p.id === tops[0] && p.parent === at.host && !!entry && !entry.apart;
+  return { after: nested.map((p) => (holds(p) ? { ...p, anchors: anchorsTo(entry!) } : p)) };
 }
 
 /** The pieces with one of them seated elsewhere. A cutter keeps its place there if it stays on what it cuts. */
