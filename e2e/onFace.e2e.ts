@@ -158,6 +158,20 @@ describe('a drawn cut', () => {
     await h.until('marked', async () => /\d of 9 miss/.test(await h.text('.rows [data-name="Hole"]')));
   });
 
+  it('is measured to the sides as they are before later steps round them off', async () => {
+    const rounded: Piece = {
+      ...BLOCK,
+      steps: [{ kind: 'bevel', scope: { rule: 'all' }, width: 6, segments: 2 }],
+    };
+    await on.open('Rounded', [rounded]);
+    await framed('Block');
+    await on.key(Key.ALT, 'q');
+    await to(-30, -60);
+    await h.until('distances', async () => (await h.driver.findElements(By.css('.handle'))).length === 4);
+    expect((await shown('left')) + (await shown('right'))).toBeCloseTo(120, 3);
+    expect((await shown('back')) + (await shown('front'))).toBeCloseTo(80, 3);
+  });
+
   it('is drawn on a cutter that is selected', async () => {
     await on.open('On a cutter', [
       { ...BLOCK, steps: [{ id: 's1', kind: 'cut', mode: 'subtract', cutters: ['c'] }] },

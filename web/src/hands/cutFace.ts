@@ -28,7 +28,7 @@ export async function findSides(scene: OpenScene): Promise<void> {
   const d = drawing(scene);
   if (!d?.frame || !d.host || !d.hover) return;
   const face = { host: d.host, frame: d.frame };
-  const sides = await sidesAt(scene, face, d.hover);
+  const sides = await sidesAt(scene, face, d.hover, stateOf(scene).settings.cut.mode);
   const now = drawing(scene);
   if (sides && now && sameFace(now, face)) put(scene, { sides });
 }

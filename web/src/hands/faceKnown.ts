@@ -52,24 +52,45 @@ function seenFrom(
   };
 }
 
-/** The outlines that run around a face, in X and Z of its frame; null where they cannot be told. */
+/** States of a piece that a cut on it may see, by the number of steps before it: where it joins a step, and where not. */
+function statesOf(host: Piece, mode: CutStep['mode']): { joined: number; after: number } {
+  const before = (apart: boolean): number => stepsBefore(withCutter(host, { mode }, 'drawn', apart), 'drawn');
+  return { joined: before(false), after: before(true) };
+}
+
+/** A face lies in the plane that was met: it looks the same way, and a point of it lies in it. */
+const inPlane = (seen: { place: Vec3; up: Vec3 }, facing: Vec3, point: Vec3): boolean =>
+  dot(seen.up, facing) > 0.99 && Math.abs(dot(facing, sub(point, seen.place))) < 1e-3;
+
+/**
+ * The outlines that run around a face, in X and Z of its frame; null where they cannot be told. As the piece is before a
+ * cut there: what later steps round off still counts.
+ */
 export async function sidesAt(
   scene: OpenScene,
   face: MetFace,
   at: Place,
+  mode: CutStep['mode'],
 ): Promise<Array<Array<[number, number]>> | null> {
-  const { place, up, frame } = seenFrom(scene, face, at);
-  const reply = await scene.builds.ask(face.host, { kind: 'sides', on: { point: place } });
-  if (!reply || !('sides' in reply) || !reply.sides) return null;
-  // A place on an edge may be found on the face beside it.
-  if (dot(reply.sides.facing, up) < 0.999) return null;
-  const back = invert(frame);
-  return reply.sides.loops.map((loop) =>
-    loop.map((p): [number, number] => {
-      const [x, , z] = applyMatrix(back, p);
-      return [x, z];
-    }),
-  );
+  const host = piecesById(scene.store.getState()).get(face.host);
+  if (!host) return null;
+  const seen = seenFrom(scene, face, at);
+  const { joined, after } = statesOf(host, mode);
+  for (const upTo of new Set([joined, after, undefined])) {
+    const reply = await scene.builds.ask(face.host, { kind: 'sides', upTo, on: { point: seen.place } });
+    if (!reply || !('sides' in reply) || !reply.sides) continue;
+    const { loops, facing } = reply.sides;
+    // A place on an edge may be found on the face beside it.
+    if (!loops.length || !inPlane(seen, facing, loops[0][0])) continue;
+    const back = invert(seen.frame);
+    return loops.map((loop) =>
+      loop.map((p): [number, number] => {
+        const [x, , z] = applyMatrix(back, p);
+        return [x, z];
+      }),
+    );
+  }
+  return null;
 }
 
 /** The face as it is on its piece before a cut there; null where a step after the cuts makes it. */
@@ -81,19 +102,12 @@ export async function entryAt(
 ): Promise<Entry | null> {
   const host = piecesById(scene.store.getState()).get(face.host);
   if (!host) return null;
-  const { place, up } = seenFrom(scene, face, at);
-  const joined = stepsBefore(withCutter(host, { mode }, 'drawn'), 'drawn');
-  const after = stepsBefore(withCutter(host, { mode }, 'drawn', true), 'drawn');
-  for (const [upTo, apart] of [
-    [joined, false],
-    [after, true],
-  ] as const) {
-    if (apart && after === joined) break;
-    const found = await targetOn(scene, host, upTo, place);
-    if (!found || typeof found === 'string') continue;
-    const same =
-      dot(up, found.facing) > 0.99 && Math.abs(dot(found.facing, sub(found.target.at, place))) < 1e-3;
-    if (same) return { target: found.target, facing: found.facing, apart };
+  const seen = seenFrom(scene, face, at);
+  const { joined, after } = statesOf(host, mode);
+  for (const upTo of new Set([joined, after])) {
+    const found = await targetOn(scene, host, upTo, seen.place);
+    if (!found || typeof found === 'string' || !inPlane(seen, found.facing, found.target.at)) continue;
+    return { target: found.target, facing: found.facing, apart: upTo !== joined };
   }
   return null;
 }

@@ -148,7 +148,7 @@ async function learnFace(
     if (placing?.face && sameFace(placing.face, face))
       take(scene, { ...placing, face: { ...placing.face, ...more } });
   };
-  const sides = sidesAt(scene, face, place).then((found) => learnt({ sides: found }));
+  const sides = sidesAt(scene, face, place, 'subtract').then((found) => learnt({ sides: found }));
   const entry = entryAt(scene, face, place, 'subtract').then((found) => learnt({ entry: found }));
   await Promise.all([sides, entry]);
 }

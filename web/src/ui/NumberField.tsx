@@ -149,7 +149,7 @@ export function NumberField(props: NumberFieldProps) {
           )}
           // A name of more than one letter takes more room before the number.
           style={
-            props.compact && label.length > 1 ? { paddingLeft: `${0.9 + label.length * 0.42}rem` } : undefined
+            props.compact && label.length > 1 ? { paddingLeft: `${0.9 + label.length * 0.46}rem` } : undefined
           }
           ref={input}
           id={id}
