@@ -33,6 +33,35 @@ describe('command search', () => {
   for (const [typed, title] of expected)
     it(`“${typed}” finds ${title} first`, () => expect(titles(typed)[0]).toBe(title));
 
+  it('understands the everyday words of the trade', () => {
+    // Each word, and the command that has to be among the first three.
+    const words: Record<string, string> = {
+      rotate: 'Turn', spin: 'Turn', scale: 'Resize', stretch: 'Resize', translate: 'Move', grab: 'Move',
+      hollow: 'Thicken once', solidify: 'Thicken once', thickness: 'Thicken once',
+      symmetry: 'Mirror, live', reflect: 'Mirror, live', array: 'Repeat, live', pattern: 'Repeat, live', linear: 'Repeat, live',
+      fillet: 'Round edges', bevel: 'Bevel', chamfer: 'Chamfer, live', soften: 'Round edges',
+      drill: 'Place holes on faces', bore: 'Place holes on faces', pocket: 'Draw a cut on a face', sketch: 'Draw a cut on a face',
+      difference: 'Cut: subtract the others from the last selected', combine: 'Join pieces into one, shells as they are',
+      section: 'Slice by a stroke across the piece', bisect: 'Slice by a stroke across the piece',
+      shortcuts: 'Keys: see and change them', hotkeys: 'Keys: see and change them', help: 'Keys: see and change them',
+      tutorial: 'About Urnsmith and its memory', settings: 'Interface: theme, size, scrolling', dark: 'Interface: theme, size, scrolling',
+      orthographic: 'Parallel or perspective view', wireframe: 'Wire on or off', topology: 'Wire on or off', xray: 'X-ray on or off',
+      top: 'Look from above', bottom: 'Look from below', magnet: 'Snapping on or off',
+      clone: 'Duplicate', instance: 'Duplicate as twins, which share base and build', remove: 'Delete', erase: 'Delete',
+      folder: 'Group', nest: 'Group', visibility: 'Hide or show', unhide: 'Hide or show', solo: 'Isolate the selection',
+      none: 'Select nothing', deselect: 'Select nothing', everything: 'Select all', freeze: 'Lock or unlock',
+      attach: 'Join pieces into one, shells as they are', detach: 'Take faces off as a new piece', origin: 'Set the peg on the picked elements or the face under the pointer',
+      engrave: 'Add text', font: 'Add text', hexagon: 'Add prism', keyway: 'Add slot', pad: 'Add plate', ball: 'Add sphere', pipe: 'Add cylinder',
+      mount: 'Seat on a face', drop: 'Seat on a face', constrain: 'Anchor a cutter: hold its distance from a face',
+      subdivision: 'Smooth preview on or off', glb: 'Export from the Crate', download: 'Export from the Crate', versions: 'History and milestones',
+      forward: 'Redo', revert: 'Undo', ao: 'Bent normals and openness', loft: 'Bridge', distribute: 'Space evenly', circular: 'Make round',
+    };
+    const missed = Object.entries(words).filter(([word, title]) => !titles(word).slice(0, 3).includes(title));
+    expect(missed).toEqual([]);
+    for (const [wrong, title] of [['mirorr', 'Mirror, live'], ['rotaet', 'Turn'], ['chamfr', 'Chamfer, live'], ['duplicatte', 'Duplicate'], ['fillt', 'Round edges']])
+      expect([wrong, titles(wrong).slice(0, 3)]).toEqual([wrong, expect.arrayContaining([title])]);
+  }); // prettier-ignore
+
   it('finds every command by its whole name, from any level, and says nothing to noise', () => {
     for (const c of COMMANDS.filter((x) => x.id !== 'search'))
       expect([c.id, titles(c.title).includes(c.title)]).toEqual([c.id, true]);

@@ -28,15 +28,17 @@ const ALL = [
   dialog('aside', async () => (await import('../views/dialogs/AsideBox')).AsideBox),
   dialog('about', async () => (await import('../views/dialogs/AboutBox')).AboutBox, {
     title: 'About Urnsmith and its memory',
+    words: 'help version memory limits tutorial',
     group: 'History',
   }),
   dialog('keys', async () => (await import('../views/dialogs/KeysBox')).KeysBox, {
     title: 'Keys: see and change them',
+    words: 'shortcuts hotkeys keyboard help bindings keymap',
     group: 'Tool',
   }),
   dialog('interface', async () => (await import('../views/dialogs/InterfaceBox')).InterfaceBox, {
     title: 'Interface: theme, size, scrolling',
-    words: 'settings preferences options dark light zoom scale font trackpad touch',
+    words: 'settings preferences options configure dark light zoom scale font trackpad touch',
     group: 'Tool',
   }),
   dialog('outline-from-svg', async () => (await import('../views/dialogs/OutlineBox')).OutlineBox, {

@@ -128,7 +128,7 @@ export const ELEMENT_COMMANDS: Command[] = [
     short: 'New piece',
     ring: { face: 6 },
     card: ['face'],
-    words: 'separate split part',
+    words: 'separate detach split part',
     group: 'Edit',
     when: 'elements',
     enabled: picked,

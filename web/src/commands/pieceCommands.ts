@@ -44,18 +44,21 @@ export const PIECE_COMMANDS: Command[] = [
   {
     id: 'tool-move',
     title: 'Move',
+    words: 'translate grab shift drag position',
     group: 'Tool',
     run: (scene) => scene.store.dispatch(handActions.toolTaken('move')),
   },
   {
     id: 'tool-turn',
     title: 'Turn',
+    words: 'rotate rotation spin orient',
     group: 'Tool',
     run: (scene) => scene.store.dispatch(handActions.toolTaken('turn')),
   },
   {
     id: 'tool-resize',
     title: 'Resize',
+    words: 'scale stretch size larger smaller',
     group: 'Tool',
     run: (scene) => scene.store.dispatch(handActions.toolTaken('resize')),
   },
@@ -174,7 +177,7 @@ export const PIECE_COMMANDS: Command[] = [
     title: 'Hide or show',
     short: 'Hide',
     ring: { piece: 4 },
-    words: 'visibility show',
+    words: 'visibility show unhide invisible',
     group: 'Piece',
     enabled: some,
     run: (scene) => flagPieces(scene, s(scene).selected, 'hidden'),
@@ -190,6 +193,7 @@ export const PIECE_COMMANDS: Command[] = [
   {
     id: 'lock',
     title: 'Lock or unlock',
+    words: 'freeze protect',
     group: 'Piece',
     enabled: some,
     run: (scene) => flagPieces(scene, s(scene).selected, 'locked'),
@@ -207,6 +211,7 @@ export const PIECE_COMMANDS: Command[] = [
   {
     id: 'select-all',
     title: 'Select all',
+    words: 'everything',
     group: 'Piece',
     run: (scene) =>
       scene.store.dispatch(
@@ -221,6 +226,7 @@ export const PIECE_COMMANDS: Command[] = [
   {
     id: 'select-none',
     title: 'Select nothing',
+    words: 'none deselect clear',
     group: 'Piece',
     run: (scene) => scene.store.dispatch(handActions.selected({ ids: [] })),
   },

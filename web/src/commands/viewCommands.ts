@@ -24,6 +24,7 @@ const look = (value: Look): Command => ({
 const view = (v: View): Command => ({
   id: `view-${v}`,
   title: `Look from ${v === 'top' ? 'above' : v === 'bottom' ? 'below' : `the ${v}`}`,
+  words: v === 'top' || v === 'bottom' ? `${v} view camera` : 'view camera side',
   group: 'View',
   run: (scene) => {
     const stage = scene.stage;
@@ -96,14 +97,14 @@ export const VIEW_COMMANDS: Command[] = [
   {
     id: 'wire',
     title: 'Wire on or off',
-    words: 'wireframe edges mesh',
+    words: 'wireframe edges mesh polygons topology',
     group: 'Look',
     run: (scene) => scene.store.dispatch(viewActions.switched('wire')),
   },
   {
     id: 'xray',
     title: 'X-ray on or off',
-    words: 'see transparent',
+    words: 'xray see transparent through',
     group: 'Look',
     run: (scene) => scene.store.dispatch(viewActions.switched('xray')),
   },
