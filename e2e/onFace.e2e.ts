@@ -172,6 +172,34 @@ describe('a drawn cut', () => {
     expect((await shown('back')) + (await shown('front'))).toBeCloseTo(80, 3);
   });
 
+  it('on the floor of another cut gets a step after that, and holds to the floor', async () => {
+    await on.open('Floor', [BLOCK]);
+    await framed('Block');
+    await on.key(Key.ALT, 'q');
+    await h.drag(on.middle, [-60, -60], [60, 40]);
+    for (const [label, value] of [['Width', '80'], ['Length', '50'], ['left', '20'], ['back', '15'], ['Depth', '6']])
+      await h.type(label, value);
+    await on.key(Key.ENTER);
+    await h.until('the pocket', async () => (await cutters()).length === 1);
+    await h.drag(on.middle, [-20, -30], [40, 20]);
+    await h.type('Depth', '3');
+    await on.key(Key.ENTER);
+    await h.until('the second', async () => (await cutters()).length === 2);
+    expect((await named('Block')).steps).toMatchObject([{ kind: 'cut' }, { kind: 'cut' }]);
+    const second = await named('Pocket 2');
+    expect(second.anchors).toMatchObject([{ hold: 'distance', facing: [0, 1, 0], to: [{ at: [0, 14, 0] }] }, { hold: 'centre' }]);
+    await on.key(Key.ESCAPE);
+    // Deeper, the first takes the second with it.
+    await h.pick('Pocket');
+    await h.type('Under its face', '10');
+    await h.saved();
+    await h.pick('Pocket 2');
+    await h.until('it went down', async () => {
+      const [y] = await h.driver.findElements(By.css('.placement [aria-label="Move"] [data-field]:nth-of-type(2) input'));
+      return Number(await y?.getAttribute('value')) === Number((second.transform!.move![1] - 4).toFixed(4));
+    });
+  }); // prettier-ignore
+
   it('is drawn on a cutter that is selected', async () => {
     await on.open('On a cutter', [
       { ...BLOCK, steps: [{ id: 's1', kind: 'cut', mode: 'subtract', cutters: ['c'] }] },
