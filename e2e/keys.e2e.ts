@@ -54,3 +54,22 @@ describe('the keys', () => {
     await h.until('hidden by the old key', hidden);
   });
 });
+
+describe('a command that cannot act', () => {
+  it('stays in the search with its reason, and Enter does nothing in its place', async () => {
+    const { on, h } = at;
+    await on.open('Reasons', [{ id: 'a', name: 'Block', base: { primitive: 'box', width: 40, height: 20, depth: 30 } }]);
+    await on.key(Key.SPACE);
+    await h.until('the search', async () => (await h.text('.finderBox')) !== '');
+    await h.keys('hide');
+    await h.until('the reason', async () => (await h.text('.finderBox')).includes('select a piece first'));
+    await h.keys(Key.ENTER);
+    expect(await h.text('.finderBox')).toContain('select a piece first');
+    expect((await on.stored())[0].hidden).toBeUndefined();
+    await h.keys(Key.ESCAPE);
+    // With a piece selected it acts.
+    await h.pick('Block');
+    await h.find('Hide or show');
+    await h.until('hidden', async () => (await on.stored())[0].hidden === true);
+  }); // prettier-ignore
+});

@@ -27,6 +27,7 @@ const COMMON_COMMANDS: Command[] = [
     words: 'back revert',
     group: 'History',
     enabled: (scene) => scene.store.getState().document.undo.length > 0,
+    needs: 'nothing was done yet.',
     run: undo,
   },
   {
@@ -35,6 +36,7 @@ const COMMON_COMMANDS: Command[] = [
     words: 'again forward',
     group: 'History',
     enabled: (scene) => scene.store.getState().document.redo.length > 0,
+    needs: 'nothing was undone.',
     run: redo,
   },
   {
@@ -81,14 +83,16 @@ export const COMMANDS: Command[] = [
 export const atLevel = (scene: OpenScene, c: Command): boolean =>
   !c.when || (c.when === 'elements') === (s(scene).level !== 'piece');
 
+/** What has to be done before a command can act at this level, in a few words; null where it can. */
+export const lackOf = (scene: OpenScene, c: Command): string | null =>
+  (c.enabled?.(scene) ?? true) ? null : (c.needs ?? NEEDS[c.when ?? 'pieces']);
+
 /** Runs a command found by name: one of another level takes that level first, and acts if it can there. */
 export function runFromAnywhere(scene: OpenScene, c: Command): void {
   const act = (): void => {
-    if (c.enabled?.(scene) ?? true) c.run(scene);
-    else
-      scene.store.dispatch(
-        panelActions.noticed({ text: `${c.title}: ${NEEDS[c.when ?? 'pieces']}`, tone: 'info' }),
-      );
+    const lack = lackOf(scene, c);
+    if (lack === null) c.run(scene);
+    else scene.store.dispatch(panelActions.noticed({ text: `${c.title}: ${lack}`, tone: 'info' }));
   };
   if (atLevel(scene, c)) return act();
   void takeLevel(scene, c.when === 'pieces' ? 'piece' : 'face').then(() => {

@@ -162,6 +162,7 @@ export const ELEMENT_COMMANDS: Command[] = [
     group: 'Edit',
     when: 'elements',
     enabled: (scene) => picked(scene) && hasSample(scene),
+    needs: 'sample a shading, then pick where it goes.',
     run: (scene) => void applyNormal(scene),
   },
   {
@@ -171,6 +172,7 @@ export const ELEMENT_COMMANDS: Command[] = [
     group: 'Pick',
     when: 'elements',
     enabled: (scene) => canStepPicks(scene, -1),
+    needs: 'nothing was picked before.',
     run: (scene) => stepPicks(scene, -1),
   },
   {
@@ -180,6 +182,7 @@ export const ELEMENT_COMMANDS: Command[] = [
     group: 'Pick',
     when: 'elements',
     enabled: (scene) => canStepPicks(scene, 1),
+    needs: 'no pick was undone.',
     run: (scene) => stepPicks(scene, 1),
   },
   {

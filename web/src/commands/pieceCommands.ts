@@ -22,6 +22,7 @@ const pivot = (where: 'middle' | 'foot' | 'peg', title: string): Command => ({
   title,
   group: 'Piece',
   enabled: (scene) => some(scene) && (where !== 'peg' || scene.store.getState().view.peg !== null),
+  ...(where === 'peg' && { needs: 'select a piece and set the peg first.' }),
   run: (scene) => pivotsTo(scene, where),
 });
 
@@ -113,6 +114,7 @@ export const PIECE_COMMANDS: Command[] = [
     title: 'Make a twin its own',
     words: 'unlink single unique instance independent',
     group: 'Piece',
+    needs: 'select a twin first.',
     enabled: (scene) => s(scene).selected.some((id) => isTwin(piecesById(scene.store.getState()).get(id))),
     run: makeOwn,
   },
@@ -123,6 +125,7 @@ export const PIECE_COMMANDS: Command[] = [
     words: 'lid plug cap cover inverse volume clearance halves split pieces',
     group: 'Build',
     enabled: canTakeOut,
+    needs: 'select a piece that has a cut, or a cutter, first.',
     run: takeOut,
   },
   {
@@ -271,6 +274,7 @@ export const PIECE_COMMANDS: Command[] = [
     words: 'copy build stack modifiers transfer paste same',
     group: 'Build',
     enabled: (scene) => s(scene).selected.length > 1,
+    needs: 'select two pieces or more first.',
     run: giveSteps,
   },
   {

@@ -135,6 +135,7 @@ export const VIEW_COMMANDS: Command[] = [
     short: 'Peg away',
     group: 'View',
     enabled: (scene) => s(scene).view.peg !== null,
+    needs: 'no peg is set.',
     run: takePegAway,
   },
   { id: 'level-grid', title: 'Level the grid', group: 'View', run: levelGrid },

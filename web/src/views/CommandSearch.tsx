@@ -2,7 +2,8 @@
 import { useScene } from '../state/useScene';
 import { memo, useCallback, useEffect, useState } from 'react';
 import { Command } from 'cmdk';
-import { atLevel, COMMANDS, runFromAnywhere } from '../commands/commands';
+import { clsx } from 'clsx';
+import { atLevel, COMMANDS, lackOf, runFromAnywhere } from '../commands/commands';
 import { found } from '../commands/find';
 import type { Command as AnyCommand } from '../state/command';
 import { panelActions } from '../state/panelSlice';
@@ -66,17 +67,24 @@ function Items({ list, close }: { list: ReadonlyArray<AnyCommand>; close: () => 
 const Item = memo(function Item({ command: c, close }: { command: AnyCommand; close: () => void }) {
   const scene = useScene();
   const here = atLevel(scene, c);
+  const lack = here ? lackOf(scene, c) : null;
   return (
     <Command.Item
-      className="flex gap-2.5 rounded-[6px] px-2.5 py-1.25 data-[disabled=true]:text-off data-[selected=true]:bg-ink-3"
+      className={clsx(
+        'flex gap-2.5 rounded-[6px] px-2.5 py-1.25 data-[selected=true]:bg-ink-3',
+        lack !== null && 'text-off',
+      )}
       value={c.id}
-      disabled={here && c.enabled ? !c.enabled(scene) : false}
+      aria-disabled={lack !== null}
       onSelect={() => {
+        // One that cannot act stays there with its reason, and nothing else acts in its place.
+        if (lack !== null) return;
         close();
         runFromAnywhere(scene, c);
       }}
     >
       <span className="flex-1">{c.title}</span>
+      {lack !== null && <em className="text-[11px] text-mist not-italic">{lack.replace(/\.$/, '')}</em>}
       {!here && (
         <em className="text-[11px] text-ash not-italic">
           {c.when === 'pieces' ? 'at Piece level' : 'on faces, edges, points'}

@@ -5,7 +5,7 @@ import { createPortal } from 'react-dom';
 import { DropdownMenu } from 'radix-ui';
 import type { Page } from '@urnsmith/core/offers';
 import { shortTitle, type Command } from '../../state/command';
-import { COMMANDS } from '../../commands/commands';
+import { COMMANDS, lackOf, runFromAnywhere } from '../../commands/commands';
 import { useApp } from '../../state/store';
 
 /** Commands on a page of the ring, by seat. */
@@ -62,14 +62,15 @@ export function ContextRing({ at, onClose }: { at: { x: number; y: number }; onC
               <DropdownMenu.Item
                 key={c.id}
                 asChild
-                disabled={c.enabled ? !c.enabled(scene) : false}
                 onSelect={() => {
                   onClose();
-                  c.run(scene);
+                  runFromAnywhere(scene, c);
                 }}
               >
                 <button
-                  className="absolute rounded-[16px] border border-line bg-ink-0/92 px-3 py-1.25 whitespace-nowrap focus-visible:bg-glaze focus-visible:text-glaze-ink data-disabled:opacity-40 data-highlighted:bg-glaze data-highlighted:text-glaze-ink"
+                  data-lacks={lackOf(scene, c) ?? undefined}
+                  title={lackOf(scene, c) ?? undefined}
+                  className="absolute rounded-[16px] border border-line bg-ink-0/92 px-3 py-1.25 whitespace-nowrap focus-visible:bg-glaze focus-visible:text-glaze-ink data-lacks:opacity-40 data-highlighted:bg-glaze data-highlighted:text-glaze-ink"
                   ref={i === 0 ? first : undefined}
                   style={{
                     transform: `translate(-50%, -50%) translate(${Math.cos(a) * RADIUS.x}px, ${Math.sin(a) * RADIUS.y}px)`,

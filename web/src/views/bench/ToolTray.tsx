@@ -169,7 +169,10 @@ function Cell({ cap, command, level }: { cap: string; command: Command | null; l
         if (can) command.run(scene);
         else
           act(
-            panelActions.noticed({ text: `${shortTitle(command)}: pick ${level}s first.`, tone: 'problem' }),
+            panelActions.noticed({
+              text: `${shortTitle(command)}: ${command.needs ?? `pick ${level}s first.`}`,
+              tone: 'problem',
+            }),
           );
       }}
     >
