@@ -21,7 +21,22 @@ import { text } from './text';
 import { torus } from './torus';
 import { tube } from './tube';
 
-const ALL = [box, cylinder, cone, sphere, quadSphere, torus, tube, plane, disc, plate, slot, prism, outline, text] as const;
+const ALL = [
+  box,
+  cylinder,
+  cone,
+  sphere,
+  quadSphere,
+  torus,
+  tube,
+  plane,
+  disc,
+  plate,
+  slot,
+  prism,
+  outline,
+  text,
+] as const;
 
 type Kinds = (typeof ALL)[number];
 export type PrimitiveKind = Kinds['kind'];
