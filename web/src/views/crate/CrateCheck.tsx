@@ -110,8 +110,8 @@ export function CrateCheck({ pieces }: { pieces: Piece[] }) {
     <>
       <div className="head sub">
         <b>Left to mend</b>
-        {left.length === 0 &&
-          (whole ? <span className="ok">✓ nothing</span> : <span className="dim">being looked at…</span>)}
+        {!whole && <span className="dim">being looked at…</span>}
+        {whole && left.length === 0 && <span className="ok">✓ nothing</span>}
       </div>
       <ul className="grid gap-1.5">
         {left.slice(0, MOST).map((l) => (
