@@ -17,7 +17,7 @@ const named = async (name: string): Promise<Piece> => (await on.stored()).find((
 const cutters = async (): Promise<Piece[]> => (await on.stored()).filter((p) => p.role === 'cutter');
 const focused = (): Promise<string | null> =>
   h.driver.executeScript(
-    'const e = document.activeElement; return e?.getAttribute("aria-label") ?? e?.closest("[data-field]")?.textContent',
+    'const e = document.querySelector(":focus"); return e?.getAttribute("aria-label") ?? e?.closest("[data-field]")?.textContent',
   );
 
 /** Tab goes on until a number on the model has the keys, then the number is typed there. */

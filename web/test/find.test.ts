@@ -37,12 +37,12 @@ describe('command search', () => {
     // Each word, and the command that has to be among the first three.
     const words: Record<string, string> = {
       rotate: 'Turn', spin: 'Turn', scale: 'Resize', stretch: 'Resize', translate: 'Move', grab: 'Move',
-      hollow: 'Thicken once', solidify: 'Thicken once', thickness: 'Thicken once',
+      hollow: 'Thicken once', thickness: 'Thicken once',
       symmetry: 'Mirror, live', reflect: 'Mirror, live', array: 'Repeat, live', pattern: 'Repeat, live', linear: 'Repeat, live',
       fillet: 'Round edges', bevel: 'Bevel', chamfer: 'Chamfer, live', soften: 'Round edges',
       drill: 'Place holes on faces', bore: 'Place holes on faces', pocket: 'Draw a cut on a face', sketch: 'Draw a cut on a face',
       difference: 'Cut: subtract the others from the last selected', combine: 'Join pieces into one, shells as they are',
-      section: 'Slice by a stroke across the piece', bisect: 'Slice by a stroke across the piece',
+      section: 'Slice by a stroke across the piece',
       shortcuts: 'Keys: see and change them', hotkeys: 'Keys: see and change them', help: 'Keys: see and change them',
       tutorial: 'About Urnsmith and its memory', settings: 'Interface: theme, size, scrolling', dark: 'Interface: theme, size, scrolling',
       orthographic: 'Parallel or perspective view', wireframe: 'Wire on or off', topology: 'Wire on or off', xray: 'X-ray on or off',

@@ -1,4 +1,4 @@
-/** What an operation changed, counted from the mesh before and after it. */
+/** Counts the changes of an operation, from the mesh before and after it. */
 import { sizeOf } from '../mesh/measure';
 import type { PolyMesh } from '../mesh/PolyMesh';
 

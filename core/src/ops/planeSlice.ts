@@ -45,7 +45,7 @@ export const planeSlice = defineOperation({
       short: 'Slice by a stroke',
       at: ['face', 'edge', 'vertex'],
       draws: 'slice',
-      words: 'cut section plane bisect halve',
+      words: 'cut section plane halve',
       ring: { bare: 7 },
     },
   ],

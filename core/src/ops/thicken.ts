@@ -24,7 +24,7 @@ export const thicken = defineOperation({
   on: ['face'],
   params: schema,
   example: onSheet({ op: 'thicken', select: { rule: 'all', of: 'faces' }, thickness: 2 }),
-  tools: [{ words: 'shell thickness hollow solidify wall' }],
+  tools: [{ words: 'shell thickness hollow wall' }],
   pulls(mesh, { indices: [f] }, p) {
     const n = faceNormal(mesh, f);
     // The wall that goes further.

@@ -83,7 +83,7 @@ export const COMMANDS: Command[] = [
 export const atLevel = (scene: OpenScene, c: Command): boolean =>
   !c.when || (c.when === 'elements') === (s(scene).level !== 'piece');
 
-/** What has to be done before a command can act at this level, in a few words; null where it can. */
+/** The reason why a command cannot act at this level, in a few words; null where it can. */
 export const lackOf = (scene: OpenScene, c: Command): string | null =>
   (c.enabled?.(scene) ?? true) ? null : (c.needs ?? NEEDS[c.when ?? 'pieces']);
 

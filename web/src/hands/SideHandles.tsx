@@ -12,7 +12,7 @@ interface Props {
   stage: Stage;
   /** The piece in hand, or the host while there is none. */
   piece: string;
-  /** What is placed, in words. */
+  /** The name of the thing that is placed. */
   of: string;
   /** Of the face, in the world: Y out of it. */
   frame: Matrix;

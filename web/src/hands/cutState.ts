@@ -19,7 +19,7 @@ export interface CutDrawing {
   host: string | null;
   /** Of the face, in the world: Y out of it. */
   frame: Matrix | null;
-  /** What runs around the face, in X and Z of the frame; null while it is not known. */
+  /** The outlines around the face, in X and Z of the frame; null while they are not known. */
   sides: Array<Array<[number, number]>> | null;
   /** The pointer in X and Z of the frame, mm. */
   hover: [number, number] | null;

@@ -23,7 +23,7 @@ export interface MetFace {
 export const sameFace = (a: { host: string | null; frame: Matrix | null }, b: MetFace): boolean =>
   a.host === b.host && !!a.frame && a.frame.every((x, k) => Math.abs(x - b.frame[k]) < 1e-9);
 
-/** What a cutter on a face holds to. */
+/** The face that a cutter is anchored to. */
 export interface Entry {
   target: AnchorTarget;
   facing: Vec3;

@@ -58,7 +58,7 @@ export function standingOf(
   return { frame, sides, middle, half, distances: sideDistances(sides, middle, measured) };
 }
 
-/** What is round is placed by its centre, as a shop drawing does. */
+/** Round cutters are dimensioned to their centre, as in a shop drawing. */
 const isRound = ({ base, steps }: Piece): boolean =>
   'primitive' in base && (base.primitive === 'cylinder' || base.primitive === 'prism') && !steps?.length;
 

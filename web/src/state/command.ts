@@ -12,7 +12,7 @@ export interface Command extends Offer {
   /** Levels at which the Card has a button for it. */
   card?: ReadonlyArray<ElementLevel>;
   enabled?: (scene: OpenScene) => boolean;
-  /** What has to be done before it is enabled, in a few words; by default something has to be picked or selected. */
+  /** The reason given while it is not enabled, in a few words; by default, that something has to be picked or selected first. */
   needs?: string;
   run: (scene: OpenScene) => void;
 }

@@ -31,7 +31,7 @@ export function useFaceSides(piece: Piece | null): FaceSides | null {
     return () => {
       wanted = false;
     };
-    // What is asked names the host, the cutter and the face; the display changes with the host.
+    // `asked` names the host, the cutter and the face; `display` changes with the host.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [asked, display, scene]);
   return found && found.asked === asked ? found.sides : null;
