@@ -4,9 +4,10 @@ import { faceNormal } from '../../mesh/measure';
 import { dot, pointOf, scale, sub, unit, type Vec3 } from '../../mesh/vec3';
 import { PairMap } from '../../spatial/PairMap';
 import type { Columns } from './columns';
-import type { Curve, Curves } from './curves';
+import type { Curve } from './curves';
 import type { Grown } from './grown';
 import { gridPatch, plainPatch, type PatchNormal, type PatchSide } from './patch';
+import { withPassed } from './inserted';
 import type { RowNormals } from './rowNormals';
 import type { Spoke, VertexPlan } from './sectors';
 import type { OutFace, Source } from './shape';
@@ -16,7 +17,6 @@ export class CornerFaces {
 
   constructor(
     private readonly g: Grown,
-    private readonly curves: Curves,
     private readonly columns: Columns,
     private readonly normals: RowNormals,
   ) {}
@@ -46,9 +46,9 @@ export class CornerFaces {
     const keep = loop.map((p, i) => p !== loop[(i + 1) % loop.length]);
     const clean = loop.filter((_, i) => keep[i]);
     if (clean.length < 3 || new Set(clean).size < clean.length) return;
+    const kept = { loop: clean, sources: sources.filter((_, i) => keep[i]) };
     this.faces.push({
-      loop: clean,
-      sources: sources.filter((_, i) => keep[i]),
+      ...withPassed(kept, this.g, this.normals),
       from,
       made,
       region: -1,
@@ -103,13 +103,13 @@ export class CornerFaces {
     spokes.forEach((s, k) => {
       addSide(
         this.columns.atEnd(plan.vertex, s),
-        scale(this.curves.edgeDirection(s), -1),
+        scale(this.g.curves.edgeDirection(s), -1),
         this.normalsAtEnd(plan.vertex, s),
       );
       const lastOfOpen = plan.open && k === spokes.length - 1;
       if (s.gap === 'none' && !lastOfOpen) return;
       const next = spokes[(k + 1) % spokes.length];
-      const chord = this.curves.chord(g.strips.point(s.left), g.strips.point(next.right), plan.vertex);
+      const chord = this.g.curves.chord(g.strips.point(s.left), g.strips.point(next.right), plan.vertex);
       const walls = {
         right: this.wallAtEnd(plan.vertex, s, true),
         left: this.wallAtEnd(plan.vertex, next, false),

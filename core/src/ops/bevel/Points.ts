@@ -18,6 +18,10 @@ export class Points {
     return this.source.push(source) - 1;
   }
 
+  move(p: number, to: Vec3): void {
+    for (let k = 0; k < 3; k++) this.positions[3 * p + k] = to[k];
+  }
+
   vertex(v: number): number {
     if (this.ofVertex[v] < 0) this.ofVertex[v] = this.add(pointOf(this.mesh.positions, v), v);
     return this.ofVertex[v];

@@ -203,3 +203,23 @@ const length3 = (a: Vec3): number => Math.sqrt(dot(a, a));
 /** The end of a half-edge nearer to a place. */
 export const nearerEnd = (s: Surface, h: number, at: Vec3): number =>
   length3(sub(at, s.point(s.from[h]))) <= length3(sub(at, s.point(s.to(h)))) ? s.from[h] : s.to(h);
+
+/** A place that may lie on a half-edge or a vertex, −1 where it does not. */
+interface Place {
+  at: Vec3;
+  side: number;
+  vertex: number;
+}
+
+/** The line of a plate's outline that two places lie on, or −1. */
+export function lineBetween(s: Surface, plate: number, a: Place, b: Place): number {
+  const onLines = (p: Place): boolean => p.vertex >= 0 || (p.side >= 0 && s.line[p.side] >= 0);
+  if (!onLines(a) || !onLines(b)) return -1;
+  for (const t of s.plates[plate].triangles)
+    for (let h = 3 * t; h < 3 * t + 3; h++)
+      if (s.line[h] >= 0 && isOn(s, h, a) && isOn(s, h, b)) return s.line[h];
+  return -1;
+}
+
+const isOn = (s: Surface, h: number, { side, vertex }: Place): boolean =>
+  vertex >= 0 ? s.from[h] === vertex || s.to(h) === vertex : s.line[side] === s.line[h];

@@ -11,10 +11,10 @@ import { pinchedParts } from '../../planar/pinches';
 import { triangulate } from '../../planar/triangulate';
 import { planThinRemoval, withoutSpikes } from '../../planar/thinFaces';
 import { Columns } from './columns';
-import { Curves } from './curves';
 import type { Grown } from './grown';
 import { CornerFaces } from './CornerFaces';
 import { RowNormals } from './rowNormals';
+import { sourcesBetween } from './inserted';
 import { withWalls, type OutFace, type Shape, type Source } from './shape';
 import { StripFaces } from './stripFaces';
 
@@ -55,7 +55,6 @@ const THIN = 10 * TOLERANCE.weld;
 
 class Assembly {
   private faces: OutFace[] = [];
-  private readonly curves: Curves;
   private readonly columns: Columns;
   private readonly normals: RowNormals;
   private readonly patches: CornerFaces;
@@ -65,10 +64,9 @@ class Assembly {
   private readonly changed = new Set<number>();
 
   constructor(private readonly g: Grown) {
-    this.curves = new Curves(g.mesh, g.t, g.options, g.points, g.bulge);
-    this.columns = new Columns(g, this.curves);
+    this.columns = new Columns(g);
     this.normals = new RowNormals(g, this.columns);
-    this.patches = new CornerFaces(g, this.curves, this.columns, this.normals);
+    this.patches = new CornerFaces(g, this.columns, this.normals);
   }
 
   build(): Assembled {
@@ -210,28 +208,13 @@ class Assembly {
       plan.inserts.forEach((sides, i) => {
         const f = this.faces[i];
         const loop = f.loop.flatMap((v, k) => [v, ...(sides.get(k) ?? [])]);
-        const sources = f.sources.flatMap((s, k) => [s, ...this.sourcesBetween(f, k, sides.get(k) ?? [])]);
+        const sources = f.sources.flatMap((s, k) => [s, ...sourcesBetween(f, k, sides.get(k) ?? [], this.g.points, this.normals)]);
         const kept = withoutSpikes(loop);
         this.faces[i] = { ...f, loop: kept.map((k) => loop[k]), sources: kept.map((k) => sources[k]) };
         if (!f.made) this.changed.add(f.region);
       });
       this.faces = this.faces.filter((f, i) => !plan.removed.has(i) && f.loop.length > 2);
     }
-  }
-
-  /** Sources of points that were put into a side of a face. */
-  private sourcesBetween({ loop, sources }: OutFace, k: number, inserted: ReadonlyArray<number>): Source[] {
-    const { points } = this.g;
-    const next = (k + 1) % loop.length;
-    const [s, last] = [sources[k], sources[next]];
-    const normalOf = (x: Source): number =>
-      typeof x === 'object' && x.kind !== 'place' ? (x.normal ?? -1) : -1;
-    const of = [normalOf(s), normalOf(last)];
-    if (of.some((n) => n < 0)) return inserted.map(() => s);
-    return inserted.map((p) => {
-      const [a, b] = [loop[k], loop[next]].map((q) => distance(points.at(p), points.at(q)));
-      return { ...(s as object), normal: this.normals.mean(of, [b, a]) } as Source;
-    });
   }
 
   /** Points that came to lie in one place become one. */

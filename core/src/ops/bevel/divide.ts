@@ -81,9 +81,9 @@ export class Divider {
 
   /**
    * Takes away what lies between each rounded half-edge and its rail, and the corners that are cut off.
-   * @param cutOff half-edges whose first piece goes
+   * @param cutOff rails with a corner on their right
    */
-  take(roundedSides: Iterable<number>, cutOff: Iterable<number>): void {
+  take(roundedSides: Iterable<number>, cutOff: Iterable<Rail>): void {
     const stack: Array<[number, number]> = [];
     const push = (plate: number, i: number): void => {
       const d = this.divisions.get(plate)!;
@@ -91,16 +91,18 @@ export class Divider {
       d.taken[i] = 1;
       stack.push([plate, i]);
     };
-    const begin = (h: number, pieces: Array<[number, number]>): void => {
-      const plate = this.surface.plateOf[this.surface.triangle(h)];
-      if (!this.division(plate)) return;
-      for (const [a, b] of pieces) {
+    for (const h of roundedSides) {
+      if (!this.division(this.surface.plateOf[this.surface.triangle(h)])) continue;
+      for (const [a, b] of this.piecesOf(h)) {
         const at = this.triangleAt.get(a, b);
         if (at >= 0 && !this.blocked.has(a, b)) push(this.plateAt.get(a, b), at);
       }
-    };
-    for (const h of roundedSides) begin(h, this.piecesOf(h));
-    for (const h of cutOff) begin(h, this.piecesOf(h).slice(0, 1));
+    }
+    for (const { ids, plates } of cutOff)
+      plates.forEach((plate, k) => {
+        const at = this.division(plate) ? this.triangleAt.get(ids[k + 1], ids[k]) : -1;
+        if (at >= 0) push(this.plateAt.get(ids[k + 1], ids[k]), at);
+      });
     while (stack.length) {
       const [plate, i] = stack.pop()!;
       const d = this.divisions.get(plate)!;

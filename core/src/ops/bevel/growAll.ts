@@ -9,10 +9,12 @@ import { assemble, type Assembled } from './assemble';
 import type { BevelOptions } from './options';
 import { Divider } from './divide';
 import { Fronts } from './Fronts';
+import { Curves } from './curves';
 import { demandOf, type Demand } from './demand';
 import { edgesOf, groupVertices, laySides, type Laid } from './layOut';
 import { Places, type Hit } from './places';
 import { Points } from './Points';
+import { RunEnds } from './RunEnds';
 import { Planner, type Speed } from './sectors';
 import { overUndivided, type Shape } from './shape';
 import { softEdges } from './sheets';
@@ -64,16 +66,20 @@ export function growAll(mesh: PolyMesh, rounded: Uint8Array, o: BevelOptions, wh
   for (let attempt = 0; ; attempt++) {
     const divided = widths.divided();
     const wasOpen = closed ? openIn(divided.mesh) : null;
-    const made = new Attempt(divided, o, demand, whole, attempt).run();
+    const made = new Attempt(divided, o, demand, whole, attempt, shapes.of(divided)).run();
     let stuck = made.limits.map(({ edge }) => divided.edgeOf[edge]);
     if (made.assembled) {
       let result = made.assembled(shapes.of(divided));
       let knots = knotsOf(result, folded, wasOpen);
-      // Where a flatter profile will do, nothing has to grow again.
-      while (!knots.open && knots.crossing.length && shapes.flatten(divided, knots.crossing)) {
+      // Where a flatter profile will do, nothing has to grow again, unless plates are divided along it.
+      let again = false;
+      while (!again && !knots.open && knots.crossing.length && shapes.flatten(divided, knots.crossing)) {
+        again = made.endOnPlates;
+        if (again) break;
         result = made.assembled(shapes.of(divided));
         knots = knotsOf(result, folded, wasOpen);
       }
+      if (again) continue;
       if (!knots.open && !knots.crossing.length) {
         const hair = (TOLERANCE.weld * whole.size) / demand.width;
         const groups = groupsOf({ mesh, t, rounded, d: divided, widths, asked: o.width, hair });
@@ -158,6 +164,8 @@ interface FacingLimit {
 interface Tried {
   /** Builds the mesh; null where something is in the way. */
   assembled: ((flattened: Flattened) => Assembled) | null;
+  /** Plates are divided along profiles. */
+  endOnPlates: boolean;
   /** Short sides used up on the way. */
   consumed: number;
   limits: InTheWay[];
@@ -178,6 +186,8 @@ class Attempt {
     private readonly demand: Demand,
     private readonly whole: Whole,
     private readonly number: number,
+    /** The profiles, as far as plates are divided along them. */
+    private readonly flattened: Flattened,
   ) {
     this.t = topologyOf(d.mesh);
     // Edges of the divided mesh go as fast as those they are parts of.
@@ -225,7 +235,9 @@ class Attempt {
       );
     }
     if (this.limits.length) return this.failed();
-    strips.layRails();
+    const curves = new Curves(mesh, t, this.o, points, this.flattened.bulge);
+    const ground = { t, surface, fronts, places, points, curves };
+    strips.layRails((ofStrips) => new RunEnds(ground, plan.vertices, ofStrips));
     for (const hit of places.hits) this.limitHit(hit, surface, fronts, hair);
     if (this.limits.length) return this.failed();
     const limitSide = (i: number, share: number, why: Why, at?: Vec3): void => {
@@ -272,7 +284,16 @@ class Attempt {
       divider,
     };
     return {
-      assembled: (flattened) => assemble({ ...grown, ...flattened, watch: stretch(watch, 0.5, 1) }),
+      assembled: (flattened) =>
+        assemble({
+          ...grown,
+          ...flattened,
+          curves: strips.endOnPlates
+            ? curves
+            : new Curves(mesh, t, this.o, points, flattened.bulge),
+          watch: stretch(watch, 0.5, 1),
+        }),
+      endOnPlates: strips.endOnPlates,
       consumed: fronts.consumed,
       limits: [],
       facing: [],
@@ -323,7 +344,7 @@ class Attempt {
   }
 
   private failed(): Tried {
-    return { assembled: null, consumed: 0, limits: this.limits, facing: this.facing, trims: this.trims };
+    return { assembled: null, endOnPlates: false, consumed: 0, limits: this.limits, facing: this.facing, trims: this.trims };
   }
 
   private limitVertex(v: number, width: InTheWay['width'], why: Why): void {

@@ -2,6 +2,7 @@
 import type { PolyMesh } from '../../mesh/PolyMesh';
 import type { Topology } from '../../mesh/Topology';
 import type { Watch } from '../../watch';
+import type { Curves } from './curves';
 import type { Divider } from './divide';
 import type { Fronts } from './Fronts';
 import type { Places } from './places';
@@ -24,6 +25,7 @@ export interface Grown {
   strips: Strips;
   stripOf: ReadonlyMap<number, Strip>;
   divider: Divider;
+  curves: Curves;
   /** The share of the profile's bulge kept at each vertex, 0 flat … 1 all of it. */
   bulge: Float64Array;
   /** 1 per vertex whose corner is filled by flat faces without points inside. */

@@ -33,9 +33,10 @@ export class Places {
   /** The place of a node, as the sheet of a side that ends in it sees it. */
   spot(node: number, side: Side, end: 'first' | 'last'): Spot {
     const n = this.fronts.nodes[node];
-    if (n.moves === 'fixed') {
+    if (n.moves === 'fixed' && side.corner >= 0) {
       const h = this.surface.sideOfCorner[side.corner];
-      return spotAtVertex(this.surface, end === 'first' ? h : nextSide(h));
+      const own = end === 'first' ? h : nextSide(h);
+      if (this.surface.from[own] === n.vertices[0]) return spotAtVertex(this.surface, own);
     }
     if (n.moves === 'mitre') return this.walk(node).spot;
     const beside = this.fronts.sides[end === 'first' ? side.prev : side.next];
@@ -44,6 +45,18 @@ export class Places {
       this.surface.triangle(this.surface.sideOfCorner[beside.corner]),
       this.at(node),
     );
+  }
+
+  /** The vertex a node has come to lie at, or −1. */
+  vertexAt(node: number): number {
+    const n = this.fronts.nodes[node];
+    if (n.moves === 'mitre') return this.walk(node).spot.vertex;
+    if (n.moves === 'fixed') return n.vertices[0];
+    const { edges } = this.t;
+    const at = this.at(node);
+    const reach = SNAP * this.surface.size;
+    const ends = [edges[2 * n.slidesOn], edges[2 * n.slidesOn + 1]];
+    return ends.find((v) => distance(at, pointOf(this.mesh.positions, v)) < reach) ?? -1;
   }
 
   /** The nearer end of the line between plates a node lies on, if it lies on one. */

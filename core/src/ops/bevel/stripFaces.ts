@@ -9,6 +9,7 @@ import { flatParts } from '../../planar/flatParts';
 import type { Grown } from './grown';
 import type { Columns } from './columns';
 import { edgesOf } from './layOut';
+import { withPassed } from './inserted';
 import type { OutFace, Source } from './shape';
 import type { RowNormals } from './rowNormals';
 import { plateBetween, type Column } from './strips';
@@ -211,7 +212,11 @@ export class StripFaces {
       corner(i, first, row + 1),
     ];
     const kept = corners.filter(([p], k) => p !== corners[(k + 1) % corners.length][0]);
-    const loop = kept.map(([p]) => p);
+    const { loop, sources } = withPassed(
+      { loop: kept.map(([p]) => p), sources: kept.map(([, s]) => s) },
+      this.g,
+      this.normals,
+    );
     if (loop.length < 3 || new Set(loop).size < loop.length) return;
     const between = cells.slice(i, j);
     const lengthOf = ({ ids }: Cell): number =>
@@ -229,7 +234,7 @@ export class StripFaces {
     ))
       this.faces.push({
         loop: part.map((k) => loop[k]),
-        sources: part.map((k) => kept[k][1]),
+        sources: part.map((k) => sources[k]),
         from,
         made: { role: 'strip', which, other, edge },
         region: -1,

@@ -8,8 +8,11 @@ import type { Fronts } from './Fronts';
 import type { Laid, Side } from './layOut';
 import type { Places } from './places';
 import type { Points } from './Points';
+import { PairMap } from '../../spatial/PairMap';
 import { railBetween } from './rails';
-import { nearerEnd, type Surface } from './Surface';
+import type { RailPath } from './railPath';
+import type { RunEnds } from './RunEnds';
+import { lineBetween, nearerEnd, type Surface } from './Surface';
 import { SNAP, type Spot } from './walk';
 
 export interface Rail {
@@ -18,6 +21,8 @@ export interface Rail {
   ids: number[];
   /** The plate each piece between two points lies in. */
   plates: number[];
+  /** The line of the surface each piece runs along, or −1. */
+  along: number[];
   /** Share of the rail's length at each point. */
   shares: number[];
 }
@@ -53,6 +58,9 @@ export class Strips {
   readonly lost: number[] = [];
   /** Points put into a rail only to end a column there. */
   readonly partners = new Set<number>();
+  /** Points at which ends of strips pass from plate to plate, and their lists by the points of the strip beside them. */
+  private readonly passed: number[][] = [];
+  private readonly passedAt = new PairMap();
   private readonly pointOfNode = new Map<number, number>();
 
   constructor(
@@ -63,50 +71,100 @@ export class Strips {
     readonly points: Points,
   ) {}
 
+  /** Whether strips end on sheets of several plates, in curves that lie there. */
+  get endOnPlates(): boolean {
+    return this.passed.length > 0;
+  }
+
+  /** The points to put between two neighbouring points of a strip's or a patch's outline. */
+  between(p: number, q: number): ReadonlyArray<number> {
+    const forward = this.passedAt.get(p, q);
+    if (forward >= 0) return this.passed[forward];
+    const back = this.passedAt.get(q, p);
+    return back >= 0 ? [...this.passed[back]].reverse() : [];
+  }
+
   /** The point of a node, its spot seen from any side that ends there. */
   point(node: number): number {
     const n = this.fronts.resolve(node);
     const known = this.pointOfNode.get(n);
     if (known !== undefined) return known;
     const { moves, vertices } = this.fronts.nodes[n];
+    const stays = moves === 'fixed' || this.fronts.widthOf(n) < SNAP * this.surface.size;
+    const at = stays ? vertices[0] : this.places.vertexAt(n);
     const made =
-      moves === 'fixed' || this.fronts.widthOf(n) < SNAP * this.surface.size
-        ? this.points.vertex(vertices[0])
+      at >= 0
+        ? this.points.vertex(at)
         : this.points.add(this.places.at(n), this.places.lineEnd(n) ?? vertices[0]);
     this.pointOfNode.set(n, made);
     return made;
   }
 
-  /** Lays the rails of all rounded sides that are left. */
-  layRails(): void {
+  /**
+   * Lays the rails of all rounded sides that are left, and the chords of corners that are cut off.
+   * @param endsOf lays curves where strips end on several plates, once the rails beside them are laid
+   */
+  layRails(endsOf: (strips: Strips) => RunEnds): void {
     const { sides } = this.fronts;
     this.weldTouching();
-    for (let i = 0; i < sides.length; i++) {
-      const s = sides[i];
-      if (s.alive && (s.rounded || this.cutsOff(s))) this.rails.set(i, this.rail(i));
-    }
+    sides.forEach((s, i) => s.alive && s.rounded && this.rails.set(i, this.rail(i)));
+    let ends: RunEnds | null = null;
+    sides.forEach((s, i) => {
+      if (!s.alive || !this.cutsOff(s)) return;
+      const rail = this.rail(i);
+      const within = rail.plates.every((p) => p === rail.plates[0]);
+      this.rails.set(i, within ? rail : (this.endRail(i, (ends ??= endsOf(this))) ?? rail));
+    });
+  }
+
+  /** The rail of a chord along the curve its strip ends in; null where that does not lie on the sheet. */
+  private endRail(i: number, ends: RunEnds): Rail | null {
+    const s = this.fronts.sides[i];
+    const spotOf = (node: number, end: 'first' | 'last'): Spot =>
+      this.places.spot(this.fronts.resolve(node), s, end);
+    const laid = ends.lay(s, spotOf(s.node, 'first'), spotOf(this.fronts.end(s), 'last'));
+    if (!laid) return null;
+    const ids = [laid.ids[0]];
+    const plates: number[] = [];
+    laid.paths.forEach((path, k) => {
+      const next = laid.ids[k + 1];
+      const { side } = laid.spots[k + 1];
+      if (k + 1 < laid.paths.length && side >= 0) this.insert(this.surface.line[side], next);
+      const between = this.crossed(path);
+      if (between.length) this.passedAt.set(laid.ids[k], next, this.passed.push(between) - 1);
+      ids.push(...between, next);
+      plates.push(...path.plates);
+    });
+    return { side: i, ids, plates, along: plates.map(() => -1), shares: this.sharesOf(ids) };
+  }
+
+  /** The points of a way where it passes from plate to plate. */
+  private crossed(path: RailPath): number[] {
+    return path.crossings.map((c) => {
+      if (c.vertex >= 0) return this.points.vertex(c.vertex);
+      const id = this.points.add(c.at, nearerEnd(this.surface, c.side, c.at));
+      this.insert(this.surface.line[c.side], id);
+      return id;
+    });
   }
 
   /** A chord between two corners that slide away from each other cuts the corner of a face off. */
   private cutsOff(s: Side): boolean {
-    const slides = (n: number): boolean => this.fronts.nodes[this.fronts.resolve(n)].moves === 'slide';
+    // One that has come to a point that stays still is where it slid to.
+    const slides = (n: number): boolean => this.fronts.nodes[n].moves === 'slide';
     return s.edge < 0 && slides(s.node) && slides(this.fronts.end(s));
   }
 
-  /** The first piece of outline beyond each chord: it is cut off with the corner. */
-  *cutOff(): Generator<number> {
-    for (const [i, rail] of this.rails) {
-      const s = this.fronts.sides[i];
-      if (s.edge < 0 && rail.ids.length > 1)
-        yield this.surface.sideOfCorner[this.fronts.sides[s.next].corner];
-    }
+  /** The rails of chords: what is on their right is cut off. */
+  *cutOff(): Generator<Rail> {
+    for (const [i, rail] of this.rails) if (this.fronts.sides[i].edge < 0) yield rail;
   }
 
   /** The rail of the side on a corner's half-edge; of a side that is used up, the node it became. */
   railOf(corner: number): Rail {
     const i = this.laid.sideOfCorner[corner];
     return (
-      this.rails.get(i) ?? { side: i, ids: [this.point(this.fronts.sides[i].node)], plates: [], shares: [0] }
+      this.rails.get(i) ?? { side: i, ids: [this.point(this.fronts.sides[i].node)], plates: [], along: [], shares: [0] }
     );
   }
 
@@ -147,6 +205,8 @@ export class Strips {
     rail.ids.splice(k + 1, 0, id);
     rail.shares.splice(k + 1, 0, share);
     rail.plates.splice(k, 0, rail.plates[k]);
+    rail.along.splice(k, 0, rail.along[k]);
+    this.insert(rail.along[k], id);
     return id;
   }
 
@@ -154,25 +214,19 @@ export class Strips {
     const s = this.fronts.sides[i];
     const [a, b] = [this.fronts.resolve(s.node), this.fronts.resolve(this.fronts.end(s))];
     const [first, last] = [this.point(a), this.point(b)];
-    if (first === last) return { side: i, ids: [first], plates: [], shares: [0] };
+    if (first === last) return { side: i, ids: [first], plates: [], along: [], shares: [0] };
     const from = this.spotOf(a, s, 'first');
     const to = this.spotOf(b, s, 'last');
     const path = railBetween(this.surface, from, to);
     if (!path) {
+
       this.lost.push(i);
-      return { side: i, ids: [first, last], plates: [this.surface.plateOf[from.triangle]], shares: [0, 1] };
+      const plates = [this.surface.plateOf[from.triangle]];
+      return { side: i, ids: [first, last], plates, along: [-1], shares: [0, 1] };
     }
-    const ids = [first];
-    for (const c of path.crossings) {
-      const id =
-        c.vertex >= 0
-          ? this.points.vertex(c.vertex)
-          : this.points.add(c.at, nearerEnd(this.surface, c.side, c.at));
-      if (c.side >= 0) this.insert(this.surface.line[c.side], id);
-      ids.push(id);
-    }
-    ids.push(last);
-    return { side: i, ids, plates: path.plates, shares: this.sharesOf(ids) };
+    const ids = [first, ...this.crossed(path), last];
+    const along = this.alongOf(path, from, to);
+    return { side: i, ids, plates: path.plates, along, shares: this.sharesOf(ids) };
   }
 
   /** A node's spot; one on a line between plates, or on an edge that stays, becomes a point of that line. */
@@ -183,7 +237,14 @@ export class Strips {
     return spot;
   }
 
+  /** The line each piece of a way runs along, or −1. */
+  private alongOf({ crossings, plates }: RailPath, from: Spot, to: Spot): number[] {
+    const spots = [from, ...crossings, to];
+    return plates.map((p, k) => lineBetween(this.surface, p, spots[k], spots[k + 1]));
+  }
+
   private insert(line: number, id: number): void {
+    if (line < 0) return;
     const list = this.onLine.get(line);
     if (!list) this.onLine.set(line, [id]);
     else if (!list.includes(id)) list.push(id);
@@ -208,7 +269,7 @@ export class Strips {
       if (a === b) return false;
       const [p, q] = [this.places.at(a), this.places.at(b)];
       const apart = distance(p, q);
-      if (apart >= reach && !(s.rounded && this.passed(s, a, b, sub(q, p), apart))) return false;
+      if (apart >= reach && !(s.rounded && this.wentPast(s, a, b, sub(q, p), apart))) return false;
       this.fronts.weld(a, b);
       return true;
     };
@@ -219,7 +280,7 @@ export class Strips {
     }
   }
 
-  private passed(s: Side, a: number, b: number, d: Vec3, apart: number): boolean {
+  private wentPast(s: Side, a: number, b: number, d: Vec3, apart: number): boolean {
     const width = Math.max(this.fronts.widthOf(a), this.fronts.widthOf(b));
     if (apart > PASSED * width || !(this.places.isBent(a) || this.places.isBent(b))) return false;
     return dot(d, this.surface.along(this.surface.sideOfCorner[s.corner])) < 0;
