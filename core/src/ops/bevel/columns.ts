@@ -13,6 +13,9 @@ export class Columns {
 
   constructor(private readonly g: Grown) {
     for (const v of g.plan.vertices) this.planOf.set(v.vertex, v);
+    // Where edges of a straight run are used up, what is beyond them decides on the curve.
+    for (const v of g.plan.vertices)
+      if (!g.curves.runsStraight(v)) for (const s of v.spokes) this.of(s.edge);
   }
 
   /** The curves across an edge's strip, nearest the edge's start first. */
@@ -30,16 +33,22 @@ export class Columns {
     const feet = [foot(v1, first.right, first.left), foot(v2, last.left, last.right)];
     const made = columns.map(({ left: l, right: r, share }, i) => {
       const [L, R] = [leftRim(l), rightRim(r)];
-      const ends = i === 0 || i === columns.length - 1;
-      if (ends && (i === 0 || columns.length > 1)) {
-        const plan = this.planOf.get(i === 0 ? v1 : v2)!;
+      if (i === 0 || i === columns.length - 1) {
+        const at = i > 0 || (columns.length === 1 && this.goesPast(v1)) ? v2 : v1;
+        const plan = this.planOf.get(at)!;
         const k = plan.spokes.findIndex((s) => s.edge === e);
-        return i === 0 ? this.g.curves.across(plan, k, R, L) : turned(this.g.curves.across(plan, k, L, R));
+        const { curves } = this.g;
+        return at === v1 ? curves.across(plan, k, R, L) : turned(curves.across(plan, k, L, R));
       }
       return this.g.curves.between(this.spoke(v1, e), share, lerp(feet[0], feet[1], share), R, L);
     });
     this.known.set(e, made);
     return made;
+  }
+
+  /** An edge that is used up from a vertex on leaves nothing there to end at. */
+  private goesPast(v: number): boolean {
+    return this.g.curves.runsStraight(this.planOf.get(v)!);
   }
 
   /** The curve that ends an edge's strip at a vertex, from its right rail to its left seen from there. */

@@ -71,7 +71,8 @@ export class Curves {
   /** The point of an edge the curve at its end belongs to: the vertex, or where a patch begins. */
   foot(plan: VertexPlan, s: Spoke, right: number, left: number): Vec3 {
     const tip = pointOf(this.mesh.positions, plan.vertex);
-    if (isMitre(plan) || plan.spokes.length === 1) return tip;
+    // On a straight run the strip may have used up an edge and gone past the vertex.
+    if ((isMitre(plan) && !this.runsStraight(plan)) || plan.spokes.length === 1) return tip;
     return this.footOnEdge(s, tip, this.points.at(right), this.points.at(left));
   }
 
@@ -126,6 +127,13 @@ export class Curves {
     return made;
   }
 
+  /** Just two edges meet there, in one line. */
+  runsStraight(plan: VertexPlan): boolean {
+    if (!isMitre(plan)) return false;
+    const [a, b] = plan.spokes.map((s) => this.edgeDirection(s));
+    return length(cross(a, b)) < STRAIGHT;
+  }
+
   edgeDirection(s: Spoke): Vec3 {
     const a = pointOf(this.mesh.positions, this.mesh.corners[s.corner]);
     return unit(
@@ -160,6 +168,9 @@ export function inwardDirection(mesh: PolyMesh, t: Topology, c: number): Vec3 {
   const b = pointOf(mesh.positions, mesh.corners[nextCorner(mesh, t, c)]);
   return unit(cross(faceNormal(mesh, t.faceOfCorner[c]), sub(b, a)));
 }
+
+/** Edges that turn by less are in one line; sine. */
+const STRAIGHT = 1e-9;
 
 /** Just two strips meet at the vertex, with nothing between them. */
 const isMitre = ({ spokes, open }: VertexPlan): boolean =>

@@ -239,7 +239,9 @@ export class Divider {
     for (const [a, b] of lines) railEnd[a] = railEnd[b] = 1;
     for (let k = 0; k < corners.length; k++) {
       const [a, b] = [corners[k], corners[nextSide(k)]];
-      onRail[k] = Number(railEnd[a] && railEnd[b] && this.blocked.has(ids[a], ids[b]));
+      // A rail along the outline may be counted to the plate on its other side.
+      const mayBe = across[k] < 0 || (railEnd[a] && railEnd[b]);
+      onRail[k] = Number(mayBe && this.blocked.has(ids[a], ids[b]));
       if (!onRail[k] && across[k] >= 0) continue;
       this.plateAt.set(ids[a], ids[b], plate);
       this.triangleAt.set(ids[a], ids[b], Math.floor(k / 3));

@@ -72,9 +72,7 @@ export class Strips {
   ) {}
 
   /** Whether strips end on sheets of several plates, in curves that lie there. */
-  get endOnPlates(): boolean {
-    return this.passed.length > 0;
-  }
+  endOnPlates = false;
 
   /** The points to put between two neighbouring points of a strip's or a patch's outline. */
   between(p: number, q: number): ReadonlyArray<number> {
@@ -110,10 +108,11 @@ export class Strips {
     sides.forEach((s, i) => s.alive && s.rounded && this.rails.set(i, this.rail(i)));
     let ends: RunEnds | null = null;
     sides.forEach((s, i) => {
-      if (!s.alive || !this.cutsOff(s)) return;
-      const rail = this.rail(i);
-      const within = rail.plates.every((p) => p === rail.plates[0]);
-      this.rails.set(i, within ? rail : (this.endRail(i, (ends ??= endsOf(this))) ?? rail));
+      if (s.alive && this.cutsOff(s))
+        this.rails.set(
+          i,
+          this.rail(i, () => this.endRail(i, (ends ??= endsOf(this)))),
+        );
     });
   }
 
@@ -124,6 +123,7 @@ export class Strips {
       this.places.spot(this.fronts.resolve(node), s, end);
     const laid = ends.lay(s, spotOf(s.node, 'first'), spotOf(this.fronts.end(s), 'last'));
     if (!laid) return null;
+    this.endOnPlates = true;
     const ids = [laid.ids[0]];
     const plates: number[] = [];
     laid.paths.forEach((path, k) => {
@@ -210,7 +210,8 @@ export class Strips {
     return id;
   }
 
-  private rail(i: number): Rail {
+  /** @param overPlates lays it in another way where it passes from plate to plate; null where it cannot */
+  private rail(i: number, overPlates?: () => Rail | null): Rail {
     const s = this.fronts.sides[i];
     const [a, b] = [this.fronts.resolve(s.node), this.fronts.resolve(this.fronts.end(s))];
     const [first, last] = [this.point(a), this.point(b)];
@@ -224,6 +225,8 @@ export class Strips {
       const plates = [this.surface.plateOf[from.triangle]];
       return { side: i, ids: [first, last], plates, along: [-1], shares: [0, 1] };
     }
+    const other = path.crossings.length && overPlates?.();
+    if (other) return other;
     const ids = [first, ...this.crossed(path), last];
     const along = this.alongOf(path, from, to);
     return { side: i, ids, plates: path.plates, along, shares: this.sharesOf(ids) };

@@ -30,6 +30,8 @@ export interface Walked {
 /** Places closer than this, as a share of the piece's size, are one. */
 export const SNAP = 2e-9;
 const STRAIGHT = 1e-10;
+/** Normals with a greater cosine, less this, are the same. */
+const LEVEL = 1e-12;
 
 /** Walks from the vertex a half-edge starts at, leaving at an angle counter-clockwise from it, radians. */
 export function walkFromVertex(s: Surface, h: number, angle: number, length: number): Walked {
@@ -141,7 +143,7 @@ function walk(
       const back = angleTo(s, h, scale(d, -1));
       const next = leaving(s, h, (Math.max(0, back) + all / 2) % all);
       if (!next) return { spot: spotAtVertex(s, h), heading: d, length: length - left, hit: h, bent };
-      bent ||= s.plateOf[t] !== s.plateOf[next.triangle];
+      bent ||= !isLevel(s, t, next.triangle);
       [t, d, came, tip] = [next.triangle, next.heading, -1, v];
       continue;
     }
@@ -155,11 +157,14 @@ function walk(
         bent,
       };
     d = unfolded(s, exit, other, d);
-    bent ||= s.line[exit] >= 0;
+    bent ||= !isLevel(s, t, s.triangle(other));
     [t, came, tip] = [s.triangle(other), other, -1];
   }
   return { spot: spotIn(s, t, at), heading: d, length: length - left, hit: 3 * t, bent };
 }
+
+/** Both triangles are at one angle: going from one to the other is no bend. */
+const isLevel = (s: Surface, a: number, b: number): boolean => dot(s.normal(a), s.normal(b)) > 1 - LEVEL;
 
 /** Walks on over the side a place lies on. */
 function cross_(s: Surface, at: Vec3, side: number, heading: Vec3, length: number): Walked {
