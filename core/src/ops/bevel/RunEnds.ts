@@ -82,7 +82,7 @@ export class RunEnds {
     spots.push(to);
     const paths: RailPath[] = [];
     for (let i = 0; i + 1 < spots.length; i++) {
-      const path = railBetween(surface, spots[i], spots[i + 1]);
+      const path = railBetween(surface, spots[i], spots[i + 1], line);
       if (!path) return null;
       paths.push(path);
     }

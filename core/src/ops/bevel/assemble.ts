@@ -208,7 +208,10 @@ class Assembly {
       plan.inserts.forEach((sides, i) => {
         const f = this.faces[i];
         const loop = f.loop.flatMap((v, k) => [v, ...(sides.get(k) ?? [])]);
-        const sources = f.sources.flatMap((s, k) => [s, ...sourcesBetween(f, k, sides.get(k) ?? [], this.g.points, this.normals)]);
+        const sources = f.sources.flatMap((s, k) => [
+          s,
+          ...sourcesBetween(f, k, sides.get(k) ?? [], this.g.points, this.normals),
+        ]);
         const kept = withoutSpikes(loop);
         this.faces[i] = { ...f, loop: kept.map((k) => loop[k]), sources: kept.map((k) => sources[k]) };
         if (!f.made) this.changed.add(f.region);

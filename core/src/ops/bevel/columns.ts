@@ -14,8 +14,7 @@ export class Columns {
   constructor(private readonly g: Grown) {
     for (const v of g.plan.vertices) this.planOf.set(v.vertex, v);
     // Where edges of a straight run are used up, what is beyond them decides on the curve.
-    for (const v of g.plan.vertices)
-      if (!g.curves.runsStraight(v)) for (const s of v.spokes) this.of(s.edge);
+    for (const v of g.plan.vertices) if (!g.curves.runsStraight(v)) for (const s of v.spokes) this.of(s.edge);
   }
 
   /** The curves across an edge's strip, nearest the edge's start first. */

@@ -288,9 +288,7 @@ class Attempt {
         assemble({
           ...grown,
           ...flattened,
-          curves: strips.endOnPlates
-            ? curves
-            : new Curves(mesh, t, this.o, points, flattened.bulge),
+          curves: strips.endOnPlates ? curves : new Curves(mesh, t, this.o, points, flattened.bulge),
           watch: stretch(watch, 0.5, 1),
         }),
       endOnPlates: strips.endOnPlates,
@@ -344,7 +342,14 @@ class Attempt {
   }
 
   private failed(): Tried {
-    return { assembled: null, endOnPlates: false, consumed: 0, limits: this.limits, facing: this.facing, trims: this.trims };
+    return {
+      assembled: null,
+      endOnPlates: false,
+      consumed: 0,
+      limits: this.limits,
+      facing: this.facing,
+      trims: this.trims,
+    };
   }
 
   private limitVertex(v: number, width: InTheWay['width'], why: Why): void {

@@ -8,19 +8,21 @@ import type { Crossing, RailPath } from './railPath';
 import { shortestBetween } from './unfold';
 import { SNAP, trianglesAt, type Spot } from './walk';
 
-/** @returns null where nothing leads there within the sheet */
-export const railBetween = (s: Surface, a: Spot, b: Spot): RailPath | null =>
-  sectionBetween(s, a, b) ?? shortestBetween(s, a, b);
+/**
+ * @param across a line in the plane of the section; the mean normal when left out
+ * @returns null where nothing leads there within the sheet
+ */
+export const railBetween = (s: Surface, a: Spot, b: Spot, across?: Vec3): RailPath | null =>
+  sectionBetween(s, a, b, across) ?? shortestBetween(s, a, b);
 
 /** @returns null where the section does not get there within the sheet */
-function sectionBetween(s: Surface, a: Spot, b: Spot): RailPath | null {
+function sectionBetween(s: Surface, a: Spot, b: Spot, across?: Vec3): RailPath | null {
   const targets = new Set(trianglesAt(s, b));
   const starts = trianglesAt(s, a);
   const shared = starts.filter((t) => targets.has(t));
   if (shared.length) return { crossings: [], plates: [s.plateOf[innermost(s, shared, a.at, b.at)]] };
   const ab = sub(b.at, a.at);
-  const normal = unit(add(s.normal(a.triangle), s.normal(b.triangle)));
-  const m = unit(cross(ab, normal));
+  const m = unit(cross(ab, across ?? unit(add(s.normal(a.triangle), s.normal(b.triangle)))));
   if (m.every((x) => x === 0)) return null;
   const snap = SNAP * s.size;
   const height = (v: number): number => {

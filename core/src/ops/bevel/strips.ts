@@ -164,7 +164,13 @@ export class Strips {
   railOf(corner: number): Rail {
     const i = this.laid.sideOfCorner[corner];
     return (
-      this.rails.get(i) ?? { side: i, ids: [this.point(this.fronts.sides[i].node)], plates: [], along: [], shares: [0] }
+      this.rails.get(i) ?? {
+        side: i,
+        ids: [this.point(this.fronts.sides[i].node)],
+        plates: [],
+        along: [],
+        shares: [0],
+      }
     );
   }
 
@@ -220,7 +226,6 @@ export class Strips {
     const to = this.spotOf(b, s, 'last');
     const path = railBetween(this.surface, from, to);
     if (!path) {
-
       this.lost.push(i);
       const plates = [this.surface.plateOf[from.triangle]];
       return { side: i, ids: [first, last], plates, along: [-1], shares: [0, 1] };
