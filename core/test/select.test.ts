@@ -146,6 +146,33 @@ describe('carrying a pattern on', () => {
     const out = pickMore(can, 'repeat', selectionOf('face', [side(0), side(2)]));
     expect(out.indices).toHaveLength(6);
   });
+  it('closes a ring of any number at the shortest step, and keeps that from where it began', () => {
+    for (const sides of [9, 12, 13, 14, 15]) {
+      const m = buildPrimitive({ primitive: 'cylinder', radius: 10, height: 30, sides });
+      const at = (k: number): number => {
+        const a = (2 * Math.PI * (k + 0.5)) / sides;
+        return near(m, 'face', [10 * Math.cos(a), 0, -10 * Math.sin(a)]);
+      };
+      const places = Array.from({ length: sides }, (_, k) => at(k));
+      const carried = (...from: number[]): number[] =>
+        pickMore(m, 'repeat', selectionOf('face', from.map(at)))
+          .indices.map((f) => places.indexOf(f))
+          .sort((a, b) => a - b);
+      for (const [step, from] of [
+        [2, [0, 2]],
+        [2, [1, 3]],
+        [3, [0, 3]],
+        [2, [0, 2, 4]],
+      ] as const) {
+        const out = carried(...from);
+        expect(out).toEqual(expect.arrayContaining([...from]));
+        expect(out).toHaveLength(Math.floor(sides / step));
+        const ways = out.map((p, i) => (out[(i + 1) % out.length] - p + sides) % sides);
+        // One of them may be longer, where the number does not come out even.
+        expect(ways.sort((x, y) => x - y).slice(0, -1)).toEqual(Array(out.length - 1).fill(step));
+      }
+    }
+  });
   it('counts, and leaves a given gap', () => {
     const sides = Array.from({ length: 12 }, (_, k) => side(k));
     const of = (o: CarryOn, ...from: number[]): number[] =>

@@ -117,19 +117,41 @@ export function repeatAlong(mesh: PolyMesh, s: Selection, o: CarryOn = {}): Sele
   const n = elements.length;
   const place = new Map(elements.map((e, k) => [e, k]));
   const places = s.indices.map((i) => place.get(i)!).sort((a, b) => a - b);
-  const length = places[places.length - 1] - places[0];
   const stride = o.gap !== undefined ? o.gap + 1 : places.length > 1 ? places[1] - places[0] : 1;
+  const pattern = shortestPattern(
+    places.map((p) => p - places[0]),
+    stride,
+  );
+  const period = pattern[pattern.length - 1] + stride;
+  /** The way from each element of the pattern to the next. */
+  const steps = pattern.map((p, k) => (k + 1 < pattern.length ? pattern[k + 1] : period) - p);
   const out = new Set(s.indices);
-  const pattern = places.map((p) => p - places[0]);
-  const count = o.count || Infinity;
-  for (let k = 1; k <= count; k++) {
-    const from = places[0] + (o.start ?? 0) + k * (length + stride);
-    // All the way round ends before the pattern would run into itself; so many times is taken at its word.
-    if (count === Infinity ? from + length >= places[0] + n : k * (length + stride) > 2 * n) break;
-    if (!closed && from >= n) break;
-    for (const p of pattern) if (closed || from + p < n) out.add(elements[(from + p) % n]);
+  // What is picked already is the first of them.
+  const picked = (places[places.length - 1] - places[0] + stride) / period;
+  const count = o.count ? picked * (o.count + 1) - 1 : Infinity;
+  for (let k = picked; k <= count; k++) {
+    const from = places[0] + (o.start ?? 0) + k * period;
+    // So many times is taken at its word, but not for ever round and round.
+    if (closed && count < Infinity ? k * period > 2 * n : from - places[0] >= n) break;
+    pattern.forEach((p, i) => {
+      // All the way round, the last one keeps its distance from the first.
+      const fits = closed ? count < Infinity || from + p - places[0] + steps[i] <= n : from + p < n;
+      if (fits) out.add(elements[(from + p) % n]);
+    });
   }
   return selectionOf(s.kind, out);
+}
+
+/** The shortest pattern that gives this one when it is repeated at a stride. */
+function shortestPattern(pattern: number[], stride: number): number[] {
+  const period = pattern[pattern.length - 1] + stride;
+  const on = new Set(pattern);
+  for (let n = 1; n < pattern.length; n++) {
+    const short = pattern[n];
+    if (period % short || pattern.length !== (period / short) * n) continue;
+    if (pattern.every((p) => p + short >= period || on.has(p + short))) return pattern.slice(0, n);
+  }
+  return pattern;
 }
 
 interface Run {

@@ -1,7 +1,8 @@
 /** Runs along a mesh: edge loops, edge rings, strips of faces, boundaries, shells, shortest ways. */
 import { faceCount, vertexCount, type PolyMesh } from '../mesh/PolyMesh';
 import { nextCorner, topologyOf, type Topology } from '../mesh/Topology';
-import { distance, pointOf, type Vec3 } from '../mesh/vec3';
+import { faceNormal } from '../mesh/measure';
+import { distance, dot, pointOf, type Vec3 } from '../mesh/vec3';
 import { Heap } from '../spatial/Heap';
 
 /** A run of edges, in order, and why each end of it stopped. */
@@ -15,29 +16,19 @@ export interface Run {
 
 const faceSize = (m: PolyMesh, f: number): number => m.faceStart[f + 1] - m.faceStart[f];
 
-/** Edges at a point. */
-function valence(m: PolyMesh, t: Topology, v: number): number {
-  const seen = new Set<number>();
-  for (let i = t.vertexStart[v]; i < t.vertexStart[v + 1]; i++) {
-    const c = t.vertexCorners[i];
-    seen.add(t.edgeOfCorner[c]);
-    const f = t.faceOfCorner[c];
-    seen.add(t.edgeOfCorner[c === m.faceStart[f] ? m.faceStart[f + 1] - 1 : c - 1]);
-  }
-  return seen.size;
-}
-
 /**
- * The edge loop through an edge: straight on at points where four edges meet, along the rim where the edge is
- * open. It stops at poles. The edge order is along the run.
+ * The edge loop through an edge: straight on at points where four edges meet; along the rim where the edge is open, where
+ * just two sharp edges meet, or where an n-gon (or a face with holes) borders on smaller faces. Edges that only join a
+ * face to its holes do not count. It stops at poles. The edge order is along the run.
  */
 export function edgeLoop(mesh: PolyMesh, edge: number): Run {
   const t = topologyOf(mesh);
   const start = t.cornerOfEdge[edge];
   const open = t.twin[start] < 0;
-  const ahead = walkLoop(mesh, t, edge, mesh.corners[nextCorner(mesh, t, start)], open);
+  const rims = new Rims(mesh, t);
+  const ahead = walkLoop(rims, edge, mesh.corners[nextCorner(mesh, t, start)], open);
   if (ahead.closed) return { edges: [edge, ...ahead.edges], closed: true, stops: [] };
-  const behind = walkLoop(mesh, t, edge, mesh.corners[start], open);
+  const behind = walkLoop(rims, edge, mesh.corners[start], open);
   return {
     edges: [...behind.edges.reverse(), edge, ...ahead.edges],
     closed: false,
@@ -45,29 +36,95 @@ export function edgeLoop(mesh: PolyMesh, edge: number): Run {
   };
 }
 
-function walkLoop(m: PolyMesh, t: Topology, edge: number, through: number, open: boolean): Run {
+function walkLoop(rims: Rims, edge: number, through: number, open: boolean): Run {
+  const { mesh, t } = rims;
   const edges: number[] = [];
+  const seen = new Set([edge]);
   let [e, v] = [edge, through];
   for (;;) {
-    const next = open ? nextOpen(m, t, e, v) : straightOn(m, t, e, v);
+    const next = open ? nextOpen(mesh, t, e, v) : rims.onFrom(e, v);
     if (next < 0) return { edges, closed: false, stops: [v] };
     if (next === edge) return { edges, closed: true, stops: [] };
+    // A rim that touches itself.
+    if (seen.has(next)) return { edges, closed: false, stops: [v] };
+    seen.add(next);
     edges.push(next);
     v = t.edges[2 * next] === v ? t.edges[2 * next + 1] : t.edges[2 * next];
     e = next;
   }
 }
 
-/** The edge across a four-edge point, −1 at any other. */
-function straightOn(m: PolyMesh, t: Topology, e: number, v: number): number {
-  const n = t.vertexStart[v + 1] - t.vertexStart[v];
-  if (n !== 4 || valence(m, t, v) !== 4) return -1;
-  // The half-edge that arrives at v along e, then two turns around v.
-  let c = t.cornerOfEdge[e];
-  if (m.corners[nextCorner(m, t, c)] !== v) c = t.twin[c];
-  if (c < 0) return -1;
-  const across = t.twin[nextCorner(m, t, c)];
-  return across < 0 ? -1 : t.edgeOfCorner[nextCorner(m, t, across)];
+/** Faces that meet at more than this, degrees, have a sharp edge. */
+const SHARP = 30;
+
+/** How an edge loop goes on at a point. */
+class Rims {
+  private readonly wide = new Map<number, boolean>();
+
+  constructor(
+    readonly mesh: PolyMesh,
+    readonly t: Topology,
+  ) {}
+
+  /** The edge that goes on from another at a point; −1 at a pole or an open rim. It goes back the same way. */
+  onFrom(e: number, v: number): number {
+    const { mesh, t } = this;
+    // The half-edge that arrives at v, its face on the left.
+    let into = t.cornerOfEdge[e];
+    if (mesh.corners[nextCorner(mesh, t, into)] !== v) into = t.twin[into];
+    const others = into < 0 ? null : this.edgesFrom(into, e);
+    if (!others) return -1;
+    if (others.length === 3) return others[1];
+    const sharp = others.filter((x) => this.isSharp(x));
+    if (sharp.length === 1 && this.isSharp(e)) return sharp[0];
+    if (!this.isRim(e)) return -1;
+    const on = this.isWide(t.faceOfCorner[into]) ? others[0] : others[others.length - 1];
+    return on !== undefined && this.isRim(on) ? on : -1;
+  }
+
+  /** The other edges at the point a half-edge arrives at, from its left on; null where one of them is open. */
+  private edgesFrom(into: number, e: number): number[] | null {
+    const { mesh, t } = this;
+    const bridge = mesh.layers.edge.bridge?.data;
+    const out: number[] = [];
+    const most = t.vertexStart[mesh.corners[nextCorner(mesh, t, into)] + 1];
+    for (let c = nextCorner(mesh, t, into), n = 0; n <= most; n++) {
+      if (t.edgeOfCorner[c] === e) return out;
+      if (!bridge?.[t.edgeOfCorner[c]]) out.push(t.edgeOfCorner[c]);
+      if (t.twin[c] < 0) return null;
+      c = nextCorner(mesh, t, t.twin[c]);
+    }
+    return null;
+  }
+
+  /** Between an n-gon and a smaller face. */
+  private isRim(e: number): boolean {
+    const { t } = this;
+    const c = t.cornerOfEdge[e];
+    return this.isWide(t.faceOfCorner[c]) !== this.isWide(t.faceOfCorner[t.twin[c]]);
+  }
+
+  /** A face with more than four corners, or with holes. */
+  private isWide(f: number): boolean {
+    const { mesh, t } = this;
+    let known = this.wide.get(f);
+    if (known === undefined) {
+      known = faceSize(mesh, f) > 4;
+      const bridge = mesh.layers.edge.bridge?.data;
+      for (let c = mesh.faceStart[f]; bridge && !known && c < mesh.faceStart[f + 1]; c++)
+        known = bridge[t.edgeOfCorner[c]] > 0;
+      this.wide.set(f, known);
+    }
+    return known;
+  }
+
+  private isSharp(e: number): boolean {
+    const { mesh, t } = this;
+    const c = t.cornerOfEdge[e];
+    if (t.twin[c] < 0) return false;
+    const [a, b] = [c, t.twin[c]].map((k) => faceNormal(mesh, t.faceOfCorner[k]));
+    return dot(a, b) < Math.cos((SHARP * Math.PI) / 180);
+  }
 }
 
 /** The other open edge at v, if there is just one. */
