@@ -1,7 +1,7 @@
 /** A group as an operand cuts as the pieces in it do, however they are nested. */
 import fc from 'fast-check';
 import { beforeAll, describe, expect, it } from 'vitest';
-import { withCutters, withCuttersNested, withCuttersReleased } from '../src/document/belonging';
+import { idleCutters, withCutters, withCuttersNested } from '../src/document/belonging';
 import type { Piece } from '../src/document/schema';
 import { pieceListFaults } from '../src/document/validate';
 import { checkMesh } from '../src/mesh/checkMesh';
@@ -103,7 +103,7 @@ describe('a group as a cutter', () => {
     expect(faults.map((f) => f.message).join()).toMatch(/circle/);
   });
 
-  it('makes its pieces cutters with it, nested in the host, and solids again when it is freed', () => {
+  it('makes its pieces cutters with it, nested in the host, and idle with it when it is let go', () => {
     const before = [plate(['set']), group('set'), bore('a', 5, 0, { parent: 'set' }), bore('b', 9, 0)];
     const after = withCuttersNested(withCutters(before, ['set']), new Set(['set']));
     const roles = (list: Piece[]) => Object.fromEntries(list.map((p) => [p.id, [p.role, p.parent]]));
@@ -112,10 +112,8 @@ describe('a group as a cutter', () => {
       a: ['cutter', 'set'],
       b: [undefined, undefined],
     });
-    const freed = withCuttersReleased(
-      after.map((p) => (p.id === 'plate' ? { ...p, steps: [] } : p)),
-      ['set'],
-    );
-    expect(roles(freed)).toMatchObject({ set: ['solid', undefined], a: ['solid', 'set'] });
+    const freed = after.map((p) => (p.id === 'plate' ? { ...p, steps: [] } : p));
+    expect(idleCutters(after)).toEqual([]);
+    expect(idleCutters(freed).map((p) => p.id)).toEqual(['set', 'a']);
   });
 });

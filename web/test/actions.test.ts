@@ -155,7 +155,10 @@ describe('actions', () => {
     cutWith(host, [], 'subtract');
     expect(scene.store.getState().panels.notice!.text).toMatch(/Select the cutters first/);
     removeStep(scene, host, 0, 'Remove the cut');
-    expect([piece('Cylinder').role, piece('Box').steps]).toEqual(['solid', []]);
+    expect([piece('Cylinder').role, piece('Box').steps]).toEqual(['cutter', []]);
+    expect(scene.store.getState().panels.notice!.text).toBe(
+      'Cylinder has nothing to cut now. It stays a cutter and is left out of exports.',
+    );
     expect((await stored()).undo).toHaveLength(4);
   });
 
@@ -371,7 +374,7 @@ describe('actions', () => {
     deletePieces(scene, [host]);
     expect(at('Cylinder')).toEqual([other, [-10, 5, 0]]);
     removeStep(scene, other, 0, 'Remove the cut');
-    expect([...at('Cylinder'), piece('Cylinder').role]).toEqual([undefined, [110, 5, 0], 'solid']);
+    expect([...at('Cylinder'), piece('Cylinder').role]).toEqual([other, [-10, 5, 0], 'cutter']);
     undo(scene);
     deletePieces(scene, [other]);
     expect(pieces()).toEqual([]);

@@ -75,20 +75,13 @@ export function withCutters(pieces: ReadonlyArray<Piece>, ids: Iterable<string>)
   return pieces.map((p): Piece => (chosen.has(p.id) ? { ...p, role: 'cutter' } : p));
 }
 
-/** Cutters no piece works with any more are solids again, and stand beside the host they were nested in. */
-export function withCuttersReleased(pieces: ReadonlyArray<Piece>, freed: Iterable<string>): Piece[] {
-  const hosts = hostsByOperand(pieces);
-  const byId = new Map(pieces.map((p) => [p.id, p]));
-  const loose = new Set([...freed].filter((id) => byId.get(id)?.role === 'cutter' && !hosts.has(id)));
+/** The cutters among these that no piece works with, alone or in a group: they are left out of exports. */
+export function idleCutters(pieces: ReadonlyArray<Piece>, among?: ReadonlySet<string>): Piece[] {
+  const working = new Set(hostsByOperand(pieces).keys());
   const members = new GroupMembers(pieces);
-  for (const id of [...loose])
-    if ('group' in byId.get(id)!.base) for (const m of members.of(id)) if (!hosts.has(m)) loose.add(m);
-  return pieces.map((p) => {
-    if (!loose.has(p.id)) return p;
-    const { staysInWorld: _, ...solid } = { ...p, role: 'solid' as const };
-    const host = p.parent === undefined ? undefined : byId.get(p.parent);
-    return (host && !('group' in host.base) && movedInto(byId, solid, host.parent)) || solid;
-  });
+  for (const p of pieces)
+    if (working.has(p.id) && 'group' in p.base) for (const m of members.of(p.id)) working.add(m);
+  return pieces.filter((p) => p.role === 'cutter' && !working.has(p.id) && (!among || among.has(p.id)));
 }
 
 /**

@@ -12,7 +12,7 @@ import {
   survivors,
   withCutters,
   withCuttersNested,
-  withCuttersReleased,
+  idleCutters,
 } from '@urnsmith/core/document/belonging';
 import { withTwinsEdited, withTwinsKept } from '@urnsmith/core/document/twins';
 import { withPieces, withReferences, type SceneDocument } from '@urnsmith/core/document/sections';
@@ -305,8 +305,19 @@ export function removeStep(scene: OpenScene, id: string, index: number, label: s
   const after = pieces(scene).map((p) =>
     p.id === id ? { ...p, steps: p.steps!.filter((_, i) => i !== index) } : p,
   );
-  commit(scene, label, withCuttersReleased(after, namedOperands(host)));
+  if (!commit(scene, label, after)) return;
   scene.store.dispatch(handActions.stepChosen(null));
+  tellIdle(scene, namedOperands(host));
+}
+
+/** Says which cutters that were let go have nothing left to cut: they stay cutters. */
+export function tellIdle(scene: OpenScene, freed: Iterable<string>): void {
+  const idle = idleCutters(pieces(scene), new Set(freed));
+  if (!idle.length) return;
+  const [first, ...more] = idle.map((p) => p.name ?? p.id);
+  const which = more.length ? `${idle.length} cutters have` : `${first} has`;
+  const them = more.length ? 'They stay cutters and are' : 'It stays a cutter and is';
+  notice(scene, `${which} nothing to cut now. ${them} left out of exports.`);
 }
 
 /** Puts a step where another of its lane stands. Steps of other lanes are left where they are. */

@@ -5,9 +5,8 @@ import { Eye, EyeOff } from 'lucide-react';
 import type { IdleCutter } from '@urnsmith/core/cutting/idle';
 import { useBuilt, useScene } from '../../state/useScene';
 import type { CutStep } from '@urnsmith/core/steps/index';
-import { withCuttersReleased } from '@urnsmith/core/document/belonging';
 import { cuttersNear } from '../../hands/cutterHere';
-import { commit, editStep, notice } from '../../state/actions';
+import { commit, editStep, notice, tellIdle } from '../../state/actions';
 import { handActions } from '../../state/handSlice';
 import { hintActions } from '../../state/hintSlice';
 import { piecesById, settledPieces } from '../../state/selectors';
@@ -61,7 +60,7 @@ export function CutterList({ piece, index, step }: StepProps<CutStep>) {
         ? { ...p, steps: p.steps!.map((s, i) => (i === index ? without(gone)(s as CutStep) : s)) }
         : p,
     );
-    commit(scene, `Take ${ids.length} ${what} out of the cut`, withCuttersReleased(after, ids));
+    if (commit(scene, `Take ${ids.length} ${what} out of the cut`, after)) tellIdle(scene, ids);
     setChosen(new Set());
   };
   const rest = (ids: ReadonlyArray<string>, rests: boolean, what: string): boolean =>

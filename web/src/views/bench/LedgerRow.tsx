@@ -257,7 +257,7 @@ function FaceCount({ piece, onActive }: { piece: Piece; onActive: boolean }) {
       ? WORK[mode]
       : host
         ? 'in use'
-        : 'no host'
+        : 'cuts nothing'
     : n === undefined
       ? '…'
       : grouped(n);
@@ -269,7 +269,7 @@ function FaceCount({ piece, onActive }: { piece: Piece; onActive: boolean }) {
         !onActive && 'text-ash',
       )}
     >
-      {idle ? <i className="dot warn">{idleWord(idle)}</i> : told}
+      {idle || (isCutter && !host) ? <i className="dot warn">{idle ? idleWord(idle) : told}</i> : told}
     </em>
   );
 }

@@ -1,6 +1,7 @@
 /** The Crate: what leaves the workshop, and in which format. */
 import { useMemo, useState } from 'react';
 import { Download, PackageCheck } from 'lucide-react';
+import { idleCutters } from '@urnsmith/core/document/belonging';
 import { FORMATS, WRITTEN, type Format } from '@urnsmith/core/formats/index';
 import { UNITS, type Unit } from '@urnsmith/core/formats/part';
 import { exportFile, HttpError } from '../../api/http';
@@ -26,6 +27,7 @@ export function CrateView() {
   const { id } = useApp((s) => s.document);
   const pieces = useApp(livePieces);
   const solids = useMemo(() => pieces.filter((p) => roleOf(p) === 'solid'), [pieces]);
+  const idle = useMemo(() => idleCutters(pieces), [pieces]);
   const [left, setLeft] = useState<ReadonlySet<string>>(
     () => new Set(solids.filter((p) => p.hidden).map((p) => p.id)),
   );
@@ -86,6 +88,12 @@ export function CrateView() {
             {chosen.length === solids.length ? 'none' : 'all'}
           </button>
         </div>
+        {idle.length > 0 && (
+          <p className="pad text-ember" role="note">
+            Left out: {idle.map((p) => p.name ?? p.id).join(', ')}.{' '}
+            {idle.length === 1 ? 'It is a cutter that cuts nothing.' : 'They are cutters that cut nothing.'}
+          </p>
+        )}
         <p className="dim pad">The Crate is what leaves the workshop: what is ticked goes into the file.</p>
         <ul>
           {solids.map((p) => {
