@@ -161,7 +161,8 @@ describe('many cutters', () => {
     expect(await h.text('[role="treeitem"][data-name="Stray"]')).toContain('misses');
     await h.press('Take them out', '.card');
     await h.until('taken out', async () => (await cuttersOf('Plate')).length === 3);
-    expect((await named('Stray')).role).toBe('solid');
+    expect((await named('Stray')).role).toBe('cutter');
+    await h.until('marked as idle', async () => (await h.text('[role="treeitem"][data-name="Stray"]')).includes('cuts nothing')); // prettier-ignore
     // The wall of the middle hole, seen from above.
     await h.pick('Plate');
     await on.key('n');

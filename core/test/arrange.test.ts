@@ -129,6 +129,22 @@ describe('several pieces', () => {
     expect(['a', 'b', 'c'].map((id) => at(even, id)[1])).toEqual([1, 5, -2]);
   });
 
+  it('align by sides and middles, and space by gaps, of what is seen of them', () => {
+    const sides: Record<string, readonly [number, number]> = { a: [-5, 5], b: [2, 4], c: [15, 35] };
+    const extent = (id: string): readonly [number, number] => sides[id];
+    const x = (changed: Map<string, Piece>): number[] =>
+      ['a', 'b', 'c'].map((id) => at(after(changed), id)[0]);
+    expect(x(aligned(row, ['a', 'b', 'c'], 0, 'low', extent))).toEqual([20, 16, 20]);
+    expect(x(aligned(row, ['a', 'b', 'c'], 0, 'high', extent))).toEqual([30, 34, 20]);
+    expect(x(aligned(row, ['a', 'b', 'c'], 0, 'middle', extent))).toEqual([25, 25, 20]);
+    // From −5 to 35 they take 10, 2 and 20: two gaps of 4.
+    expect(x(spaced(row, ['c', 'b', 'a'], 0, 'gap', extent))).toEqual([0, 10, 20]);
+    // What has no faces goes by its pivot.
+    expect(x(aligned(row, ['a', 'b', 'c'], 0, 'low', (id) => (id === 'a' ? null : sides[id])))).toEqual([
+      15, 16, 20,
+    ]);
+  });
+
   it('keep their place inside a turned parent', () => {
     const nested = [
       box('p', { turn: [0, 90, 0], move: [5, 0, 0] }),

@@ -289,7 +289,7 @@ describe('actions', () => {
     scene.store.dispatch(handActions.selected({ ids: [host] }));
     commandById('twin').run(scene);
     const twin = piece('Box 2').id;
-    settle(scene, host, ['size']);
+    settle(scene, [host], ['size']);
     expect(scene.store.getState().panels.notice!.text).toMatch(
       /Box has twins, and they would change with it/,
     );
@@ -575,13 +575,13 @@ describe('actions', () => {
     duplicateAndRemember(scene);
     const [, copy] = pieces();
     commit(scene, 'Move', pieces().map((p) => (p.id === copy.id ? { ...p, transform: { move: [9, 0, 0] } } : p))); // prettier-ignore
-    resetPlacement(scene, copy.id);
-    expect(canRestore(scene, copy.id)).toBe(true);
+    resetPlacement(scene, [copy.id]);
+    expect(canRestore(scene, [copy.id])).toBe(true);
     scene.store.dispatch(handActions.selected({ ids: [copy.id] }));
     await stored();
     await open();
     // The same scene, opened again: what was in hand is gone, and so is what is remembered of it.
-    expect([canRestore(scene, copy.id), scene.store.getState().hand.selected]).toEqual([false, []]);
+    expect([canRestore(scene, [copy.id]), scene.store.getState().hand.selected]).toEqual([false, []]);
     const before = pieces().length;
     repeatDuplicate(scene);
     expect([pieces().length, scene.store.getState().panels.notice?.tone]).toEqual([before, 'problem']);
@@ -641,12 +641,27 @@ describe('pieces arranged', () => {
   });
 
   it('lose a placement and get it back', () => {
-    resetPlacement(scene, 'b');
+    resetPlacement(scene, ['b']);
     expect(piece('B').transform).toBeUndefined();
-    expect(canRestore(scene, 'b')).toBe(true);
-    restorePlacement(scene, 'b');
+    expect(canRestore(scene, ['b'])).toBe(true);
+    restorePlacement(scene, ['b']);
     expect(piece('B').transform).toEqual({ move: [30, 5, 0], turn: [0, 30, 0] });
-    expect([canRestore(scene, 'b'), last()]).toEqual([false, 'Restore placement of B']);
+    expect([canRestore(scene, ['b']), last()]).toEqual([false, 'Restore placement of B']);
+  });
+
+  it('are settled, reset and put back all together', () => {
+    const placed = (): unknown[] => pieces().map((p) => p.transform);
+    const before = placed();
+    const ids = pieces().map((p) => p.id);
+    resetPlacement(scene, ids);
+    expect(placed()).toEqual([undefined, undefined]);
+    expect(last()).toMatch(/^Reset placement of (2 pieces|B)$/);
+    restorePlacement(scene, ids);
+    expect(placed()).toEqual(before);
+    scene.store.dispatch(handActions.selected({ ids }));
+    commandById('settle').run(scene);
+    for (const p of pieces()) expect([p.name, p.transform?.move ?? [0, 0, 0]]).toEqual([p.name, [0, 0, 0]]);
+    expect(last()).toBe('Settle move, turn, size of 2 pieces');
   });
 
   it('say why they cannot be joined or separated', async () => {

@@ -98,46 +98,71 @@ function shifted(byId: ReadonlyMap<string, Piece>, id: string, by: Vec3): Piece 
   return placedAt(byId, byId.get(id)!, m);
 }
 
-/** Brings the pieces' pivots to the last one's along an axis. */
+/** The lowest and highest place of a piece along an axis of the world, mm; null where it has no faces. */
+export type Extent = (id: string) => readonly [number, number] | null;
+
+/** The part of a piece that is brought in line: its pivot, or a side or the middle of what is seen of it. */
+export type AlignBy = 'pivot' | 'low' | 'middle' | 'high';
+
+/** Brings the pieces in line with the last one along an axis. Those without faces go by their pivots. */
 export function aligned(
   pieces: ReadonlyArray<Piece>,
   ids: ReadonlyArray<string>,
   axis: 0 | 1 | 2,
+  by: AlignBy = 'pivot',
+  extent: Extent = () => null,
 ): Map<string, Piece> {
   const byId = new Map(pieces.map((p) => [p.id, p]));
-  const to = pivotOf(byId, ids[ids.length - 1])[axis];
-  return moved(byId, ids, (at) => to - at[axis], axis);
+  const placeOf = (id: string): number => {
+    const seen = by === 'pivot' ? null : extent(id);
+    if (!seen) return pivotOf(byId, id)[axis];
+    return by === 'low' ? seen[0] : by === 'high' ? seen[1] : (seen[0] + seen[1]) / 2;
+  };
+  const to = placeOf(ids[ids.length - 1]);
+  return moved(byId, ids, (id) => to - placeOf(id), axis);
 }
 
-/** Spaces the pivots evenly between the outermost two along an axis. */
+/** Spaces the pieces evenly between the outermost two along an axis: their pivots, or the gaps between them. */
 export function spaced(
   pieces: ReadonlyArray<Piece>,
   ids: ReadonlyArray<string>,
   axis: 0 | 1 | 2,
+  by: 'pivot' | 'gap' = 'pivot',
+  extent: Extent = () => null,
 ): Map<string, Piece> {
   const byId = new Map(pieces.map((p) => [p.id, p]));
-  const order = [...ids].sort((a, b) => pivotOf(byId, a)[axis] - pivotOf(byId, b)[axis]);
-  const [from, to] = [order[0], order[order.length - 1]].map((id) => pivotOf(byId, id)[axis]);
-  return moved(
-    byId,
-    order,
-    (at, k) => from + ((to - from) * k) / Math.max(1, order.length - 1) - at[axis],
-    axis,
+  const at = new Map(
+    ids.map((id) => {
+      const pivot = pivotOf(byId, id)[axis];
+      return [id, (by === 'gap' && extent(id)) || ([pivot, pivot] as const)];
+    }),
   );
+  const middle = (id: string): number => at.get(id)![0] + at.get(id)![1];
+  const order = [...ids].sort((a, b) => middle(a) - middle(b));
+  const [first, last] = [at.get(order[0])!, at.get(order[order.length - 1])!];
+  const taken = order.reduce((sum, id) => sum + at.get(id)![1] - at.get(id)![0], 0);
+  const gap = (last[1] - first[0] - taken) / Math.max(1, order.length - 1);
+  const to = new Map<string, number>();
+  let next = first[0];
+  for (const id of order) {
+    to.set(id, next);
+    next += at.get(id)![1] - at.get(id)![0] + gap;
+  }
+  return moved(byId, order, (id) => to.get(id)! - at.get(id)![0], axis);
 }
 
 function moved(
   byId: ReadonlyMap<string, Piece>,
   ids: ReadonlyArray<string>,
-  far: (at: Vec3, k: number) => number,
+  far: (id: string) => number,
   axis: 0 | 1 | 2,
 ): Map<string, Piece> {
   const out = new Map<string, Piece>();
-  ids.forEach((id, k) => {
+  for (const id of ids) {
     const by: Vec3 = [0, 0, 0];
-    by[axis] = far(pivotOf(byId, id), k);
+    by[axis] = far(id);
     if (Math.abs(by[axis]) > 1e-12) out.set(id, shifted(byId, id, by));
-  });
+  }
   return out;
 }
 

@@ -135,7 +135,7 @@ export const PIECE_COMMANDS: Command[] = [
     words: 'apply freeze bake transform scale reset',
     group: 'Piece',
     enabled: some,
-    run: (scene) => settle(scene, s(scene).active!, ['move', 'turn', 'size']),
+    run: (scene) => settle(scene, s(scene).selected, ['move', 'turn', 'size']),
   },
   pivot('middle', 'Put pivots at the middle'),
   pivot('foot', 'Put pivots at the foot'),

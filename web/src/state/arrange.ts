@@ -8,8 +8,11 @@ import {
   scattered,
   settlePlacement,
   spaced,
+  type AlignBy,
+  type Extent,
   type Scatter,
 } from '@urnsmith/core/document/arrangePieces';
+import { GroupMembers } from '@urnsmith/core/document/groupMembers';
 import { worldMatrix } from '@urnsmith/core/document/placement';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { multiply, type Matrix } from '@urnsmith/core/mesh/transform';
@@ -19,6 +22,8 @@ import { handActions } from './handSlice';
 import { panelActions } from './panelSlice';
 import { settledPieces } from './selectors';
 
+type Axis = 0 | 1 | 2;
+
 const pieces = (scene: OpenScene): Piece[] => settledPieces(scene.store.getState());
 const problem = (scene: OpenScene, text: string): void => {
   scene.store.dispatch(panelActions.noticed({ text, tone: 'problem' }));
@@ -26,39 +31,49 @@ const problem = (scene: OpenScene, text: string): void => {
 const replaced = (scene: OpenScene, changed: ReadonlyMap<string, Piece>): Piece[] =>
   pieces(scene).map((p) => changed.get(p.id) ?? p);
 
-/** Turns the piece's size (and, unless it is to stay, its turn and move) into its mesh. */
-export function settle(scene: OpenScene, id: string, parts: ReadonlyArray<'move' | 'turn' | 'size'>): void {
-  const p = pieces(scene).find((x) => x.id === id);
-  if (!p || 'group' in p.base) return problem(scene, 'Select a piece with faces first.');
-  if (!isAlone(scene, id)) return;
-  commit(scene, `Settle ${parts.join(', ')} of ${p.name ?? id}`, settlePlacement(pieces(scene), id, parts));
+/** Turns the pieces' sizes (and, unless they are to stay, turns and moves) into their meshes. */
+export function settle(
+  scene: OpenScene,
+  ids: ReadonlyArray<string>,
+  parts: ReadonlyArray<'move' | 'turn' | 'size'>,
+): void {
+  const before = pieces(scene);
+  const byId = new Map(before.map((p) => [p.id, p]));
+  const solid = ids.filter((id) => byId.has(id) && !('group' in byId.get(id)!.base));
+  if (!solid.length) return problem(scene, 'Select a piece with faces first.');
+  const alone = solid.filter((id) => isAlone(scene, id));
+  const after = alone.reduce((list, id) => settlePlacement(list, id, parts), before);
+  commit(scene, `Settle ${parts.join(', ')} of ${named(scene, alone)}`, after);
 }
+
+/** A piece by its name, several by their number. */
+const named = (scene: OpenScene, ids: ReadonlyArray<string>): string =>
+  ids.length === 1 ? (pieces(scene).find((p) => p.id === ids[0])?.name ?? ids[0]) : `${ids.length} pieces`;
 
 /** Placements that were reset, to be put back. */
 const resetFrom = perScene(() => new Map<string, Piece['transform']>());
 
-/** Puts the piece back to where its frame is its parent's; what it stood at before can be restored. */
-export function resetPlacement(scene: OpenScene, id: string): void {
-  const p = pieces(scene).find((x) => x.id === id);
-  if (!p?.transform) return;
-  resetFrom(scene).set(id, p.transform);
-  const { transform: _, ...bare } = p;
-  commit(scene, `Reset placement of ${p.name ?? id}`, replaced(scene, new Map([[id, bare]])));
+/** Puts pieces back to where their frame is their parent's; what they stood at before can be restored. */
+export function resetPlacement(scene: OpenScene, ids: ReadonlyArray<string>): void {
+  const placed = pieces(scene).filter((p) => ids.includes(p.id) && p.transform);
+  if (!placed.length) return;
+  for (const p of placed) resetFrom(scene).set(p.id, p.transform);
+  const bare = placed.map(({ transform: _, ...p }): [string, Piece] => [p.id, p]);
+  commit(scene, `Reset placement of ${named(scene, placed.map((p) => p.id))}`, replaced(scene, new Map(bare))); // prettier-ignore
 }
 
-/** Whether a reset placement can be restored. */
-export const canRestore = (scene: OpenScene, id: string): boolean => resetFrom(scene).has(id);
+/** Whether the reset placement of one of these can be restored. */
+export const canRestore = (scene: OpenScene, ids: ReadonlyArray<string>): boolean =>
+  ids.some((id) => resetFrom(scene).has(id));
 
-export function restorePlacement(scene: OpenScene, id: string): void {
-  const p = pieces(scene).find((x) => x.id === id);
-  const transform = resetFrom(scene).get(id);
-  if (!p || !transform) return;
-  resetFrom(scene).delete(id);
-  commit(
-    scene,
-    `Restore placement of ${p.name ?? id}`,
-    replaced(scene, new Map([[id, { ...p, transform }]])),
-  );
+export function restorePlacement(scene: OpenScene, ids: ReadonlyArray<string>): void {
+  const back = pieces(scene).flatMap((p): Array<[string, Piece]> => {
+    const transform = ids.includes(p.id) && resetFrom(scene).get(p.id);
+    return transform ? [[p.id, { ...p, transform }]] : [];
+  });
+  if (!back.length) return;
+  for (const [id] of back) resetFrom(scene).delete(id);
+  commit(scene, `Restore placement of ${named(scene, back.map(([id]) => id))}`, replaced(scene, new Map(back))); // prettier-ignore
 }
 
 /** Ids the last duplicate was made from and of. */
@@ -91,24 +106,44 @@ export function repeatDuplicate(scene: OpenScene): void {
   last(scene).copy = { from: selected.at(-1)!, to: tops.at(-1)! };
 }
 
-export function align(scene: OpenScene, axis: 0 | 1 | 2): void {
+export function align(scene: OpenScene, axis: Axis, by: AlignBy): void {
   const ids = chosen(scene, 2, 'align');
   if (ids)
     commit(
       scene,
       `Align ${ids.length} pieces along ${'XYZ'[axis]}`,
-      replaced(scene, aligned(pieces(scene), ids, axis)),
+      replaced(scene, aligned(pieces(scene), ids, axis, by, extentAlong(scene, axis))),
     );
 }
 
-export function space(scene: OpenScene, axis: 0 | 1 | 2): void {
+export function space(scene: OpenScene, axis: Axis, by: 'pivot' | 'gap'): void {
   const ids = chosen(scene, 3, 'space');
   if (ids)
     commit(
       scene,
       `Space ${ids.length} pieces along ${'XYZ'[axis]}`,
-      replaced(scene, spaced(pieces(scene), ids, axis)),
+      replaced(scene, spaced(pieces(scene), ids, axis, by, extentAlong(scene, axis))),
     );
+}
+
+/** How far built pieces reach along an axis; groups with all that is in them. */
+function extentAlong(scene: OpenScene, axis: Axis): Extent {
+  const all = pieces(scene);
+  const byId = new Map(all.map((p) => [p.id, p]));
+  const members = new GroupMembers(all);
+  return (id) => {
+    let [low, high] = [Infinity, -Infinity];
+    for (const part of 'group' in byId.get(id)!.base ? members.of(id) : [id]) {
+      const points = scene.builds.get(part)?.display?.positions ?? [];
+      const m = worldMatrix(byId, part);
+      for (let i = 0; i < points.length; i += 3) {
+        const at = m[axis] * points[i] + m[axis + 4] * points[i + 1] + m[axis + 8] * points[i + 2] + m[axis + 12]; // prettier-ignore
+        low = Math.min(low, at);
+        high = Math.max(high, at);
+      }
+    }
+    return low <= high ? [low, high] : null;
+  };
 }
 
 export function scatter(scene: OpenScene, s: Scatter): void {

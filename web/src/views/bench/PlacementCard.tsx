@@ -1,7 +1,7 @@
 /** The placement of a piece: move, turn, size, typed with units and arithmetic. */
 import { useScene } from '../../state/useScene';
 import { lazy, memo, Suspense, useState } from 'react';
-import { isUneven } from '@urnsmith/core/document/arrangePieces';
+import { isUneven, type AlignBy } from '@urnsmith/core/document/arrangePieces';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { placeIn, putIn } from '@urnsmith/core/document/placeIn';
 import { completeTransform } from '@urnsmith/core/document/placement';
@@ -51,7 +51,9 @@ export function PlacementCard({ piece: inHand, count }: { piece: Piece; count: n
   const seated = useApp((s) => s.view.gridFrame);
   const [onGrid, setOnGrid] = useState(true);
   const grid = onGrid ? seated : null;
-  const all = placedTogether(byId, useSelectedWith(piece));
+  const selected = useSelectedWith(piece);
+  const all = placedTogether(byId, selected);
+  const ids = selected.map((p) => p.id);
   const valuesOf = (p: Piece, part: Part): number[] =>
     grid && part !== 'size' ? placeIn(grid, byId, p)[part] : completeTransform(p.transform)[part];
   const put = (p: Piece, part: Part, to: Vec3): Piece =>
@@ -130,10 +132,10 @@ export function PlacementCard({ piece: inHand, count }: { piece: Piece; count: n
       )}
       <Snapping />
       <Pivots />
-      {!('group' in piece.base) && piece.transform && <Settle piece={piece} />}
-      {!piece.transform && canRestore(scene, piece.id) && (
+      {selected.some((p) => !('group' in p.base) && p.transform) && <Settle piece={piece} ids={ids} />}
+      {!selected.some((p) => p.transform) && canRestore(scene, ids) && (
         <div className="tools" role="group" aria-label="Settle">
-          <button onClick={() => restorePlacement(scene, piece.id)}>Restore placement</button>
+          <button onClick={() => restorePlacement(scene, ids)}>Restore placement</button>
         </div>
       )}
       {count > 1 && <Several />}
@@ -163,7 +165,7 @@ const Pivots = memo(function Pivots() {
 });
 
 /** Turning the placement into the mesh, where it would distort what steps make of it or is simply not wanted. */
-function Settle({ piece }: { piece: Piece }) {
+function Settle({ piece, ids }: { piece: Piece; ids: string[] }) {
   const scene = useScene();
   const uneven = isUneven(piece) && !piece.reach;
   return (
@@ -174,36 +176,60 @@ function Settle({ piece }: { piece: Piece }) {
         </p>
       )}
       <div className="tools" role="group" aria-label="Settle">
-        <button onClick={() => settle(scene, piece.id, ['turn', 'size'])}>Settle turn and size</button>
-        <button onClick={() => settle(scene, piece.id, ['move', 'turn', 'size'])}>Settle all</button>
-        <button onClick={() => resetPlacement(scene, piece.id)}>Reset</button>
+        <button onClick={() => settle(scene, ids, ['turn', 'size'])}>Settle turn and size</button>
+        <button onClick={() => settle(scene, ids, ['move', 'turn', 'size'])}>Settle all</button>
+        <button onClick={() => resetPlacement(scene, ids)}>Reset</button>
       </div>
     </>
   );
 }
 
 const AXES = [0, 1, 2] as const;
+const ALIGN_BY: Array<{ value: AlignBy; label: string }> = [
+  { value: 'pivot', label: 'pivot' },
+  { value: 'low', label: 'low side' },
+  { value: 'middle', label: 'middle' },
+  { value: 'high', label: 'high side' },
+];
+const SPACE_BY = [
+  { value: 'pivot' as const, label: 'pivots' },
+  { value: 'gap' as const, label: 'gaps' },
+];
 
 /** Commands for several pieces at once. */
 const Several = memo(function Several() {
   const scene = useScene();
+  const [by, setBy] = useState<AlignBy>('middle');
+  const [gaps, setGaps] = useState<'pivot' | 'gap'>('gap');
   const [s, set] = useState({ move: 5, turn: 15, size: 0.1, seed: 1 });
   return (
     <>
       <div className="head sub">
         <b>Several pieces</b>
       </div>
-      <div className="tools" role="group" aria-label="Align and space">
+      <div className="field choice">
+        <span className="lab">Align by</span>
+        <Segmented label="Align by" className="small" value={by} options={ALIGN_BY} onChange={setBy} />
+      </div>
+      <div className="tools" role="group" aria-label="Align">
         {AXES.map((k) => (
-          <button key={`a${k}`} onClick={() => align(scene, k)}>
+          <button key={`a${k}`} onClick={() => align(scene, k, by)}>
             Align {'XYZ'[k]}
           </button>
         ))}
+      </div>
+      <div className="field choice">
+        <span className="lab">Space by</span>
+        <Segmented label="Space by" className="small" value={gaps} options={SPACE_BY} onChange={setGaps} />
+      </div>
+      <div className="tools" role="group" aria-label="Space">
         {AXES.map((k) => (
-          <button key={`s${k}`} onClick={() => space(scene, k)}>
+          <button key={`s${k}`} onClick={() => space(scene, k, gaps)}>
             Space {'XYZ'[k]}
           </button>
         ))}
+      </div>
+      <div className="tools" role="group" aria-label="Scatter and join">
         <button onClick={() => scatter(scene, s)}>Scatter</button>
         <button onClick={() => void joinPieces(scene)}>Join</button>
       </div>
