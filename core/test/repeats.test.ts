@@ -13,6 +13,8 @@ import { Evaluator } from '../src/build/evaluate';
 import type { Seen } from '../src/steps/define';
 import { applyMatrix, IDENTITY, transformMatrix } from '../src/mesh/transform';
 import { frameOfStep } from '../src/build/ofPiece';
+import { deepCrossings } from '../src/inspect/inspectMesh';
+import { repeat } from '../src/steps/repeat';
 import { STEPS, type Step } from '../src/steps';
 import { number } from './anySolid';
 
@@ -165,6 +167,24 @@ describe('live copies', () => {
       { id: 'hub', base: box, transform: { move: [100, 0, 0], size: [3, 3, 3] } },
     ]);
     expect([boundsOf(about).min[0], boundsOf(about).max[0]].map((x) => Math.round(x))).toEqual([-10, 210]);
+  });
+
+  it('are told when they lie in one place, and begin with a radius at which they clear', () => {
+    const ring = (more: object) =>
+      built([piece([{ kind: 'repeat', pattern: 'radial', count: 7, axis: 'y', ...more } as Step])]);
+    const told = (more: object): string[] => ring(more).steps[0].warnings.map((w) => w.code);
+    expect(told({})).toEqual(['in-one-place']);
+    expect(told({ radius: 60 })).toEqual([]);
+    expect(told({ count: 1 })).toEqual([]);
+    const { begins } = repeat.fields.find((f) => f.key === 'pattern')!;
+    const row = { kind: 'repeat' as const, pattern: 'radial' as const, count: 7, offset: [30, 0, 0] as Vec3 };
+    const { radius } = begins!(row, [20 + 6 * 30, 8, 10]);
+    const { mesh } = ring({ radius });
+    expect(shellCount(mesh)).toBe(7);
+    expect(deepCrossings(mesh)).toEqual([]);
+    // About something else, or with a radius of its own, nothing is changed.
+    expect(begins!({ ...row, about: 'world' }, [200, 8, 10])).toEqual({});
+    expect(begins!({ ...row, radius: 3 }, [200, 8, 10])).toEqual({});
   });
 
   it('become one body on request', () => {

@@ -139,6 +139,8 @@ export interface StepField<S> {
   none?: string;
   /** How much one pixel of dragging changes. */
   perPixel?: number;
+  /** Further numbers it begins with when it is chosen. @param size of the built piece along its axes, mm */
+  begins?(step: S, size: Vec3): Partial<S>;
 }
 
 /** The piece a step may be added to, as far as that decides which one it is. */

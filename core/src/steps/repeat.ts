@@ -3,12 +3,32 @@ import { withoutTraces } from '../mesh/traces';
 import { Type } from 'typebox';
 import { joinMeshes } from '../ops/join';
 import { refuseTooMany } from '../ops/operation';
-import { OperationError, warn } from '../mesh/errors';
+import { OperationError, warn, type Warning } from '../mesh/errors';
 import { boundsOf } from '../mesh/measure';
 import { allMade } from '../mesh/lineage';
 import { faceCount, type PolyMesh } from '../mesh/PolyMesh';
-import { cosSin, IDENTITY, invert, multiply, transformMesh, type Matrix } from '../mesh/transform';
-import { addScaled, cross, dot, length, pointOf, scale, sub, unit, type Vec3 } from '../mesh/vec3';
+import {
+  applyMatrix,
+  cosSin,
+  IDENTITY,
+  invert,
+  multiply,
+  transformMesh,
+  type Matrix,
+} from '../mesh/transform';
+import {
+  addScaled,
+  cross,
+  distance,
+  dot,
+  length,
+  lerp,
+  pointOf,
+  scale,
+  sub,
+  unit,
+  type Vec3,
+} from '../mesh/vec3';
 import { cut } from '../solid/boolean';
 import { partOf } from '../watch';
 import { isSound, markSound } from '../solid/Solid';
@@ -53,7 +73,7 @@ export const repeat = defineStep({
     merge: Type.Optional(Type.Boolean({ title: 'Merge copies that touch', default: false })),
   },
   fields: [
-    { key: 'pattern', wide: true },
+    { key: 'pattern', wide: true, begins: clearRadius },
     { key: 'count' },
     { key: 'offset', when: (s) => s.pattern === 'linear' },
     {
@@ -84,6 +104,7 @@ export const repeat = defineStep({
       return { mesh, key, warnings: [warn('nothing-there', 'There is nothing to repeat.')] };
     refuseTooMany({ title: repeat.title }, faceCount(mesh) * step.count, limits.faces);
     const places = step.pattern === 'linear' ? inLine(mesh, step) : around(step, frame);
+    const warnings = liesOnItself(mesh, places) ? [inOnePlace(places.length)] : undefined;
     const copies = places.map((m, k) => {
       watch((0.5 * k) / places.length);
       const copy = transformMesh(mesh, m);
@@ -98,12 +119,13 @@ export const repeat = defineStep({
       return {
         mesh: withoutTraces(cut(first, others, 'union', true, Infinity, partOf(watch, 0.5, 1)).mesh),
         key,
+        warnings,
       };
     }
     const out = joinMeshes(copies);
     const meet = copies.length > 1 && boxesMeet(copies);
     if (isSound(mesh) && !meet) markSound(out);
-    return { mesh: out, key };
+    return { mesh: out, key, warnings };
   },
 });
 
@@ -213,6 +235,37 @@ function axisOf({ axis = 'y' }: Circle, frame: Matrix): { center: Vec3; axis: Ve
   const k = AXES.indexOf(axis);
   const along = (i: number): Vec3 => unit([frame[4 * i], frame[4 * i + 1], frame[4 * i + 2]]);
   return { center: originOf(frame), axis: along(k), outward: along((k + 1) % 3) };
+}
+
+/** Copies around the middle of their own box stand in one place. */
+function liesOnItself(mesh: PolyMesh, places: ReadonlyArray<Matrix>): boolean {
+  if (places.length < 2) return false;
+  const { min, max } = boundsOf(mesh);
+  const [first, second] = places.map((m) => applyMatrix(m, lerp(min, max, 0.5)));
+  return distance(first, second) < 1e-6 * distance(min, max);
+}
+
+const inOnePlace = (copies: number): Warning =>
+  warn(
+    'in-one-place',
+    `All ${copies} copies lie in one place: the axis goes through the middle of the piece. Give it a radius.`,
+  );
+
+/** Around a piece's own axis it needs a radius: one at which its copies clear each other. */
+function clearRadius(
+  step: Circle & Line & { pattern: string; about?: unknown },
+  size: Vec3,
+): { radius?: number } {
+  const { pattern, count, axis = 'y', radius, about = 'piece', offset = [10, 0, 0], spacing = 'step' } = step;
+  if (pattern !== 'radial' || radius || about !== 'piece' || count < 2) return {};
+  // The size is that of the row it was.
+  const one = size.map((x, k) => {
+    const row = Math.abs(offset[k]) * (spacing === 'step' ? count - 1 : spacing === 'fit' ? 1 : 0);
+    return spacing === 'gap' ? (offset[k] ? x / count : x) : Math.max(0, x - row);
+  });
+  const k = AXES.indexOf(axis);
+  const across = Math.hypot(one[(k + 1) % 3], one[(k + 2) % 3]);
+  return { radius: Number(((1.1 * across) / 2 / Math.sin(Math.PI / count)).toPrecision(2)) };
 }
 
 /** A stretch of the axis, a little longer than the piece. */

@@ -2,6 +2,7 @@
 import { lazy, Suspense } from 'react';
 import { useScene } from '../../state/useScene';
 import { Toggle } from 'radix-ui';
+import type { Vec3 } from '@urnsmith/core/mesh/vec3';
 import type { Piece } from '@urnsmith/core/document/schema';
 import type { StepField } from '@urnsmith/core/steps/define';
 import type { Scope } from '@urnsmith/core/select/rules';
@@ -111,7 +112,12 @@ function OneField({ piece, index, step, field }: FieldProps) {
   const valueOf = (s: Step): unknown => (s as Values)[key] ?? schema.default;
   const differs = all.some((x) => valueOf(x.piece.steps![x.index]) !== value);
   const more = (by: number) => edited((s) => ({ [key]: clamped((valueOf(s) as number) + by, schema) }));
-  const set = (v: unknown): void => put({ [key]: v });
+  const bounds = field.begins && scene.builds.get(piece.id)?.display?.bounds;
+  const set = (v: unknown): void => {
+    const change = { [key]: v };
+    const size = bounds?.min.map((low, k) => bounds.max[k] - low) as Vec3 | undefined;
+    put({ ...change, ...(size && field.begins?.({ ...step, ...change } as Step, size)) });
+  };
   if (schema.scope)
     return (
       <>
