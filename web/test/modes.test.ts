@@ -319,10 +319,17 @@ describe('one mode at a time', () => {
         s(),
       );
     expect(drawn('face', 1)).toEqual([[0, 0, 0], [0, 0, 0]]); // prettier-ignore
+    // Lines first, then a dot per point.
     expect([drawn('face', 2)!.length, drawn('face', 3)!.length, drawn('knife', 3)!.length]).toEqual([
-      2, 6, 4,
+      2 + 4,
+      6 + 6,
+      4 + 6,
     ]);
-    expect(drawn('face', 3)!.slice(-2)).toEqual([[2, 0, 0], [0, 0, 0]]); // prettier-ignore
+    expect(drawn('face', 3)!.slice(4, 6)).toEqual([[2, 0, 0], [0, 0, 0]]); // prettier-ignore
+    const ahead = (apart: boolean) =>
+      lines!({ is: 'draw', tool: 'knife', lines: [[[0, 0, 0]]], ahead: [5, 0, 0], apart }, s());
+    expect(ahead(false)).toEqual([[0, 0, 0], [5, 0, 0], [0, 0, 0], [0, 0, 0]]); // prettier-ignore
+    expect(ahead(true)).toEqual([[0, 0, 0], [0, 0, 0], [5, 0, 0], [5, 0, 0]]); // prettier-ignore
   });
 });
 

@@ -29,6 +29,10 @@ const show = (scene: OpenScene, d: Drawing): void => {
 export interface Drawing {
   tool: 'knife' | 'face' | 'slice' | 'ring';
   lines: Vec3[][];
+  /** Where a click would set the next point. */
+  ahead?: Vec3 | null;
+  /** That would begin another line. */
+  apart?: boolean;
 }
 
 declare module '../state/mode' {
@@ -99,23 +103,37 @@ export async function finishDrawing(scene: OpenScene, stage: Stage): Promise<voi
   if (d.tool === 'face') {
     const points = openLine(d);
     if (!inHand(scene)) return void (await newSheet(scene, points, stage));
-    if (await act(scene, opDrawnWith('face'), { points, view: view.along }, ALL_FACES)) putDrawingAway(scene);
+    if (await act(scene, opDrawnWith('face'), { points, view: view.along }, ALL_FACES)) drawAnother(scene);
     return;
   }
   const lines = d.lines.filter((l) => l.length > 1);
-  putDrawingAway(scene);
-  if (lines.length)
-    await act(
-      scene,
-      opDrawnWith('knife'),
-      {
-        lines,
-        view: view.along,
-        ...(view.eye && { eye: view.eye }),
-        ...(state(scene).settings.elements.through && { through: true }),
-      },
-      ALL_FACES,
-    );
+  if (!lines.length) return putDrawingAway(scene);
+  // Lines that are refused stay, to be mended or taken back.
+  const cut = await act(
+    scene,
+    opDrawnWith('knife'),
+    {
+      lines,
+      view: view.along,
+      ...(view.eye && { eye: view.eye }),
+      ...(state(scene).settings.elements.through && { through: true }),
+    },
+    ALL_FACES,
+  );
+  if (cut) putDrawingAway(scene);
+}
+
+/** The tool stays in hand for the next one. */
+function drawAnother(scene: OpenScene): void {
+  const d = drawing(scene);
+  if (d) show(scene, { tool: d.tool, lines: [] });
+}
+
+/** Shows where a click would set the next point; nowhere with null. */
+export function showAhead(scene: OpenScene, ahead: Vec3 | null, apart = false): void {
+  const d = drawing(scene);
+  const same = d?.ahead?.join() === ahead?.join() && (d?.apart ?? false) === apart;
+  if (d && !same) show(scene, { ...d, ahead, apart });
 }
 
 const ALL_FACES: Select = { rule: 'all', of: 'faces' };

@@ -9,6 +9,7 @@ import {
   hoverRing,
   openLine,
   putDrawingAway,
+  showAhead,
   strokeSlice,
   undoPoint,
 } from '../hands/drawing';
@@ -83,51 +84,66 @@ export const draw = defineMode<'draw'>({
   stroke: (scene, { stage, x, y }, from, done) => void strokeSlice(scene, stage, from, { x, y }, done),
   hover(scene, at) {
     const s = scene.store.getState();
-    if (modeIn(s, 'draw')?.tool !== 'ring') return false;
+    const d = modeIn(s, 'draw');
+    if (d?.tool === 'knife' || d?.tool === 'face') {
+      const next = nextPoint(scene, at, d);
+      showAhead(scene, next?.at ?? null, next?.apart);
+    }
+    if (d?.tool !== 'ring') return false;
     const ring = ringAt(scene, at);
     if (s.hand.pointed !== (ring?.edge ?? null))
       scene.store.dispatch(handActions.elementPointed(ring && { element: ring.edge }));
     void hoverRing(scene, ring?.edge ?? null, ring?.slide ?? 0);
     return true;
   },
-  lines({ tool, lines }, s) {
+  lines({ tool, lines, ahead, apart }, s) {
     const byId = piecesById(s);
     const { active, level } = s.hand;
     const m = level !== 'piece' && active && byId.has(active) ? worldMatrix(byId, active) : IDENTITY;
-    return lines.flatMap((line) => {
+    const all = lines.length ? lines : [[]];
+    return all.flatMap((line, i) => {
+      const last = i === all.length - 1;
       const at = line.map((p) => applyMatrix(m, p));
-      // A single point is shown as a segment of no length.
-      if (at.length === 1) return [at[0], at[0]];
-      const pairs = at.slice(1).flatMap((p, k) => [at[k], p]);
-      return tool === 'face' && at.length > 2 ? [...pairs, at[at.length - 1], at[0]] : pairs;
+      const on = last && ahead && !apart ? [...at, applyMatrix(m, ahead)] : at;
+      const pairs = on.slice(1).flatMap((p, k) => [on[k], p]);
+      if (tool === 'face' && on.length > 2) pairs.push(on[on.length - 1], on[0]);
+      // Points are dots: lines of no length.
+      const set = tool === 'knife' || tool === 'face' ? at.flatMap((p) => [p, p]) : [];
+      return last && ahead && apart
+        ? [...pairs, ...set, applyMatrix(m, ahead), applyMatrix(m, ahead)]
+        : [...pairs, ...set];
     });
   },
 });
 
 /** Sets the next point of a line, or closes it where it began. */
-function pressPoint(
+function pressPoint(scene: OpenScene, pointing: Pointing, d: ModeOf<'draw'>): void {
+  const next = nextPoint(scene, pointing, d);
+  if (next) drawPoint(scene, pointing.stage, next.at, next);
+}
+
+/** Where a click would set a point, in the frame of the piece in hand. */
+function nextPoint(
   scene: OpenScene,
   { stage, snaps, x, y, free, shift }: Pointing,
   d: ModeOf<'draw'>,
-): void {
+): { at: Vec3; closes?: boolean; apart?: boolean } | null {
   const { snap, angleStep, gridStep, elements } = settings(scene);
   const line = openLine(d);
   const radius = elements.pickRadius;
-  if (line.length > 2 && isNear(stage, line[0], x, y, radius))
-    return drawPoint(scene, stage, line[0], { closes: true });
+  if (line.length > 2 && isNear(stage, line[0], x, y, radius)) return { at: line[0], closes: true };
   const snapped = snap !== free;
   if (d.tool === 'knife') {
     const angle = snapped ? angleStep : 0;
     const at = pointOnPiece(stage, x, y, { radius, angle, line: shift ? [] : line });
-    if (at) drawPoint(scene, stage, at, { apart: shift });
-    return;
+    return at && { at, apart: shift };
   }
   const around = { ...snaps, moving: inHand(scene) ? NONE : null };
   const { gridFrame } = scene.store.getState().view;
   const at = pointInSpace(stage, x, y, around, gridFrame, snapped ? gridStep : 0);
-  if (!at) return;
+  if (!at) return null;
   const local = inHand(scene) ? at.applyMatrix4(stage.cage.group.matrix.clone().invert()) : at;
-  drawPoint(scene, stage, local.toArray());
+  return { at: local.toArray() };
 }
 
 /** The edge a ring cut would go through, and how far it is slid: to the pointer, or not at all. */

@@ -1,11 +1,8 @@
 /** The 3D stage: scene, camera, drawing on demand, picking. Knows pieces, not React. */
 import {
   Box3,
-  BufferGeometry,
   DirectionalLight,
   HemisphereLight,
-  LineBasicMaterial,
-  LineSegments,
   Matrix4,
   DoubleSide,
   Plane,
@@ -33,6 +30,7 @@ import { PieceView, VIEW_SIZE } from './PieceView';
 import { leaveScreen, takeScreen } from './screens';
 import { letGoOfShared } from './sharedMaterials';
 import type { StagePiece } from './stagePiece';
+import { DrawnLines } from './DrawnLines';
 import { WideLines } from './WideLines';
 
 export type { StagePiece };
@@ -95,10 +93,7 @@ export class Stage {
   private readonly taken = new WideLines({ color: '#f2e9d2', width: 1.6, edge: 1 });
   private readonly heldNormals = new WideLines({ color: '#f7b955', width: 1.6, edge: 1 });
   private readonly freeNormals = new WideLines({ color: '#f2ede0', width: 1.2, edge: 1 });
-  private readonly line = new LineSegments(
-    new BufferGeometry(),
-    new LineBasicMaterial({ color: '#f0b35f', depthTest: false }),
-  );
+  private readonly drawnLines = new DrawnLines();
   private ahead: Ahead | null = null;
   private settings: StageSettings | null = null;
   private frame = 0;
@@ -119,9 +114,6 @@ export class Stage {
     this.taken.order = 9;
     this.faults.order = 10;
     this.faults.through = true;
-    this.line.renderOrder = 20;
-    this.line.frustumCulled = false;
-    this.line.raycast = () => {};
     this.scene.add(
       new HemisphereLight('#eef2ee', '#4a4a44', 1.1),
       this.key,
@@ -133,7 +125,7 @@ export class Stage {
       this.grid,
       this.taken,
       this.faults,
-      this.line,
+      this.drawnLines,
       this.cages.group,
       this.gizmo.root,
       this.peg,
@@ -165,7 +157,7 @@ export class Stage {
     this.heldNormals.show(settings.normals?.held ?? null);
     this.freeNormals.show(settings.normals?.free ?? null);
     this.cages.show(settings.cages ?? []);
-    this.showLine(settings.lines ?? null);
+    this.drawnLines.show(settings.lines ?? []);
     this.peg.stand(settings.peg ?? null);
     this.redraw();
   }
@@ -384,7 +376,7 @@ export class Stage {
     this.crowds.dispose();
     this.cages.dispose();
     for (const lines of [this.faults, this.taken, this.heldNormals, this.freeNormals]) lines.dispose();
-    this.line.geometry.dispose();
+    this.drawnLines.dispose();
     letGoOfShared();
     leaveScreen(this.screen);
   }
@@ -424,12 +416,5 @@ export class Stage {
     const { rig } = this;
     const view = rig.parallel ? rig.back : rig.camera.position.clone().sub(at).normalize();
     this.gizmo.place(at, turn, rig.pixelSize(at) * 84, view);
-  }
-
-  private showLine(points: Array<[number, number, number]> | null): void {
-    this.line.visible = points !== null && points.length > 0;
-    if (!points) return;
-    this.line.geometry.dispose();
-    this.line.geometry = new BufferGeometry().setFromPoints(points.map((p) => new Vector3(...p)));
   }
 }
