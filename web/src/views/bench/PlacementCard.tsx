@@ -1,7 +1,7 @@
 /** The placement of a piece: move, turn, size, typed with units and arithmetic. */
 import { useScene } from '../../state/useScene';
 import { lazy, memo, Suspense, useState } from 'react';
-import { isUneven, type AlignBy } from '@urnsmith/core/document/arrangePieces';
+import { isUneven } from '@urnsmith/core/document/arrangePieces';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { placeIn, putIn } from '@urnsmith/core/document/placeIn';
 import { completeTransform } from '@urnsmith/core/document/placement';
@@ -9,24 +9,15 @@ import type { Vec3 } from '@urnsmith/core/mesh/vec3';
 import { topOnly } from '../../hands/drag';
 import { setStaysInWorld } from '../../state/actions';
 import { editTogether, previewTogether, useSelectedWith } from '../../state/together';
-import {
-  align,
-  canRestore,
-  resetPlacement,
-  restorePlacement,
-  scatter,
-  settle,
-  space,
-} from '../../state/arrange';
-import { joinPieces } from '../../state/parts';
+import { canRestore, resetPlacement, restorePlacement, settle } from '../../state/arrange';
 import { pivotsTo } from '../../state/placing';
 import { piecesById, activePiece } from '../../state/selectors';
 import { useApp } from '../../state/store';
 import { CheckField, RowField } from '../../ui/fields';
 import { Segmented } from '../../ui/Segmented';
-import { NumberField } from '../../ui/NumberField';
 import { SnapSettings } from './SnapSettings';
 
+const SeveralPieces = lazy(async () => ({ default: (await import('./SeveralPieces')).SeveralPieces }));
 const AnchorFields = lazy(async () => ({ default: (await import('./AnchorFields')).AnchorFields }));
 
 type Part = 'move' | 'turn' | 'size';
@@ -138,7 +129,11 @@ export function PlacementCard({ piece: inHand, count }: { piece: Piece; count: n
           <button onClick={() => restorePlacement(scene, ids)}>Restore placement</button>
         </div>
       )}
-      {count > 1 && <Several />}
+      {count > 1 && (
+        <Suspense>
+          <SeveralPieces />
+        </Suspense>
+      )}
     </section>
   );
 }
@@ -183,89 +178,3 @@ function Settle({ piece, ids }: { piece: Piece; ids: string[] }) {
     </>
   );
 }
-
-const AXES = [0, 1, 2] as const;
-const ALIGN_BY: Array<{ value: AlignBy; label: string }> = [
-  { value: 'pivot', label: 'pivot' },
-  { value: 'low', label: 'low side' },
-  { value: 'middle', label: 'middle' },
-  { value: 'high', label: 'high side' },
-];
-const SPACE_BY = [
-  { value: 'pivot' as const, label: 'pivots' },
-  { value: 'gap' as const, label: 'gaps' },
-];
-
-/** Commands for several pieces at once. */
-const Several = memo(function Several() {
-  const scene = useScene();
-  const [by, setBy] = useState<AlignBy>('middle');
-  const [gaps, setGaps] = useState<'pivot' | 'gap'>('gap');
-  const [s, set] = useState({ move: 5, turn: 15, size: 0.1, seed: 1 });
-  return (
-    <>
-      <div className="head sub">
-        <b>Several pieces</b>
-      </div>
-      <div className="field choice">
-        <span className="lab">Align by</span>
-        <Segmented label="Align by" className="small" value={by} options={ALIGN_BY} onChange={setBy} />
-      </div>
-      <div className="tools" role="group" aria-label="Align">
-        {AXES.map((k) => (
-          <button key={`a${k}`} onClick={() => align(scene, k, by)}>
-            Align {'XYZ'[k]}
-          </button>
-        ))}
-      </div>
-      <div className="field choice">
-        <span className="lab">Space by</span>
-        <Segmented label="Space by" className="small" value={gaps} options={SPACE_BY} onChange={setGaps} />
-      </div>
-      <div className="tools" role="group" aria-label="Space">
-        {AXES.map((k) => (
-          <button key={`s${k}`} onClick={() => space(scene, k, gaps)}>
-            Space {'XYZ'[k]}
-          </button>
-        ))}
-      </div>
-      <div className="tools" role="group" aria-label="Scatter and join">
-        <button onClick={() => scatter(scene, s)}>Scatter</button>
-        <button onClick={() => void joinPieces(scene)}>Join</button>
-      </div>
-      <NumberField
-        label="Scatter move"
-        value={s.move}
-        unit="mm"
-        minimum={0}
-        maximum={1e5}
-        onCommit={(move) => set({ ...s, move })}
-      />
-      <NumberField
-        label="Scatter turn"
-        value={s.turn}
-        unit="°"
-        minimum={0}
-        maximum={180}
-        onCommit={(turn) => set({ ...s, turn })}
-      />
-      <NumberField
-        label="Scatter size"
-        value={s.size}
-        minimum={0}
-        maximum={0.95}
-        step={0.01}
-        onCommit={(size) => set({ ...s, size })}
-      />
-      <NumberField
-        label="Seed"
-        value={s.seed}
-        integer
-        minimum={1}
-        maximum={1e6}
-        step={0.1}
-        onCommit={(seed) => set({ ...s, seed })}
-      />
-    </>
-  );
-});
