@@ -2,15 +2,13 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import {
-  aligned,
   isUneven,
   offsetBetween,
   pivotMoved,
   placedAt,
-  scattered,
   settlePlacement,
-  spaced,
 } from '../src/document/arrangePieces';
+import { aligned, scattered, spaced } from '../src/document/lineUp';
 import { worldMatrix } from '../src/document/placement';
 import type { Piece } from '../src/document/schema';
 import { checkMesh } from '../src/mesh/checkMesh';

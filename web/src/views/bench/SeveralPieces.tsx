@@ -1,7 +1,7 @@
 /** Commands for several pieces at once: aligned, spaced, scattered, joined. */
 import { memo, useState } from 'react';
-import type { AlignBy } from '@urnsmith/core/document/arrangePieces';
-import { align, scatter, space } from '../../state/arrange';
+import type { AlignBy } from '@urnsmith/core/document/lineUp';
+import { align, scatter, space } from '../../state/several';
 import { joinPieces } from '../../state/parts';
 import { NumberField } from '../../ui/NumberField';
 import { Segmented } from '../../ui/Segmented';
