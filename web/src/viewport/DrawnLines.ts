@@ -16,8 +16,8 @@ export class DrawnLines extends Group {
     this.lines.order = 20;
     // A lighter dot over a dark one.
     this.dots = [
-      { color: CASING, size: 9 },
-      { color: COLOR, size: 6 },
+      { color: CASING, size: 11 },
+      { color: COLOR, size: 8 },
     ].map((look, i) => {
       const p = new Points(this.geometry, dots({ ...look, depthTest: false, toneMapped: false }));
       p.renderOrder = 20.2 + i / 10;

@@ -8,13 +8,13 @@ import { useAct, useApp } from '../../state/store';
 import { modeOn } from '../../modes';
 import { BaseCard } from './BaseCard';
 import { FaultBox } from './FaultBox';
-import { PlacementCard } from './PlacementCard';
 import { ToolCard } from './ToolCard';
 
 /** Cards that are not the first one seen are loaded when they are. */
 const ElementCard = lazy(async () => ({ default: (await import('./ElementCard')).ElementCard }));
 const LastAction = lazy(async () => ({ default: (await import('./LastAction')).LastAction }));
 const StepCard = lazy(async () => ({ default: (await import('./StepCard')).StepCard }));
+const PlacementCard = lazy(async () => ({ default: (await import('./PlacementCard')).PlacementCard }));
 const ShadingCard = lazy(async () => ({ default: (await import('./ShadingCard')).ShadingCard }));
 
 export function Card() {
@@ -78,8 +78,8 @@ function InHand() {
       ) : (
         <BaseCard key={piece.id} piece={piece} />
       )}
-      {!chosen && <PlacementCard piece={piece} count={count} />}
-      <Suspense>
+      <Suspense fallback={<div className="h-60" />}>
+        {!chosen && <PlacementCard piece={piece} count={count} />}
         <ShadingCard piece={piece} />
       </Suspense>
     </>

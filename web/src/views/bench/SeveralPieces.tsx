@@ -10,9 +10,9 @@ import { useScene } from '../../state/useScene';
 const AXES = [0, 1, 2] as const;
 const ALIGN_BY: Array<{ value: AlignBy; label: string }> = [
   { value: 'pivot', label: 'pivot' },
-  { value: 'low', label: 'low side' },
+  { value: 'low', label: 'low' },
   { value: 'middle', label: 'middle' },
-  { value: 'high', label: 'high side' },
+  { value: 'high', label: 'high' },
 ];
 const SPACE_BY = [
   { value: 'pivot' as const, label: 'pivots' },

@@ -21,12 +21,12 @@ import { CheckField, ListField, RowField, SchemaField, type FieldSchema } from '
 import { Segmented } from '../../ui/Segmented';
 import { stepTitle } from '../../state/beads';
 import { HandEdits } from './HandEdits';
+import { RimFields } from './RimFields';
 import { ScopeFields } from './ScopeFields';
 import type { StepProps } from './stepProps';
 
 const ShadingField = lazy(async () => ({ default: (await import('./ShadingField')).ShadingField }));
 const CutterList = lazy(async () => ({ default: (await import('./CutterList')).CutterList }));
-const RimFields = lazy(async () => ({ default: (await import('./RimFields')).RimFields }));
 const LeadsField = lazy(async () => ({ default: (await import('./LeadsField')).LeadsField }));
 
 type Values = Record<string, unknown>;
@@ -130,11 +130,7 @@ function OneField({ piece, index, step, field }: FieldProps) {
           onShow={(scope) => show({ [key]: scope })}
           onPut={(scope) => put({ [key]: scope })}
         />
-        {isRims(value) && (
-          <Suspense>
-            <RimFields piece={piece} step={index} field={key} scope={value} />
-          </Suspense>
-        )}
+        {isRims(value) && <RimFields piece={piece} step={index} field={key} scope={value} />}
       </>
     );
   if (field.as === 'cutters')
