@@ -48,7 +48,7 @@ import {
 import { commandById } from '../src/commands/commands';
 import { handActions } from '../src/state/handSlice';
 import { viewActions } from '../src/state/viewSlice';
-import { drawPoint, finishDrawing, putDrawingAway, takeDrawing, undoPoint } from '../src/hands/drawing';
+import { drawPoint, finishDrawing, putDrawingAway, showAhead, takeDrawing, undoPoint } from '../src/hands/drawing';
 import { joinPieces, separateShells } from '../src/state/parts';
 import { editTogether, sameBase, sameSteps } from '../src/state/together';
 import { selectTwins } from '../src/state/twins';
@@ -710,6 +710,23 @@ describe('drawing on the stage', () => {
     undoPoint(scene);
     drawPoint(scene, stage.asStage, [0, 0, 0]);
     expect(scene.store.getState().hand.mode).toBeNull();
+  });
+
+  it('shows where the next point would be, and keeps lines that could not be cut', async () => {
+    const line: [number, number, number][] = [[0, 0, 0], [9, 0, 0]]; // prettier-ignore
+    scene.store.dispatch(handActions.modeTaken({ is: 'draw', tool: 'knife', lines: [line] }));
+    const shown = () => modeIn(scene.store.getState(), 'draw');
+    showAhead(scene, [4, 5, 6]);
+    expect([shown()!.ahead, shown()!.lines]).toEqual([[4, 5, 6], [line]]);
+    const before = shown();
+    showAhead(scene, [4, 5, 6]);
+    expect(shown()).toBe(before);
+    // With no elements in hand there is nothing to cut.
+    await finishDrawing(scene, stage.asStage);
+    expect(lines()).toEqual([line]);
+    scene.store.dispatch(handActions.modeTaken({ is: 'draw', tool: 'knife', lines: [[[0, 0, 0]]] }));
+    await finishDrawing(scene, stage.asStage);
+    expect(lines()).toBeUndefined();
   });
 
   it('makes a piece of a face drawn with nothing in hand, in the frame of the grid', async () => {
