@@ -48,7 +48,14 @@ import {
 import { commandById } from '../src/commands/commands';
 import { handActions } from '../src/state/handSlice';
 import { viewActions } from '../src/state/viewSlice';
-import { drawPoint, finishDrawing, putDrawingAway, showAhead, takeDrawing, undoPoint } from '../src/hands/drawing';
+import {
+  drawPoint,
+  finishDrawing,
+  putDrawingAway,
+  showAhead,
+  takeDrawing,
+  undoPoint,
+} from '../src/hands/drawing';
 import { joinPieces, separateShells } from '../src/state/parts';
 import { editTogether, sameBase, sameSteps } from '../src/state/together';
 import { selectTwins } from '../src/state/twins';
