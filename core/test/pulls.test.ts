@@ -12,7 +12,8 @@ import { OPERATIONS } from '../src/ops';
 import type { Action } from '../src/ops/action';
 import type { Pull } from '../src/ops/pulls';
 import { buildPrimitive } from '../src/primitives';
-import { pickedSize } from '../src/select/pickedSize';
+import type { Hand } from '../src/ops/tool';
+import { pickedSize, shortestGap } from '../src/select/pickedSize';
 import { pickMore } from '../src/select/picks';
 import type { ElementKind } from '../src/select/selection';
 import { listed } from '../src/select/rules';
@@ -161,5 +162,37 @@ describe('the size of what is picked', () => {
     expect(size('edge', [across])).toBeCloseTo(Math.sqrt(20), 9);
     expect(size('vertex', [box.corners[box.faceStart[faces[3]]]])).toBeCloseTo(2, 9);
     expect(size('face', [])).toBe(Infinity);
+  });
+
+  it('leaves out points that edges join when it is the gap between points, as trying all pairs finds', () => {
+    const point = fc.tuple(...[0, 1, 2].map(() => fc.integer({ min: -40, max: 40 })));
+    const linked = fc.array(fc.tuple(fc.nat(29), fc.nat(29)), { maxLength: 20 });
+    fc.assert(
+      fc.property(fc.array(point, { minLength: 2, maxLength: 30 }), linked, (places, pairs) => {
+        const edges = pairs.filter(([a, b]) => a !== b && Math.max(a, b) < places.length);
+        const m = {
+          positions: places.flat(),
+          faceStart: [0],
+          corners: [],
+          edgeOfCorner: [],
+          edges: edges.flat(),
+        };
+        const all = places.map((_, i) => i);
+        let least = Infinity;
+        for (const a of all)
+          for (const b of all.slice(a + 1))
+            if (!edges.some((e) => e.includes(a) && e.includes(b)))
+              least = Math.min(least, Math.hypot(...places[a].map((x, k) => x - places[b][k])));
+        expect(shortestGap(m, all)).toBe(least < Infinity ? least : null);
+      }),
+      { numRuns: runs(200, 5000) },
+    );
+    // The weld starts where it welds: two sheets 0.3 apart, corners that edges join 20 apart.
+    const near = OPERATIONS.weld.tools!.find((t) => t.title === 'Weld near points')!;
+    const from = (gap: number | null) => near.start!({ gap: () => gap } as Hand);
+    expect([from(0.3), from(null)]).toEqual([
+      { to: 'near', distance: 0.306 },
+      { to: 'near', distance: 0.01 },
+    ]);
   });
 });

@@ -28,7 +28,7 @@ export const weld = defineOperation({
       title: 'Weld near points',
       short: 'Weld near',
       words: 'merge vertices distance',
-      start: () => ({ to: 'near', distance: 0.01 }),
+      start: (hand) => ({ to: 'near', distance: slightlyMore(hand.gap()) }),
     },
     {
       id: 'weldMiddle',
@@ -67,6 +67,11 @@ export const weld = defineOperation({
     };
   },
 });
+
+/** A distance within which points lie that are so far apart, mm, to three digits. */
+function slightlyMore(gap: number | null): number {
+  return gap ? Number((1.02 * gap).toPrecision(3)) : 0.01;
+}
 
 export const collapse = defineOperation({
   kind: 'collapse',

@@ -14,6 +14,8 @@ export interface Hand {
    * @param each what is picked is meant one by one
    */
   share(part: number, each?: boolean): number;
+  /** The shortest distance between two picked points that no edge joins, mm; null where there are no such two. */
+  gap(): number | null;
   /** Unit directions in the piece's frame: of the peg's axis (up without one), toward the eye, to the right as seen. */
   peg(): Vec3;
   eye(): Vec3;

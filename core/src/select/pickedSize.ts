@@ -47,6 +47,33 @@ export function pickedSize(m: Outlines, { kind, indices }: Selection, each = fal
   return quartile([...on.values()]);
 }
 
+/**
+ * The shortest distance between two points that no edge joins, mm; null where there are no such two. By a sweep along x:
+ * time n log n where points are spread out.
+ */
+export function shortestGap(m: Outlines, points: ReadonlyArray<number>): number | null {
+  const { positions: p, edges } = m;
+  const picked = new Set(points);
+  const joined = new Set<string>();
+  for (let e = 0; 2 * e < edges.length; e++) {
+    const [a, b] = [edges[2 * e], edges[2 * e + 1]];
+    if (picked.has(a) && picked.has(b)) joined.add(a < b ? `${a},${b}` : `${b},${a}`);
+  }
+  const order = [...picked].sort((a, b) => p[3 * a] - p[3 * b]);
+  let least = Infinity;
+  order.forEach((a, i) => {
+    for (let j = i + 1; j < order.length && p[3 * order[j]] - p[3 * a] < least; j++) {
+      const b = order[j];
+      if (joined.has(a < b ? `${a},${b}` : `${b},${a}`)) continue;
+      least = Math.min(
+        least,
+        Math.hypot(p[3 * a] - p[3 * b], p[3 * a + 1] - p[3 * b + 1], p[3 * a + 2] - p[3 * b + 2]),
+      );
+    }
+  });
+  return least < Infinity ? least : null;
+}
+
 function quartile(list: number[]): number {
   return [...list].sort((a, b) => a - b)[list.length >> 2];
 }

@@ -3,7 +3,7 @@ import type { OpenScene } from '../state/OpenScene';
 import { worldMatrix } from '@urnsmith/core/document/placement';
 import { invert } from '@urnsmith/core/mesh/transform';
 import type { Vec3 } from '@urnsmith/core/mesh/vec3';
-import { pickedSize } from '@urnsmith/core/select/pickedSize';
+import { pickedSize, shortestGap } from '@urnsmith/core/select/pickedSize';
 import { inHand } from '../state/inHand';
 import { piecesById } from '../state/selectors';
 
@@ -25,6 +25,14 @@ function sizeInHand(scene: OpenScene, each: boolean): number {
   if (!cage) return Infinity;
   const size = pickedSize({ ...cage.shape, positions: cage.positions }, hand.selection, each);
   return size > 0 ? size : Infinity;
+}
+
+/** The shortest distance between two picked points that no edge joins, mm; null where there are no such two. */
+export function gapOf(scene: OpenScene): number | null {
+  const hand = inHand(scene);
+  const cage = hand && scene.builds.get(hand.piece.id)?.cage;
+  if (!cage || hand.selection.kind !== 'vertex') return null;
+  return shortestGap({ ...cage.shape, positions: cage.positions }, hand.selection.indices);
 }
 
 /** A direction of the world in the frame of a piece, unit length. */

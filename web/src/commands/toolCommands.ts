@@ -12,7 +12,7 @@ import { inHand } from '../state/inHand';
 import { modeIn } from '../state/mode';
 import { finishDrawing, putDrawingAway, takeDrawing } from '../hands/drawing';
 import type { Command } from '../state/command';
-import { pegAxis, rightOfView, roundShare, towardEye } from './seenFrom';
+import { gapOf, pegAxis, rightOfView, roundShare, towardEye } from './seenFrom';
 
 export const picked = (scene: OpenScene): boolean => (inHand(scene)?.selection.indices.length ?? 0) > 0;
 export const editing = (scene: OpenScene): boolean => inHand(scene) !== null;
@@ -32,6 +32,7 @@ function hand(scene: OpenScene, kind: ElementKind, id: string): Hand {
   return {
     kind,
     share: (part, each) => roundShare(scene, part, each),
+    gap: () => gapOf(scene),
     peg: () => pegAxis(scene, id),
     eye: () => towardEye(scene, id),
     right: () => rightOfView(scene, id),
