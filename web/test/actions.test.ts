@@ -382,7 +382,9 @@ describe('actions', () => {
     expect(at('Cylinder')).toEqual([other, [-10, 5, 0]]);
     removeStep(scene, other, 0, 'Remove the cut');
     expect([...at('Cylinder'), piece('Cylinder').role]).toEqual([other, [-10, 5, 0], 'cutter']);
+    expect(scene.store.getState().panels.notice!.text).toContain('nothing to cut now');
     undo(scene);
+    expect(scene.store.getState().panels.notice).toBeNull();
     deletePieces(scene, [other]);
     expect(pieces()).toEqual([]);
     expect(scene.store.getState().panels.notice!.text).toBe('Deleted Box 2 with 1 nested in it.');

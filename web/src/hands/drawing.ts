@@ -222,8 +222,10 @@ interface Drawn {
   /** The ring cut to be shown next, and whether one is being asked for. */
   ringWanted: { edge: number; slide: number } | null;
   ringAsked: boolean;
+  /** Ring cuts made; an answer about the mesh before one is not shown. */
+  ringsCut: number;
 }
-const drawn = perScene((): Drawn => ({ sliced: null, ringWanted: null, ringAsked: false }));
+const drawn = perScene((): Drawn => ({ sliced: null, ringWanted: null, ringAsked: false, ringsCut: 0 }));
 const round = (x: number): number => Number(x.toFixed(6)) + 0;
 
 /** Shows where a ring cut through the pointed edge would run; asks for the latest only. */
@@ -238,8 +240,9 @@ export async function hoverRing(scene: OpenScene, edge: number | null, slide: nu
     while (own.ringWanted) {
       const { edge: e, slide: s } = own.ringWanted;
       own.ringWanted = null;
+      const { ringsCut } = own;
       const reply = await scene.builds.ask(hand.piece.id, { kind: 'ring', edge: e, count: 1, slide: s });
-      if (reply && 'lines' in reply && drawing(scene)?.tool === 'ring')
+      if (reply && 'lines' in reply && drawing(scene)?.tool === 'ring' && own.ringsCut === ringsCut)
         show(scene, { tool: 'ring', lines: pairsOf(reply.lines) });
     }
   } finally {
@@ -253,6 +256,9 @@ const pairsOf = (l: Float64Array): Vec3[][] =>
   ]);
 
 export async function cutRing(scene: OpenScene, edge: number, slide: number): Promise<void> {
+  const own = drawn(scene);
+  own.ringWanted = null;
+  own.ringsCut++;
   if (await act(scene, opDrawnWith('ring'), slide ? { slide: round(slide) } : {}, { edges: [edge] }))
     show(scene, { tool: 'ring', lines: [] });
 }

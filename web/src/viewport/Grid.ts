@@ -1,13 +1,25 @@
 /** The working grid: lines at the grid step, stronger every tenth, fading with distance. */
 import type { Matrix } from '@urnsmith/core/mesh/transform';
-import { DoubleSide, Mesh, PlaneGeometry, ShaderMaterial, Vector3 } from 'three';
+import {
+  CustomBlending,
+  DoubleSide,
+  Mesh,
+  OneFactor,
+  OneMinusSrcAlphaFactor,
+  PlaneGeometry,
+  ShaderMaterial,
+  Vector3,
+} from 'three';
 
 export class Grid extends Mesh<PlaneGeometry, ShaderMaterial> {
   constructor() {
     super(
       new PlaneGeometry(2, 2).rotateX(-Math.PI / 2),
       new ShaderMaterial({
-        transparent: true,
+        // Blended, but drawn before all pieces: those below it are not covered.
+        blending: CustomBlending,
+        blendSrcAlpha: OneFactor,
+        blendDstAlpha: OneMinusSrcAlphaFactor,
         side: DoubleSide,
         depthWrite: false,
         uniforms: { step: { value: 10 }, reach: { value: 1000 }, centre: { value: new Vector3() } },
