@@ -333,7 +333,21 @@ describe('Parts and wholes', () => {
     expect((await on.stored()).map((p) => p.actions!.at(-1)!.op)).toEqual(['keepFaces', 'keepFaces']);
     await h.pick('Left');
     await on.key('b');
-    await h.until('a word', async () => (await h.text('.notice')).includes('one shell'));
+    await h.until('a word', async () => (await h.text('.notice')).includes('one body'));
+  });
+
+  it('a piece that steps have made several bodies of becomes as many pieces, hollows and all', async () => {
+    const row: Piece['steps'] = [{ kind: 'repeat', pattern: 'linear', count: 3, offset: [30, 0, 0] }];
+    await on.open('Row', [box('a', 'Post', [10, 20, 10], { steps: row })]);
+    await h.pick('Post');
+    await on.key('b');
+    await h.until('three pieces', async () => (await on.stored()).length === 3);
+    expect((await on.stored()).map((p) => [p.name, p.steps, 'blob' in p.base])).toEqual([
+      ['Post', undefined, true],
+      ['Post part', undefined, true],
+      ['Post part 2', undefined, true],
+    ]);
+    await h.until('their faces', async () => (await h.text('.rows [data-name="Post part 2"] em')) === '6');
   });
 });
 

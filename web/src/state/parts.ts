@@ -1,5 +1,6 @@
 /** Pieces made out of parts of a piece, and one piece made of several. */
 import type { OpenScene } from './OpenScene';
+import { idleCutters } from '@urnsmith/core/document/belonging';
 import { leansOn, namedOperands } from '@urnsmith/core/document/graph';
 import { worldMatrix } from '@urnsmith/core/document/placement';
 import type { Piece } from '@urnsmith/core/document/schema';
@@ -23,12 +24,17 @@ const problem = (scene: OpenScene, text: string): void => {
 
 /** The same piece up to a site, keeping just some faces. */
 function part(scene: OpenScene, piece: Piece, site: Site | null, faces: Select, taken: Set<string>): Piece {
-  let [id, name] = [newId(scene), newName(scene, `${piece.name ?? piece.id} part`)];
-  for (let k = 2; taken.has(id); k++)
-    [id, name] = [`${newId(scene)}-${k}`, `${piece.name ?? piece.id} part ${k}`];
-  taken.add(id);
   const keep = { op: 'keepFaces', select: faces };
-  return { ...withActions(piece, site, [...actionsAt(piece, site), keep]), id, name };
+  return { ...withActions(piece, site, [...actionsAt(piece, site), keep]), ...nextPart(scene, piece, taken) };
+}
+
+/** Id and name of a further part of a piece. */
+function nextPart(scene: OpenScene, piece: Piece, taken: Set<string>): { id: string; name: string } {
+  const title = `${piece.name ?? piece.id} part`;
+  let [id, name] = [newId(scene), newName(scene, title)];
+  for (let k = 2; taken.has(id); k++) [id, name] = [`${newId(scene)}-${k}`, `${title} ${k}`];
+  taken.add(id);
+  return { id, name };
 }
 
 /** Takes the picked faces off as a piece of their own; the old one loses them. */
@@ -93,7 +99,10 @@ const FLAT = 0.01;
 
 const MOST_SHELLS = 500;
 
-/** Makes a piece of every shell of the active piece; the first stays what the piece is. */
+/**
+ * Makes a piece of every shell of the active piece; the first stays what the piece is. Where only the built piece has
+ * several bodies, these become the pieces, with the steps in their meshes.
+ */
 export async function separateShells(scene: OpenScene): Promise<void> {
   const id = state(scene).hand.active;
   const piece = state(scene).document.pieces.find((p) => p.id === id);
@@ -103,13 +112,8 @@ export async function separateShells(scene: OpenScene): Promise<void> {
   if (!reply || !('shells' in reply))
     return problem(scene, 'The piece is not built yet; try again in a moment.');
   const { shells } = reply;
-  if (shells.length < 2)
-    return problem(scene, `${piece.name ?? piece.id} is one shell; there is nothing to separate.`);
-  if (shells.length > MOST_SHELLS)
-    return problem(
-      scene,
-      `${shells.length} shells are too many pieces; keep to ${MOST_SHELLS}, or take faces off instead.`,
-    );
+  if (shells.length < 2) return separateBodies(scene, piece);
+  if (shells.length > MOST_SHELLS) return tooMany(scene, shells.length, 'shells');
   const taken = new Set<string>();
   const [first, ...others] = shells;
   const keep = { op: 'keepFaces', select: listed({ kind: 'face', indices: first }) };
@@ -123,6 +127,39 @@ export async function separateShells(scene: OpenScene): Promise<void> {
     state(scene).document.pieces.flatMap((p) => (p.id === piece.id ? parts : [p])),
   );
   scene.store.dispatch(handActions.selected({ ids: parts.map((p) => p.id) }));
+}
+
+function tooMany(scene: OpenScene, n: number, what: string): void {
+  problem(scene, `${n} ${what} are too many pieces; keep to ${MOST_SHELLS}, or take faces off instead.`);
+}
+
+/** Makes a piece of every body of a built piece. */
+async function separateBodies(scene: OpenScene, piece: Piece): Promise<void> {
+  const name = piece.name ?? piece.id;
+  const reply = await scene.builds.ask(piece.id, { kind: 'bodies', most: MOST_SHELLS });
+  if (!reply || !('bodies' in reply))
+    return problem(scene, 'The piece is not built yet; try again in a moment.');
+  if (reply.bodies < 2) return problem(scene, `${name} is one body; there is nothing to separate.`);
+  if (reply.bodies > MOST_SHELLS) return tooMany(scene, reply.bodies, 'bodies');
+  let blobs: string[];
+  try {
+    blobs = await Promise.all(reply.meshes.map((b) => keepMesh(b)));
+  } catch {
+    return problem(scene, 'The bodies could not be stored; the piece is as it was.');
+  }
+  const { actions: _, selections: __, steps, ...rest } = piece;
+  const taken = new Set<string>();
+  const parts = blobs.map((blob, k): Piece => {
+    if (!k) return { ...rest, base: { blob } };
+    return { ...rest, ...nextPart(scene, piece, taken), base: { blob } };
+  });
+  const pieces = state(scene).document.pieces.flatMap((p) => (p.id === piece.id ? parts : [p]));
+  if (!commit(scene, `Separate ${blobs.length} bodies of ${name}`, pieces)) return;
+  scene.store.dispatch(handActions.selected({ ids: parts.map((p) => p.id) }));
+  const idle = idleCutters(state(scene).document.pieces, new Set(namedOperands(piece))).length;
+  const also = idle ? ` ${idle === 1 ? 'A cutter has' : `${idle} cutters have`} nothing to cut now.` : '';
+  if (steps?.length)
+    notice(scene, `${blobs.length} bodies as they are built: the steps of ${name} are in their meshes now.${also}`, true); // prettier-ignore
 }
 
 /** Makes one piece of the selected ones, as they are built; shells stay shells, and the last one keeps its steps. */

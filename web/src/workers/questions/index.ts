@@ -5,6 +5,7 @@ import { anchor } from './anchor';
 import type { AsideQuestion, AsideReply } from './aside';
 import { bake } from './bake';
 import { bakeBuilt } from './bakeBuilt';
+import { bodies } from './bodies';
 import { born } from './born';
 import { convert } from './convert';
 import { inside } from './inside';
@@ -33,6 +34,7 @@ const ALL = [
   normals,
   drawnNormals,
   shells,
+  bodies,
   sides,
   anchor,
   inside,
