@@ -347,7 +347,7 @@ describe('Parts and wholes', () => {
       ['Post part', undefined, true],
       ['Post part 2', undefined, true],
     ]);
-    await h.until('their faces', async () => (await h.text('.rows [data-name="Post part 2"] em')) === '6');
+    await h.until('their faces', async () => (await h.text('.rows [data-name="Post part 2"] em')) === '16');
   });
 });
 
