@@ -10,6 +10,7 @@ import { markMade } from '../mesh/lineage';
 import { choice } from '../ops/fields';
 import { cutIn, type CutManner } from '../cutting/cutModes';
 import { idleCutters, type IdleCutter } from '../cutting/idle';
+import { layerPull } from '../cutting/layerPull';
 import { windingNumber } from '../cutting/winding';
 import type { Cutter } from '../solid/boolean';
 import type { CutResult } from '../solid/cutResult';
@@ -274,9 +275,15 @@ export const cut = defineStep({
             takes: isIn('subtract', 'sleeve')(step),
             onSurface: isIn('recess', 'imprint')(step),
           });
+    const { mode, thickness } = how;
+    const pull =
+      !quick && cutters.length && (mode === 'recess' || mode === 'raise')
+        ? layerPull(result.mesh, cutters[0].mesh, mode, thickness)
+        : null;
     return {
       mesh: result.mesh,
       key,
+      ...(pull && { pulls: [pull] }),
       ...(idle.length && { idle }),
       draft: quick,
       counts: { cutters: cutters.length },
