@@ -146,6 +146,32 @@ describe('one of many cutters', () => {
   });
 });
 
+describe('a recess', () => {
+  it('has its thickness as a number on the model, which is typed there', async () => {
+    const { on, h } = at;
+    const disc: Piece = { id: 'c', name: 'Disc', role: 'cutter', parent: 'a', base: { primitive: 'cylinder', radius: 9, height: 10, sides: 12 }, transform: { move: [0, 6, 0] } }; // prettier-ignore
+    await on.open('Layer', [
+      {
+        id: 'a',
+        name: 'Plate',
+        base: { primitive: 'box', width: 60, height: 12, depth: 40 },
+        steps: [{ id: 's1', kind: 'cut', mode: 'recess', thickness: 3, cutters: ['c'] }],
+      },
+      disc,
+    ]);
+    await h.pick('Plate');
+    await h.click('[data-lane="Cut"] .bead');
+    await h.see('.handle[aria-label="thickness of Plate"]');
+    await h.click('.handle[aria-label="thickness of Plate"]');
+    await h.driver.actions().sendKeys('4.5', Key.ENTER).perform();
+    const thickness = async (): Promise<unknown> => (await on.stored())[0].steps![0];
+    await h.until(
+      'the thickness',
+      async () => ((await thickness()) as { thickness: number }).thickness === 4.5,
+    );
+  });
+});
+
 describe('many cutters', () => {
   it('are told when they do nothing, are taken out, and are found from the walls they made', async () => {
     const { on, h } = at;
