@@ -238,6 +238,14 @@ describe('Drawn on the stage', () => {
     const [even, slid] = (await on.stored())[0].actions!;
     expect([even.op, even.slide, slid.op]).toEqual(['ringCut', undefined, 'ringCut']);
     expect(Math.abs(slid.slide as number)).toBeCloseTo(0.5, 1);
+    // Three at once, counted by the wheel before they are cut.
+    await h.press('✕', '.notice');
+    await browser.driver.actions().move(px(-14, -19)).perform();
+    for (let k = 0; k < 2; k++) await h.wheel(on.canvas, -100);
+    await h.until('their number', async () => (await h.text('.beside')).includes('3 rings'));
+    await click(-15, -20);
+    await h.until('the third cut', async () => (await on.stored())[0].actions?.length === 3);
+    expect((await on.lastAction()).count).toBe(3);
     await on.key(Key.ESCAPE);
     expect(await h.text('.toolline b')).toBe('Select');
   });
@@ -275,6 +283,7 @@ describe('Drawn on the stage', () => {
     await on.key('q');
     await click(-20, -7);
     await click(20, -6.6);
+    await h.until('its Card', async () => /2 points[^]*Angle step/.test(await h.text('.card')));
     await click(3, 20, Key.SHIFT);
     await click(-9, 3);
     await on.key(Key.DELETE);

@@ -49,6 +49,7 @@ import { commandById } from '../src/commands/commands';
 import { handActions } from '../src/state/handSlice';
 import { viewActions } from '../src/state/viewSlice';
 import {
+  countRings,
   drawPoint,
   finishDrawing,
   putDrawingAway,
@@ -719,6 +720,18 @@ describe('drawing on the stage', () => {
     undoPoint(scene);
     drawPoint(scene, stage.asStage, [0, 0, 0]);
     expect(scene.store.getState().hand.mode).toBeNull();
+  });
+
+  it('counts the rings of a cut before it is made, from one on', () => {
+    const count = () => modeIn(scene.store.getState(), 'draw')?.count;
+    scene.store.dispatch(handActions.modeTaken({ is: 'draw', tool: 'knife', lines: [] }));
+    countRings(scene, 1);
+    expect(count()).toBeUndefined();
+    scene.store.dispatch(handActions.modeTaken({ is: 'draw', tool: 'ring', lines: [] }));
+    for (const by of [1, 1, 1, -1]) countRings(scene, by);
+    expect(count()).toBe(3);
+    for (let k = 0; k < 9; k++) countRings(scene, -1);
+    expect(count()).toBe(1);
   });
 
   it('shows where the next point would be, and keeps lines that could not be cut', async () => {

@@ -31,6 +31,8 @@ export interface Drawing {
   lines: Vec3[][];
   /** Where a click would set the next point. */
   ahead?: Vec3 | null;
+  /** Rings a click would cut; one when left out. */
+  count?: number;
   /** That would begin another line. */
   apart?: boolean;
 }
@@ -96,7 +98,8 @@ export async function finishDrawing(scene: OpenScene, stage: Stage): Promise<voi
   if (!d || d.tool === 'slice' || d.tool === 'ring') {
     putDrawingAway(scene);
     // With edges picked, the ring is cut across those.
-    if (d?.tool === 'ring' && inHand(scene)?.selection.indices.length) await act(scene, opDrawnWith('ring'));
+    if (d?.tool === 'ring' && inHand(scene)?.selection.indices.length)
+      await act(scene, opDrawnWith('ring'), ringsOf(d));
     return;
   }
   const view = viewOf(scene, stage);
@@ -219,21 +222,34 @@ export async function strokeSlice(
 interface Drawn {
   /** The piece the slicing tool has sliced since it was taken. */
   sliced: string | null;
+  /** The ring cut that is shown. */
+  ringShown: { edge: number; slide: number } | null;
   /** The ring cut to be shown next, and whether one is being asked for. */
   ringWanted: { edge: number; slide: number } | null;
   ringAsked: boolean;
   /** Ring cuts made; an answer about the mesh before one is not shown. */
   ringsCut: number;
 }
-const drawn = perScene((): Drawn => ({ sliced: null, ringWanted: null, ringAsked: false, ringsCut: 0 }));
+const drawn = perScene((): Drawn => ({
+  sliced: null,
+  ringShown: null,
+  ringWanted: null,
+  ringAsked: false,
+  ringsCut: 0,
+}));
 const round = (x: number): number => Number(x.toFixed(6)) + 0;
 
 /** Shows where a ring cut through the pointed edge would run; asks for the latest only. */
 export async function hoverRing(scene: OpenScene, edge: number | null, slide: number): Promise<void> {
   const hand = inHand(scene);
-  if (!hand || edge === null) return show(scene, { tool: 'ring', lines: [] });
   const own = drawn(scene);
-  own.ringWanted = { edge, slide };
+  const d = drawing(scene);
+  own.ringShown = edge === null ? null : { edge, slide };
+  if (!hand || edge === null) {
+    if (d?.lines.length) show(scene, { ...d, lines: [] });
+    return;
+  }
+  own.ringWanted = own.ringShown;
   if (own.ringAsked) return;
   own.ringAsked = true;
   try {
@@ -241,9 +257,15 @@ export async function hoverRing(scene: OpenScene, edge: number | null, slide: nu
       const { edge: e, slide: s } = own.ringWanted;
       own.ringWanted = null;
       const { ringsCut } = own;
-      const reply = await scene.builds.ask(hand.piece.id, { kind: 'ring', edge: e, count: 1, slide: s });
-      if (reply && 'lines' in reply && drawing(scene)?.tool === 'ring' && own.ringsCut === ringsCut)
-        show(scene, { tool: 'ring', lines: pairsOf(reply.lines) });
+      const reply = await scene.builds.ask(hand.piece.id, {
+        kind: 'ring',
+        edge: e,
+        count: drawing(scene)?.count ?? 1,
+        slide: s,
+      });
+      const now = drawing(scene);
+      if (reply && 'lines' in reply && now?.tool === 'ring' && own.ringsCut === ringsCut)
+        show(scene, { ...now, lines: pairsOf(reply.lines) });
     }
   } finally {
     own.ringAsked = false;
@@ -259,6 +281,20 @@ export async function cutRing(scene: OpenScene, edge: number, slide: number): Pr
   const own = drawn(scene);
   own.ringWanted = null;
   own.ringsCut++;
-  if (await act(scene, opDrawnWith('ring'), slide ? { slide: round(slide) } : {}, { edges: [edge] }))
-    show(scene, { tool: 'ring', lines: [] });
+  const d = drawing(scene);
+  const numbers = { ...(slide && { slide: round(slide) }), ...(d && ringsOf(d)) };
+  if (await act(scene, opDrawnWith('ring'), numbers, { edges: [edge] }))
+    show(scene, { tool: 'ring', lines: [], count: d?.count });
+}
+
+const ringsOf = ({ count = 1 }: Drawing): { count?: number } => (count > 1 ? { count } : {});
+const MOST_RINGS = 256;
+
+/** One more ring, or one less, and where they would run. */
+export function countRings(scene: OpenScene, by: number): void {
+  const d = drawing(scene);
+  if (d?.tool !== 'ring') return;
+  show(scene, { ...d, count: Math.min(MOST_RINGS, Math.max(1, (d.count ?? 1) + by)) });
+  const at = drawn(scene).ringShown;
+  if (at) void hoverRing(scene, at.edge, at.slide);
 }

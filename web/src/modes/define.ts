@@ -23,6 +23,8 @@ export interface ModeDefinition<N extends ModeName> extends ModeDoing {
   keys: Readonly<Record<string, (scene: OpenScene) => void>>;
   /** In place of the piece's Card. */
   Card?: ComponentType<{ mode: ModeOf<N> }>;
+  /** Above the piece's Card. */
+  Above?: ComponentType<{ mode: ModeOf<N> }>;
   /** Lies over the model. */
   Over?: ComponentType<{ mode: ModeOf<N>; stage: Stage }>;
   /** Handles and marks stay on the model; without it the stage is for the mode alone. */

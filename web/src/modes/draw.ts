@@ -1,8 +1,10 @@
 /** The drawing tools: the knife and a face point by point, a slice by a stroke, a ring cut where the pointer is. */
+import { lazy } from 'react';
 import { worldMatrix } from '@urnsmith/core/document/placement';
 import { applyMatrix } from '@urnsmith/core/mesh/transform';
 import type { Vec3 } from '@urnsmith/core/mesh/vec3';
 import {
+  countRings,
   cutRing,
   drawPoint,
   finishDrawing,
@@ -23,6 +25,7 @@ import type { OpenScene } from '../state/OpenScene';
 import { piecesById } from '../state/selectors';
 import { defineMode, type HelpLine } from './define';
 
+const DrawFields = lazy(async () => ({ default: (await import('./DrawFields')).DrawFields }));
 const TITLES = { knife: 'Knife', face: 'Draw a face', slice: 'Slice', ring: 'Ring cut' };
 const HELP: Record<keyof typeof TITLES, ReadonlyArray<HelpLine>> = {
   knife: [
@@ -50,6 +53,7 @@ const HELP: Record<keyof typeof TITLES, ReadonlyArray<HelpLine>> = {
     ['point', 'shows the loop'],
     ['click', 'cut'],
     ['Shift', 'slid to the pointer'],
+    ['wheel', 'more rings'],
     ['Esc', 'put away'],
   ],
 };
@@ -59,6 +63,7 @@ const settings = (scene: OpenScene) => scene.store.getState().settings;
 export const draw = defineMode<'draw'>({
   is: 'draw',
   title: ({ tool }) => TITLES[tool],
+  Above: DrawFields,
   help({ tool }, { hand: { picked } }) {
     const onPicked: HelpLine[] =
       tool === 'ring' && picked.length ? [['Enter', `cuts the ${picked.length} picked`]] : [];
@@ -96,6 +101,12 @@ export const draw = defineMode<'draw'>({
     void hoverRing(scene, ring?.edge ?? null, ring?.slide ?? 0);
     return true;
   },
+  wheel(scene, steps) {
+    if (modeIn(scene.store.getState(), 'draw')?.tool !== 'ring') return false;
+    countRings(scene, steps < 0 ? 1 : -1);
+    return true;
+  },
+  says: ({ tool, count = 1 }) => (tool === 'ring' && count > 1 ? `${count} rings` : ''),
   lines({ tool, lines, ahead, apart }, s) {
     const byId = piecesById(s);
     const { active, level } = s.hand;

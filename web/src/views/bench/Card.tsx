@@ -55,12 +55,14 @@ function InHand() {
   const count = useApp((s) => s.hand.selected.length);
   const mode = useApp((s) => s.hand.mode);
   const card = useApp((s) => modeOn(s)?.does.Card);
+  const above = useApp((s) => modeOn(s)?.does.Above);
   if (mode && card) return <Suspense>{createElement(card, { mode })}</Suspense>;
   if (!piece) return <ToolCard />;
   if (level !== 'piece')
     return (
       <>
         <FaultBox piece={piece} />
+        <Suspense>{mode && above && createElement(above, { mode })}</Suspense>
         <Suspense>
           <LastAction piece={piece} />
           <ElementCard level={level} acted={actionsAt(piece, siteOf({ onResult, step }, piece)).length > 0} />
