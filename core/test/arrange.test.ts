@@ -137,7 +137,7 @@ describe('several pieces', () => {
     expect(x(aligned(row, ['a', 'b', 'c'], 0, 'middle', extent))).toEqual([25, 25, 20]);
     // From −5 to 35 they take 10, 2 and 20: two gaps of 4.
     expect(x(spaced(row, ['c', 'b', 'a'], 0, 'gap', extent))).toEqual([0, 10, 20]);
-    // What has no faces goes by its pivot.
+    // A piece without faces is aligned by its pivot.
     expect(x(aligned(row, ['a', 'b', 'c'], 0, 'low', (id) => (id === 'a' ? null : sides[id])))).toEqual([
       15, 16, 20,
     ]);

@@ -126,7 +126,7 @@ export function repeatAlong(mesh: PolyMesh, s: Selection, o: CarryOn = {}): Sele
   /** The way from each element of the pattern to the next. */
   const steps = pattern.map((p, k) => (k + 1 < pattern.length ? pattern[k + 1] : period) - p);
   const out = new Set(s.indices);
-  // What is picked already is the first of them.
+  // The picks are the first repetition.
   const picked = (places[places.length - 1] - places[0] + stride) / period;
   const count = o.count ? picked * (o.count + 1) - 1 : Infinity;
   for (let k = picked; k <= count; k++) {

@@ -1,16 +1,16 @@
 /** The numbers of a drawing tool in hand: what its lines are held to, and what is drawn so far. */
 import { finishDrawing, putDrawingAway } from '../hands/drawing';
+import { AngleStep, GridStep } from '../hands/StepSizes';
 import type { ModeOf } from '../state/mode';
 import { settingActions } from '../state/settingSlice';
 import { useAct, useApp } from '../state/store';
 import { useScene } from '../state/useScene';
 import { CheckField } from '../ui/fields';
-import { NumberField } from '../ui/NumberField';
 
 export function DrawFields({ mode: { tool, lines } }: { mode: ModeOf<'draw'> }) {
   const scene = useScene();
   const act = useAct();
-  const { angleStep, gridStep, snap, elements } = useApp((s) => s.settings);
+  const { snap, elements } = useApp((s) => s.settings);
   // The others have their numbers on the Card of what they did last.
   if (tool !== 'knife' && tool !== 'face') return null;
   const knife = tool === 'knife';
@@ -25,25 +25,7 @@ export function DrawFields({ mode: { tool, lines } }: { mode: ModeOf<'draw'> }) 
           {points} {what}
         </span>
       </div>
-      {knife ? (
-        <NumberField
-          label="Angle step"
-          value={angleStep}
-          unit="°"
-          minimum={0.1}
-          maximum={180}
-          onCommit={(v) => act(settingActions.angleStepSet(v))}
-        />
-      ) : (
-        <NumberField
-          label="Grid step"
-          value={gridStep}
-          unit="mm"
-          minimum={0.01}
-          maximum={1000}
-          onCommit={(v) => act(settingActions.gridStepSet(v))}
-        />
-      )}
+      {knife ? <AngleStep /> : <GridStep />}
       <CheckField checked={snap} onChange={() => act(settingActions.snapSwitched())}>
         {knife ? 'hold lines to the angle step' : 'hold corners to the grid'}
       </CheckField>

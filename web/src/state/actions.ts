@@ -81,7 +81,7 @@ export function undo(scene: OpenScene): void {
   }
   scene.saver.add({ kind: 'move', from: last.action, to: done.at(-2)?.action ?? START, patch: last.inverse });
   scene.store.dispatch(tookBack());
-  // What was said of what was done does not hold any more.
+  // The message was about the action that is undone.
   scene.store.dispatch(panelActions.noticeClosed());
   void scene.saver.fetchOlder();
   keepSelectionReal(scene);
