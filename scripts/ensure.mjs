@@ -1,5 +1,5 @@
 // Installs what a fresh clone lacks. Plain JavaScript: it runs before anything is installed.
-import { execFileSync, spawnSync } from 'node:child_process';
+import { execFileSync, spawn, spawnSync } from 'node:child_process';
 import { existsSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -12,10 +12,34 @@ export function run(program, args, options = {}) {
   execFileSync(program, args, { cwd: root, stdio: 'inherit', ...options });
 }
 
+const DRIVER = 'better-sqlite3';
+const DRIVER_BUILT = join(root, 'node_modules', DRIVER, 'build/Release/better_sqlite3.node');
+
 export function ensurePackages() {
-  if (existsSync(join(root, 'node_modules/.package-lock.json'))) return;
-  console.log('Installing packages (the database driver is compiled, which takes a few minutes) …');
-  run('npm', ['ci', '--no-audit', '--no-fund']);
+  if (ensureScripts()) return;
+  console.log('Compiling the database driver, which takes a few minutes …');
+  run('npm', ['rebuild', DRIVER]);
+}
+
+/**
+ * Installs all packages; the database driver is compiled meanwhile.
+ * @returns resolves once the driver is there
+ */
+export async function ensuringPackages() {
+  if (ensureScripts()) return;
+  console.log('Compiling the database driver meanwhile, which takes a few minutes …');
+  const compiler = spawn('npm', ['rebuild', DRIVER], { cwd: root, stdio: ['ignore', 'ignore', 'inherit'] });
+  const code = await new Promise((resolve) => compiler.on('close', resolve));
+  if (code !== 0) throw new Error(`npm rebuild ${DRIVER} ended with code ${code}`);
+}
+
+/** Installs the packages, uncompiled. @returns whether the database driver is compiled already */
+function ensureScripts() {
+  if (!existsSync(join(root, 'node_modules/.package-lock.json'))) {
+    console.log('Installing packages …');
+    run('npm', ['ci', '--ignore-scripts', '--no-audit', '--no-fund']);
+  }
+  return existsSync(DRIVER_BUILT);
 }
 
 export function ensureBrowser() {

@@ -4,10 +4,10 @@ import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { bundleServer } from '../server/bundle.mjs';
-import { bin, buildInterface, ensureBrowser, ensurePackages, root } from './ensure.mjs';
+import { bin, buildInterface, ensureBrowser, ensuringPackages, root } from './ensure.mjs';
 import { STATIC_CHECKS } from './staticChecks.mjs';
 
-ensurePackages();
+const packages = ensuringPackages();
 ensureBrowser();
 
 const reports = mkdtempSync(join(tmpdir(), 'urnsmith-tests-'));
@@ -57,8 +57,9 @@ function suite(title, args) {
 await checks(STATIC_CHECKS);
 // Once, before tests that start the server side by side would each make it.
 await bundleServer();
-suite('Unit, property and API tests', []);
 buildInterface();
+await packages;
+suite('Unit, property and API tests', []);
 suite('The interface in a browser', ['-c', 'e2e/vitest.config.ts']);
 
 rmSync(reports, { recursive: true, force: true });

@@ -53,7 +53,7 @@ it('every operation tells where it makes the mesh pass through itself', () => {
         } else if (deep < 5e-6) expect(told, `${d.op}, ${deep} deep`).toBeUndefined();
       },
     ),
-    { numRuns: runs(300, 5000) },
+    { numRuns: runs(200, 5000) },
   );
   // The law is about some of them.
   expect(crossed).toBeGreaterThan(20);

@@ -112,7 +112,7 @@ function numbersOf(build: Build): Array<(by: number) => Build> {
 
 describe('picks by birth', () => {
   it('are all found again, and each as what it was, when a number upstream changes and nothing touches otherwise', () => {
-    const most = runs(40, 200);
+    const most = runs(24, 200);
     let builds = 0;
     let picks = 0;
     fc.assert(

@@ -103,7 +103,7 @@ describe('any build', () => {
           expect(same(again.build('a').mesh, r.mesh)).toBe(true);
         },
       ),
-      { numRuns: runs(36, 120), seed: 21 },
+      { numRuns: runs(24, 120), seed: 21 },
     );
   });
 
