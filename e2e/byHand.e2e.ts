@@ -366,7 +366,7 @@ describe('Picking, moving and placing on a gridded slab', () => {
     await h.until('the next', async () => (await stored()).length === 4);
     await h.until('its place', async () => Math.abs((await stored())[3].transform!.move![0] - 29) < 1e-6);
     await h.type('Y', '2', '.placement [aria-label="Size"]');
-    await h.press('Settle all', '.placement');
+    await h.press('Apply all', '.placement');
     await h.until('the settled piece', async () =>
       (await stored())[3].transform!.move!.every((x) => x === 0),
     );

@@ -325,7 +325,7 @@ describe('a cutter on a host that changes', () => {
     await beads[1].click();
     const scope = async (): Promise<unknown> =>
       ((await named('Block')).steps![2] as { scope: unknown }).scope;
-    await h.press('made', '.card');
+    await h.press('of a step', '.card');
     await h.until(
       'by the chamfer',
       async () => JSON.stringify(await scope()) === '{"rule":"made","step":"f"}',

@@ -98,6 +98,13 @@ describe('a group', () => {
       bolt('1', -30),
       bolt('2', 30),
     ]);
+    await h.pick('Bolt set');
+    await h.until('its faces', async () => (await h.text('.count')).includes('52 faces'));
+    expect(await h.text('[role="treeitem"][data-name="Bolt set"]')).toMatch(/52$/);
+    await h.press('X', '[aria-label="Mirror across"]');
+    await h.until('mirrored', async () => (await on.stored())[1].transform?.size?.[0] === -1);
+    await h.press('Reset', '.placement');
+    await h.until('as it was', async () => !(await on.stored())[1].transform);
     await h.pick('Bolt set', 'Plate');
     await h.find('Cut: subtract');
     await h.until('a cut', async () => (await on.stored())[0].steps?.length === 1);

@@ -103,7 +103,7 @@ describe('Edges', () => {
     await open(cube);
     await on.key('9');
     await on.untilCounts('0 of 12 edges');
-    await on.tool('Marks on all edges over an angle');
+    await on.tool('Mark all edges over an angle');
     await h.until('marks', async () => (await on.stored())[0].actions?.length === 1);
     await h.press('seam', '.lastAction');
     await h.until('both', async () => ((await on.lastAction()).marks as string[]).join() === 'hard,seam');
@@ -119,7 +119,7 @@ describe('Edges', () => {
     await on.untilCounts('0 of 12 edges');
     await on.key(Key.CONTROL, 'a');
     await on.untilCounts('12 of');
-    await on.tool('Half the width of a bevel');
+    await on.tool('Mark edges to be rounded at half the width');
     await h.until('the mark', async () => (await on.stored())[0].actions?.length === 1);
     await on.act('Bevel', 't');
     await h.type('Width', '4', '.lastAction');

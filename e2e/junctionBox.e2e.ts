@@ -100,7 +100,7 @@ describe('a junction box', () => {
 
   it('has a hole through the wall of one end, in its middle and 20 mm over its foot', async () => {
     await lookFrom('2');
-    await drawCut(['subtract', 'round', 'next'], [30, 10], { Across: '20' });
+    await drawCut(['subtract', 'round', 'first wall'], [30, 10], { Across: '20' });
     expect(await named('Hole')).toMatchObject({
       reach: 'next',
       anchors: [{ hold: 'distance' }, { hold: 'centre' }],

@@ -217,6 +217,11 @@ describe('The tray of tools', () => {
     await on.key('8');
     await on.key(Key.CONTROL, 'a');
     await on.untilCounts('8 of 8');
+    await h.press('More', '.tray');
+    const cut = `return [...document.querySelectorAll('.tray [role="group"] button span:last-child')]
+      .filter((e) => e.scrollWidth > e.clientWidth || e.scrollHeight > e.clientHeight + 1).map((e) => e.textContent)`;
+    await h.until('the other tools', async () => (await names()).includes('Mirror once'));
+    expect(await driver.executeScript(cut)).toEqual([]);
     await on.tool('Mirror once');
     await h.until('mirrored', async () => (await on.stored())[0].actions?.length === 2);
     await h.press('Fold the tools');

@@ -671,7 +671,7 @@ describe('pieces arranged', () => {
     scene.store.dispatch(handActions.selected({ ids }));
     commandById('settle').run(scene);
     for (const p of pieces()) expect([p.name, p.transform?.move ?? [0, 0, 0]]).toEqual([p.name, [0, 0, 0]]);
-    expect(last()).toBe('Settle move, turn, size of 2 pieces');
+    expect(last()).toBe('Apply move, turn, size of 2 pieces');
   });
 
   it('say why they cannot be joined or separated', async () => {

@@ -58,7 +58,7 @@ export const extrude = defineOperation({
     {
       id: 'extrudePeg',
       title: 'Extrude along the peg',
-      short: 'Along the peg',
+      short: 'Extrude along peg',
       start: (hand) => ({ distance: hand.share(0.05), along: 'axis', axis: hand.peg() }),
     },
   ],

@@ -109,7 +109,7 @@ export const holdNormals = defineOperation({
     {
       id: 'normalsAxis',
       title: "Shade along the peg's axis",
-      short: 'Along the peg',
+      short: 'Shade along peg',
       words: 'normals aim direction up foliage',
       start: (hand) => ({ to: 'direction', direction: hand.peg() }),
     },
@@ -130,8 +130,8 @@ export const holdNormals = defineOperation({
     },
     {
       id: 'normalsRelease',
-      title: 'Let go of held normals',
-      short: 'Let normals go',
+      title: 'Release held normals',
+      short: 'Release',
       words: 'normals reset clear automatic release',
       start: () => ({ to: 'release' }),
     },

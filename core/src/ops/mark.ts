@@ -41,8 +41,8 @@ export const mark = defineOperation({
     { id: 'seam', title: 'Seam along the edges', short: 'Seam', start: () => ({ marks: ['seam'] }) },
     {
       id: 'roundShare',
-      title: 'Half the width of a bevel',
-      short: 'Half width',
+      title: 'Mark edges to be rounded at half the width',
+      short: 'Round half as wide',
       start: () => ({ marks: ['round'], value: 0.5 }),
     },
     {
@@ -53,7 +53,7 @@ export const mark = defineOperation({
     },
     {
       id: 'markOver',
-      title: 'Marks on all edges over an angle',
+      title: 'Mark all edges over an angle',
       short: 'All over an angle',
       start: () => ({ marks: ['hard'], sharper: 30 }),
       onAll: true,

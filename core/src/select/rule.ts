@@ -17,6 +17,8 @@ interface Definition<K extends string, P extends TProperties> {
   rule: K;
   /** Its name as a choice on the Card. */
   title: string;
+  /** A word or two for its button; the rule's name by default. */
+  label?: string;
   keys: P;
   /** The Card offers it for steps, with these first values. */
   first?: Static<RuleSchema<K, P>>;

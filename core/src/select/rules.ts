@@ -116,12 +116,14 @@ export const LASTING_RULES = {
   }),
   kept: defineRule({
     rule: 'kept',
+    label: 'named',
     title: 'A selection kept under a name',
     keys: { name: Type.String({ title: 'Name', minLength: 1, maxLength: 60 }) },
     pick: (_, { name }, { kept }) => kept(name),
   }),
   made: defineRule({
     rule: 'made',
+    label: 'of a step',
     title: 'Edges beside what an earlier step made',
     keys: { step: Type.String({ title: 'Step', minLength: 1, maxLength: 60 }) },
     pick(_, { step }, { kept }) {

@@ -130,9 +130,9 @@ export const PIECE_COMMANDS: Command[] = [
   },
   {
     id: 'settle',
-    title: 'Settle the placement into the mesh',
-    short: 'Settle',
-    words: 'apply freeze bake transform scale reset',
+    title: 'Apply the placement to the mesh',
+    short: 'Apply placement',
+    words: 'settle freeze bake transform scale reset',
     group: 'Piece',
     enabled: some,
     run: (scene) => settle(scene, s(scene).selected, ['move', 'turn', 'size']),

@@ -18,6 +18,7 @@ import type { ModeOf } from '../state/mode';
 import { useAct, useApp } from '../state/store';
 import { CheckField } from '../ui/fields';
 import { NumberField } from '../ui/NumberField';
+import { REACH_LABELS } from '../ui/reachLabels';
 import { OnFace } from './OnFace';
 import { Segmented } from '../ui/Segmented';
 
@@ -113,7 +114,7 @@ export function CutCard({ mode: d }: { mode: ModeOf<'cut'> }) {
         label="Reach"
         className="wide"
         value={c.reach}
-        options={DRAWN_REACHES.map((value) => ({ value, label: value, hint: HINTS[value] }))}
+        options={DRAWN_REACHES.map((value) => ({ value, label: REACH_LABELS[value], hint: HINTS[value] }))}
         onChange={(reach) => set({ reach })}
       />
       {(c.reach === 'blind' || c.reach === 'both' || c.mode === 'union') && (
@@ -169,7 +170,7 @@ export function CutCard({ mode: d }: { mode: ModeOf<'cut'> }) {
         />
       )}
       <div className="row2">
-        <button onClick={() => backFromCut(scene)}>{open ? 'Back' : 'Put away'}</button>
+        <button onClick={() => backFromCut(scene)}>{open ? 'Back' : 'Cancel'}</button>
         <button className="btn" disabled={!open && !d.hover} onClick={() => goOnWithCut(scene)}>
           {GO_ON[d.stage]}
         </button>

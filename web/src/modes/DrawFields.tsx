@@ -41,7 +41,7 @@ export function DrawFields({ mode: { tool, lines } }: { mode: ModeOf<'draw'> }) 
         <button disabled={!ready} onClick={() => scene.stage && void finishDrawing(scene, scene.stage)}>
           {knife ? 'Cut' : 'Make the face'}
         </button>
-        <button onClick={() => putDrawingAway(scene)}>Put away</button>
+        <button onClick={() => putDrawingAway(scene)}>Cancel</button>
       </div>
     </section>
   );

@@ -25,7 +25,7 @@ const HELP: Record<'aim' | 'outline' | 'free' | 'depth', ReadonlyArray<HelpLine>
     ['Tab', 'type a distance'],
     ['Enter', 'begin here'],
     ['Ctrl', 'inverts snapping'],
-    ['Esc', 'put away'],
+    ['Esc', 'cancel'],
   ],
   outline: [
     ['let go', 'to the depth'],

@@ -34,7 +34,7 @@ const HELP: Record<keyof typeof TITLES, ReadonlyArray<HelpLine>> = {
     ['Ctrl', 'by the angle step'],
     ['Delete', 'point back'],
     ['Enter', 'cut'],
-    ['Esc', 'put away'],
+    ['Esc', 'cancel'],
   ],
   face: [
     ['click', 'set corners'],
@@ -42,19 +42,19 @@ const HELP: Record<keyof typeof TITLES, ReadonlyArray<HelpLine>> = {
     ['Ctrl', 'grid step'],
     ['Delete', 'corner back'],
     ['Enter', 'done'],
-    ['Esc', 'put away'],
+    ['Esc', 'cancel'],
   ],
   slice: [
     ['drag', 'across the piece'],
     ['again', 'move the plane'],
-    ['Esc', 'put away'],
+    ['Esc', 'cancel'],
   ],
   ring: [
     ['point', 'shows the loop'],
     ['click', 'cut'],
     ['Shift', 'slid to the pointer'],
     ['wheel', 'more rings'],
-    ['Esc', 'put away'],
+    ['Esc', 'cancel'],
   ],
 };
 const NONE: ReadonlySet<number> = new Set();

@@ -2,9 +2,10 @@
 import type { OpenScene } from './OpenScene';
 import { perScene } from './perScene';
 import { offsetBetween, placedAt, settlePlacement } from '@urnsmith/core/document/arrangePieces';
-import { worldMatrix } from '@urnsmith/core/document/placement';
+import { completeTransform, worldMatrix } from '@urnsmith/core/document/placement';
 import type { Piece } from '@urnsmith/core/document/schema';
 import { multiply, type Matrix } from '@urnsmith/core/mesh/transform';
+import type { Vec3 } from '@urnsmith/core/mesh/vec3';
 import { isAlone } from './twins';
 import { commit, copiesOf, duplicatePieces } from './actions';
 import { handActions } from './handSlice';
@@ -30,7 +31,7 @@ export function settle(
   if (!solid.length) return problem(scene, 'Select a piece with faces first.');
   const alone = solid.filter((id) => isAlone(scene, id));
   const after = alone.reduce((list, id) => settlePlacement(list, id, parts), before);
-  commit(scene, `Settle ${parts.join(', ')} of ${named(scene, alone)}`, after);
+  commit(scene, `Apply ${parts.join(', ')} of ${named(scene, alone)}`, after);
 }
 
 /** A piece by its name, several by their number. */
@@ -47,6 +48,18 @@ export function resetPlacement(scene: OpenScene, ids: ReadonlyArray<string>): vo
   for (const p of placed) resetFrom(scene).set(p.id, p.transform);
   const bare = placed.map(({ transform: _, ...p }): [string, Piece] => [p.id, p]);
   commit(scene, `Reset placement of ${named(scene, placed.map((p) => p.id))}`, replaced(scene, new Map(bare))); // prettier-ignore
+}
+
+/** Mirrors groups where they are, each across a plane of its own through its pivot. @param axis across that plane */
+export function mirrorGroups(scene: OpenScene, ids: ReadonlyArray<string>, axis: 0 | 1 | 2): void {
+  const groups = pieces(scene).filter((p) => ids.includes(p.id) && 'group' in p.base);
+  if (!groups.length) return problem(scene, 'Select a group first.');
+  const mirrored = groups.map((p): [string, Piece] => {
+    const transform = completeTransform(p.transform);
+    const size = transform.size.map((x, k) => (k === axis ? -x : x)) as Vec3;
+    return [p.id, { ...p, transform: { ...transform, size } }];
+  });
+  commit(scene, `Mirror ${named(scene, groups.map((p) => p.id))}`, replaced(scene, new Map(mirrored))); // prettier-ignore
 }
 
 /** Whether the reset placement of one of these can be restored. */

@@ -67,30 +67,52 @@ function onlyMoved(a: Piece, b: Piece): boolean {
 export const roleOf = (p: Piece): 'solid' | 'cutter' | 'guide' | 'group' =>
   'group' in p.base ? 'group' : (p.role ?? 'solid');
 
+const groupMembers = createSelector(
+  [(s: RootState) => s.document.pieces],
+  (pieces) => new GroupMembers(pieces),
+);
+
+/** Ids of the pieces a group stands for; the id itself of a piece that is none. */
+export const membersOf = (s: RootState, id: string): string[] =>
+  'group' in (piecesById(s).get(id)?.base ?? {}) ? groupMembers(s).of(id) : [id];
+
+/** What is selected, with each group replaced by the pieces it stands for, each once. */
+export const selectedMembers = createSelector(
+  [(s: RootState) => s.hand.selected, (s: RootState) => s.document.pieces, groupMembers],
+  (selected, pieces, members) => {
+    const byId = new Map(pieces.map((p) => [p.id, p]));
+    return members.expanded(selected, (id) => byId.get(id));
+  },
+);
+
 /** Hosts per cutter: which pieces work with it, or with a group it is in. A drag changes numbers, not that. */
-export const hostsOfCutter = createSelector([(s: RootState) => s.document.pieces], (pieces) => {
-  const out = hostsByOperand(pieces);
-  const members = new GroupMembers(pieces);
-  for (const p of pieces) {
-    const of = 'group' in p.base ? out.get(p.id) : undefined;
-    for (const m of of ? members.of(p.id) : []) out.set(m, [...(out.get(m) ?? []), ...of!]);
-  }
-  return out;
-});
+export const hostsOfCutter = createSelector(
+  [(s: RootState) => s.document.pieces, groupMembers],
+  (pieces, members) => {
+    const out = hostsByOperand(pieces);
+    for (const p of pieces) {
+      const of = 'group' in p.base ? out.get(p.id) : undefined;
+      for (const m of of ? members.of(p.id) : []) out.set(m, [...(out.get(m) ?? []), ...of!]);
+    }
+    return out;
+  },
+);
 
 /** The mode of the first cut that works with a cutter, or with a group it is in; `off` where all its cuts are off. */
-export const modeOfCutter = createSelector([(s: RootState) => s.document.pieces], (pieces) => {
-  const out = new Map<string, CutStep['mode'] | 'off'>();
-  const members = new GroupMembers(pieces);
-  const groups = new Set(pieces.filter((p) => 'group' in p.base).map((p) => p.id));
-  for (const { steps = [] } of pieces)
-    for (const step of steps)
-      if (step.kind === 'cut')
-        for (const id of step.cutters)
-          for (const c of groups.has(id) ? members.of(id) : [id])
-            if ((out.get(c) ?? 'off') === 'off') out.set(c, step.off ? 'off' : step.mode);
-  return out;
-});
+export const modeOfCutter = createSelector(
+  [(s: RootState) => s.document.pieces, groupMembers],
+  (pieces, members) => {
+    const out = new Map<string, CutStep['mode'] | 'off'>();
+    const groups = new Set(pieces.filter((p) => 'group' in p.base).map((p) => p.id));
+    for (const { steps = [] } of pieces)
+      for (const step of steps)
+        if (step.kind === 'cut')
+          for (const id of step.cutters)
+            for (const c of groups.has(id) ? members.of(id) : [id])
+              if ((out.get(c) ?? 'off') === 'off') out.set(c, step.off ? 'off' : step.mode);
+    return out;
+  },
+);
 
 /** How many cutters each host works with. */
 export const cuttersPerHost = createSelector([hostsOfCutter], (hosts) => {

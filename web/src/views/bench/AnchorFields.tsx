@@ -19,6 +19,7 @@ import {
 import { piecesById } from '../../state/selectors';
 import { useApp } from '../../state/store';
 import { NumberField } from '../../ui/NumberField';
+import { REACH_LABELS } from '../../ui/reachLabels';
 import { Segmented } from '../../ui/Segmented';
 import { modeIn } from '../../state/mode';
 import { useStanding } from './useStanding';
@@ -40,7 +41,7 @@ export function AnchorFields({ piece }: { piece: Piece }) {
         <Segmented
           label="How deep"
           value={reach}
-          options={REACH.map((r) => ({ value: r, label: r, hint: HINTS[r] }))}
+          options={REACH.map((r) => ({ value: r, label: REACH_LABELS[r], hint: HINTS[r] }))}
           onChange={(r) => void setReach(scene, piece.id, r === 'blind' ? undefined : r)}
         />
       </div>

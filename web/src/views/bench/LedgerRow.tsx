@@ -1,5 +1,5 @@
 /** A row of the Ledger: a piece, its place in the tree, and what can be done with it there. */
-import { memo, useEffect, useRef, useState } from 'react';
+import { memo, useEffect, useRef, useState, type ReactNode } from 'react';
 import { useDraggable, useDroppable } from '@dnd-kit/core';
 import { clsx } from 'clsx';
 import { ContextMenu } from 'radix-ui';
@@ -12,10 +12,10 @@ import { deletePieces, duplicatePieces, editPiece, flagPieces, nest } from '../.
 import { handActions } from '../../state/handSlice';
 import { hintActions } from '../../state/hintSlice';
 import { panelActions } from '../../state/panelSlice';
-import { hostsOfCutter, modeOfCutter, roleOf } from '../../state/selectors';
+import { hostsOfCutter, membersOf, modeOfCutter, roleOf } from '../../state/selectors';
 import { useAct, useApp } from '../../state/store';
 import { isTwin } from '../../state/twins';
-import { useScene, useBuilt } from '../../state/useScene';
+import { useScene, useBuilt, useBuildsVersion } from '../../state/useScene';
 import { NameField } from '../../ui/NameField';
 import { picksUp } from '../../ui/dragging';
 import { PieceIcon } from './PieceIcon';
@@ -137,7 +137,11 @@ export const LedgerRowView = memo(function LedgerRowView({ row, top, home, reach
           />
           {active && several && <HostTag />}
           <Flags piece={piece} onActive={active} />
-          <FaceCount piece={piece} onActive={active} />
+          {role === 'group' ? (
+            <MemberFaces group={piece} onActive={active} />
+          ) : (
+            <FaceCount piece={piece} onActive={active} />
+          )}
         </div>
       </ContextMenu.Trigger>
       <ContextMenu.Portal>
@@ -244,6 +248,36 @@ const WORK: Record<CutStep['mode'] | 'off', string> = {
   imprint: 'imprint',
 };
 
+/** The number of faces of all pieces a group stands for. */
+function MemberFaces({ group, onActive }: { group: Piece; onActive: boolean }) {
+  const { builds } = useScene();
+  useBuildsVersion();
+  const members = useApp((s) => membersOf(s, group.id), sameList);
+  const faces = members.reduce((n, id) => n + (builds.get(id)?.display?.counts.faces ?? 0), 0);
+  return (
+    <Told piece={group} onActive={onActive}>
+      {members.length ? grouped(faces) : 'empty'}
+    </Told>
+  );
+}
+
+const sameList = (a: ReadonlyArray<string>, b: ReadonlyArray<string>): boolean => String(a) === String(b);
+
+/** What a row says at its end. */
+function Told({ piece, onActive, children }: { piece: Piece; onActive: boolean; children: ReactNode }) {
+  return (
+    <em
+      className={clsx(
+        'pl-1 text-[11.5px] not-italic group-hover/row:ml-0',
+        !isFlagged(piece) && 'ml-auto',
+        !onActive && 'text-ash',
+      )}
+    >
+      {children}
+    </em>
+  );
+}
+
 /** Shows the number of faces of a piece, or the work of a cutter. */
 function FaceCount({ piece, onActive }: { piece: Piece; onActive: boolean }) {
   const n = useBuilt(piece.id)?.display?.counts.faces;
@@ -251,7 +285,6 @@ function FaceCount({ piece, onActive }: { piece: Piece; onActive: boolean }) {
   const host = useApp((s) => (isCutter ? hostsOfCutter(s).get(piece.id)?.[0] : undefined));
   const mode = useApp((s) => (isCutter ? modeOfCutter(s).get(piece.id) : undefined));
   const idle = idleIn(useBuilt(host ?? ''), piece.id);
-  if (!isCutter && 'group' in piece.base) return null;
   const told = isCutter
     ? mode
       ? WORK[mode]
@@ -262,14 +295,8 @@ function FaceCount({ piece, onActive }: { piece: Piece; onActive: boolean }) {
       ? '…'
       : grouped(n);
   return (
-    <em
-      className={clsx(
-        'pl-1 text-[11.5px] not-italic group-hover/row:ml-0',
-        !isFlagged(piece) && 'ml-auto',
-        !onActive && 'text-ash',
-      )}
-    >
+    <Told piece={piece} onActive={onActive}>
       {idle || (isCutter && !host) ? <i className="dot warn">{idle ? idleWord(idle) : told}</i> : told}
-    </em>
+    </Told>
   );
 }

@@ -1,5 +1,5 @@
-/** Faces of what is selected, or of all solids. */
-import { livePieces } from '../../state/selectors';
+/** Faces of what is selected, those in a group too, or of all solids. */
+import { livePieces, selectedMembers } from '../../state/selectors';
 import { useApp } from '../../state/store';
 import { useScene, useBuildsVersion } from '../../state/useScene';
 import { grouped } from '../../ui/grouped';
@@ -8,9 +8,10 @@ export function PieceCounts() {
   const scene = useScene();
   useBuildsVersion();
   const selected = useApp((s) => s.hand.selected);
+  const members = useApp(selectedMembers);
   const pieces = useApp(livePieces);
   const ids = selected.length
-    ? selected
+    ? members
     : pieces.filter((p) => (p.role ?? 'solid') === 'solid' && !p.hidden).map((p) => p.id);
   const sum = { faces: 0, tris: 0, quads: 0, ngons: 0 };
   for (const id of ids) {

@@ -9,7 +9,7 @@ import type { Vec3 } from '@urnsmith/core/mesh/vec3';
 import { topOnly } from '../../hands/drag';
 import { setStaysInWorld } from '../../state/actions';
 import { editTogether, previewTogether, useSelectedWith } from '../../state/together';
-import { canRestore, resetPlacement, restorePlacement, settle } from '../../state/arrange';
+import { canRestore, mirrorGroups, resetPlacement, restorePlacement, settle } from '../../state/arrange';
 import { pivotsTo } from '../../state/placing';
 import { piecesById, activePiece } from '../../state/selectors';
 import { useApp } from '../../state/store';
@@ -123,9 +123,12 @@ export function PlacementCard({ piece: inHand, count }: { piece: Piece; count: n
       )}
       <Snapping />
       <Pivots />
-      {selected.some((p) => !('group' in p.base) && p.transform) && <Settle piece={piece} ids={ids} />}
+      {selected.some((p) => !('group' in p.base) && p.transform) && (
+        <ApplyPlacement piece={piece} ids={ids} />
+      )}
+      {selected.every((p) => 'group' in p.base) && <Groups piece={piece} ids={ids} />}
       {!selected.some((p) => p.transform) && canRestore(scene, ids) && (
-        <div className="tools" role="group" aria-label="Settle">
+        <div className="tools" role="group" aria-label="Apply the placement">
           <button onClick={() => restorePlacement(scene, ids)}>Restore placement</button>
         </div>
       )}
@@ -159,8 +162,32 @@ const Pivots = memo(function Pivots() {
   );
 });
 
+/** What can be done with groups as a whole. */
+function Groups({ piece, ids }: { piece: Piece; ids: string[] }) {
+  const scene = useScene();
+  return (
+    <>
+      <div className="field choice">
+        <span className="lab">Mirror across</span>
+        <div className="seg" role="group" aria-label="Mirror across">
+          {(['X', 'Y', 'Z'] as const).map((name, axis) => (
+            <button key={name} onClick={() => mirrorGroups(scene, ids, axis as 0 | 1 | 2)}>
+              {name}
+            </button>
+          ))}
+        </div>
+      </div>
+      {piece.transform && (
+        <div className="tools" role="group" aria-label="Placement of the group">
+          <button onClick={() => resetPlacement(scene, ids)}>Reset</button>
+        </div>
+      )}
+    </>
+  );
+}
+
 /** Turning the placement into the mesh, where it would distort what steps make of it or is simply not wanted. */
-function Settle({ piece, ids }: { piece: Piece; ids: string[] }) {
+function ApplyPlacement({ piece, ids }: { piece: Piece; ids: string[] }) {
   const scene = useScene();
   const uneven = isUneven(piece) && !piece.reach;
   return (
@@ -170,9 +197,9 @@ function Settle({ piece, ids }: { piece: Piece; ids: string[] }) {
           The size differs along the axes, so rounding comes out uneven.
         </p>
       )}
-      <div className="tools" role="group" aria-label="Settle">
-        <button onClick={() => settle(scene, ids, ['turn', 'size'])}>Settle turn and size</button>
-        <button onClick={() => settle(scene, ids, ['move', 'turn', 'size'])}>Settle all</button>
+      <div className="tools" role="group" aria-label="Apply the placement">
+        <button onClick={() => settle(scene, ids, ['turn', 'size'])}>Apply turn and size</button>
+        <button onClick={() => settle(scene, ids, ['move', 'turn', 'size'])}>Apply all</button>
         <button onClick={() => resetPlacement(scene, ids)}>Reset</button>
       </div>
     </>

@@ -30,7 +30,7 @@ export function ScopeFields({ label, none, value, kept, earlier, onShow, onPut }
   const rules = offered({ kept, earlier }, scope);
   const options = rules.map(({ rule }) => ({
     value: rule as string,
-    label: rule as string,
+    label: LASTING_RULES[rule].label ?? rule,
     hint: LASTING_RULES[rule].title,
   }));
   const choice = (

@@ -17,19 +17,19 @@ const LINES = {
     ['Shift', 'hold to one axis'],
     ['Alt', 'to the plane in view'],
     ['Ctrl', 'snap'],
-    ['Esc', 'let go'],
+    ['Esc', 'cancel'],
   ],
   turn: [
     ['drag', 'a ring'],
     ['Ctrl', 'snap'],
-    ['Esc', 'let go'],
+    ['Esc', 'cancel'],
   ],
   resize: [
     ['drag', 'a handle'],
     ['Shift', 'hold to one axis'],
     ['Alt', 'to the plane in view'],
     ['Ctrl', 'snap'],
-    ['Esc', 'let go'],
+    ['Esc', 'cancel'],
   ],
 } as const;
 const ELEMENT_LINES = {
@@ -37,8 +37,8 @@ const ELEMENT_LINES = {
   select: [
     ['click', 'pick'],
     ['Shift', 'add, take away'],
-    ['twice', 'loop'],
-    ['Alt twice', 'ring'],
+    ['double-click', 'loop'],
+    ['Alt double-click', 'ring'],
     ['drag', 'box'],
     ['Alt drag', 'lasso'],
     ['Ctrl drag', 'paint'],

@@ -21,6 +21,8 @@ import { ToolIcon } from './ToolIcon';
 const LAYERS = ['Keys', 'Shift', 'Alt', 'More'] as const;
 type Layer = (typeof LAYERS)[number];
 const PREFIX: Record<Exclude<Layer, 'More'>, string> = { Keys: '', Shift: 'Shift+', Alt: 'Alt+' };
+/** Of tools under More, whose labels need more room than a key has. */
+const COLUMNS = 3;
 const FOLDED = 'urnsmith-tools-folded';
 /** In windows not higher than this, pixels, the tools are folded at first. */
 const SHORT = 560;
@@ -43,9 +45,9 @@ function rowsOf(
     LEFT.flatMap(({ keys }) => [...keys].flatMap((k) => Object.values(PREFIX).map((p) => p + k))),
   );
   const rest = tools.filter((c) => !shown.has(keyOf(c.id, changed) ?? ''));
-  const width = Math.max(5, Math.ceil(rest.length / 3));
-  return [0, 1, 2].map((r) =>
-    rest.slice(r * width, (r + 1) * width).map((c) => [keyOf(c.id, changed) ?? '', c]),
+  const rows = Math.ceil(rest.length / COLUMNS);
+  return Array.from({ length: rows }, (_, r) =>
+    rest.slice(r * COLUMNS, (r + 1) * COLUMNS).map((c) => [keyOf(c.id, changed) ?? '', c]),
   );
 }
 
@@ -74,7 +76,10 @@ const Tray = memo(function Tray({ level }: { level: ElementLevel }) {
   };
   return (
     <section
-      className="tray @container w-84 max-w-full rounded-[10px] bg-ink-0/88 p-1.5"
+      className={clsx(
+        'tray @container max-w-full rounded-[10px] bg-ink-0/88 p-1.5',
+        layer === 'More' && !folded ? 'w-112' : 'w-84',
+      )}
       aria-label="Tools for the picks"
     >
       <div className="flex items-center gap-1">
@@ -112,14 +117,17 @@ const Tray = memo(function Tray({ level }: { level: ElementLevel }) {
           {rowsOf(tools, layer, changed).map((row, r) => (
             <div
               key={r}
-              className="grid auto-cols-[minmax(0,1fr)] grid-flow-col gap-0.75"
+              className={clsx(
+                'grid gap-0.75',
+                layer === 'More' ? 'grid-cols-3' : 'auto-cols-[minmax(0,1fr)] grid-flow-col',
+              )}
               // Keyboards stagger their rows.
               style={
                 layer === 'More' ? undefined : { marginLeft: `${r * 6}px`, marginRight: `${(2 - r) * 6}px` }
               }
             >
               {row.map(([key, c], k) => (
-                <Cell key={c?.id ?? k} cap={key} command={c} level={level} />
+                <Cell key={c?.id ?? k} cap={key} command={c} level={level} wide={layer === 'More'} />
               ))}
             </div>
           ))}
@@ -136,7 +144,17 @@ function PickFirst({ level }: { level: ElementLevel }) {
   );
 }
 
-function Cell({ cap, command, level }: { cap: string; command: Command | null; level: ElementLevel }) {
+interface CellProps {
+  /** Key of the cell; empty where there is none. */
+  cap: string;
+  /** What the key does; null for nothing. */
+  command: Command | null;
+  level: ElementLevel;
+  /** The label is beside the icon, not below it. */
+  wide: boolean;
+}
+
+function Cell({ cap, command, level, wide }: CellProps) {
   const scene = useScene();
   const act = useAct();
   const can = useApp(() => command !== null && atLevel(scene, command) && (command.enabled?.(scene) ?? true));
@@ -156,7 +174,8 @@ function Cell({ cap, command, level }: { cap: string; command: Command | null; l
       aria-disabled={!can}
       aria-pressed={command.id.startsWith('tool-') ? inHand : undefined}
       className={clsx(
-        'min-w-0 flex-col items-stretch gap-0 rounded-[7px] border px-1.25 py-0.5 text-[10.5px]',
+        'min-w-0 rounded-[7px] border px-1.25 py-0.5 text-[10.5px] leading-[1.2]',
+        wide ? 'items-center gap-1.5 text-left' : 'flex-col items-stretch gap-0',
         inHand
           ? 'border-porcelain bg-porcelain font-semibold text-ink-0'
           : can
@@ -176,13 +195,13 @@ function Cell({ cap, command, level }: { cap: string; command: Command | null; l
           );
       }}
     >
-      <span className="flex items-center justify-between">
+      <span className={wide ? 'contents' : 'flex items-center justify-between'}>
         <ToolIcon of={command.id} />
-        <span className="text-[10px] opacity-80" aria-hidden>
+        <span className={clsx('text-[10px] opacity-80', wide && 'order-last ml-auto')} aria-hidden>
           {label}
         </span>
       </span>
-      <span className="truncate text-left">{shortTitle(command)}</span>
+      <span className="line-clamp-2 text-left whitespace-normal">{shortTitle(command)}</span>
     </button>
   );
 }

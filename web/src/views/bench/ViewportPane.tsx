@@ -14,11 +14,11 @@ import { PieceCounts } from './PieceCounts';
 import { StageFeed } from './StageFeed';
 import { SwitchChips } from './SwitchChips';
 import { ToolBar } from './ToolBar';
-import { ToolTray } from './ToolTray';
 import { TurnsAbout } from './TurnsAbout';
 import { modeOn, showsHandles } from '../../modes';
 
 /** Not needed for the first picture. */
+const ToolTray = lazy(async () => ({ default: (await import('./ToolTray')).ToolTray }));
 const ElementCounts = lazy(async () => ({ default: (await import('./ElementCounts')).ElementCounts }));
 const FirstMoves = lazy(async () => ({ default: (await import('./FirstMoves')).FirstMoves }));
 const NextMoves = lazy(async () => ({ default: (await import('./NextMoves')).NextMoves }));
@@ -122,7 +122,9 @@ const Bars = memo(function Bars({ stage }: { stage: Stage | null }) {
         <Suspense>
           <NextMoves />
         </Suspense>
-        <ToolTray />
+        <Suspense>
+          <ToolTray />
+        </Suspense>
       </div>
     </div>
   );

@@ -15,7 +15,9 @@ import {
   hostsOfCutter,
   livePieces,
   piecesById,
+  membersOf,
   roleOf,
+  selectedMembers,
 } from '../../state/selectors';
 import type { RootState } from '../../state/store';
 import { LOOKS } from '../../viewport/looks';
@@ -44,6 +46,9 @@ export function stagePieces(s: RootState, builds: BuildSource, last: LastShown =
   const { look, wire, xray, isolated } = s.view;
   const chosen = new Set(selected);
   const inHand = new Set(idsInHand(s));
+  // A group has no body: its members are outlined.
+  const outlined = new Set(selectedMembers(s));
+  const pointedAt = new Set(hovered === null ? [] : membersOf(s, hovered));
   const out: StagePiece[] = [];
   for (const p of livePieces(s)) {
     const display = builds.get(p.id)?.display;
@@ -51,7 +56,7 @@ export function stagePieces(s: RootState, builds: BuildSource, last: LastShown =
     const role = roleOf(p);
     // While its elements are edited, the cage stands out and not the built piece's own edges.
     const edited = inHand.has(p.id);
-    const lit = edited ? 'none' : chosen.has(p.id) ? 'selected' : hovered === p.id ? 'hovered' : 'none';
+    const lit = edited ? 'none' : outlined.has(p.id) ? 'selected' : pointedAt.has(p.id) ? 'hovered' : 'none';
     const ghost = role !== 'solid';
     const aside = isolated && selected.length > 0 && !isNear(p, chosen, byId, hosts);
     const color = p.color ?? CLAY;
