@@ -87,12 +87,18 @@ describe('a preset', () => {
       { ...bore('h', 'Hole', 5, 0), role: 'cutter', parent: 'a' },
     ]);
     await h.pick('Model');
+    // All steps are kept, whichever is open, unless only that one is asked for.
+    await h.click('[data-lane="Edge"] .bead');
     await h.find('Presets');
     await h.see('[aria-label="Name of a new preset"]');
     expect(await h.text('[role=dialog]')).toContain('Left out: 1 step');
     await (await h.see('[aria-label="Name of a new preset"]')).sendKeys('Soft edges', Key.ENTER);
     await h.see('[data-preset="Soft edges"]');
-    await h.click('[role=dialog] .check input');
+    await h.tick('only the step Round', '[role=dialog]');
+    await (await h.see('[aria-label="Name of a new preset"]')).sendKeys('Rounding', Key.ENTER);
+    expect(await h.text('[data-preset="Rounding"]')).not.toContain('Normals');
+    await h.tick('only the step Round', '[role=dialog]');
+    await h.tick('for all scenes', '[role=dialog]');
     await (await h.see('[aria-label="Name of a new preset"]')).sendKeys('House style', Key.ENTER);
     await h.see('[data-preset="House style"]');
     await h.click('[aria-label="Close"]');

@@ -33,7 +33,7 @@ export const weld = defineOperation({
     {
       id: 'weldMiddle',
       title: 'Weld at the middle',
-      short: 'Weld together',
+      short: 'Weld middle',
       words: 'merge vertices center',
       start: () => ({ to: 'middle' }),
       ring: { point: 1 },

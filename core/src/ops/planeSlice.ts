@@ -42,7 +42,7 @@ export const planeSlice = defineOperation({
   tools: [
     {
       title: 'Slice by a stroke across the piece',
-      short: 'Slice by a stroke',
+      short: 'Slice',
       at: ['face', 'edge', 'vertex'],
       draws: 'slice',
       words: 'cut section plane halve',

@@ -46,13 +46,15 @@ export function ChoiceField<T extends string>({
       <Segmented
         label={label}
         value={value}
-        options={options.map((o) => ({ value: o, label: o }))}
+        options={options.map((o) => ({ value: o, label: WRITTEN[o] ?? o }))}
         onChange={onChange}
       />
     </div>
   );
 }
 const MOST_BUTTONS = 5;
+/** Options that are written in another way than they are stored. */
+const WRITTEN: Readonly<Record<string, string>> = { ngon: 'n-gon' };
 
 export function ListField<T extends string>({ label, value, options, names, onChange }: ChoiceFieldProps<T>) {
   return (
@@ -61,7 +63,7 @@ export function ListField<T extends string>({ label, value, options, names, onCh
       <select aria-label={label} value={value} onChange={(e) => onChange(e.currentTarget.value as T)}>
         {options.map((o) => (
           <option key={o} value={o}>
-            {names?.[o] ?? o}
+            {names?.[o] ?? WRITTEN[o] ?? o}
           </option>
         ))}
       </select>

@@ -32,7 +32,7 @@ export function BaseCard({ piece }: { piece: Piece }) {
       <div className="head">
         <b>{piece.name ?? piece.id}</b>
         <span className={`tag ${role}`}>
-          {role === 'solid' ? titleOf(base) : `${titleOf(base)} · ${role}`}
+          {role === 'solid' || role === 'group' ? titleOf(base) : `${titleOf(base)} · ${role}`}
         </span>
       </div>
       {'twin' in base && <TwinOf piece={piece} />}

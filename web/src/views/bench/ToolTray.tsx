@@ -78,7 +78,7 @@ const Tray = memo(function Tray({ level }: { level: ElementLevel }) {
     <section
       className={clsx(
         'tray @container max-w-full rounded-[10px] bg-ink-0/88 p-1.5',
-        layer === 'More' && !folded ? 'w-112' : 'w-84',
+        layer === 'More' && !folded ? 'w-112' : 'w-104',
       )}
       aria-label="Tools for the picks"
     >
@@ -174,7 +174,7 @@ function Cell({ cap, command, level, wide }: CellProps) {
       aria-disabled={!can}
       aria-pressed={command.id.startsWith('tool-') ? inHand : undefined}
       className={clsx(
-        'min-w-0 rounded-[7px] border px-1.25 py-0.5 text-[10.5px] leading-[1.2]',
+        'min-w-0 rounded-[7px] border px-1 py-0.5 text-[10.5px] leading-[1.2]',
         wide ? 'items-center gap-1.5 text-left' : 'flex-col items-stretch gap-0',
         inHand
           ? 'border-porcelain bg-porcelain font-semibold text-ink-0'
@@ -201,7 +201,9 @@ function Cell({ cap, command, level, wide }: CellProps) {
           {label}
         </span>
       </span>
-      <span className="line-clamp-2 text-left whitespace-normal">{shortTitle(command)}</span>
+      <span className={clsx('text-left', wide ? 'line-clamp-2 whitespace-normal' : 'truncate')}>
+        {shortTitle(command)}
+      </span>
     </button>
   );
 }

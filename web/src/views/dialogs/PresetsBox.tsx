@@ -21,7 +21,9 @@ export function PresetsBox({ onClose }: { onClose: () => void }) {
   const { value: ofAll, save } = useSetting('presets');
   const [name, setName] = useState('');
   const [everywhere, setEverywhere] = useState(false);
-  const steps = (piece?.steps ?? []).filter((_, i) => chosen === null || i === chosen);
+  const [onlyChosen, setOnlyChosen] = useState(false);
+  const open = chosen === null ? undefined : piece?.steps?.[chosen];
+  const steps = open && onlyChosen ? [open] : (piece?.steps ?? []);
   const kept = steps.filter(lendable);
   const keep = (): void => {
     const preset = presetOf(name, steps, everywhere ? ofAll : ofScene);
@@ -78,6 +80,11 @@ export function PresetsBox({ onClose }: { onClose: () => void }) {
           <BookmarkPlus size={13} aria-hidden /> Keep
         </button>
       </form>
+      {open && (
+        <CheckField checked={onlyChosen} onChange={setOnlyChosen}>
+          only the step {STEPS[open.kind].title}
+        </CheckField>
+      )}
       <CheckField checked={everywhere} onChange={setEverywhere}>
         for all scenes
       </CheckField>
