@@ -3,5 +3,5 @@ export const REACH_LABELS = {
   blind: 'blind',
   through: 'through',
   next: 'first wall',
-  both: 'both ways',
+  both: 'both',
 } as const;
