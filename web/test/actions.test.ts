@@ -659,6 +659,14 @@ describe('pieces arranged', () => {
     expect([canRestore(scene, ['b']), last()]).toEqual([false, 'Restore placement of B']);
   });
 
+  it('are grouped with what stays elsewhere told', () => {
+    const [a, b] = pieces();
+    groupPieces(scene, [a.id]);
+    expect(last()).toBe('Group 1 piece');
+    groupPieces(scene, [a.id, b.id]);
+    expect([last(), scene.store.getState().panels.notice?.text]).toEqual(['Group 1 piece', '1 piece nested elsewhere, left there.']); // prettier-ignore
+  });
+
   it('are settled, reset and put back all together', () => {
     const placed = (): unknown[] => pieces().map((p) => p.transform);
     const before = placed();

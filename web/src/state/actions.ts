@@ -6,6 +6,7 @@ import { worldMatrix } from '@urnsmith/core/document/placement';
 import { NAME_LIMIT, freeName, shortened, stemOf } from '@urnsmith/core/document/names';
 import { START } from '@urnsmith/core/document/scene';
 import type { Piece } from '@urnsmith/core/document/schema';
+import { counted } from '@urnsmith/core/ops/operation';
 import {
   hostsByOperand,
   movedInto,
@@ -412,16 +413,19 @@ export function setStaysInWorld(scene: OpenScene, id: string, stays: boolean): v
   editPiece(scene, id, `Let ${nameOf(scene, id)} stay in the world`, () => ({ ...out, staysInWorld: true }));
 }
 
-/** Puts pieces under a new group. */
+/** Puts pieces under a new group, which is nested where the first of them is; those nested elsewhere stay there. */
 export function groupPieces(scene: OpenScene, ids: string[]): void {
   if (!ids.length) return;
   const list = pieces(scene);
   const group: Piece = { id: newId(scene, 'g'), name: newName(scene, 'Group'), base: { group: true } };
   const first = list.findIndex((p) => ids.includes(p.id));
   const parent = list[first].parent;
-  const after = list.map((p) => (ids.includes(p.id) && p.parent === parent ? { ...p, parent: group.id } : p));
+  const moved = new Set(list.filter((p) => ids.includes(p.id) && p.parent === parent).map((p) => p.id));
+  const after = list.map((p) => (moved.has(p.id) ? { ...p, parent: group.id } : p));
   after.splice(first, 0, parent ? { ...group, parent } : group);
-  commit(scene, `Group ${ids.length} pieces`, after);
+  if (!commit(scene, `Group ${counted(moved.size, 'piece')}`, after)) return;
+  const left = ids.length - moved.size;
+  if (left) notice(scene, `${counted(left, 'piece')} nested elsewhere, left there.`);
   scene.store.dispatch(handActions.selected({ ids: [group.id] }));
 }
 

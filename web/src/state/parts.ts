@@ -4,6 +4,7 @@ import { idleCutters } from '@urnsmith/core/document/belonging';
 import { leansOn, namedOperands } from '@urnsmith/core/document/graph';
 import { worldMatrix } from '@urnsmith/core/document/placement';
 import type { Piece } from '@urnsmith/core/document/schema';
+import { counted } from '@urnsmith/core/ops/operation';
 import { invert, multiply, transformOf } from '@urnsmith/core/mesh/transform';
 import { primitiveFault, type Primitive } from '@urnsmith/core/primitives/index';
 import { listed, type Select } from '@urnsmith/core/select/rules';
@@ -52,7 +53,7 @@ export async function detachFaces(scene: OpenScene): Promise<void> {
   const rest = withActions(piece, site, [...actionsAt(piece, site), gone]);
   const pieces = state(scene).document.pieces.flatMap((p) => (p.id === piece.id ? [rest, off] : [p]));
   scene.store.dispatch(handActions.following());
-  commit(scene, `Take ${selection.indices.length} faces off ${piece.name ?? piece.id}`, pieces);
+  commit(scene, `Take ${counted(selection.indices.length, 'face')} off ${piece.name ?? piece.id}`, pieces);
 }
 
 /** Height of a body over picked faces, mm. */

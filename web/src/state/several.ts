@@ -10,6 +10,7 @@ import {
 } from '@urnsmith/core/document/lineUp';
 import { worldMatrix } from '@urnsmith/core/document/placement';
 import type { Piece } from '@urnsmith/core/document/schema';
+import { counted } from '@urnsmith/core/ops/operation';
 import { commit } from './actions';
 import type { OpenScene } from './OpenScene';
 import { panelActions } from './panelSlice';
@@ -63,7 +64,12 @@ function extentAlong(scene: OpenScene, axis: Axis): Extent {
 
 export function scatter(scene: OpenScene, s: Scatter): void {
   const ids = chosen(scene, 1, 'scatter');
-  if (ids) commit(scene, `Scatter ${ids.length} pieces`, replaced(scene, scattered(pieces(scene), ids, s)));
+  if (ids)
+    commit(
+      scene,
+      `Scatter ${counted(ids.length, 'piece')}`,
+      replaced(scene, scattered(pieces(scene), ids, s)),
+    );
 }
 
 function chosen(scene: OpenScene, least: number, verb: string): string[] | null {

@@ -1,5 +1,6 @@
 /** The cutters of a cut: each can rest, be selected, or be taken out; those that do nothing are marked. */
 import { useState } from 'react';
+import { counted } from '@urnsmith/core/ops/operation';
 import { clsx } from 'clsx';
 import { Eye, EyeOff } from 'lucide-react';
 import type { IdleCutter } from '@urnsmith/core/cutting/idle';
@@ -116,7 +117,7 @@ export function CutterList({ piece, index, step }: StepProps<CutStep>) {
           <button onClick={() => act(handActions.selected({ ids: some }))}>Select {some.length}</button>
           <button
             onClick={() =>
-              rest(some, !some.every((c) => step.resting?.includes(c)), `${some.length} cutters`)
+              rest(some, !some.every((c) => step.resting?.includes(c)), counted(some.length, 'cutter'))
             }
           >
             {some.every((c) => step.resting?.includes(c)) ? 'Switch on' : 'Switch off'}
