@@ -125,7 +125,7 @@ describe('a step', () => {
     await h.click('[data-lane="Edge"] .bead');
     const faces = (): Promise<string> => h.text('.rows [data-name="Pocket"] em');
     await h.until('all edges', async () => (await faces()) === '26');
-    await h.press('kept', '.card');
+    await h.press('named', '.card');
     // Four edges round one face: four strips, and no patch where two of them meet.
     await h.until('the edges of one face', async () => (await faces()) === '10');
     expect((await on.stored())[0].steps![0]).toMatchObject({ scope: { rule: 'kept', name: 'lid' } });

@@ -102,7 +102,7 @@ describe('what an operation says it did', () => {
         if (Object.values(result.counts).every((n) => n === 0))
           expect(sentenceOf(op, result.counts, params)).toBe(op.idle ?? 'Nothing changed.');
       }),
-      { numRuns: runs(300, 20_000) },
+      { numRuns: runs(500, 20_000) },
     );
     // Few of them never found a pick they take.
     expect([...tried.values()].filter((n) => n > 3).length).toBeGreaterThan(20);
