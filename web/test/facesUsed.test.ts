@@ -1,5 +1,5 @@
 /**
- * What is made of picked faces, and the step by which places on a face are counted.
+ * Picked faces become pieces of their own. Places on a face snap to a step.
  *
  * @covers web/src/state/parts.ts, web/src/hands/facePlane.ts
  */

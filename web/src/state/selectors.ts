@@ -76,7 +76,7 @@ const groupMembers = createSelector(
 export const membersOf = (s: RootState, id: string): string[] =>
   'group' in (piecesById(s).get(id)?.base ?? {}) ? groupMembers(s).of(id) : [id];
 
-/** What is selected, with each group replaced by the pieces it stands for, each once. */
+/** Ids of the selected pieces, each once. Groups are replaced by the pieces they stand for. */
 export const selectedMembers = createSelector(
   [(s: RootState) => s.hand.selected, (s: RootState) => s.document.pieces, groupMembers],
   (selected, pieces, members) => {

@@ -263,7 +263,7 @@ function MemberFaces({ group, onActive }: { group: Piece; onActive: boolean }) {
 
 const sameList = (a: ReadonlyArray<string>, b: ReadonlyArray<string>): boolean => String(a) === String(b);
 
-/** What a row says at its end. */
+/** Text at the end of a row. */
 function Told({ piece, onActive, children }: { piece: Piece; onActive: boolean; children: ReactNode }) {
   return (
     <em

@@ -126,7 +126,7 @@ export function PlacementCard({ piece: inHand, count }: { piece: Piece; count: n
       {selected.some((p) => !('group' in p.base) && p.transform) && (
         <ApplyPlacement piece={piece} ids={ids} />
       )}
-      {selected.every((p) => 'group' in p.base) && <Groups piece={piece} ids={ids} />}
+      {selected.every((p) => 'group' in p.base) && <Groups selected={selected} ids={ids} />}
       {!selected.some((p) => p.transform) && canRestore(scene, ids) && (
         <div className="tools" role="group" aria-label="Apply the placement">
           <button onClick={() => restorePlacement(scene, ids)}>Restore placement</button>
@@ -162,8 +162,8 @@ const Pivots = memo(function Pivots() {
   );
 });
 
-/** What can be done with groups as a whole. */
-function Groups({ piece, ids }: { piece: Piece; ids: string[] }) {
+/** Mirrors and resets the selected groups. */
+function Groups({ selected, ids }: { selected: Piece[]; ids: string[] }) {
   const scene = useScene();
   return (
     <>
@@ -177,7 +177,7 @@ function Groups({ piece, ids }: { piece: Piece; ids: string[] }) {
           ))}
         </div>
       </div>
-      {piece.transform && (
+      {selected.some((p) => p.transform) && (
         <div className="tools" role="group" aria-label="Placement of the group">
           <button onClick={() => resetPlacement(scene, ids)}>Reset</button>
         </div>

@@ -147,7 +147,7 @@ function PickFirst({ level }: { level: ElementLevel }) {
 interface CellProps {
   /** Key of the cell; empty where there is none. */
   cap: string;
-  /** What the key does; null for nothing. */
+  /** The command of the key; null where the key has none. */
   command: Command | null;
   level: ElementLevel;
   /** The label is beside the icon, not below it. */
